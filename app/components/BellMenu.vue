@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import { Bell } from 'lucide-vue-next'
+import type { NoticeView } from '#core/team'
+
+const session = useSession()
+const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
+const { data, refresh } = useFresh(
+  () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), change => Boolean(change.members?.includes(session.me!.id)))
+const unread = computed(() => data.value?.unread ?? 0)
+
+async function seen(lead?: string): Promise<void> {
+  await api('/api/team/bell', { method: 'POST', body: lead ? { lead } : {} })
+  await refresh()
+}
+</script>
+
+<template>
+  <div class="bell">
+    <Button variant="text" severity="secondary" :aria-label="unread ? `Bell, ${unread} not seen` : 'Bell, nothing new'" @click="panel?.toggle($event)">
+      <Bell :size="18" aria-hidden="true" /><span v-if="unread" class="count" aria-hidden="true">{{ unread > 99 ? '99+' : unread }}</span>
+    </Button>
+    <Popover ref="panel">
+      <div class="panel">
+        <div class="head"><h2>What came in for you</h2><Button v-if="unread" label="All seen" size="small" variant="text" @click="seen()" /></div>
+        <p v-if="!data?.notices.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>
+        <ul v-else>
+          <li v-for="notice in data.notices" :key="notice.id" :class="{ fresh: !notice.readAt }">
+            <NuxtLink :to="`/follow-up/leads/${notice.leadId}`" @click="panel?.hide(); seen(notice.leadId)">{{ notice.subject }}</NuxtLink>
+            <span class="faded small"><b v-if="!notice.readAt">New, </b>{{ ago(notice.at) }}</span>
+          </li>
+        </ul>
+      </div>
+    </Popover>
+  </div>
+</template>
+
+<style scoped>
+.bell { position: relative; }
+.bell :deep(.p-button) { overflow: visible; }
+.count { position: absolute; top: 1px; left: 22px; min-width: 18px; padding: 0 4px; border-radius: 9px; background: var(--brick); color: var(--paper); font: 650 11px/18px var(--text); font-variant-numeric: tabular-nums; text-align: center; }
+.panel { width: min(400px, calc(100vw - 40px)); max-height: 70vh; overflow: auto; }
+.head { display: flex; justify-content: space-between; align-items: center; margin-bottom: 6px; }
+ul { list-style: none; margin: 0; padding: 0; }
+li { display: grid; gap: 1px; padding: 8px 0 8px 10px; border-top: 1px solid var(--rule); border-left: 3px solid transparent; overflow-wrap: anywhere; }
+li a { color: inherit; text-decoration: none; }
+li a:hover { text-decoration: underline; }
+.fresh { border-left-color: var(--spruce); }
+.fresh a { font-weight: 600; }
+</style>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import type { Course } from '#core/team'
+
+const { data: course } = useFresh(() => api<Course>('/api/team/course'), change => Boolean(change.leads?.length || change.standing), 400)
+const route = useRoute()
+
+const stops = computed(() => {
+  const c = course.value
+  const figure = (n: number | undefined, what: string) => n === undefined ? { n: '–', what } : { n: n.toLocaleString('en'), what }
+  return [
+    { name: 'Today', path: '/', ...figure(c?.today, 'wait for you') },
+    { name: 'Capture', path: '/capture', ...figure(c?.entries, 'entries this week') },
+    { name: 'Qualify', path: '/qualify', ...figure(c?.qualified, 'qualified, open') },
+    { name: 'Route', path: '/route', ...figure(c?.unowned, 'without owner') },
+    { name: 'Follow up', path: '/follow-up', ...figure(c?.waiting, 'wait for us') },
+    { name: 'Learn', path: '/learn', ...figure(c?.won, 'won in 30 days') },
+  ]
+})
+const legs = computed(() => {
+  const p = course.value?.passed
+  return p ? [null, p.toQualify, p.toRoute, p.toFollowUp, p.toLearn] : [null, 0, 0, 0, 0]
+})
+const most = computed(() => Math.max(1, ...legs.value.map(n => n ?? 0)))
+const thickness = (n: number | null) => n === null ? 1 : 1 + Math.round(8 * Math.sqrt(n / most.value))
+const here = (path: string) => path === '/' ? route.path === '/' : route.path.startsWith(path)
+</script>
+
+<template>
+  <nav class="course" aria-label="Course">
+    <template v-for="(stop, i) in stops" :key="stop.path">
+      <span v-if="i" class="leg" :title="legs[i - 1] === null ? undefined : `${count(legs[i - 1]!, 'person', 'people')} passed here in the last seven days`">
+        <span class="line" :style="{ height: `${thickness(legs[i - 1]!)}px` }" />
+        <span v-if="legs[i - 1] !== null" class="unseen">{{ count(legs[i - 1]!, 'person', 'people') }} passed from {{ stops[i - 1]!.name }} to {{ stop.name }} in the last seven days.</span>
+      </span>
+      <NuxtLink :to="stop.path" class="stop" :class="{ here: here(stop.path) }" :aria-current="here(stop.path) ? 'page' : undefined">
+        <span class="name">{{ stop.name }}</span>
+        <span class="figure"><b>{{ stop.n }}</b> <span class="what">{{ stop.what }}</span></span>
+      </NuxtLink>
+    </template>
+  </nav>
+</template>
+
+<style scoped>
+.course { display: flex; align-items: stretch; flex: 1; min-width: 0; }
+.stop { flex: none; padding: 9px 10px 8px; color: inherit; text-decoration: none; border-bottom: 3px solid transparent; line-height: 18px; }
+.stop:hover .name { text-decoration: underline; text-underline-offset: 3px; }
+.name { display: block; font-family: var(--heading); font-weight: 600; }
+.figure { display: block; font-size: 12.5px; color: var(--faded); font-variant-numeric: tabular-nums; white-space: nowrap; }
+.figure b { color: var(--ink); font-weight: 650; }
+.here { border-bottom-color: var(--spruce); }
+.here .name { color: var(--spruce); }
+.leg { flex: 1; min-width: 8px; max-width: 90px; height: 36px; display: flex; align-items: center; }
+.line { display: block; width: 100%; background: color-mix(in srgb, var(--spruce) 45%, var(--rule)); transition: height 0.4s; }
+@media (max-width: 1180px) { .what { display: none; } }
+@media (max-width: 700px) {
+  .course { justify-content: space-between; }
+  .leg { display: none; }
+  .stop { padding: 6px 4px; text-align: center; }
+  .name { font-size: 12.5px; }
+}
+</style>

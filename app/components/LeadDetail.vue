@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { fileOf } from '#core/files/kinds'
+import type { LeadView, TimelineLine } from '#core/team'
+
+/** A lead whole: who, why now, what they said, what to do next. */
+const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()
+const part = computed(() => props.heading === 'h1' ? 'h2' : 'h3')
+const session = useSession()
+const house = useHouse()
+const say = useSay()
+const fresh = useFresh(
+  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[] }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
+const lead = computed(() => fresh.data.value?.lead ?? null)
+const timeline = computed(() => fresh.data.value?.timeline ?? [])
+const mayWork = computed(() => session.may('work leads'))
+
+const statusBox = ref<{ show: () => void; $el: HTMLElement }>()
+const ownerBox = ref<{ show: () => void; $el: HTMLElement }>()
+const noteBox = ref<{ $el: HTMLTextAreaElement }>()
+const stepBox = ref<{ edit: () => void }>()
+const why = ref(false)
+const note = ref('')
+const noting = ref(false)
+
+/** Sends an act and shows what came of it; what was typed stays when it fails. */
+async function act(path: string, method: 'PUT' | 'POST', body: object): Promise<boolean> {
+  try {
+    await api(`/api/team/leads/${props.id}/${path}`, { method, body })
+    await fresh.refresh()
+    return true
+  } catch (error) {
+    say.failed(error)
+    return false
+  }
+}
+async function setStatus(status: string): Promise<void> {
+  const before = lead.value!.status
+  if (status !== before && await act('status', 'PUT', { status }))
+    say.done(`${lead.value!.name}: ${house.statusName(status)}`, () => act('status', 'PUT', { status: before }))
+}
+async function setOwner(owner: string): Promise<void> {
+  const before = lead.value!.owner
+  if (owner !== before?.id && await act('owner', 'PUT', { owner }))
+    say.done(owner === session.me!.id ? `${lead.value!.name} is yours now` : `${lead.value!.name} goes to ${house.memberName(owner)}`, before ? () => act('owner', 'PUT', { owner: before.id }) : undefined)
+}
+async function addNote(): Promise<void> {
+  if (!note.value.trim() || noting.value) return
+  noting.value = true
+  if (await act('notes', 'POST', { text: note.value })) note.value = ''
+  noting.value = false
+}
+async function setStep(step: { text: string; due: string } | null, done: boolean): Promise<void> {
+  const before = lead.value!.nextStep
+  const ok = await act('next-step', 'PUT', step ? { ...step } : { text: null, done })
+  if (ok && !step && before) say.done(done ? `Done: ${before.text}` : `Taken away: ${before.text}`, () => act('next-step', 'PUT', { ...before }))
+}
+
+const facts = computed(() => Object.entries(lead.value?.properties ?? {}).map(([key, text]) => ({ key, name: house.propertyName(key), text: house.valueText(key, text), files: [text].flat().flatMap(v => fileOf(v) ?? []) })))
+const routed = computed(() => timeline.value.find(l => l.kind === 'owner'))
+const threshold = computed(() => house.words?.thresholds.find(t => t.label === lead.value?.label))
+
+function focusInput(box: { $el: HTMLElement; show?: () => void } | undefined): void {
+  const target = box?.$el
+  ;(target?.matches?.('textarea,input') ? target : target?.querySelector<HTMLElement>('[role=combobox], input'))?.focus()
+  box?.show?.()
+}
+useKeys({
+  e: () => focusInput(statusBox.value), a: () => focusInput(ownerBox.value), n: () => focusInput(noteBox.value as never), s: () => stepBox.value?.edit(),
+})
+// Whoever has looked at somebody need not be told of them any more.
+watch(() => lead.value?.updatedAt, (updated) => {
+  if (updated) void api('/api/team/bell', { method: 'POST', body: { lead: props.id } }).catch(() => {})
+})
+</script>
+
+<template>
+  <p v-if="fresh.problem.value && !lead" class="sheet gone" role="alert">{{ fresh.problem.value.status === 404 ? 'There is no such lead. Perhaps the link is incomplete.' : fresh.problem.value.message }}</p>
+  <article v-else-if="lead" class="lead" :aria-label="lead.name">
+    <header>
+      <LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" :size="44" />
+      <div class="who">
+        <component :is="heading ?? 'h2'" class="name">{{ lead.name }}</component>
+        <p><span v-if="lead.company">{{ lead.company }}, </span><a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a><a v-else-if="lead.properties.phone" :href="`tel:${lead.properties.phone}`">{{ lead.properties.phone }}</a></p>
+        <p class="marks"><LabelMark :label="lead.label" /><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
+      </div>
+      <PersonalLinks v-if="mayWork" :lead="lead.id" :name="lead.name" />
+      <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
+    </header>
+
+    <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
+      <ReasonList :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
+      <p v-if="lead.labelFloor && lead.labelFloor === lead.label">The label {{ house.labelName(lead.label) }} was given by a form they filled in; the score lifts it, but does not take it away.</p>
+      <p v-else-if="threshold">{{ house.labelName(lead.label) }} asks for <template v-if="threshold.fit > 0">a fit of {{ threshold.fit }} and </template>an interest of {{ threshold.interest }}. Here: {{ lead.fit }} and {{ lead.interest }}.</p>
+      <p v-if="routed?.kind === 'owner' && routed.payload.by === 'plan'">{{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} through the lane “{{ routed.payload.lane }}”: it was their turn.</p>
+      <p v-else-if="routed?.kind === 'owner' && routed.payload.by === 'point'">{{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} because the form “{{ routed.payload.point }}” says so.</p>
+      <p v-else-if="routed?.kind === 'owner'">{{ house.memberName(routed.payload.to) }} has it because {{ routed.actor }} said so, {{ ago(routed.at) }}.</p>
+    </section>
+
+    <section class="work" aria-label="Follow-up">
+      <div class="field">
+        <label id="status-label" for="status">Status</label>
+        <Select ref="statusBox" input-id="status" :model-value="lead.status" :options="house.words!.statuses" option-label="name" option-value="key" aria-labelledby="status-label" :disabled="!mayWork" fluid @update:model-value="setStatus" />
+      </div>
+      <div class="field">
+        <label id="owner-label" for="owner">Owner</label>
+        <div class="owner">
+          <Select ref="ownerBox" input-id="owner" :model-value="lead.owner?.id" :options="house.words!.members" option-label="name" option-value="id" placeholder="Nobody" aria-labelledby="owner-label" :disabled="!mayWork" fluid @update:model-value="setOwner" />
+          <Button v-if="mayWork && lead.owner?.id !== session.me!.id" label="Take over" variant="outlined" @click="setOwner(session.me!.id)" />
+        </div>
+      </div>
+      <NextStep ref="stepBox" :step="lead.nextStep" :disabled="!mayWork" @change="setStep" />
+    </section>
+
+    <div class="columns">
+      <section aria-label="What happened">
+        <component :is="part" class="part">What happened</component>
+        <form v-if="mayWork" class="note" @submit.prevent="addNote">
+          <Textarea ref="noteBox" v-model="note" rows="2" auto-resize fluid placeholder="What was said?" aria-label="Note" @keydown.ctrl.enter="addNote" @keydown.meta.enter="addNote" />
+          <Button type="submit" label="Keep the note" size="small" :disabled="!note.trim()" :loading="noting" />
+        </form>
+        <TimelineList :lines="timeline" />
+      </section>
+      <section v-if="facts.length || house.words!.lists.length" aria-label="What we know">
+        <component :is="part" class="part">What we know</component>
+        <div v-if="house.words!.lists.length" class="lists"><label for="on-lists" class="faded">On lists</label><ListPick id="on-lists" :model-value="fresh.data.value?.lists ?? []" :disabled="!mayWork" called="On lists" @update:model-value="act('lists', 'PUT', { lists: $event })" /></div>
+        <dl class="facts"><template v-for="fact in facts" :key="fact.key"><dt>{{ fact.name }}</dt><dd><template v-if="fact.files.length"><a v-for="f in fact.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template><template v-else>{{ fact.text }}</template></dd></template></dl>
+      </section>
+    </div>
+  </article>
+  <p v-else class="faded loading">Fetching …</p>
+</template>
+
+<style scoped>
+.lead { display: grid; gap: 14px; }
+header { display: flex; gap: 14px; align-items: flex-start; }
+.who { flex: 1; min-width: 0; overflow-wrap: anywhere; }
+.name { font-size: 22px; line-height: 28px; }
+.marks { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: center; margin-top: 3px; }
+.why { display: grid; gap: 10px; padding: 12px 14px; border-left: 3px solid var(--slate); background: var(--sheet); }
+.work { display: grid; grid-template-columns: minmax(140px, 1fr) minmax(230px, 1.5fr) minmax(220px, 1.7fr); gap: 12px 18px; padding: 12px 0; border-block: 1px solid var(--rule); }
+.field label { display: block; font-size: 13px; line-height: 18px; color: var(--faded); margin-bottom: 3px; }
+.owner { display: flex; gap: 8px; }
+.owner .p-button { flex: none; }
+.columns { display: grid; grid-template-columns: minmax(0, 1fr) minmax(170px, 240px); gap: 28px; align-items: start; }
+.part { font-size: 15px; line-height: 22px; }
+.note { display: grid; gap: 6px; justify-items: start; margin: 8px 0 12px; }
+.facts { margin: 8px 0 0; font-size: 14px; line-height: 20px; }
+.facts dt { color: var(--faded); margin-top: 8px; }
+.facts dd { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; max-height: 16rem; overflow: auto; }
+.file { display: block; }
+.lists { font-size: 14px; margin-top: 8px; }
+.gone { padding: 16px; }
+@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }
+@media (max-width: 560px) { .work { grid-template-columns: 1fr; } }
+</style>

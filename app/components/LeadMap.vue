@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import type { Spot } from '#core/team'
+
+/** The pin writ large: each open lead as a dot, interest to the right, fit upwards. */
+const props = defineProps<{ leads: Spot[]; label: string | null | undefined }>()
+const canvas = ref<HTMLCanvasElement>()
+const near = ref<Spot | null>(null)
+const house = useHouse()
+const MOST = 110
+const LEAST = -10
+
+const place = (s: { fit: number; interest: number }) => {
+  const c = canvas.value!
+  const share = (n: number) => Math.min(1, Math.max(0, (n - LEAST) / (MOST - LEAST)))
+  return { x: 10 + share(s.interest) * (c.clientWidth - 20), y: c.clientHeight - 10 - share(s.fit) * (c.clientHeight - 20) }
+}
+function draw(): void {
+  const c = canvas.value
+  if (!c) return
+  const dense = window.devicePixelRatio || 1
+  c.width = c.clientWidth * dense
+  c.height = c.clientHeight * dense
+  const g = c.getContext('2d')!
+  g.scale(dense, dense)
+  const style = getComputedStyle(document.documentElement)
+  const color = (name: string) => style.getPropertyValue(name).trim()
+  g.strokeStyle = color('--rule')
+  for (const third of [100 / 3, 200 / 3]) {
+    const at = place({ fit: third, interest: third })
+    g.beginPath()
+    g.moveTo(at.x, 0)
+    g.lineTo(at.x, c.clientHeight)
+    g.moveTo(0, at.y)
+    g.lineTo(c.clientWidth, at.y)
+    g.stroke()
+  }
+  for (const lead of props.leads) {
+    const chosen = props.label === undefined || lead.label === props.label
+    const { x, y } = place(lead)
+    g.globalAlpha = chosen ? 0.55 : 0.12
+    g.fillStyle = color(chosen ? '--spruce' : '--faded')
+    g.beginPath()
+    g.arc(x, y, chosen ? 4 : 3, 0, 7)
+    g.fill()
+  }
+  g.globalAlpha = 1
+  // What each label asks for, as a corner: up and to the right of it the label holds.
+  g.strokeStyle = color('--slate')
+  g.fillStyle = color('--slate')
+  g.font = '12px "Hanken Grotesk Variable", sans-serif'
+  for (const t of house.words!.thresholds.filter(t => t.interest > 0)) {
+    const { x, y } = place({ fit: Math.max(t.fit, LEAST), interest: t.interest })
+    g.beginPath()
+    g.moveTo(x, 0)
+    g.lineTo(x, y)
+    g.lineTo(c.clientWidth, y)
+    g.stroke()
+    const text = house.labelName(t.label)
+    g.fillText(text, c.clientWidth - g.measureText(text).width - 8, y - 5)
+  }
+}
+function look(event: MouseEvent): void {
+  const box = canvas.value!.getBoundingClientRect()
+  const [mx, my] = [event.clientX - box.left, event.clientY - box.top]
+  let best = 144
+  near.value = null
+  for (const lead of props.leads) {
+    const { x, y } = place(lead)
+    const d = (x - mx) ** 2 + (y - my) ** 2
+    if (d < best) [best, near.value] = [d, lead]
+  }
+}
+onMounted(() => {
+  const observer = new ResizeObserver(draw)
+  observer.observe(canvas.value!)
+  onScopeDispose(() => observer.disconnect())
+})
+watch(() => [props.leads, props.label], draw)
+</script>
+
+<template>
+  <figure>
+    <canvas ref="canvas" role="img" :aria-label="`${leads.length} open leads by fit and interest. The table of labels beside it has the figures.`" @mousemove="look" @mouseleave="near = null" @click="near && navigateTo(`/follow-up/leads/${near.id}`)" />
+    <figcaption class="faded small"><span>{{ near ? `${near.name}: fit ${near.fit}, interest ${near.interest}, ${house.labelName(near.label)}` : 'Each dot is an open lead: interest runs right, fit runs up. A click opens it.' }}</span></figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure { margin: 0; }
+canvas { width: 100%; height: 360px; border: 1px solid var(--rule); background: var(--sheet); cursor: crosshair; display: block; }
+figcaption { margin-top: 6px; min-height: 18px; }
+</style>

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import type { LeadView } from '#core/team'
+
+const visible = defineModel<boolean>('visible', { required: true })
+const text = ref('')
+const found = ref<LeadView[]>([])
+const total = ref(0)
+const at = ref(0)
+const state = ref<'idle' | 'looking' | 'done' | 'failed'>('idle')
+const MOST = 8
+let timer: ReturnType<typeof setTimeout> | undefined
+let asked = 0
+
+watch(text, () => {
+  clearTimeout(timer)
+  if (!text.value.trim()) {
+    state.value = 'idle'
+    found.value = []
+    return
+  }
+  timer = setTimeout(look, 120)
+})
+async function look(): Promise<void> {
+  const mine = ++asked
+  state.value = 'looking'
+  try {
+    const page = await api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { search: text.value, size: MOST } })
+    if (mine !== asked) return
+    found.value = page.leads
+    total.value = page.total
+    at.value = 0
+    state.value = 'done'
+  } catch {
+    if (mine === asked) state.value = 'failed'
+  }
+}
+function open(lead: LeadView | undefined): void {
+  if (!lead) return
+  visible.value = false
+  void navigateTo(`/follow-up/leads/${lead.id}`)
+}
+function all(): void {
+  visible.value = false
+  void navigateTo({ path: '/follow-up', query: { search: text.value } })
+}
+</script>
+
+<template>
+  <Dialog v-model:visible="visible" modal header="Find somebody" position="top" :style="{ width: 'min(560px, 94vw)' }" dismissable-mask @hide="text = ''">
+    <InputText
+      v-model="text" autofocus fluid placeholder="Name, company or address" aria-label="Name, company or address" role="combobox" aria-controls="found" :aria-expanded="found.length > 0"
+      :aria-activedescendant="found[at] ? `found-${at}` : undefined"
+      @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="open(found[at])"
+    />
+    <ul id="found" role="listbox" aria-label="Found">
+      <li v-for="(lead, i) in found" :id="`found-${i}`" :key="lead.id" role="option" :aria-selected="i === at" :class="{ at: i === at }" @click="open(lead)" @mousemove="at = i">
+        <LeadPin :fit="lead.fit" :interest="lead.interest" quiet /><span><b>{{ lead.name }}</b> <span class="faded">{{ [lead.company, lead.email].filter(Boolean).join(', ') }}</span></span>
+      </li>
+    </ul>
+    <p class="faded" role="status">
+      <template v-if="state === 'done' && !found.length">Nobody matches “{{ text }}”.</template>
+      <template v-else-if="state === 'failed'">The search did not answer. Type once more to try again.</template>
+      <template v-else-if="state === 'idle'">Arrow keys choose, Enter opens.</template>
+      <template v-else-if="total > MOST"><Button variant="link" size="small" :label="`All ${total} in the list`" @click="all" /></template>
+    </p>
+  </Dialog>
+</template>
+
+<style scoped>
+ul { list-style: none; margin: 10px 0 0; padding: 0; }
+li { display: flex; gap: 10px; align-items: baseline; padding: 7px 8px; cursor: pointer; overflow-wrap: anywhere; }
+.at { background: var(--wash); }
+p { margin-top: 8px; min-height: 22px; }
+</style>

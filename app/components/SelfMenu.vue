@@ -1,0 +1,24 @@
+<script setup lang="ts">
+const emit = defineEmits<{ keys: [] }>()
+const session = useSession()
+const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
+const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => part[0]).slice(0, 2).join('') ?? '')
+</script>
+
+<template>
+  <Button variant="text" severity="secondary" :aria-label="`${session.me?.name}, ${session.me?.role}`" @click="panel?.toggle($event)"><span class="initials">{{ initials }}</span></Button>
+  <Popover ref="panel">
+    <div class="panel">
+      <p><b>{{ session.me?.name }}</b><br><span class="faded">{{ session.me?.email }}, {{ session.me?.role }}</span></p>
+      <slot name="theme" />
+      <Button variant="text" size="small" label="Keys on the keyboard" @click="panel?.hide(); emit('keys')" />
+      <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
+    </div>
+  </Popover>
+</template>
+
+<style scoped>
+.initials { display: grid; place-items: center; width: 28px; height: 28px; border: 1px solid var(--faded); border-radius: 50%; font: 600 12px/1 var(--text); color: var(--ink); }
+.panel { display: grid; gap: 6px; justify-items: start; min-width: 220px; }
+</style>

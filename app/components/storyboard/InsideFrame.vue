@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import { announcementFor } from '#core/capture/announcement'
+import type { PointDefinition } from '#core/points/definition'
+import { sampleAnswers } from '#core/points/sample'
+
+/** What the owner would be told of somebody who fills the form in: the real announcement, of a made-up person. */
+const props = defineProps<{ definition: PointDefinition; name: string }>()
+const house = useHouse()
+
+const told = computed(() => {
+  const answers = sampleAnswers(props.definition)
+  const lead = { firstName: 'Ines', lastName: 'Thornbury', email: 'ines.thornbury@brackwater.example', company: 'Brackwater School', ownerId: '' }
+  return announcementFor({ lead, known: false, intake: { answers, point: { name: props.name }, edition: { definition: props.definition } } } as never)
+})
+</script>
+
+<template>
+  <div class="sheet mail">
+    <p class="faded small">To the owner, at once, and as a notice on their screen</p>
+    <p class="subject">{{ told.subject }}</p>
+    <p>{{ told.text }}</p>
+    <dl><template v-for="line in told.lines" :key="line.label"><dt>{{ line.label }}</dt><dd>{{ line.text }}</dd></template></dl>
+    <p class="faded small">Ines Thornbury is made up. {{ definition.afterwards.label ? `Whoever completes it is at least ${house.labelName(definition.afterwards.label)}.` : 'The score decides on the label.' }}<template v-if="definition.afterwards.tags.length"> Tags: {{ definition.afterwards.tags.join(', ') }}.</template></p>
+  </div>
+</template>
+
+<style scoped>
+.mail { padding: 16px 20px; display: grid; gap: 8px; max-width: 640px; }
+.subject { font: 620 17px/24px var(--heading); overflow-wrap: anywhere; }
+dl { display: grid; grid-template-columns: minmax(90px, 34%) 1fr; gap: 2px 14px; margin: 0; font-size: 14px; line-height: 20px; }
+dt { color: var(--faded); } dd { margin: 0; overflow-wrap: anywhere; }
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { Trash2 } from 'lucide-vue-next'
+import { choicesOf, freshKey, type PointDefinition, type Tell } from '#core/points/definition'
+import type { Fact } from '~/components/ConditionTree.vue'
+
+/** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
+const definition = defineModel<PointDefinition>({ required: true })
+defineProps<{ disabled: boolean }>()
+const house = useHouse()
+
+const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
+const setAfter = (change: Partial<PointDefinition['afterwards']>) => set({ afterwards: { ...definition.value.afterwards, ...change } })
+const setTell = (i: number, change: Partial<Tell>) => setAfter({ tell: definition.value.afterwards.tell.map((t, n) => n === i ? { ...t, ...change } : t) })
+const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
+const facts = computed<Fact[]>(() => [
+  ...definition.value.questions.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })),
+  { name: 'label', label: 'Label', kind: 'one_of' as const, choices: house.words!.labels.map(l => ({ value: l.key, text: l.name })) }, { name: 'tag', label: 'Tag', kind: 'short_text' as const, choices: [] },
+])
+const addTell = () => setAfter({ tell: [...definition.value.afterwards.tell, { key: freshKey('tell', definition.value.afterwards.tell.map(t => t.key)), members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }] })
+const days = (typed: string | undefined) => /^\d{1,3}$/.test(typed?.trim() ?? '') ? Math.min(365, Number(typed)) : 0
+const labels = computed(() => [{ key: null as string | null, name: 'What the score says' }, ...house.words!.labels.map(l => ({ key: l.key as string | null, name: `At least ${l.name}` }))])
+const tags = computed({
+  get: () => definition.value.afterwards.tags.join(', '),
+  set: (text: string) => setAfter({ tags: [...new Set(text.split(',').map(t => t.trim().slice(0, 60)).filter(Boolean))].slice(0, 20) }),
+})
+/** The properties that the questions fill and that can tell people apart. */
+const telling = computed(() => {
+  const asked = definition.value.questions.flatMap(q => q.property && !['consent', 'file', 'some_of', 'long_text', 'yes_no'].includes(q.kind) ? [q.property] : [])
+  return [...new Set(['email', ...asked, ...definition.value.people.same])].map(key => ({ key: key as string | null, label: house.propertyName(key) }))
+})
+const setSame = (first: string, second: string | null) => set({ people: { ...definition.value.people, same: second && second !== first ? [first, second] : [first] } })
+const KNOWN = [{ key: 'update', name: 'Change what differs, as each question says' }, { key: 'fill', name: 'Only fill gaps' }, { key: 'leave', name: 'Leave all that is known' }]
+const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name: 'Hold the entry until somebody lets it in' }, { key: 'refuse', name: 'Refuse it, and say so' }]
+</script>
+
+<template>
+  <fieldset class="inside" :disabled="disabled">
+    <legend class="unseen">What we do with an entry</legend>
+    <label for="label">Label to give</label>
+    <Select input-id="label" :model-value="definition.afterwards.label" :options="labels" option-label="name" option-value="key" fluid :disabled="disabled" placeholder="What the score says" aria-label="Label to give" @update:model-value="setAfter({ label: $event })" />
+    <label for="tags">Tags to set <span>(commas between)</span></label>
+    <InputText id="tags" v-model.lazy="tags" fluid />
+    <label for="lists">Lists to put them on</label>
+    <ListPick id="lists" :model-value="definition.afterwards.lists" :disabled="disabled" called="Lists to put them on" @update:model-value="setAfter({ lists: $event })" />
+    <label for="owner">Who gets a lead that nobody has yet</label>
+    <Select input-id="owner" :model-value="definition.afterwards.owner" :options="owners" option-label="name" option-value="id" fluid :disabled="disabled" placeholder="As the routing plan says" aria-label="Who gets a lead that nobody has yet" @update:model-value="setAfter({ owner: $event })" />
+    <label for="next-step">Next step for a lead that has none <span>(empty: none)</span></label>
+    <div class="row">
+      <InputText id="next-step" :model-value="definition.afterwards.nextStep?.text ?? ''" fluid maxlength="200" placeholder="Send the drawing" @update:model-value="setAfter({ nextStep: $event ? { text: $event, days: definition.afterwards.nextStep?.days ?? 1 } : null })" />
+      <span v-if="definition.afterwards.nextStep" class="days"><InputText :model-value="String(definition.afterwards.nextStep.days)" inputmode="numeric" maxlength="3" aria-label="So many days later" @update:model-value="setAfter({ nextStep: { ...definition.afterwards.nextStep!, days: days($event) } })" /> days later</span>
+    </div>
+    <section v-for="(t, i) in definition.afterwards.tell" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
+      <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="setAfter({ tell: definition.afterwards.tell.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
+      <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(i, { members: $event })" />
+      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(i, { when: $event ? { all: [{ fact: facts[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
+      <ConditionTree v-if="t.when" :model-value="t.when" :facts="facts" :disabled="disabled" called="When they are told" @update:model-value="setTell(i, { when: $event })" />
+      <label :for="`tell-${i}-subject`">Subject</label>
+      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setTell(i, { subject: $event ?? '' })" />
+      <label :for="`tell-${i}-text`">Sentence above the answers</label>
+      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setTell(i, { text: $event ?? '' })" />
+    </section>
+    <Button v-if="!disabled && definition.afterwards.tell.length < 5" label="Tell somebody else too" size="small" variant="outlined" class="add" @click="addTell" />
+    <h2>Who is who</h2>
+    <div class="pair">
+      <div><label for="same-first">The same person has the same</label><Select input-id="same-first" :model-value="definition.people.same[0]" :options="telling" option-label="label" option-value="key" fluid :disabled="disabled" aria-label="The same person has the same" @update:model-value="setSame($event, definition.people.same[1] ?? null)" /></div>
+      <div><label for="same-second">and the same</label><Select input-id="same-second" :model-value="definition.people.same[1] ?? null" :options="[{ key: null, label: 'nothing else' }, ...telling.filter(t => t.key !== definition.people.same[0])]" option-label="label" option-value="key" fluid :disabled="disabled" placeholder="nothing else" aria-label="and the same" @update:model-value="setSame(definition.people.same[0]!, $event)" /></div>
+    </div>
+    <p class="faded small">An e-mail address that somebody gives is theirs in any case.</p>
+    <label for="known">Somebody we know fills it in</label>
+    <Select input-id="known" :model-value="definition.people.known" :options="KNOWN" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Somebody we know fills it in" @update:model-value="set({ people: { ...definition.people, known: $event } })" />
+    <label for="unknown">Somebody new fills it in</label>
+    <Select input-id="unknown" :model-value="definition.people.unknown" :options="UNKNOWN" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Somebody new fills it in" @update:model-value="set({ people: { ...definition.people, unknown: $event } })" />
+  </fieldset>
+</template>
+
+<style scoped>
+.inside { margin: 0; padding: 0; border: 0; display: grid; gap: 4px; min-width: 0; }
+.row { display: flex; gap: 10px; align-items: center; }
+.days { flex: none; display: flex; gap: 6px; align-items: center; font-size: 14px; }
+.days .p-inputtext { width: 4rem; }
+section { display: grid; gap: 4px; margin-top: 12px; padding-top: 8px; border-top: 1px solid var(--rule); min-width: 0; }
+.bar { display: flex; justify-content: space-between; align-items: center; }
+h2 { margin-top: 16px; }
+.pair { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)); gap: 10px; }
+.pair label { display: block; margin-bottom: 3px; }
+.tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; }
+.add { justify-self: start; margin-top: 8px; }
+label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 8px; }
+</style>

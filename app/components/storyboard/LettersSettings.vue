@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { Trash2 } from 'lucide-vue-next'
+import { freshKey, type PointDefinition } from '#core/points/definition'
+import { knownPlaceholders, type Goal, type Letter } from '#core/points/letters'
+import type { Confirmed, Next, NextKind } from '#core/points/next'
+
+/** Mails to whoever completes an entry: the request to confirm, and what follows. */
+const definition = defineModel<PointDefinition>({ required: true })
+defineProps<{ disabled: boolean }>()
+
+const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
+const setLetter = (i: number, change: Partial<Letter>) => set({ letters: definition.value.letters.map((l, n) => n === i ? { ...l, ...change } : l) })
+function confirm(on: boolean): void {
+  set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: 'Hello {{lead.first_name}},\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.', done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
+}
+function add(): void {
+  const letters = definition.value.letters
+  set({ letters: [...letters, { key: freshKey('mail', letters.map(l => l.key)), subject: letters.length ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: letters.length ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: letters.length ? 5 : 0, goal: null, unlessFollowed: false }] })
+}
+const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
+const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]
+/** With a link to follow its place stands in the text; without one it goes out of it. */
+function lead(i: number, next: Next): void {
+  const goal = next.kind === 'message' ? null : next as Goal
+  const { text } = definition.value.letters[i]!
+  setLetter(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\n*\{\{link\}\}/g, '') })
+}
+const mayHang = (i: number) => definition.value.letters.slice(0, i).some(l => l.goal)
+const days = (i: number, typed: string | undefined) => setLetter(i, { days: /^\d{1,2}$/.test(typed?.trim() ?? '') ? Math.min(90, Number(typed)) : 0 })
+</script>
+
+<template>
+  <fieldset class="letters" :disabled="disabled">
+    <legend class="unseen">Mails to visitors</legend>
+    <label class="tick"><Checkbox :model-value="definition.confirm !== null" binary input-id="confirm" :disabled="disabled" @update:model-value="confirm" /> First ask them to confirm their address</label>
+    <template v-if="definition.confirm">
+      <label for="confirm-subject">Subject</label>
+      <InputText id="confirm-subject" :model-value="definition.confirm.subject" fluid maxlength="200" @update:model-value="set({ confirm: { ...definition.confirm!, subject: $event ?? '' } })" />
+      <label for="confirm-text">Text, with the link to confirm</label>
+      <Textarea id="confirm-text" :model-value="definition.confirm.text" rows="5" auto-resize fluid @update:model-value="set({ confirm: { ...definition.confirm!, text: $event ?? '' } })" />
+      <label for="confirm-done">What they read once they have confirmed</label>
+      <Textarea id="confirm-done" :model-value="definition.confirm.done" rows="2" auto-resize fluid maxlength="4000" @update:model-value="set({ confirm: { ...definition.confirm!, done: $event ?? '' } })" />
+      <GoalPick id="confirm-then" :model-value="definition.confirm.then" :kinds="THEN" called="Then they" :disabled="disabled" @update:model-value="set({ confirm: { ...definition.confirm!, then: $event as Confirmed } })" />
+    </template>
+    <section v-for="(letter, i) in definition.letters" :key="letter.key" :aria-label="`Mail ${i + 1}`">
+      <div class="bar"><h2>Mail {{ i + 1 }}</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" :aria-label="`Take mail ${i + 1} out`" @click="set({ letters: definition.letters.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
+      <label :for="`letter-${i}-days`">So many days later; 0 is at once</label>
+      <InputText :id="`letter-${i}-days`" :model-value="String(letter.days)" inputmode="numeric" maxlength="2" class="days" @update:model-value="days(i, $event)" />
+      <label :for="`letter-${i}-subject`">Subject</label>
+      <InputText :id="`letter-${i}-subject`" :model-value="letter.subject" fluid maxlength="200" @update:model-value="setLetter(i, { subject: $event ?? '' })" />
+      <label :for="`letter-${i}-text`">Text</label>
+      <Textarea :id="`letter-${i}-text`" :model-value="letter.text" rows="5" auto-resize fluid @update:model-value="setLetter(i, { text: $event ?? '' })" />
+      <GoalPick :id="`letter-${i}-goal`" :model-value="letter.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" @update:model-value="lead(i, $event)" />
+      <label v-if="mayHang(i) || letter.unlessFollowed" class="tick"><Checkbox :model-value="letter.unlessFollowed" binary :input-id="`letter-${i}-unless`" :disabled="disabled" @update:model-value="setLetter(i, { unlessFollowed: $event })" /> Only to those who have not followed the link of a mail before</label>
+    </section>
+    <Button v-if="!disabled && definition.letters.length < 5" label="Add a mail" variant="outlined" size="small" @click="add" />
+    <details>
+      <summary>Placeholders</summary>
+      <p class="small faded">In double braces, like <code v-text="'{{lead.first_name}}'" />: {{ knownPlaceholders(definition, 'letter with goal').join(', ') }}.</p>
+    </details>
+    <p class="small faded">Each mail ends with a way to leave. Whoever has left gets only what answers an entry at once, and no form puts them back.</p>
+  </fieldset>
+</template>
+
+<style scoped>
+.letters { margin: 0; padding: 0; border: 0; display: grid; gap: 4px; min-width: 0; justify-items: start; }
+.letters > *, section > * { max-width: 100%; }
+section { width: 100%; display: grid; gap: 4px; margin-top: 14px; padding-top: 8px; border-top: 1px solid var(--rule); }
+.bar { display: flex; justify-content: space-between; align-items: center; }
+label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 6px; }
+.tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; }
+.days { width: 5rem; justify-self: start; }
+summary { cursor: pointer; padding: 8px 0 4px; font-weight: 560; font-size: 14px; }
+code { font-size: 12.5px; }
+</style>

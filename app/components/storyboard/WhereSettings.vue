@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { DateTime } from 'luxon'
+import type { PointDefinition } from '#core/points/definition'
+
+/** When a point takes entries, and from which sites. */
+const definition = defineModel<PointDefinition>({ required: true })
+defineProps<{ disabled: boolean }>()
+const house = useHouse()
+const zone = computed(() => house.words!.house.zone)
+
+const set = (change: Partial<PointDefinition['closing']>) => { definition.value = { ...definition.value, closing: { ...definition.value.closing, ...change } } }
+/** Shown and typed in the house's zone, kept as a moment. */
+const local = (iso: string | null) => iso ? DateTime.fromISO(iso, { zone: zone.value }).toFormat("yyyy-MM-dd'T'HH:mm") : ''
+const moment = (text: string | undefined) => text ? DateTime.fromISO(text, { zone: zone.value }).toUTC().toISO() : null
+const most = (text: string | undefined) => set({ entries: /^\d{1,7}$/.test(text?.trim() ?? '') && Number(text) > 0 ? Number(text) : null })
+const CHALLENGES = [{ key: 'attack', name: 'Only while machines are at it' }, { key: 'always', name: 'Always' }, { key: 'never', name: 'Never' }]
+const bounded = computed(() => definition.value.closing.from !== null || definition.value.closing.until !== null || definition.value.closing.entries !== null)
+const origins = computed({
+  get: () => definition.value.guards.origins.join('\n'),
+  set: (text: string) => {
+    const lines = [...new Set(text.split(/\s+/).filter(Boolean).map(line => URL.canParse(line) && /^https?:/.test(line) ? new URL(line).origin : line))].slice(0, 50)
+    definition.value = { ...definition.value, guards: { ...definition.value.guards, origins: lines } }
+  },
+})
+</script>
+
+<template>
+  <fieldset class="where" :disabled="disabled">
+    <legend><h2>When it is open</h2></legend>
+    <div class="two">
+      <div><label for="from">From</label><InputText id="from" type="datetime-local" :model-value="local(definition.closing.from)" fluid @update:model-value="set({ from: moment($event) })" /></div>
+      <div><label for="until">Until</label><InputText id="until" type="datetime-local" :model-value="local(definition.closing.until)" fluid @update:model-value="set({ until: moment($event) })" /></div>
+    </div>
+    <p class="faded small">In the time of {{ zone.replace('_', ' ') }}. Empty: no bound.</p>
+    <label for="most">Closes after so many entries</label>
+    <InputText id="most" :model-value="String(definition.closing.entries ?? '')" inputmode="numeric" fluid maxlength="7" placeholder="no limit" @update:model-value="most" />
+    <template v-if="bounded">
+      <label for="closed-text">What visitors read while it is closed</label>
+      <Textarea id="closed-text" :model-value="definition.closing.text" rows="2" auto-resize fluid maxlength="4000" placeholder="This form is closed." @update:model-value="set({ text: $event ?? '' })" />
+    </template>
+    <h2>Against machines</h2>
+    <label for="challenge">A small sum for the browser, before an entry is taken</label>
+    <Select input-id="challenge" :model-value="definition.guards.challenge" :options="CHALLENGES" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="A small sum for the browser" @update:model-value="definition = { ...definition, guards: { ...definition.guards, challenge: $event } }" />
+    <p class="faded small">People notice a second at most. Who has no script cannot work it out; what they send is held for you to look at.</p>
+    <h2>Which sites may use it</h2>
+    <label for="origins">Sites, one a line; empty: any site</label>
+    <Textarea id="origins" v-model.lazy="origins" rows="2" auto-resize fluid placeholder="https://firm.example" />
+  </fieldset>
+</template>
+
+<style scoped>
+.where { margin: 0; padding: 0; border: 0; display: grid; gap: 4px; min-width: 0; }
+legend { padding: 0; }
+h2:not(legend h2) { margin-top: 18px; }
+label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 8px; display: block; margin-bottom: 3px; }
+.two { display: grid; grid-template-columns: repeat(auto-fit, minmax(180px, 1fr)); gap: 0 10px; }
+</style>

@@ -1,0 +1,23 @@
+type Handler = (event: KeyboardEvent) => void
+const layers: Record<string, Handler>[] = []
+
+/** Keys for as long as the component stands; the newest layer that knows a key gets it. Never while somebody types. */
+export function useKeys(keys: Record<string, Handler>): void {
+  onMounted(() => layers.push(keys))
+  onBeforeUnmount(() => {
+    const at = layers.indexOf(keys)
+    if (at >= 0) layers.splice(at, 1)
+  })
+}
+
+export function pressKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+  const target = event.target as HTMLElement
+  if (target.closest('input, textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')) return
+  // Enter on a button or a link is that button's.
+  if (event.key === 'Enter' && target.closest('a, button')) return
+  const handler = layers.findLast(layer => event.key in layer)?.[event.key]
+  if (!handler) return
+  event.preventDefault()
+  handler(event)
+}

@@ -1,0 +1,6 @@
+<template>
+  <div>
+    <main id="main"><slot /></main>
+    <SayCorner />
+  </div>
+</template>

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import type { AsideView } from '#core/team'
+
+useHead({ title: 'Set aside – Cavlin' })
+const say = useSay()
+const { data: asides, problem, refresh } = useAsides()
+const views = useCaptureViews(asides)
+const busy = ref<string | null>(null)
+
+const REASONS: Record<string, string> = {
+  origin: 'It came from a site that this form may not be used from.', trap: 'A field that people do not see was filled in, which machines do.', unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.', too_fast: 'It came back faster than anybody can read.', unknown_person: 'We do not know this person, and the form is for people we know.',
+}
+const groups = computed(() => [
+  { title: 'Held', what: 'They wait for one of us to let them in.', rows: asides.value?.filter(a => a.state === 'held') ?? [] },
+  { title: 'Refused', what: 'Kept for a week, in case one of them was a person after all.', rows: asides.value?.filter(a => a.state === 'refused') ?? [] },
+].filter(g => g.rows.length))
+
+async function judge(entry: AsideView, letIn: boolean): Promise<void> {
+  busy.value = entry.id
+  try {
+    if (letIn) {
+      const { lead } = await api<{ lead: string }>(`/api/team/asides/${entry.id}/let-in`, { method: 'POST' })
+      await navigateTo(`/follow-up/leads/${lead}`)
+    } else {
+      await api(`/api/team/asides/${entry.id}`, { method: 'DELETE' })
+      await refresh()
+    }
+  } catch (error) {
+    say.failed(error)
+    await refresh()
+  } finally {
+    busy.value = null
+  }
+}
+</script>
+
+<template>
+  <div class="page">
+    <StageViews :views="views" called="Capture" />
+    <div class="head"><h1>Set aside</h1></div>
+    <p v-if="problem && !asides" role="alert" class="brick">{{ problem.message }}</p>
+    <div v-if="asides && !asides.length" class="sheet empty"><h2>Nothing is set aside</h2><p class="faded">What looks like a machine, and people a form is not for, stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
+    <section v-for="group in groups" :key="group.title">
+      <h2>{{ group.title }} <span class="faded small">{{ group.what }}</span></h2>
+      <ul class="sheet">
+        <li v-for="entry in group.rows" :key="entry.id">
+          <div class="what">
+            <p><b>{{ entry.email ?? 'No address' }}</b> through <NuxtLink :to="`/capture/points/${entry.pointId}`">{{ entry.point }}</NuxtLink> <span class="faded small">edition {{ entry.edition }}, {{ ago(entry.at) }}</span></p>
+            <p class="faded small">{{ REASONS[entry.reason] ?? entry.reason }}</p>
+            <dl v-if="entry.answers.length" class="small"><template v-for="answer in entry.answers" :key="answer.question"><dt>{{ answer.question }}</dt><dd>{{ answer.text.slice(0, 300) }}</dd></template></dl>
+          </div>
+          <div class="do">
+            <Button label="Let it in" size="small" variant="outlined" :loading="busy === entry.id" @click="judge(entry, true)" />
+            <Button label="Throw it away" size="small" variant="text" severity="secondary" :disabled="busy === entry.id" @click="judge(entry, false)" />
+          </div>
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+section { margin-top: 16px; }
+ul { list-style: none; margin: 8px 0 0; padding: 0; }
+li { display: flex; gap: 16px; justify-content: space-between; padding: 12px 16px; border-bottom: 1px solid var(--rule); }
+li:last-child { border-bottom: 0; }
+.what { min-width: 0; overflow-wrap: anywhere; }
+dl { display: grid; grid-template-columns: minmax(90px, auto) 1fr; gap: 0 14px; margin: 4px 0 0; }
+dt { color: var(--faded); } dd { margin: 0; }
+.do { display: flex; flex-direction: column; gap: 4px; flex: none; align-items: stretch; }
+@media (max-width: 700px) { li { flex-direction: column; } .do { flex-direction: row; } }
+</style>

@@ -1,0 +1,245 @@
+<script setup lang="ts">
+import { checksOf, type Check, type FrameName } from '#core/points/checks'
+import { blankQuestion, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { effortOf } from '#core/points/effort'
+import { same } from '#core/points/merge'
+
+const route = useRoute()
+const session = useSession()
+const house = useHouse()
+const id = String(route.params.id)
+const edit = useEditing(id)
+const { point, name, definition, state, problem, conflict } = edit
+const company = useCompany(id)
+const { data: others } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.standing), 2000)
+useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
+
+type Hand = { frame: 'where' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
+const hand = ref<Hand>({ frame: 'questions', part: 0 })
+const chosen = ref<string | null>(null)
+const panel = ref<'frame' | 'look'>('frame')
+const screens = ref<'both' | 'desktop' | 'phone'>('desktop')
+const trying = ref(false)
+const announce = ref('')
+const mayEdit = computed(() => session.may('edit points'))
+
+const around = computed(() => ({
+  properties: house.words!.properties, labels: house.words!.labels.map(l => l.key), topics: house.words!.topics.map(t => t.key), members: house.words!.members.map(m => m.id), lists: house.words!.lists.map(l => l.id),
+  name: name.value, otherNames: (others.value ?? []).filter(p => p.id !== id).map(p => p.name),
+}))
+const { plain, paused } = useSettled(definition)
+const { publishing, makeLive: goLive, done } = usePublishing(edit)
+const checks = computed(() => paused.value ? checksOf(paused.value, around.value) : [])
+const stopsLeft = computed(() => checks.value.filter(c => c.level === 'stop').length)
+const indexOf = (check: Check) => Number(/^questions\.(\d+)/.exec(check.field)?.[1] ?? -1)
+const checksByQuestion = computed(() => {
+  const by = new Map<number, Check[]>()
+  for (const check of checks.value) by.set(indexOf(check), [...by.get(indexOf(check)) ?? [], check])
+  return by
+})
+const NONE: Check[] = []
+const checksOfQuestion = (i: number) => checksByQuestion.value.get(i) ?? NONE
+const checksOfFrame = (frame: FrameName, part?: number) => checks.value.filter(c => c.frame === frame && (part === undefined || partOf(indexOf(c)) === part))
+const changed = computed(() => Boolean(point.value?.live && paused.value && !same(point.value.live.definition, paused.value)))
+const effort = computed(() => paused.value && effortOf(paused.value, house.words!.properties, point.value?.pace && point.value.live ? { ...point.value.pace, live: point.value.live.definition } : null))
+
+const effortSaid = computed(() => [
+  effort.value?.secondsFrom === 'entries' ? 'The time is what people took for the live edition, scaled by what was changed.' : 'The time is assumed, by the kind of each question and the words to read; our own entries are too few to tell.',
+  effort.value?.finishFrom === 'entries' ? 'The share is of those who began the live edition, scaled likewise.' : 'The share is assumed: each question loses some.',
+].join(' '))
+
+/** The parts as visitors see them: questions with a fixed answer stand in none. */
+const parts = computed(() => pagesOf(plain.value?.questions.filter(q => q.hidden?.from !== 'fixed') ?? []))
+function partOf(i: number): number {
+  const key = plain.value?.questions[i]?.key
+  return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
+}
+const frames = computed(() => [
+  { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
+  ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
+    key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('look'))],
+  })),
+  { key: 'thanks', title: 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') },
+  { key: 'letters', title: 'By mail', hand: { frame: 'letters' } as Hand, checks: checksOfFrame('letters') },
+  { key: 'inside', title: 'What we do', hand: { frame: 'inside' } as Hand, checks: checksOfFrame('inside') },
+])
+const keyOf = (h: Hand) => h.frame === 'questions' ? `questions-${Math.min(h.part, Math.max(0, parts.value.length - 1))}` : h.frame
+const inHand = computed(() => frames.value.find(f => f.key === keyOf(hand.value)) ?? frames.value[1]!)
+function take(next: Hand): void {
+  hand.value = next
+  panel.value = 'frame'
+}
+function goTo(check: Check): void {
+  if (check.frame === 'look') return void (panel.value = 'look')
+  const i = indexOf(check)
+  if (check.frame !== 'questions') return take({ frame: check.frame } as Hand)
+  take({ frame: 'questions', part: i < 0 ? 0 : partOf(i) })
+  if (i >= 0) chosen.value = definition.value!.questions[i]!.key
+}
+function mend(check: Check): void {
+  edit.replace(check.mend!.apply(JSON.parse(JSON.stringify(definition.value))))
+  done(`${check.mend!.name}: done.`)
+}
+
+/** An earlier edition becomes the working copy, as one step that can be undone. */
+function goBack(earlier: unknown, number: number): void {
+  edit.replace(earlier as PointDefinition)
+  take({ frame: 'questions', part: 0 })
+  done(`This is edition ${number} again. Make it live when it is right.`)
+}
+
+/** A text that was changed where it stands. */
+function write(path: string, text: string): void {
+  const d = definition.value!
+  const [first, key, field, n] = path.split('.')
+  if (first !== 'questions') return void ((d as unknown as Record<string, string>)[first!] = text)
+  const q = d.questions.find(o => o.key === key)
+  if (!q) return
+  if (field === 'choices') {
+    const choice = q.choices[Number(n)]!
+    if (choice.value === choice.text && !keptOf(q)?.choices.some(c => c.value === choice.value)) choice.value = text
+    choice.text = text
+  } else (q as unknown as Record<string, string>)[field!] = text
+}
+const keptOf = (q: Question) => point.value?.live?.definition.questions.find(o => o.key === q.key) ?? null
+
+function add(kind: Question['kind'] = 'short_text'): void {
+  const questions = definition.value!.questions
+  const last = parts.value[(hand.value as { part?: number }).part ?? 0]?.at(-1)
+  const at = last ? questions.findIndex(q => q.key === last.key) + 1 : questions.length
+  const question = blankQuestion({ key: freshKey('question', questions.map(q => q.key)), kind })
+  questions.splice(at, 0, question)
+  chosen.value = question.key
+  void nextTick(() => document.getElementById(`q-${question.key}-label`)?.focus())
+}
+function move(key: string, by: number): void {
+  const questions = definition.value!.questions
+  const index = questions.findIndex(q => q.key === key)
+  const to = index + by
+  if (to < 0 || to >= questions.length || !mayEdit.value) return
+  const [question] = questions.splice(index, 1)
+  questions.splice(to, 0, question!)
+  announce.value = `“${question!.label}” is now question ${to + 1} of ${questions.length}.`
+}
+/** Dropped in the frame: the one goes before the other. */
+function put(key: string, before: string): void {
+  const order = definition.value!.questions.map(q => q.key)
+  const [from, to] = [order.indexOf(key), order.indexOf(before)]
+  move(key, (from < to ? to - 1 : to) - from)
+}
+function remove(key: string): void {
+  const gone = definition.value!.questions.find(q => q.key === key)!
+  definition.value!.questions = definition.value!.questions.filter(q => q.key !== key)
+  done(`“${gone.label || 'The question'}” is out.`)
+}
+/** Until an edition has it, a question's key follows its text, and what hangs on it follows the key. */
+function nameKeys(): void {
+  const d = definition.value!
+  for (const q of d.questions) {
+    if (keptOf(q) || !q.label.trim() || !/^question(_\d+)?$/.test(q.key)) continue
+    const key = freshKey(q.label, d.questions.filter(o => o !== q).map(o => o.key))
+    if (d.questions.some(o => o.shownIf && JSON.stringify(o.shownIf).includes(`"answer.${q.key}"`)))
+      d.questions.forEach((o) => { if (o.shownIf) o.shownIf = JSON.parse(JSON.stringify(o.shownIf).replaceAll(`"answer.${q.key}"`, `"answer.${key}"`)) })
+    if (chosen.value === q.key) chosen.value = key
+    q.key = key
+  }
+}
+function choose(key: string | null): void {
+  const label = document.activeElement?.id
+  nameKeys()
+  chosen.value = key
+  if (label) void nextTick(() => document.getElementById(label)?.focus())
+}
+async function makeLive(): Promise<void> {
+  nameKeys()
+  await goLive()
+}
+function setQuestion(i: number, q: Question): void {
+  definition.value!.questions[i] = q
+}
+const lettersSaid = computed(() => {
+  const { confirm, letters } = definition.value!
+  return [confirm ? 'Asked to confirm' : letters.length ? count(letters.length, 'mail', 'mails') : 'Nothing', confirm && letters.length ? `then ${count(letters.length, 'mail', 'mails')}` : letters.map(l => l.days ? `after ${count(l.days, 'day', 'days')}` : 'at once').join(', ')]
+})
+useCare(edit, mayEdit)
+</script>
+
+<template>
+  <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/points">To the forms</NuxtLink></p>
+  <div v-else-if="definition && point" class="editor">
+    <StoryboardEditorHead
+      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms"
+      :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
+      @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @seen="conflict = ''"
+    >
+      <Button label="Try it" variant="outlined" @click="nameKeys(); trying = true" />
+    </StoryboardEditorHead>
+    <p class="unseen" aria-live="polite">{{ announce }}</p>
+
+    <div class="board">
+      <StoryboardFrameStrip v-slot="{ frame }" :frames="frames" :in-hand="inHand.key" @take="take(frames.find(f => f.key === $event)!.hand)">
+        <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="Number(frame.split('-')[1] ?? 0)" later inert />
+        <span v-else-if="frame === 'letters'" class="words"><b>{{ lettersSaid[0] }}</b><br>{{ lettersSaid[1] }}</span>
+        <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
+        <span v-else class="words"><b>{{ house.labelName(definition.afterwards.label) === 'No label' ? 'Scored' : house.labelName(definition.afterwards.label) }}</b><br>{{ definition.afterwards.tags.map(t => `#${t}`).join(' ') || 'no tags' }}</span>
+      </StoryboardFrameStrip>
+
+      <div class="hand">
+        <section class="stage" :aria-label="inHand.title">
+          <StoryboardWaysOut v-if="inHand.hand.frame === 'where'" :point="point" :may-edit="mayEdit" @back="goBack" />
+          <template v-else>
+            <div class="switch">
+              <h2>{{ { inside: 'What the owner is told', letters: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
+              <div v-if="inHand.hand.frame === 'questions' || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
+                <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
+              </div>
+            </div>
+            <StoryboardLettersFrame v-if="inHand.hand.frame === 'letters'" :definition="definition" :name="name" />
+            <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
+            <div v-else class="grounds" :class="screens">
+              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
+              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
+            </div>
+          </template>
+        </section>
+
+        <section class="panel" aria-label="Settings">
+          <div v-if="inHand.hand.frame !== 'where'" class="tabs" role="group" aria-label="What to set">
+            <Button :label="inHand.hand.frame === 'questions' ? 'Questions' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
+            <Button label="Look" size="small" :variant="panel === 'look' ? 'outlined' : 'text'" :aria-pressed="panel === 'look'" @click="panel = 'look'" />
+            <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
+          </div>
+          <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
+          <StoryboardWhereSettings v-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardLookSettings v-else-if="panel === 'look'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardLettersSettings v-else-if="inHand.hand.frame === 'letters'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardThanksSettings v-else-if="inHand.hand.frame === 'thanks'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardQuestionList
+            v-else v-model="definition.questions" :chosen="chosen" :disabled="!mayEdit" :checks-of="checksOfQuestion" :kept-of="keptOf"
+            @choose="choose" @move="move" @remove="remove" @add="nameKeys(); add()" @mend="mend" @change="setQuestion"
+          />
+        </section>
+      </div>
+    </div>
+    <StoryboardRehearsalDialog v-if="mayEdit" :id="id" v-model:visible="trying" :definition="definition" :save="edit.save" />
+  </div>
+  <p v-else class="faded">Fetching …</p>
+</template>
+
+<style scoped>
+.editor { max-width: 1400px; margin: 0 auto; }
+.hand { position: relative; z-index: 1; background: var(--paper); display: grid; grid-template-columns: minmax(0, 1fr) minmax(380px, 460px); gap: 26px; align-items: start; padding-top: 14px; }
+.stage { min-width: 0; }
+.switch { display: flex; align-items: center; gap: 8px; margin-bottom: 8px; }
+.switch h2 { flex: 1; }
+.grounds { display: flex; gap: 18px; align-items: flex-start; }
+.ground { flex: 1; min-width: 0; padding: 24px; background: #e9e6dc; border: 1px solid var(--rule); }
+.ground.phone { flex: none; width: 360px; max-width: 100%; margin-inline: auto; padding: 14px; border-radius: 14px; }
+.grounds.both .ground:first-child > div { zoom: 0.68; }
+.panel { min-width: 0; }
+.tabs { display: flex; flex-wrap: wrap; gap: 4px; align-items: center; margin-bottom: 8px; }
+.effort { margin-left: auto; cursor: help; }
+.checks .stop b { color: var(--brick); } .checks .hint b { color: var(--honey); }
+@media (max-width: 980px) { .hand { grid-template-columns: minmax(0, 1fr); } .grounds { flex-wrap: wrap; } }
+</style>

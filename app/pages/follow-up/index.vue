@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import type { DataTablePageEvent, DataTableSortEvent } from 'primevue/datatable'
+import type { LeadView } from '#core/team'
+
+useHead({ title: 'Leads – Cavlin' })
+const house = useHouse()
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+
+// The address holds the whole view: it can be kept, sent and gone back to.
+const list = (name: string) => ([route.query[name] ?? []].flat() as string[]).filter(Boolean)
+const view = computed(() => ({
+  label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true',
+  sort: String(route.query.sort ?? 'updated'), order: route.query.order === 'up' ? 'up' : 'down', from: Math.max(0, Number(route.query.from) || 0), size: Number(route.query.size) || 25,
+}))
+function change(next: Partial<typeof view.value>): void {
+  const all = { ...view.value, from: 0, ...next }
+  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false }
+  const query = Object.fromEntries(Object.entries(all).filter(([k, v]) => Array.isArray(v) ? v.length : v !== usual[k]).map(([k, v]) => [k, Array.isArray(v) ? v : String(v)]))
+  void router.replace({ query })
+}
+const { data, problem, refresh } = useFresh(() => {
+  const { waiting, search, ...rest } = view.value
+  return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }) } })
+}, change => Boolean(change.leads?.length), 500)
+watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
+
+const search = ref(view.value.search)
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(search, (text) => {
+  clearTimeout(timer)
+  timer = setTimeout(() => { if (text.trim() !== view.value.search) change({ search: text.trim() }) }, 200)
+})
+watch(() => view.value.search, (text) => { if (text !== search.value.trim()) search.value = text })
+
+const labels = computed(() => [...house.words!.labels.map(l => ({ key: l.key, name: l.name })), { key: 'none', name: 'No label' }])
+const owners = computed(() => [...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ key: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })), { key: 'none', name: 'Nobody' }])
+const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting))
+const onSort = (e: DataTableSortEvent) => change({ sort: String(e.sortField), order: e.sortOrder === 1 ? 'up' : 'down' })
+const onPage = (e: DataTablePageEvent) => change({ from: e.first, size: e.rows })
+
+const at = ref(-1)
+watch(data, () => { at.value = Math.min(at.value, (data.value?.leads.length ?? 0) - 1) })
+const rowClass = (lead: LeadView) => data.value?.leads[at.value]?.id === lead.id ? 'at' : ''
+function step(by: number): void {
+  at.value = Math.min((data.value?.leads.length ?? 0) - 1, Math.max(0, at.value + by))
+  void nextTick(() => document.querySelector('tr.at')?.scrollIntoView({ block: 'nearest' }))
+}
+const open = (lead: LeadView | undefined) => { if (lead) void router.push(`/follow-up/leads/${lead.id}`) }
+useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.leads[at.value]) })
+</script>
+
+<template>
+  <div>
+    <div class="head">
+      <h1>Leads</h1>
+      <span class="faded figures" role="status">{{ data ? count(data.total, filtered ? 'fits' : 'lead', filtered ? 'fit' : 'leads') : '' }}</span>
+      <div class="filters" role="search" aria-label="Filter the leads">
+        <InputText v-model="search" placeholder="Name, company, address" aria-label="Search the leads" class="search" />
+        <MultiSelect :model-value="view.label" :options="labels" option-label="name" option-value="key" placeholder="Any label" aria-label="Label" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} labels" @update:model-value="change({ label: $event })" />
+        <MultiSelect :model-value="view.owner" :options="owners" option-label="name" option-value="key" placeholder="Any owner" aria-label="Owner" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} owners" @update:model-value="change({ owner: $event })" />
+        <MultiSelect :model-value="view.status" :options="house.words!.statuses" option-label="name" option-value="key" placeholder="Any status" aria-label="Status" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} statuses" @update:model-value="change({ status: $event })" />
+        <MultiSelect v-if="house.words!.lists.length" :model-value="view.list" :options="house.words!.lists" option-label="name" option-value="id" placeholder="Any list" aria-label="List" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} lists" @update:model-value="change({ list: $event })" />
+        <label class="tick"><Checkbox :model-value="view.waiting" binary input-id="waiting" @update:model-value="change({ waiting: Boolean($event) })" /> Waiting</label>
+        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false })" />
+      </div>
+    </div>
+    <p v-if="problem" class="problem" role="alert">{{ problem.message }} <Button label="Show all" size="small" variant="text" @click="router.replace({ query: {} })" /></p>
+    <DataTable
+      :value="data?.leads ?? []" lazy :total-records="data?.total ?? 0" :rows="view.size" :first="view.from" paginator :rows-per-page-options="[25, 50, 100]" :always-show-paginator="false"
+      data-key="id" :sort-field="view.sort" :sort-order="view.order === 'up' ? 1 : -1" :row-class="rowClass" size="small" class="leads" :loading="!data && !problem" @sort="onSort" @page="onPage"
+    >
+      <template #empty><p class="empty">{{ filtered ? 'Nobody fits these filters. Take one away, or show all.' : 'Nobody yet. Whoever fills in a form that is live stands here a moment later.' }}</p></template>
+      <Column field="name" header="Name" sortable>
+        <template #body="{ data: lead }"><span class="cell"><LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" /><NuxtLink :to="`/follow-up/leads/${lead.id}`">{{ lead.name }}</NuxtLink></span></template>
+      </Column>
+      <Column field="company" header="Company" sortable class="wide"><template #body="{ data: lead }">{{ lead.company ?? '' }}</template></Column>
+      <Column field="label" header="Label" sortable class="line"><template #body="{ data: lead }"><LabelMark :label="lead.label" /></template></Column>
+      <Column field="fit" header="Fit" sortable class="number"><template #body="{ data: lead }">{{ lead.fit }}</template></Column>
+      <Column field="interest" header="Interest" sortable class="number"><template #body="{ data: lead }">{{ lead.interest }}</template></Column>
+      <Column field="status" header="Status" sortable class="line"><template #body="{ data: lead }">{{ house.statusName(lead.status) }}</template></Column>
+      <Column field="owner" header="Owner" sortable class="wide"><template #body="{ data: lead }">{{ lead.owner?.name ?? 'Nobody' }}</template></Column>
+      <Column field="waiting" header="Waiting" sortable class="wide line"><template #body="{ data: lead }"><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" short /></template></Column>
+      <Column field="updated" header="Changed" sortable class="wide line"><template #body="{ data: lead }"><time :datetime="lead.updatedAt" class="small">{{ ago(lead.updatedAt) }}</time></template></Column>
+    </DataTable>
+  </div>
+</template>
+
+<style scoped>
+.head { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: baseline; margin-bottom: 12px; }
+.filters { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; margin-left: auto; }
+.filters .p-multiselect { width: 142px; }
+.search { width: 210px; }
+.tick { display: flex; gap: 7px; align-items: center; }
+.cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }
+.cell a { font-weight: 600; color: inherit; text-decoration: none; }
+.cell a:hover { text-decoration: underline; }
+.leads :deep(td), .leads :deep(th) { font-size: 14px; line-height: 20px; }
+.leads :deep(.number) { text-align: right; }
+.leads :deep(.number .p-datatable-column-header-content) { justify-content: flex-end; }
+.leads :deep(.line) { white-space: nowrap; }
+.leads :deep(tr.at td) { background: var(--wash); }
+.problem { color: var(--brick); margin-bottom: 8px; }
+.empty { padding: 24px; text-align: center; color: var(--faded); }
+@media (max-width: 900px) { .leads :deep(.wide) { display: none; } .filters { margin-left: 0; } }
+@media (max-width: 560px) { .leads :deep(.number) { display: none; } .search { width: 100%; } }
+</style>

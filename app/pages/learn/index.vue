@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import type { LearnView, YieldView } from '#core/team'
+
+useHead({ title: 'Learn – Cavlin' })
+const days = ref(90)
+const SPANS = [{ n: 14, name: 'Two weeks' }, { n: 30, name: '30 days' }, { n: 90, name: '90 days' }, { n: 365, name: 'A year' }]
+const { data, problem, refresh } = useFresh(() => api<LearnView>('/api/team/learn', { query: { days: days.value } }), change => Boolean(change.leads?.length), 3000)
+watch(days, refresh)
+/** The bars of a table share one scale, so that they can be compared. */
+const full = (rows: YieldView[], rate: 'qualifiedRate' | 'wonRate') => Math.max(0.05, ...rows.filter(r => !r[rate].tooFew).map(r => r[rate].high))
+const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', rows: data.value.points }, { title: 'By source', what: 'Source', rows: data.value.sources }] : [])
+</script>
+
+<template>
+  <div class="page">
+    <div class="head">
+      <h1>What became of them</h1>
+      <div class="spans" role="group" aria-label="Of how long"><Button v-for="span in SPANS" :key="span.n" :label="span.name" size="small" :variant="days === span.n ? 'outlined' : 'text'" :aria-pressed="days === span.n" @click="days = span.n" /></div>
+    </div>
+    <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
+    <template v-if="data">
+      <DayChart :days="data.byDay" />
+      <section v-for="table in tables" :key="table.title">
+        <h2>{{ table.title }}</h2>
+        <p class="faded small">Each lead counts where they came from first. The bar is where the true rate lies in 19 of 20 such samples (Wilson interval), the dot is what we saw.</p>
+        <div class="scroll" tabindex="0" role="region" :aria-label="table.title">
+          <table class="figures">
+            <thead><tr><th>{{ table.what }}</th><th class="n">New leads</th><th class="n">Qualified</th><th>of them</th><th class="n">Won</th><th>of them</th></tr></thead>
+            <tbody>
+              <tr v-for="row in table.rows" :key="row.key">
+                <td>{{ row.name }}</td><td class="n">{{ row.leads }}</td>
+                <td class="n">{{ row.qualified }}</td><td class="share"><RateBar :value="row.qualifiedRate" :hits="row.qualified" :trials="row.leads" :full="full(table.rows, 'qualifiedRate')" /></td>
+                <td class="n">{{ row.won }}</td><td class="share"><RateBar :value="row.wonRate" :hits="row.won" :trials="row.leads" :full="full(table.rows, 'wonRate')" /></td>
+              </tr>
+              <tr v-if="!table.rows.length"><td colspan="6" class="faded">Nobody came in this time.</td></tr>
+            </tbody>
+          </table>
+        </div>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.spans { display: flex; gap: 4px; }
+section { margin-top: 22px; }
+.scroll { margin-top: 6px; }
+table { min-width: 700px; }
+td, th { padding: 7px 14px 7px 0; border-bottom: 1px solid var(--rule); }
+.share { width: 30%; }
+</style>

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import type { KeyView } from '#core/team'
+
+useHead({ title: 'Keys for programs – Cavlin' })
+const session = useSession()
+const say = useSay()
+const { data: keys, problem, refresh } = useFresh(() => api<KeyView[]>('/api/team/keys'), () => false)
+const name = ref('')
+const shown = ref('')
+
+async function make(): Promise<void> {
+  try {
+    shown.value = (await api<{ key: string }>('/api/team/keys', { method: 'POST', body: { name: name.value } })).key
+    name.value = ''
+    await refresh()
+  } catch (error) {
+    say.failed(error)
+  }
+}
+async function revoke(key: KeyView, revoked: boolean): Promise<void> {
+  try {
+    await api(`/api/team/keys/${key.id}/revoked`, { method: 'PUT', body: { revoked } })
+    await refresh()
+    if (revoked) say.done(`${key.name} no longer opens anything.`, () => revoke(key, false))
+  } catch (error) {
+    say.failed(error)
+  }
+}
+</script>
+
+<template>
+  <div class="page">
+    <h1>Keys for programs</h1>
+    <p class="faded">A program that shows a key may read leads through the <a href="/api/v1/openapi.json">open API</a>.</p>
+    <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
+    <template v-if="session.may('manage keys') && keys">
+      <form @submit.prevent="make">
+        <label for="key-name">What will use it?</label>
+        <div class="row"><InputText id="key-name" v-model="name" maxlength="100" fluid placeholder="The stock list" /><Button type="submit" label="Make a key" :disabled="!name.trim()" /></div>
+      </form>
+      <div v-if="shown" class="sheet fresh" role="status">
+        <p>Here is the key. It is shown this once; we keep only its fingerprint. If it gets lost, make another.</p>
+        <pre tabindex="0">{{ shown }}</pre>
+        <Button label="I have it" size="small" variant="outlined" @click="shown = ''" />
+      </div>
+      <table class="figures">
+        <thead><tr><th>Used by</th><th>Begins with</th><th>Made</th><th>Last used</th><th><span class="unseen">What to do</span></th></tr></thead>
+        <tbody>
+          <tr v-for="key in keys" :key="key.id"><td>{{ key.name }}</td><td><code>{{ key.hint }}…</code></td><td>{{ ago(key.createdAt) }}<template v-if="key.createdBy"> by {{ key.createdBy }}</template></td><td>{{ key.lastUsedAt ? ago(key.lastUsedAt) : 'never' }}</td><td class="n"><Button label="Take out of use" variant="text" size="small" severity="danger" @click="revoke(key, true)" /></td></tr>
+        </tbody>
+      </table>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.page { max-width: 860px; margin: 0 auto; display: grid; gap: 14px; }
+.row { display: flex; gap: 8px; max-width: 520px; }
+.row .p-button { flex: none; }
+.fresh { padding: 14px 16px; display: grid; gap: 8px; justify-items: start; }
+pre { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; background: var(--paper); padding: 8px 10px; width: 100%; }
+td, th { padding: 7px 12px 7px 0; border-bottom: 1px solid var(--rule); }
+</style>

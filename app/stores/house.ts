@@ -1,0 +1,23 @@
+import { defineStore } from 'pinia'
+import type { PropertyValue } from '#core/properties/kinds'
+import { propertyText } from '#core/properties/text'
+import type { LabelRule } from '#core/scoring/scorecard'
+import type { Vocabulary } from '#core/vocabulary'
+import type { Me } from '~/stores/session'
+
+export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; halfLifeDays: number; thresholds: LabelRule[] }
+
+/** The words of the house: labels, statuses, properties, colleagues. */
+export const useHouse = defineStore('house', () => {
+  const words = ref<HouseWords | null>(null)
+  const load = async () => {
+    words.value = await api<HouseWords>('/api/team/house')
+  }
+  const labelName = (key: string | null) => key === null ? 'No label' : words.value?.labels.find(l => l.key === key)?.name ?? key
+  const statusName = (key: string | null) => words.value?.statuses.find(s => s.key === key)?.name ?? key ?? ''
+  const propertyName = (key: string) => words.value?.properties.find(p => p.key === key)?.label ?? key
+  const valueText = (key: string, value: PropertyValue) => propertyText(words.value?.properties.find(p => p.key === key), value, words.value?.house.currency ?? 'EUR')
+  const memberName = (id: string | null) => words.value?.members.find(m => m.id === id)?.name ?? 'somebody who has left'
+  const dayHours = computed(() => words.value ? words.value.house.worksUntil - words.value.house.worksFrom : 8)
+  return { words, load, labelName, statusName, propertyName, valueText, memberName, dayHours }
+})

@@ -1,0 +1,38 @@
+import { DateTime } from 'luxon'
+
+/** A moment as people say it: `just now`, `12 min ago`, `yesterday 14:05`, `3 Nov 14:05`. */
+export function ago(iso: string, now = Date.now()): string {
+  const then = DateTime.fromISO(iso)
+  const minutes = Math.floor((now - then.toMillis()) / 60_000)
+  if (minutes < 1) return 'just now'
+  if (minutes < 60) return `${minutes} min ago`
+  const today = DateTime.fromMillis(now)
+  if (then.hasSame(today, 'day')) return `today ${then.toFormat('HH:mm')}`
+  if (then.hasSame(today.minus({ days: 1 }), 'day')) return `yesterday ${then.toFormat('HH:mm')}`
+  return then.toFormat(then.hasSame(today, 'year') ? 'd LLL HH:mm' : 'd LLL yyyy')
+}
+
+/** When something is due: `today 14:00`, `tomorrow 9:00`, `Fri 27 Nov 9:00`. */
+export function due(iso: string, now = Date.now()): string {
+  const then = DateTime.fromISO(iso)
+  const today = DateTime.fromMillis(now)
+  const time = then.toFormat('HH:mm')
+  if (then.hasSame(today, 'day')) return `today ${time}`
+  if (then.hasSame(today.plus({ days: 1 }), 'day')) return `tomorrow ${time}`
+  if (then.hasSame(today.minus({ days: 1 }), 'day')) return `yesterday ${time}`
+  return then.toFormat('ccc d LLL HH:mm')
+}
+
+/** A working time: `40 min`, `3 h`, `2 days`, which are working days of `dayHours` hours. */
+export function workingTime(minutes: number, dayHours: number): string {
+  if (minutes < 60) return `${Math.max(0, Math.floor(minutes))} min`
+  const hours = minutes / 60
+  if (hours < dayHours * 2) return `${Math.floor(hours)} h`
+  return `${Math.floor(hours / dayHours)} days`
+}
+
+/** `1 person`, `3 people`. */
+export const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`
+
+/** A share as a whole percentage. */
+export const percent = (share: number): string => `${Math.round(share * 100)}%`

@@ -1,0 +1,20 @@
+import type { Role } from '#core/roles'
+import type { Vocabulary } from '#core/vocabulary'
+
+/** A line of an archive; see docs/archive.md. */
+export type ArchiveLine = { at?: string } & (
+  | { kind: 'house' } & Vocabulary
+  | { kind: 'member'; email: string; name: string; role: Role; password: string }
+  | { kind: 'scorecard'; definition: unknown }
+  | { kind: 'routing'; definition: { version: 1; lanes: { key: string; name: string; when: unknown; pool: string[] }[] } }
+  | { kind: 'point'; key: string; slug: string; name: string; definition: unknown; live: boolean }
+  | { kind: 'style'; id: string; name: string; look: unknown }
+  | { kind: 'file'; id: string; name: string; by: string; content: string }
+  | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
+  | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string> }
+  | { kind: 'count'; point: string; page: string; day: string; seen: number; started: number }
+  | { kind: 'entry'; point: string; body: unknown }
+  | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
+  | { kind: 'seen'; until: string }
+)
+export type ArchiveAct = { do: 'status'; status: string } | { do: 'owner'; owner: string } | { do: 'note'; text: string } | { do: 'next_step'; text: string | null; due?: string }

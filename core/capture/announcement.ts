@@ -1,0 +1,52 @@
+import type { Announcement, Case, Desk } from '#core/capture/case'
+import { holds } from '#core/conditions'
+import { factsOf, nameOf } from '#core/leads'
+import { answerText } from '#core/points/definition'
+import { factsForLetters, fillIn } from '#core/points/letters'
+import { oneLine } from '#core/text'
+
+/**
+ * What an owner is told of an entry. The subject tells one prospect from the next:
+ * who it is, from where, and what they want.
+ */
+export function announcementFor(now: Case): Announcement {
+  const { lead, intake, known } = now
+  const lines = intake.edition.definition.questions.flatMap((q) => {
+    const answer = intake.answers[q.key]
+    return answer === undefined || q.hidden ? [] : [{ label: q.label, text: answerText(q, answer) }]
+  })
+  const who = oneLine(nameOf(lead), 60)
+  const company = lead.company ? `, ${oneLine(lead.company, 40)}` : ''
+  const subject = `${who}${company}: ${oneLine(wish(now), 80)}`
+  const opening = known ? `${who} came back` : `${who} is new`
+  return {
+    to: lead.ownerId!,
+    subject,
+    text: `${opening} through “${intake.point.name}”.`,
+    lines,
+  }
+}
+
+/** What colleagues beside the owner are told, each once, where the condition holds. Those who do not work here any more are left out. */
+export function toldFor(desk: Pick<Desk, 'members' | 'newId'>, now: Case): Case['told'] {
+  const { tell } = now.intake.edition.definition.afterwards
+  if (!tell.length) return []
+  const facts = factsOf(now.lead)
+  const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
+  const words = factsForLetters(now)
+  return tell.filter(t => !t.when || holds(t.when, name => name.startsWith('answer.') ? now.intake.answers[name.slice(7)] : facts(name))).flatMap(t => t.members.flatMap((to) => {
+    if (told.has(to) || !desk.members.has(to)) return []
+    told.add(to)
+    const own = announcementFor(now)
+    return [{ ...own, id: desk.newId(now.intake.at), to, subject: oneLine(fillIn(t.subject, words), 180) || own.subject, text: fillIn(t.text, words) || own.text }]
+  }))
+}
+
+/** What they want, in their own words where there are some: the first choice made, else the message, else the form. */
+function wish({ intake }: Case): string {
+  const { questions } = intake.edition.definition
+  const choice = questions.find(q => q.kind === 'one_of' && !q.hidden && intake.answers[q.key] !== undefined)
+  const message = questions.find(q => q.kind === 'long_text' && intake.answers[q.key])
+  const said = choice ? answerText(choice, intake.answers[choice.key]!) : message && answerText(message, intake.answers[message.key]!)
+  return said ? `${intake.point.name} (${oneLine(said, 40)})` : intake.point.name
+}

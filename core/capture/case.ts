@@ -1,0 +1,101 @@
+import type { PersonKey } from '#core/identity/same-person'
+import type { LeadState } from '#core/leads'
+import type { Answers, PointDefinition } from '#core/points/definition'
+import type { PropertyValue } from '#core/properties/kinds'
+import type { RoutingPlan, Turns } from '#core/routing/plan'
+import type { Deed } from '#core/scoring/score'
+import type { Scorecard } from '#core/scoring/scorecard'
+import type { Sign, Written } from '#core/points/letters'
+import type { TimelineItem } from '#core/timeline'
+
+/** An entry that has been received and guarded: what came in, and the edition it answers. */
+export interface Intake {
+  entryId: string
+  at: number
+  point: { id: string; key: string; slug: string; name: string }
+  edition: { id: string; number: number; definition: PointDefinition }
+  /** Exactly as typed, of the questions that were asked. */
+  answers: Answers
+  /** The same as properties keep them. */
+  values: Record<string, PropertyValue>
+  /** What came along with file questions. */
+  files: IncomingFile[]
+  /** Null where the point knows people by something else, and they gave none. */
+  email: { address: string; key: string } | null
+  /** Who they are by the point's own rule, where that is not the address. */
+  known: PersonKey | null
+  page: string | null
+  referrer: string | null
+  utm: Record<string, string>
+  visitor: string | null
+  via: Via
+  /** The landing page that the point stood on, when it was one of ours. */
+  landing: string | null
+  /** From the first sight of the form to sending it, in ms, as the browser says; null when it does not. */
+  tookMs: number | null
+  /** Why a guard sets this entry aside before anybody looks who it is; null when none does. */
+  suspect: AsideReason | null
+  idempotencyKey: string | null
+  fingerprint: string
+}
+
+/** A file that came with an entry, looked into. `content` is null when it is kept already. */
+export interface IncomingFile { id: string; question: string; name: string; type: string; size: number; sha256: string; content: Uint8Array | null }
+
+/** The copy of a point that an entry came through. */
+export type Via = 'script' | 'page' | 'plain' | 'frame' | 'program' | 'archive'
+
+/** Why an entry is not taken in at once: a field that only machines fill, a form filled in faster than anybody reads, a site it may not come from, no proof of work where one is asked for, somebody we do not know yet. */
+export type AsideReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person'
+
+/** An entry that is kept, but has come to nobody yet. */
+export interface Aside { intake: Intake; state: 'held' | 'refused'; reason: AsideReason }
+
+/** An entry that came when its point took none: nothing of it is kept. */
+export interface TooLate { intake: Intake; closed: string }
+
+/** What the house knows while it works on entries; the same for all of a batch. */
+export interface Desk {
+  scorecard: Scorecard
+  /** Label keys, lowest first. */
+  labels: string[]
+  plan: RoutingPlan
+  members: Map<string, { id: string; name: string; email: string }>
+  turns: (lane: string) => Turns
+  /** Leads by `email` and the key of their address, and by the rules in use and their keys (`whoKey`). New ones are added. */
+  leads: Map<string, LeadState>
+  /** What a visitor did before they told who they are, not yet counted for anyone. */
+  deedsOf: (visitor: string) => Deed[]
+  /** A new id that sorts by time: milliseconds since 1970. */
+  newId: (at: number) => string
+  firstStatus: string
+  /** The signed addresses that stand in letters. */
+  sign: Sign
+  /** Complete entries by point, of points that close after a number of them. Counted up here. */
+  taken: Map<string, number>
+}
+
+/** How leads are found on the desk. */
+export const whoKey = (k: PersonKey) => `${k.rule} ${k.key}`
+/** The ways an entry tells who its sender is, the point's own rule first. */
+export const whoOf = (i: Pick<Intake, 'email' | 'known'>): PersonKey[] => [...(i.known ? [i.known] : []), ...(i.email ? [{ rule: 'email', key: i.email.key }] : [])]
+
+/** An entry on its way through the house, and what has come of it so far. */
+export interface Case {
+  intake: Intake
+  lead: LeadState
+  /** Whether the person was here before this entry. */
+  known: boolean
+  timeline: TimelineItem[]
+  consents: Agreed[]
+  letters: Written[]
+  announcement: Announcement | null
+  /** What colleagues beside the owner are told. */
+  told: (Announcement & { id: string })[]
+}
+
+/** Words that were agreed to in an entry, and the mails they allow. */
+export interface Agreed { question: string; words: string; allows: string[] }
+
+/** What the owner is told. */
+export interface Announcement { to: string; subject: string; text: string; lines: { label: string; text: string }[] }

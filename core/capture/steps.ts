@@ -1,0 +1,181 @@
+import { announcementFor, toldFor } from '#core/capture/announcement'
+import { whoKey, whoOf, type Aside, type Case, type Desk, type Intake, type TooLate } from '#core/capture/case'
+import { factsOf, propertyOf, setProperty, type LeadState } from '#core/leads'
+import { closedText, openness } from '#core/points/closing'
+import { answerText, type PeopleRules, type Question } from '#core/points/definition'
+import { lettersFor } from '#core/points/letters'
+import type { PropertyValue } from '#core/properties/kinds'
+import { routeTo } from '#core/routing/plan'
+import { labelFor } from '#core/scoring/labels'
+import { scoreAt, withDeeds } from '#core/scoring/score'
+import type { TimelineKind, TimelinePayloads } from '#core/timeline'
+
+/**
+ * The path of an entry after it was received and guarded. Each step changes the
+ * case in hand and the desk, and nothing else; the database comes before and after.
+ */
+export function work(desk: Desk, intake: Intake): Case | Aside | TooLate {
+  const stopped = guard(desk, intake)
+  if (stopped) return stopped
+  const now = identify(desk, intake)
+  record(desk, now)
+  score(desk, now)
+  label(desk, now)
+  route(desk, now)
+  step(desk, now)
+  announce(desk, now)
+  // Nobody is written to about the past.
+  now.letters = intake.via === 'archive' ? [] : lettersFor(now, desk.newId, desk.sign)
+  desk.taken.set(intake.point.id, (desk.taken.get(intake.point.id) ?? 0) + 1)
+  return now
+}
+
+/** Stops what comes when the point is closed; sets aside what looks like a machine, and whom the point does not take in when we do not know them. */
+export function guard(desk: Desk, intake: Intake): Aside | TooLate | null {
+  const { closing } = intake.edition.definition
+  const how = openness(closing, intake.at, desk.taken.get(intake.point.id) ?? 0)
+  if (how !== 'open') return { intake, closed: closedText(closing, how) }
+  // Without a script nobody can work out a sum: somebody looks at what they sent.
+  if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
+  const { unknown } = intake.edition.definition.people
+  if (unknown === 'create' || findLead(desk, intake)) return null
+  return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
+}
+
+const findLead = (desk: Desk, intake: Intake): LeadState | undefined => {
+  for (const who of whoOf(intake)) {
+    const found = desk.leads.get(whoKey(who))
+    if (found) return found
+  }
+}
+
+/**
+ * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
+ * The same address in any writing is one person; who was known without one gets it, unless it is another's.
+ */
+export function identify(desk: Desk, intake: Intake): Case {
+  const found = findLead(desk, intake)
+  if (found && intake.email && found.email === null && !desk.leads.has(whoKey({ rule: 'email', key: intake.email.key }))) {
+    found.email = intake.email.address
+    found.emailKey = intake.email.key
+    desk.leads.set(whoKey({ rule: 'email', key: intake.email.key }), found)
+  }
+  if (found) return { intake, lead: found, known: true, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+  const lead: LeadState = {
+    id: desk.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
+    firstName: null, lastName: null, company: null, properties: {}, tags: [],
+    label: null, labelFloor: null, reasons: [], ownerId: null, status: desk.firstStatus,
+    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at,
+  }
+  for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
+  const now: Case = { intake, lead, known: false, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+  tell(desk, now, 'came', { point: intake.point.name })
+  return now
+}
+
+/** Puts the answers where they belong and the tags on; keeps what was there before in the timeline. */
+export function record(desk: Desk, now: Case): void {
+  const { intake, lead } = now
+  const { definition } = intake.edition
+  const changed: TimelinePayloads['entry']['changed'] = []
+  const answers: TimelinePayloads['entry']['answers'] = []
+  for (const question of definition.questions) {
+    const answer = intake.answers[question.key]
+    if (answer === undefined) continue
+    if (question.kind === 'consent') now.consents.push({ question: question.key, words: question.label, allows: question.allows })
+    else if (!question.hidden) answers.push({ question: question.label, text: answerText(question, answer), ...(question.kind === 'file' && { files: intake.files.filter(f => f.question === question.key).map(({ id, name }) => ({ id, name })) }) })
+    const value = intake.values[question.key]
+    const change = value === undefined ? null : fill(lead, question, value, now.known ? definition.people.known : 'new')
+    if (change) changed.push(change)
+  }
+  lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
+  lead.waitingSince ??= intake.at
+  tell(desk, now, 'entry', {
+    entry: intake.entryId, point: intake.point.name, edition: intake.edition.number, answers, changed, ...(intake.page && { page: intake.page }), ...(now.consents.length && { agreed: now.consents.map(c => c.words) }),
+  })
+}
+
+/**
+ * Fills a question's property as the point and the question say.
+ * @returns what stood there before, when something else stands there now
+ */
+function fill(lead: LeadState, q: Question, value: PropertyValue, known: 'new' | PeopleRules['known']) {
+  if (!q.property || q.property === 'email' || known === 'leave' || (known !== 'new' && q.onDifference === 'keep')) return null
+  const before = propertyOf(lead, q.property)
+  if (before === null) return void setProperty(lead, q.property, value)
+  if (known === 'fill' || q.onDifference === 'fill' || same(before, value)) return null
+  const after = q.onDifference === 'add' ? added(before, value) : value
+  if (same(before, after)) return null
+  setProperty(lead, q.property, after)
+  return { property: q.property, from: inWords(before), to: inWords(after) }
+}
+
+export const inWords = (value: PropertyValue) => [value].flat().join(', ')
+export const same = (a: PropertyValue, b: PropertyValue) => JSON.stringify(a) === JSON.stringify(b)
+/** What was known and what is new: lists grow by what they lack, texts by a line. */
+function added(before: PropertyValue, value: PropertyValue): PropertyValue {
+  if (Array.isArray(before) || Array.isArray(value)) return [...new Set([before, value].flat())]
+  return before.split('\n').includes(value) ? before : `${before}\n${value}`
+}
+
+/** The tags that the choices made carry. */
+const tagsChosen = (questions: Question[], intake: Intake): string[] => questions.flatMap((q) => {
+  const chosen = [intake.answers[q.key] ?? []].flat()
+  return q.choices.flatMap(c => c.tag && chosen.includes(c.value) ? [c.tag] : [])
+})
+
+/** Scores by who they are and what they did: this entry, and what the visitor did before it. */
+export function score(desk: Desk, now: Case): void {
+  const { intake, lead } = now
+  const facts = factsOf(lead)
+  const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : facts(name) }
+  const earlier = intake.visitor ? desk.deedsOf(intake.visitor) : []
+  lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at)
+}
+
+/** Gives the label that the score makes; one that the point gives is a floor under it. */
+export function label(desk: Desk, now: Case): void {
+  const { lead, intake } = now
+  const given = intake.edition.definition.afterwards.label
+  if (given && desk.labels.indexOf(given) > desk.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = given
+  const { fit, interest } = scoreAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
+  const next = labelFor(desk.scorecard.labels, desk.labels, fit, interest, lead.labelFloor)
+  if (next.label === lead.label) return
+  tell(desk, now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
+  lead.label = next.label
+}
+
+/** Gives an owner to a lead without one, or whose owner has left: the one the point names, else by the plan. */
+export function route(desk: Desk, now: Case): void {
+  const { lead } = now
+  if (lead.ownerId && desk.members.has(lead.ownerId)) return
+  const { owner } = now.intake.edition.definition.afterwards
+  if (owner && desk.members.has(owner)) {
+    tell(desk, now, 'owner', { from: lead.ownerId, to: owner, point: now.intake.point.name, by: 'point' })
+    lead.ownerId = owner
+    return
+  }
+  const routed = routeTo(desk.plan, factsOf(lead), id => desk.members.has(id), desk.turns)
+  if (!routed) return
+  tell(desk, now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
+  lead.ownerId = routed.member
+}
+
+/** Sets the next step that the point asks for, where none is set. */
+export function step(desk: Desk, now: Case): void {
+  const wished = now.intake.edition.definition.afterwards.nextStep
+  if (!wished || now.lead.nextStep !== null) return
+  now.lead.nextStep = wished.text
+  now.lead.nextStepAt = now.intake.at + wished.days * 86_400_000
+  tell(desk, now, 'next_step', { text: wished.text, due: new Date(now.lead.nextStepAt).toISOString() })
+}
+
+/** Writes what the owner is told, and colleagues whom the point names. Without an owner only they are told. */
+export function announce(desk: Desk, now: Case): void {
+  now.told = toldFor(desk, now)
+  if (now.lead.ownerId) now.announcement = announcementFor(now)
+}
+
+function tell<K extends TimelineKind>(desk: Desk, now: Case, kind: K, payload: TimelinePayloads[K]): void {
+  now.timeline.push({ id: desk.newId(now.intake.at), lead: now.lead.id, at: now.intake.at, kind, actor: null, payload } as Case['timeline'][number])
+}

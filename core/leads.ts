@@ -1,0 +1,59 @@
+import type { Facts } from '#core/conditions'
+import type { PropertyValue } from '#core/properties/kinds'
+import type { ReasonLine } from '#core/scoring/score'
+
+/** A lead as the path of an entry sees it. Times in milliseconds since 1970. */
+export interface LeadState {
+  id: string
+  /** Null of who is known by another property only. */
+  email: string | null
+  emailKey: string | null
+  firstName: string | null
+  lastName: string | null
+  company: string | null
+  properties: Record<string, PropertyValue>
+  tags: string[]
+  label: string | null
+  labelFloor: string | null
+  reasons: ReasonLine[]
+  ownerId: string | null
+  status: string
+  waitingSince: number | null
+  nextStep: string | null
+  nextStepAt: number | null
+  /** When they showed that the address is theirs. */
+  confirmedAt: number | null
+  /** Since when they want no more mail. */
+  leftAt: number | null
+  createdAt: number
+}
+
+/** Properties that have a place of their own on a lead. */
+const OWN: Record<string, 'firstName' | 'lastName' | 'company'> = { first_name: 'firstName', last_name: 'lastName', company: 'company' }
+
+/** A property's value, wherever it is kept; null when not known. */
+export function propertyOf(lead: LeadState, property: string): PropertyValue | null {
+  if (property === 'email') return lead.email
+  return OWN[property] ? lead[OWN[property]] : lead.properties[property] ?? null
+}
+
+/** Sets a property other than the e-mail address, which is who the lead is. */
+export function setProperty(lead: LeadState, property: string, value: PropertyValue): void {
+  if (OWN[property]) lead[OWN[property]] = [value].flat().join(', ')
+  else lead.properties = { ...lead.properties, [property]: value }
+}
+
+/** What conditions may ask of a lead: `property.…`, `tag`, `label`, `status`. */
+export function factsOf(lead: LeadState): Facts {
+  return (name) => {
+    if (name === 'tag') return lead.tags
+    if (name === 'label') return lead.label
+    if (name === 'status') return lead.status
+    return name.startsWith('property.') ? propertyOf(lead, name.slice(9)) : undefined
+  }
+}
+
+/** How a person is called: their name, else their address, else their number. */
+export function nameOf(lead: { firstName: string | null; lastName: string | null; email: string | null; properties: Record<string, PropertyValue> }): string {
+  return [lead.firstName, lead.lastName].filter(Boolean).join(' ').trim() || lead.email || [lead.properties.phone ?? ''].flat().join(' ') || 'Somebody without a name'
+}

@@ -1,0 +1,285 @@
+import type { Condition } from '#core/conditions'
+import type { SentFile } from '#core/files/kinds'
+import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
+import { fills, type Property } from '#core/properties/kinds'
+import { blankQuestion, choicesOf, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { knownPlaceholders, placeholdersIn } from '#core/points/letters'
+import { contrast, lookFiles } from '#core/points/look'
+
+/** What the checks compare a definition with: the properties, labels and mail topics that exist, and the names of the other points. */
+export interface Surroundings {
+  properties: Pick<Property, 'key' | 'kind' | 'label' | 'sensitivity' | 'retired'>[]
+  labels: string[]
+  topics?: string[]
+  /** Ids of the lists there are. */
+  lists?: string[]
+  /** Ids of those who work here. */
+  members?: string[]
+  /** The files of ours that are there, by id; unknown when it is not given. */
+  files?: Set<string>
+  otherNames?: string[]
+  name?: string
+}
+
+/** Where in the storyboard something stands. */
+export type FrameName = 'questions' | 'thanks' | 'letters' | 'inside' | 'look' | 'where'
+
+/**
+ * Something wrong or doubtful. A stop blocks publishing, a hint does not.
+ * `field` is a path into the definition, like `questions.2.label`.
+ */
+export interface Check {
+  level: 'stop' | 'hint'
+  frame: FrameName
+  field: string
+  message: string
+  /** A way to put it right that needs no decision. */
+  mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition }
+}
+
+/** Everything wrong or doubtful in a working copy, stops first. */
+export function checksOf(definition: PointDefinition, around: Surroundings): Check[] {
+  return [...stops(definition, around), ...hints(definition, around)]
+}
+
+/** What keeps a working copy from going live. Empty when it may. */
+export function stops(definition: PointDefinition, around: Surroundings): Check[] {
+  const found: Check[] = []
+  const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
+  if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
+  if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
+  if (!definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
+  const byEmail = isByEmail(definition.people.same)
+  if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  const at = definition.questions.findIndex(q => q.property === 'email')
+  const identifying = definition.questions[at]
+  if (byEmail && !identifying) say('questions', 'questions', 'Nothing tells us who the person is. Add an e-mail question that fills “Email”.', { name: 'Add an e-mail question', apply: withEmail })
+  else if (byEmail && identifying) {
+    if (!identifying.required) say('questions', `questions.${at}.required`, 'The e-mail question must be required: without it an entry belongs to nobody.', { name: 'Require it', apply: d => changed(d, at, { required: true }) })
+    if (identifying.shownIf) say('questions', `questions.${at}.shownIf`, 'The e-mail question must always be asked: without it an entry belongs to nobody.', { name: 'Always ask it', apply: d => changed(d, at, { shownIf: null }) })
+    if (identifying.hidden) say('questions', `questions.${at}.hidden`, 'The e-mail question must be asked: nobody else knows the address.', { name: 'Ask it', apply: d => changed(d, at, { hidden: null }) })
+  }
+  definition.questions.forEach((q, i) => questionStops(q, i, definition, around).forEach(c => say('questions', `questions.${i}${c.field}`, c.message, c.mend)))
+  if (definition.next.kind === 'address' && !isAddress(definition.next.address)) say('thanks', 'next.address', 'The address that visitors go on to is not one. It should begin with https://.', { name: 'Show the message instead', apply: d => ({ ...d, next: { kind: 'message' } }) })
+  fileStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  const { from, until } = definition.closing
+  if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
+  definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
+  letterStops(definition).forEach(c => say('letters', c.field, c.message, c.mend))
+  insideStops(definition, around).forEach(c => say('inside', c.field, c.message, c.mend))
+  if (definition.afterwards.label && !around.labels.includes(definition.afterwards.label))
+    say('inside', 'afterwards.label', 'This label no longer exists. Choose another.', { name: 'Give no label', apply: d => ({ ...d, afterwards: { ...d.afterwards, label: null } }) })
+  return found
+}
+
+const parsed = (text: string) => URL.canParse(text) ? new URL(text) : null
+export const isAddress = (text: string) => /^https?:$/.test(parsed(text)?.protocol ?? '') && !parsed(text)!.username
+const isOrigin = (text: string) => isAddress(text) && parsed(text)!.origin === text.toLowerCase()
+
+/** A mail for those who did not follow a link needs a link before it. */
+const hangsOnNothing = ({ letters }: PointDefinition, i: number) => letters[i]!.unlessFollowed && !letters.slice(0, i).some(l => l.goal)
+
+/** What keeps somebody from being known by the property or pair that the point names. */
+function samePersonStops({ people, questions }: PointDefinition, around: Surroundings): (Own & { frame: FrameName })[] {
+  return people.same.flatMap((property): (Own & { frame: FrameName })[] => {
+    const label = around.properties.find(p => p.key === property)?.label ?? property
+    const i = questions.findIndex(q => q.property === property)
+    const q = questions[i]
+    const toEmail = { name: 'Know them by their e-mail', apply: (d: PointDefinition) => ({ ...d, people: { ...d.people, same: BY_EMAIL } }) }
+    if (!q) return [{ frame: 'inside' as const, field: 'people.same', message: `People are known by “${label}”, and no question asks for it.`, mend: toEmail }]
+    if (['consent', 'file', 'some_of', 'long_text', 'yes_no'].includes(q.kind)) return [{ frame: 'inside' as const, field: 'people.same', message: `“${label}” does not tell one person from another.`, mend: toEmail }]
+    if (q.required && !q.shownIf && !q.hidden) return []
+    return [{ frame: 'questions' as const, field: `questions.${i}.required`, message: `“${q.label}” must always be asked and answered: it tells who the person is.`, mend: { name: 'Always require it', apply: (d: PointDefinition) => changed(d, i, { required: true, shownIf: null, hidden: null }) } }]
+  })
+}
+
+/** Files that are handed out and are not there. */
+function fileStops({ next, confirm, letters, look }: PointDefinition, { files }: Surroundings): (Own & { frame: FrameName })[] {
+  const gone = (file: SentFile | null) => !file || (files && !files.has(file.id))
+  const found: (Own & { frame: FrameName })[] = []
+  if (next.kind === 'file' && gone(next.file)) found.push({ frame: 'thanks', field: 'next.file', message: 'The file to download is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, next: { kind: 'message' } }) } })
+  if (confirm?.then.kind === 'file' && gone(confirm.then.file)) found.push({ frame: 'letters', field: 'confirm.then', message: 'The file that comes with confirming is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, confirm: d.confirm && { ...d.confirm, then: { kind: 'message' } } }) } })
+  if (confirm?.then.kind === 'address' && !isAddress(confirm.then.address)) found.push({ frame: 'letters', field: 'confirm.then', message: 'The address that people go on to once they have confirmed is not one. It should begin with https://.' })
+  if (lookFiles(look).some(gone)) found.push({ frame: 'look', field: 'look', message: 'The logo or the picture behind is not there any more. Choose another.', mend: { name: 'Take both out', apply: d => ({ ...d, look: { ...d.look, logo: null, backdrop: { kind: 'plain' } } }) } })
+  letters.forEach((l, i) => {
+    if (l.goal?.kind === 'file' && gone(l.goal.file)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The file that a mail’s link leads to is missing. Choose one.' })
+    if (l.goal?.kind === 'address' && !isAddress(l.goal.address)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The address that a mail’s link leads to is not one. It should begin with https://.' })
+  })
+  return found
+}
+
+/** What is wrong with what happens inside. */
+function insideStops({ afterwards, questions }: PointDefinition, around: Surroundings): Own[] {
+  const found: Own[] = []
+  if (afterwards.lists.some(l => around.lists && !around.lists.includes(l))) found.push({ field: 'afterwards.lists', message: 'A list that people are put on does not exist any more.', mend: { name: 'Take it out', apply: d => ({ ...d, afterwards: { ...d.afterwards, lists: d.afterwards.lists.filter(l => around.lists!.includes(l)) } }) } })
+  const here = (id: string) => !around.members || around.members.includes(id)
+  if (afterwards.owner && !here(afterwards.owner)) found.push({ field: 'afterwards.owner', message: 'Whoever should get these leads does not work here any more.', mend: { name: 'Leave it to the routing plan', apply: d => ({ ...d, afterwards: { ...d.afterwards, owner: null } }) } })
+  afterwards.tell.forEach((t, i) => {
+    if (!t.members.some(here)) found.push({ field: `afterwards.tell.${i}.members`, message: 'Nobody is chosen to be told. Choose a colleague, or take it out.', mend: { name: 'Take it out', apply: d => ({ ...d, afterwards: { ...d.afterwards, tell: d.afterwards.tell.filter((_, n) => n !== i) } }) } })
+    const used = placeholdersIn(`${t.subject}\n${t.text}`)
+    const strange = used?.find(p => !knownPlaceholders({ questions }, 'inside').includes(p))
+    if (used === null) found.push({ field: `afterwards.tell.${i}.subject`, message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.' })
+    else if (strange !== undefined) found.push({ field: `afterwards.tell.${i}.subject`, message: `What colleagues are told names {{${strange}}}, which does not exist.` })
+    const gone = t.when && factsIn(t.when).find(fact => fact.startsWith('answer.') && !questions.some(q => fact === `answer.${q.key}`))
+    if (gone) found.push({ field: `afterwards.tell.${i}.when`, message: 'A colleague is told by the answer to a question that was taken out.', mend: { name: 'Always tell them', apply: d => ({ ...d, afterwards: { ...d.afterwards, tell: d.afterwards.tell.map((o, n) => n === i ? { ...o, when: null } : o) } }) } })
+  })
+  return found
+}
+
+/** What is wrong with the mails to visitors. */
+function letterStops(d: PointDefinition): Own[] {
+  const found: Own[] = []
+  const texts = [
+    ...(d.confirm ? [{ field: 'confirm', name: 'The request to confirm', kind: 'confirm' as const, text: d.confirm }] : []),
+    ...d.letters.map((text, i) => ({ field: `letters.${i}`, name: d.letters.length > 1 ? `Mail ${i + 1}` : 'The mail', kind: text.goal ? 'letter with goal' as const : 'letter' as const, text })),
+  ]
+  for (const { field, name, kind, text } of texts) {
+    if (!text.subject.trim()) found.push({ field: `${field}.subject`, message: `${name} has no subject.` })
+    if (!text.text.trim()) found.push({ field: `${field}.text`, message: `${name} has no text.` })
+    const used = placeholdersIn(`${text.subject}\n${text.text}`)
+    const strange = used?.find(p => !knownPlaceholders(d, kind).includes(p))
+    if (used === null) found.push({ field: `${field}.text`, message: `${name} has a placeholder that is not closed. It should look like {{lead.first_name}}.` })
+    else if (kind !== 'confirm' && field.startsWith('letters') && hangsOnNothing(d, Number(field.split('.')[1]))) found.push({ field: `${field}.unlessFollowed`, message: `${name} is for those who followed no link before, and no mail before it has one.`, mend: { name: 'Send it to all', apply: o => ({ ...o, letters: o.letters.map((l, n) => `letters.${n}` === field ? { ...l, unlessFollowed: false } : l) }) } })
+    else if (used.includes('correct') && !d.returns.correct) found.push({ field: `${field}.text`, message: `${name} has a link to {{correct}} an entry, and entries may not be corrected.`, mend: { name: 'Let them be corrected', apply: o => ({ ...o, returns: { ...o.returns, correct: true } }) } })
+    else if (strange !== undefined) found.push({ field: `${field}.text`, message: `${name} names {{${strange}}}, which does not exist.` })
+    else if (kind === 'confirm' && !used.includes('link')) {
+      found.push({ field: 'confirm.text', message: 'The request to confirm has no {{link}}: nobody could confirm.', mend: { name: 'Add the link', apply: o => ({ ...o, confirm: o.confirm && { ...o.confirm, text: `${o.confirm.text.trimEnd()}\n\n{{link}}` } }) } })
+    }
+  }
+  return found
+}
+
+interface Own { field: string; message: string; mend?: Check['mend'] }
+
+function questionStops(q: Question, i: number, definition: PointDefinition, around: Surroundings): Own[] {
+  const found: Own[] = []
+  const say = (field: string, message: string, mend?: Check['mend']) => found.push({ field, message, ...(mend && { mend }) })
+  const called = `“${q.label}”`
+  if (!q.label.trim()) say('.label', q.kind === 'consent' ? 'A consent question has no words to agree to.' : 'A question has no text.')
+  const property = around.properties.find(p => p.key === q.property)
+  if (q.property === 'email' && q.kind !== 'email') say('.kind', `${called} fills “Email”, so it must be an e-mail question.`, { name: 'Make it one', apply: d => changed(d, i, { kind: 'email', choices: [] }) })
+  else if (q.property && !property) say('.property', `${called} fills a property that no longer exists.`, { name: 'Let it stand alone', apply: d => changed(d, i, { property: null }) })
+  else if (property && !fills(q.kind, property.kind)) say('.property', `${called} cannot fill “${property.label}”: the two are of different kinds.`, { name: 'Let it stand alone', apply: d => changed(d, i, { property: null }) })
+  if (q.property && definition.questions.some((o, n) => n < i && o.property === q.property)) say('.property', `Two questions fill the same property; ${called} is one of them.`, { name: 'Let it stand alone', apply: d => changed(d, i, { property: null }) })
+  if (q.kind === 'one_of' || q.kind === 'some_of') choiceStops(q, called, i, say)
+  if (q.limits.least !== null && q.limits.most !== null && (typeof q.limits.least === 'number' ? q.limits.least > Number(q.limits.most) : q.limits.least > String(q.limits.most)))
+    say('.limits', `The least that fits ${called} is more than the most.`, { name: 'Swap them', apply: d => changed(d, i, { limits: { least: q.limits.most, most: q.limits.least } }) })
+  if (q.hidden?.from === 'page' && !q.hidden.parameter) say('.hidden', `${called} is answered by the page, but by no parameter of its address. Name one, like utm_campaign.`)
+  if (q.hidden?.from === 'fixed' && !q.hidden.value) say('.hidden', `${called} is not asked and has no answer. Give it one.`)
+  if (q.preset && choicesOf(q).length && !choicesOf(q).some(c => c.value === q.preset)) say('.preset', `What stands in ${called} from the start is not among its choices.`, { name: 'Start empty', apply: d => changed(d, i, { preset: '' }) })
+  const gone = q.allows.find(topic => !(around.topics ?? q.allows).includes(topic))
+  if (gone) say('.allows', `${called} allows mails that no longer exist.`, { name: 'Take them out', apply: d => changed(d, i, { allows: q.allows.filter(t => around.topics!.includes(t)) }) })
+  conditionStops(q, called, i, definition, say)
+  return found
+}
+
+type Say = (field: string, message: string, mend?: Check['mend']) => void
+
+function choiceStops(q: Question, called: string, i: number, say: Say): void {
+  if (q.choices.length < 2) say('.choices', `${called} needs at least two choices.`)
+  const values = q.choices.map(c => c.value.trim().toLowerCase())
+  const isFirst = (n: number) => values.indexOf(values[n]!) === n
+  const twice = q.choices.find((_, n) => !isFirst(n))
+  if (twice) say('.choices', `${called} offers “${twice.text}” twice.`, { name: 'Keep one', apply: d => changed(d, i, { choices: q.choices.filter((_, n) => isFirst(n)) }) })
+  if (q.choices.some(c => !c.text.trim())) say('.choices', `A choice of ${called} has no text.`)
+}
+
+function conditionStops(q: Question, called: string, i: number, definition: PointDefinition, say: Say): void {
+  if (!q.shownIf) return
+  const always = { name: 'Always ask it', apply: (d: PointDefinition) => changed(d, i, { shownIf: null }) }
+  const asked = factsIn(q.shownIf)
+  const earlier = definition.questions.slice(0, i)
+  const later = asked.find(fact => !earlier.some(o => fact === `answer.${o.key}`))
+  if (later) {
+    const other = definition.questions.find(o => later === `answer.${o.key}`)
+    return say('.shownIf', other === q ? `${called} is shown by its own answer, which nobody can give before.` : other
+      ? `${called} is shown by the answer to “${other.label}”, which comes after it. Put that one first.` : `${called} is shown by the answer to a question that was taken out.`, always)
+  }
+  if (!canHold(q.shownIf, earlier)) say('.shownIf', `${called} can never be shown: no answer makes its condition true.`, always)
+}
+
+function factsIn(condition: Condition): string[] {
+  if ('all' in condition) return condition.all.flatMap(factsIn)
+  if ('any' in condition) return condition.any.flatMap(factsIn)
+  return 'none' in condition ? condition.none.flatMap(factsIn) : [condition.fact]
+}
+
+/** Whether some answers make a condition hold. Cautious: says no only where it is sure. */
+function canHold(condition: Condition, questions: Question[]): boolean {
+  if ('all' in condition) return condition.all.every(c => canHold(c, questions))
+  if ('any' in condition) return condition.any.some(c => canHold(c, questions))
+  if ('none' in condition) return true
+  const choices = choicesOf(questions.find(q => `answer.${q.key}` === condition.fact)!)
+  if (!choices.length || !['equal', 'one_of'].includes(condition.is)) return true
+  return [condition.value ?? []].flat().some(v => choices.some(c => c.value.toLowerCase() === String(v).toLowerCase()))
+}
+
+export const TEST_WORDS = /\b(test(ing)?|lorem|ipsum|asdf\w*|qwert\w*|foo|blah|xxx+|todo|tbd)\b/i
+/** Characters of the longest word that a title line of a 320 px wide column holds at its size. */
+const LONGEST_WORD = 19
+/** Kinds that take thought or typing: they stand better behind easy ones. */
+const HARD = ['long_text', 'money', 'phone', 'date']
+
+/** What is doubtful, but may go live. */
+export function hints(definition: PointDefinition, around: Surroundings): Check[] {
+  const found: Check[] = []
+  const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'hint', frame, field, message, ...(mend && { mend }) })
+  const asked = definition.questions.map((q, i) => ({ q, i })).filter(({ q }) => !q.hidden && q.kind !== 'consent')
+  const sensitivity = (q: Question) => around.properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary'
+  const delicate = (q: Question) => sensitivity(q) !== 'ordinary'
+  if (around.name && around.otherNames?.some(n => n.trim().toLowerCase() === around.name!.trim().toLowerCase())) say('questions', 'name', 'Another point has the same name. Nobody will tell them apart in lists and mails.')
+  if (asked.length > 5) say('questions', 'questions', `${asked.length} questions are asked. Each beyond five loses people; leave out what nobody will use.`)
+  const early = asked.find(({ q }, n) => (HARD.includes(q.kind) || delicate(q)) && asked.slice(n + 1).some(({ q: o }) => !HARD.includes(o.kind) && !delicate(o) && !o.shownIf))
+  if (early) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })
+  for (const { q, i } of asked) {
+    if (delicate(q) && !q.help.trim()) say('questions', `questions.${i}.help`, `“${q.label}” asks for something private. Say under it why you ask.`)
+    if (q.property && around.properties.find(p => p.key === q.property)?.retired) say('questions', `questions.${i}.property`, `“${q.label}” fills a property that was retired.`)
+  }
+  texts(definition).forEach(({ frame, field, text }) => {
+    const word = TEST_WORDS.exec(text)?.[0]
+    if (word) say(frame, field, `“${word}” looks like a test word left in.`)
+  })
+  const long = definition.title.split(/\s+/).find(w => [...w].length > LONGEST_WORD)
+  if (long) say('questions', 'title', `“${long}” does not fit one line on a phone and will break anywhere. Use a shorter word or a hyphen.`)
+  for (const [a, b, what, least] of [['ink', 'sheet', 'The text is hard to read on its ground', 4.5], ['accent', 'sheet', 'The button hardly stands out from the ground', 3]] as const) {
+    const ratio = contrast(definition.look[a], definition.look[b])
+    if (ratio < least) say('look', `look.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
+  }
+  definition.letters.forEach((letter, i) => {
+    if (letter.subject && !placeholdersIn(letter.subject)?.length) say('letters', `letters.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
+  })
+  if (definition.letters.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('letters', 'letters', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
+  const address = definition.questions.find(q => q.property === 'email')
+  if (!address?.required && (definition.letters.length || definition.confirm || definition.next.kind === 'meeting')) say('letters', 'letters', 'Who gives no e-mail address gets none of the mails.')
+  if (definition.people.unknown === 'refuse') say('inside', 'people.unknown', 'Whoever is refused learns that we do not know their address, and whoever is not learns that we do.')
+  if (pagesOf(asked.map(a => a.q)).some((page, n, all) => all.length > 1 && page.length > 7)) say('questions', 'questions', 'One part has more than seven questions. Cut it in two.')
+  return found
+}
+
+/** All that visitors read, with where it stands. */
+function texts(d: PointDefinition): { frame: FrameName; field: string; text: string }[] {
+  return [
+    { frame: 'questions' as const, field: 'title', text: d.title }, { frame: 'questions' as const, field: 'intro', text: d.intro }, { frame: 'questions' as const, field: 'button', text: d.button },
+    { frame: 'thanks' as const, field: 'thanks', text: d.thanks },
+    ...(d.confirm ? [{ frame: 'letters' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
+    ...d.letters.map((l, i) => ({ frame: 'letters' as const, field: `letters.${i}.text`, text: `${l.subject} ${l.text}` })),
+    ...d.questions.flatMap((q, i) => [
+      { frame: 'questions' as const, field: `questions.${i}.label`, text: q.label }, { frame: 'questions' as const, field: `questions.${i}.help`, text: q.help },
+      { frame: 'questions' as const, field: `questions.${i}.choices`, text: q.choices.map(c => c.text).join(' ') },
+    ]),
+  ]
+}
+
+const changed = (d: PointDefinition, at: number, change: Partial<Question>): PointDefinition => ({ ...d, questions: d.questions.map((q, i) => i === at ? { ...q, ...change } : q) })
+/** Whether the place of a question matters to another: one hangs on it, or fills the same property. */
+const dependedOn = (d: PointDefinition, q: Question) =>
+  d.questions.some(o => o !== q && ((o.shownIf && factsIn(o.shownIf).includes(`answer.${q.key}`)) || (q.property !== null && o.property === q.property)))
+const toEnd = (d: PointDefinition, at: number): PointDefinition => {
+  const rest = d.questions.filter((_, i) => i !== at)
+  const end = rest.findLastIndex(q => q.kind !== 'consent') + 1
+  return { ...d, questions: [...rest.slice(0, end), d.questions[at]!, ...rest.slice(end)] }
+}
+function withEmail(d: PointDefinition): PointDefinition {
+  const key = d.questions.some(q => q.key === 'email') ? 'email_address' : 'email'
+  return { ...d, questions: [...d.questions, blankQuestion({ key, kind: 'email', label: 'Your e-mail address', required: true, property: 'email' })] }
+}

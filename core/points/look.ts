@@ -1,0 +1,122 @@
+import type { SentFile } from '#core/files/kinds'
+import { assetPath } from '#core/points/next'
+
+/** How a point looks to visitors, in the few decisions that a marketer makes. */
+export interface Look {
+  /** Colours as `#rrggbb`. */
+  sheet: string
+  ink: string
+  accent: string
+  font: Font
+  corners: Corners
+  fields: 'boxed' | 'lined' | 'filled'
+  button: 'full' | 'natural'
+  width: 'narrow' | 'medium' | 'wide'
+  align: 'start' | 'center'
+  /** What lies on the ground: nothing, a quiet pattern, or a picture under a veil that keeps the text readable. */
+  backdrop: Backdrop
+  /** Stands above the title. */
+  logo: Mark | null
+}
+
+export type Backdrop = { kind: 'plain' } | { kind: 'pattern'; pattern: Pattern } | { kind: 'picture'; picture: Mark }
+/** A picture of ours with its size in pixels and what it shows. */
+export interface Mark { file: SentFile; width: number; height: number; alt: string }
+export const PATTERNS = ['panes', 'furrows', 'seeds', 'shade'] as const
+export type Pattern = typeof PATTERNS[number]
+
+export const FONTS = ['page', 'plain', 'bookish', 'round', 'upright'] as const
+/** `page`: the font of the page it stands in. The others ship with the application. */
+export type Font = typeof FONTS[number]
+export const CORNERS = ['square', 'soft', 'round'] as const
+export type Corners = typeof CORNERS[number]
+export const FIELD_SHAPES = ['boxed', 'lined', 'filled'] as const
+export const BUTTON_WIDTHS = ['natural', 'full'] as const
+export const WIDTHS = ['narrow', 'medium', 'wide'] as const
+export const ALIGNS = ['start', 'center'] as const
+
+/** What a point looks like before anybody decides. */
+export const HOUSE_LOOK: Look = {
+  sheet: '#fffdf9', ink: '#1d2a2b', accent: '#14594f', font: 'page', corners: 'soft', fields: 'boxed', button: 'natural', width: 'medium', align: 'start',
+  backdrop: { kind: 'plain' }, logo: null,
+}
+
+const STACKS: Record<Font, string> = {
+  page: 'inherit', plain: '"Hanken Grotesk Variable",system-ui,sans-serif', bookish: '"Literata Variable",Georgia,serif',
+  round: '"Nunito Variable",system-ui,sans-serif', upright: '"Bricolage Grotesque Variable",system-ui,sans-serif',
+}
+/** The files of a shipped font: how it is called, and the letters that each file has. */
+const SHIPPED: Partial<Record<Font, { family: string; name: string }>> = {
+  plain: { family: 'Hanken Grotesk Variable', name: 'hanken-grotesk' }, bookish: { family: 'Literata Variable', name: 'literata' },
+  round: { family: 'Nunito Variable', name: 'nunito' }, upright: { family: 'Bricolage Grotesque Variable', name: 'bricolage-grotesque' },
+}
+const LETTERS = {
+  'latin-ext': 'U+0100-02BA,U+02BD-02C5,U+02C7-02CC,U+02CE-02D7,U+02DD-02FF,U+0304,U+0308,U+0329,U+1D00-1DBF,U+1E00-1E9F,U+1EF2-1EFF,U+2020,U+20A0-20AB,U+20AD-20C0,U+2113,U+2C60-2C7F,U+A720-A7FF',
+  latin: 'U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+0304,U+0308,U+0329,U+2000-206F,U+20AC,U+2122,U+2191,U+2193,U+2212,U+2215,U+FEFF,U+FFFD',
+}
+
+/** The files of a look's font, when it is one that ships with the application: a family, an address and the letters in it. */
+export function fontFiles(look: Pick<Look, 'font'>, base = ''): { family: string; url: string; letters: string }[] {
+  const font = SHIPPED[look.font]
+  return font ? Object.entries(LETTERS).map(([part, letters]) => ({ family: font.family, url: `${base}/w/fonts/${font.name}-${part}.woff2`, letters })) : []
+}
+/** The same as CSS, for pages of ours and plain copies. */
+export const fontFaces = (look: Pick<Look, 'font'>, base = ''): string =>
+  fontFiles(look, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:swap;src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')
+
+const VEIL = 0.86
+/** What lies on a ground of some colour, as CSS layers. A picture keeps so little of itself that text stays readable on it. */
+export function backdropLayers(look: Look, ground: string, base = ''): string {
+  if (look.backdrop.kind === 'plain') return 'none'
+  if (look.backdrop.kind === 'picture') return `linear-gradient(${alpha(ground, VEIL)},${alpha(ground, VEIL)}),url("${base}${assetPath(look.backdrop.picture.file)}") center/cover`
+  const line = mix(ground, look.ink, 0.07)
+  return ({
+    panes: `linear-gradient(${line} 1px,transparent 1px) 0 0/100% 44px,linear-gradient(90deg,${line} 1px,transparent 1px) 0 0/44px 100%`,
+    furrows: `repeating-linear-gradient(115deg,${line} 0 1px,transparent 1px 13px)`,
+    seeds: `radial-gradient(${line} 1.6px,transparent 2.2px) 0 0/26px 26px,radial-gradient(${line} 1.6px,transparent 2.2px) 13px 13px/26px 26px`,
+    shade: `linear-gradient(160deg,${mix(ground, look.accent, 0.13)},transparent 62%)`,
+  } as Record<Pattern, string>)[look.backdrop.pattern]
+}
+const alpha = (hex: string, a: number) => `rgb(${channels(hex).join(' ')} / ${a})`
+const RADII: Record<Corners, [number, number]> = { square: [0, 0], soft: [6, 4], round: [18, 23] }
+const COLUMNS = { narrow: '26rem', medium: '34rem', wide: '46rem' }
+
+/** A look as CSS custom properties, which `style.ts` reads. @param base where pictures come from, when not from here */
+export function lookVariables(look: Look, base = ''): string {
+  const [sheet, field] = RADII[look.corners]
+  const dark = luminance(look.sheet) < 0.2
+  const text = look.fields === 'boxed' ? (dark ? mix(look.sheet, '#000000', 0.25) : '#ffffff') : look.fields === 'filled' ? mix(look.sheet, look.ink, 0.08) : 'transparent'
+  return [
+    `--cv-sheet:${look.sheet}`, `--cv-backdrop:${backdropLayers(look, look.sheet, base)}`, `--cv-ink:${look.ink}`, `--cv-accent:${look.accent}`, `--cv-on-accent:${readableOn(look.accent)}`,
+    `--cv-faded:${mix(look.ink, look.sheet, 0.28)}`, `--cv-line:${mix(look.ink, look.sheet, 0.45)}`, `--cv-rule:${mix(look.ink, look.sheet, 0.82)}`,
+    `--cv-field:${text}`, `--cv-wrong:${dark ? '#f0a899' : '#a63d2f'}`, `--cv-font:${STACKS[look.font]}`, `--cv-round:${sheet}px`, `--cv-round-field:${look.fields === 'lined' ? 0 : Math.min(field, 12)}px`,
+    `--cv-round-button:${field}px`, `--cv-column:${COLUMNS[look.width]}`, `--cv-align:${look.align}`, `--cv-button:${look.button === 'full' ? '100%' : 'auto'}`,
+    `--cv-border:${look.fields === 'boxed' ? '1px' : look.fields === 'lined' ? '0 0 1px' : '0 0 2px'}`, `--cv-inset:${look.fields === 'lined' ? '2px' : '12px'}`,
+  ].join(';')
+}
+
+/** Relative luminance of `#rrggbb`, 0 to 1 (WCAG 2.2). */
+export function luminance(hex: string): number {
+  const [r, g, b] = channels(hex).map(c => c / 255).map(c => c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4)
+  return 0.2126 * r! + 0.7152 * g! + 0.0722 * b!
+}
+
+/** Contrast of two colours, 1 to 21 (WCAG 2.2). Text asks for 4.5, large text and shapes for 3. */
+export function contrast(a: string, b: string): number {
+  const [dark, light] = [luminance(a), luminance(b)].sort((x, y) => x - y)
+  return (light! + 0.05) / (dark! + 0.05)
+}
+
+/** White or black, whichever reads better on a colour: at least 4.58, as their contrasts with it multiply to 21. */
+export const readableOn = (colour: string): string => contrast(colour, '#ffffff') >= contrast(colour, '#000000') ? '#ffffff' : '#000000'
+
+/** A colour moved some way (0 to 1) towards another. */
+export function mix(from: string, to: string, way: number): string {
+  const [a, b] = [channels(from), channels(to)]
+  return `#${a.map((c, i) => Math.round(c + (b[i]! - c) * way).toString(16).padStart(2, '0')).join('')}`
+}
+
+const channels = (hex: string) => [1, 3, 5].map(i => parseInt(hex.slice(i, i + 2), 16))
+
+/** The files of ours that a look shows. */
+export const lookFiles = (look: Look): SentFile[] => [...(look.logo ? [look.logo.file] : []), ...(look.backdrop.kind === 'picture' ? [look.backdrop.picture.file] : [])]

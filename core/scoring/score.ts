@@ -1,0 +1,68 @@
+import { holds, type Facts } from '#core/conditions'
+import { apportion } from '#core/scoring/apportion'
+import type { InterestRule, Scorecard } from '#core/scoring/scorecard'
+
+/** One line of a score as it is kept: full points at the time they were given. */
+export interface ReasonLine { axis: 'fit' | 'interest'; rule: string; name: string; points: number; at: number; note?: string }
+/** The same as it is shown: `now` is what is left of it. Lines of an axis add up to the axis. */
+export interface Reason extends ReasonLine { now: number }
+export interface Score { fit: number; interest: number; reasons: Reason[] }
+
+/** Something a person did that may earn interest. `at` in milliseconds since 1970. */
+export interface Deed { kind: InterestRule['on']; at: number; facts: Facts; note?: string }
+
+const DAY = 86_400_000
+/** A line with less than this left is forgotten. */
+const FORGOTTEN = 0.05
+const MOST_LINES = 300
+
+/** What is left of points after some time: halved with each half-life; nothing fades backwards. */
+export function faded(points: number, at: number, now: number, halfLifeDays: number): number {
+  return points * 2 ** (-Math.max(0, now - at) / (halfLifeDays * DAY))
+}
+
+/** Fit lines for what is known of a person; `since` keeps the time of lines that stood before. */
+export function fitLines(card: Scorecard, facts: Facts, now: number, before: ReasonLine[] = []): ReasonLine[] {
+  return card.fit.filter(rule => holds(rule.when, facts)).map((rule) => {
+    const stood = before.find(l => l.axis === 'fit' && l.rule === rule.key)
+    return { axis: 'fit', rule: rule.key, name: rule.name, points: rule.points, at: stood?.at ?? now }
+  })
+}
+
+/** Interest lines that a deed earns. */
+export function interestLines(card: Scorecard, deed: Deed): ReasonLine[] {
+  return card.interest
+    .filter(rule => rule.on === deed.kind && (!rule.when || holds(rule.when, deed.facts)))
+    .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: deed.at, ...(deed.note && { note: deed.note }) }))
+}
+
+/**
+ * The lines of a lead after some deeds: fit anew, interest with what is new.
+ * A page counts once a day for a rule. Doing it deed by deed or at once gives the same.
+ */
+export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, deeds: Deed[], now: number): ReasonLine[] {
+  const kept = before.filter(l => l.axis === 'interest' && Math.abs(faded(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
+  const seen = new Set(kept.filter(l => l.note).map(sameDay))
+  for (const deed of deeds) {
+    for (const line of interestLines(card, deed)) {
+      if (deed.kind === 'page_view' && seen.has(sameDay(line))) continue
+      if (deed.kind === 'page_view') seen.add(sameDay(line))
+      kept.push(line)
+    }
+  }
+  const interest = kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)).slice(-MOST_LINES)
+  return [...fitLines(card, facts, now, before), ...interest]
+}
+
+const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)} ${line.note ?? ''}`
+
+/** A score at a moment, from its lines: whole points, and lines that add up to them. */
+export function scoreAt(lines: ReasonLine[], now: number, halfLifeDays: number): Score {
+  const fit = lines.filter(l => l.axis === 'fit').map(l => ({ ...l, now: l.points }))
+  const interest = lines.filter(l => l.axis === 'interest')
+  const left = apportion(interest.map(l => faded(l.points, l.at, now, halfLifeDays)))
+  const shown = interest.map((l, i) => ({ ...l, now: left[i]! }))
+  return { fit: sum(fit), interest: sum(shown), reasons: [...fit, ...shown] }
+}
+
+const sum = (reasons: Reason[]) => reasons.reduce((n, r) => n + r.now, 0)

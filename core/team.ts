@@ -1,0 +1,84 @@
+import type { Urgency } from '#core/follow-up'
+import type { Closing } from '#core/points/closing'
+import type { PointDefinition } from '#core/points/definition'
+import type { PropertyValue } from '#core/properties/kinds'
+import type { RoutingPlan } from '#core/routing/plan'
+import type { Reason } from '#core/scoring/score'
+import type { Scorecard } from '#core/scoring/scorecard'
+import type { Proportion } from '#core/stats/proportion'
+import type { TimelinePayloads } from '#core/timeline'
+
+/** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
+
+/** The figures of the course: one a stage, and how many people passed between stages in the last seven days. */
+export interface Course {
+  today: number; entries: number; qualified: number; unowned: number; waiting: number; won: number
+  passed: { toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }
+}
+
+export interface LeadView {
+  id: string; name: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
+  properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null
+  fit: number; interest: number; reasons: Reason[]
+  owner: { id: string; name: string } | null; status: string; statusAt: string
+  nextStep: { text: string; due: string } | null; waitingSince: string | null; urgency: Urgency | null
+  createdAt: string; updatedAt: string
+}
+
+interface VisitPayload { pages: { path: string; title: string | null; at: string }[] }
+type Payloads = TimelinePayloads & { visit: VisitPayload }
+/** A line of a lead's timeline; page views come folded by visit. */
+export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
+
+export interface NoticeView { id: string; leadId: string; at: string; subject: string; readAt: string | null }
+
+export interface PointListing {
+  id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number
+  liveNumber: number | null; changed: boolean; updatedAt: string; entries: number; entriesWeek: number; lastEntryAt: string | null
+  closing: Closing | null; stale: number
+}
+export interface PointView<D = PointDefinition> {
+  id: string; key: string; slug: string; name: string; kind: string; workingCopy: D; revision: number; updatedAt: string; archivedAt: string | null
+  live: { id: string; number: number; revision: number; madeAt: string; madeBy: string | null; definition: D } | null
+  /** How people fared with the live edition: the median time they took, of how many; how many began, and how many finished. */
+  pace: { seconds: number | null; entries: number; started: number; finished: number } | null
+}
+
+export interface PageListing {
+  id: string; key: string; slug: string; name: string; title: string; liveNumber: number | null; changed: boolean; updatedAt: string
+  /** The form that stands on it. */
+  point: { id: string; name: string } | null
+  entries: number; entriesWeek: number; lastEntryAt: string | null
+}
+
+export interface EditionListing { number: number; madeAt: string; madeBy: string | null; live: boolean; entries: number }
+/** A copy of a point that entries came through: what it is, where it stands, what it showed last. `stale`: it does not follow, and asks an old edition. */
+export interface CopyView { via: string; page: string | null; edition: number; entries: number; lastAt: string; stale: boolean }
+/** What would come of an entry to a working copy. When it would be set aside, nothing more is known. */
+export interface RehearsalView {
+  aside: { state: 'held' | 'refused'; reason: string } | null
+  person: { known: boolean; name: string; email: string | null; lead: string | null }
+  changed: TimelinePayloads['entry']['changed']; tags: string[]; agreed: string[]
+  fit: number; interest: number; reasons: Reason[]
+  label: string | null; because: 'score' | 'point' | 'none' | null
+  owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
+  told: { to: string; subject: string }[]; letters: { kind: 'confirm' | 'letter'; subject: string; days: number; waits: boolean }[]
+  mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
+}
+
+/** An entry that was held or refused. */
+export interface AsideView { id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null; page: string | null; answers: { question: string; text: string }[] }
+
+export interface Spot { id: string; name: string; fit: number; interest: number; label: string | null }
+export interface QualifyView { scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]; counts: { label: string | null; leads: number }[] }
+
+export interface RouteView {
+  plan: { number: number; definition: RoutingPlan; madeAt: string; madeBy: string | null } | null
+  turns: { lane: string; memberId: string; given: number; lastAt: string | null }[]
+  loads: { memberId: string; open: number; waiting: number; week: number; oldestWaiting: string | null }[]
+}
+
+export interface YieldView { key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion }
+export interface LearnView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
+
+export interface KeyView { id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null }

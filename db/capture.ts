@@ -1,0 +1,239 @@
+import type { Aside, Case } from '#core/capture/case'
+import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
+import { propertyOf, type LeadState } from '#core/leads'
+import type { ReasonLine } from '#core/scoring/score'
+import type { Db, Tx } from '#db/client'
+import { keepFiles } from '#db/files'
+import { putOnLists } from '#db/lists'
+import { keepKeys } from '#db/identity'
+import { insertLetters } from '#db/letters'
+
+/** What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one. */
+
+export interface KnownEntry { id: string; pointId: string; idempotencyKey: string; fingerprint: Buffer; thanks: string; state: 'complete' | Aside['state']; reason: Aside['reason'] | null }
+
+/** Entries that came in before under these idempotency keys. */
+export const entriesByKey = (tx: Db, keys: { point: string; key: string }[]) => tx<KnownEntry[]>`
+  select e.id, e.point_id, e.idempotency_key, e.fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
+  from jsonb_to_recordset(${keys as never}::jsonb) as k(point uuid, key text)
+  join entry e on e.point_id = k.point and e.idempotency_key = k.key
+  join edition d on d.id = e.edition_id`
+
+/**
+ * Joins what somebody entered within some time: from the person to their entries and never the other way, which
+ * the planner would choose while tables are small, and keep. (`offset 0` is what it may not look through.)
+ */
+const latelyBy = (db: Db, lead: 'l.id' | 'k.lead_id', from: Date, until: Date) => db`cross join lateral (
+  select id, point_id, fingerprint, edition_id from entry where lead_id = ${db.unsafe(lead)} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
+
+/** What these people entered within some time: the same once more is no second entry. */
+export const entriesLately = (tx: Db, emailKeys: string[], from: Date, until: Date) => tx<Pick<KnownEntry, 'id' | 'pointId' | 'fingerprint' | 'thanks'>[]>`
+  select e.id, e.point_id, e.fingerprint, d.definition->>'thanks' as thanks
+  from lead l ${latelyBy(tx, 'l.id', from, until)} where l.email_key = any(${emailKeys})`
+
+/** The same of who is known by another key. */
+export const entriesLatelyByKey = (tx: Db, keys: PersonKey[], from: Date, until: Date) => tx<Pick<KnownEntry, 'id' | 'pointId' | 'fingerprint' | 'thanks'>[]>`
+  select e.id, e.point_id, e.fingerprint, d.definition->>'thanks' as thanks
+  from jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key ${latelyBy(tx, 'k.lead_id', from, until)}`
+
+/** How many complete entries each of these points has. */
+export const entriesTaken = (tx: Db, points: string[]) => tx<{ pointId: string; entries: number }[]>`
+  select point_id, count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
+
+type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt'
+type LeadRow = Omit<LeadState, Moments> & { createdAt: Date; waitingSince: Date | null; nextStepAt: Date | null; confirmedAt: Date | null; leftAt: Date | null }
+const stateOf = (row: LeadRow): LeadState => ({
+  ...row, createdAt: row.createdAt.getTime(), waitingSince: row.waitingSince?.getTime() ?? null, nextStepAt: row.nextStepAt?.getTime() ?? null,
+  confirmedAt: row.confirmedAt?.getTime() ?? null, leftAt: row.leftAt?.getTime() ?? null,
+})
+
+const stateColumns = (db: Db) => db`id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons,
+  owner_id, status, next_step, next_step_at, waiting_since, confirmed_at, left_at, created_at`
+
+/** The leads with these addresses, locked in one order so that two batches never wait for each other. */
+export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
+  return (await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where email_key = any(${emailKeys}) order by email_key for update`).map(stateOf)
+}
+
+/** The leads that are known by these keys, with the key, locked. */
+export async function leadsByKey(tx: Tx, keys: PersonKey[]): Promise<{ who: PersonKey; lead: LeadState }[]> {
+  const rows = await tx<(LeadRow & { rule: string; key: string })[]>`
+    select k.rule, k.key, ${stateColumns(tx)} from jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key join lead on lead.id = k.lead_id
+    order by lead.id for update of lead`
+  return rows.map(({ rule, key, ...row }) => ({ who: { rule, key }, lead: stateOf(row) }))
+}
+
+/** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
+export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {
+  return (await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most} for update skip locked`).map(stateOf)
+}
+
+/** A lead as it stands, to be read only. */
+export async function leadState(db: Db, id: string): Promise<LeadState | undefined> {
+  const [row] = await db<LeadRow[]>`select ${stateColumns(db)} from lead where id = ${id}`
+  return row && stateOf(row)
+}
+
+export async function leadForUpdate(tx: Tx, id: string): Promise<LeadState | undefined> {
+  const [row] = await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where id = ${id} for update`
+  return row && stateOf(row)
+}
+
+/** The key of the lock under which turns are given. */
+const TURNS = 4310
+
+/** The turns of all lanes, locked until the end: whose go it is, is decided by one batch at a time, also where no turn was given yet. */
+export async function turnsForUpdate(tx: Tx): Promise<{ lane: string; memberId: string; given: number }[]> {
+  const [, turns] = await Promise.all([
+    tx`select pg_advisory_xact_lock(${TURNS})`,
+    // A statement of its own: it sees what was written before the lock was given.
+    tx<{ lane: string; memberId: string; given: number }[]>`select lane, member_id, given from turn`,
+  ])
+  return turns
+}
+
+export interface Deeds { visitorId: string; at: Date; path: string; title: string | null }
+/** Page views of these visitors that belong to no lead yet. */
+export const unclaimedViews = (tx: Db, visitors: string[]) => tx<Deeds[]>`
+  select visitor_id, at, path, title from trail_event where visitor_id = any(${visitors}::uuid[]) and lead_id is null order by at limit 2000`
+
+/** The score of a lead as the database keeps it, to sort and filter by. */
+export interface Stored { fit: number; interest: number }
+
+export interface Writing {
+  cases: Case[]
+  asides: Aside[]
+  newId: (at: number) => string
+  scoreOf: (lead: LeadState, at: number) => Stored
+  /** The rules by which people are known beside their address. */
+  rules: string[]
+  turnsGiven: { lane: string; member: string; given: number }[]
+  at: Date
+}
+
+/** All that members are told of an entry. The owner's notice has the id of the entry. */
+export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entryId, ...c.announcement }] : []), ...c.told]
+
+/** Writes what came of a batch of entries, in one pipeline. */
+export async function writeCases(tx: Tx, w: Writing): Promise<void> {
+  const states = new Map<string, { lead: LeadState; fresh: boolean; owned: number | null; at: number }>()
+  for (const c of w.cases) {
+    const seen = states.get(c.lead.id)
+    const owned = c.timeline.some(t => t.kind === 'owner') ? c.intake.at : seen?.owned ?? null
+    states.set(c.lead.id, { lead: c.lead, fresh: seen?.fresh ?? !c.known, owned, at: c.intake.at })
+  }
+  const rows = [...states.values()].map(({ lead, fresh, owned, at }) => ({
+    fresh, ...leadColumns(lead), ...w.scoreOf(lead, at), scored_at: iso(at), owned_at: owned === null ? null : iso(owned), updated_at: iso(at), created_at: iso(lead.createdAt),
+  }))
+  const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, lines: n.lines } })))
+  const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.visitor, lead_id: c.lead.id, since: iso(c.intake.at) }] : [])
+  const visitors = [...new Map(known.map(v => [v.id, v])).values()]
+  await Promise.all([
+    insertLeads(tx, rows.filter(r => r.fresh)),
+    updateLeads(tx, rows.filter(r => !r.fresh)),
+    keepKeys(tx, w.rules, [...states.values()].map(({ lead, fresh }) => keysOf(lead, fresh, w))),
+    insertEntries(tx, w.cases, w.asides),
+    ...[...w.cases.map(c => c.intake), ...w.asides.map(a => a.intake)].flatMap(i => i.files.length ? [keepFiles(tx, i.entryId, new Date(i.at), i.files)] : []),
+    putOnLists(tx, w.cases),
+    insertConsents(tx, w),
+    insertLetters(tx, w.cases),
+    insertTimeline(tx, w.cases.flatMap(c => c.timeline)),
+    notices.length && tx`insert into notice (id, member_id, lead_id, at, subject, body)
+      select id, member_id, lead_id, at, subject, body from jsonb_to_recordset(${notices as never}::jsonb)
+        as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
+    w.turnsGiven.length && tx`insert into turn (lane, member_id, given, last_at)
+      select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
+      on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
+    visitors.length && tx`insert into visitor (id, lead_id, since)
+      select id, lead_id, since from jsonb_to_recordset(${visitors as never}::jsonb) as r(id uuid, lead_id uuid, since timestamptz)
+      on conflict (id) do update set lead_id = excluded.lead_id, since = excluded.since where visitor.lead_id <> excluded.lead_id`,
+    visitors.length && tx`update trail_event t set lead_id = r.lead_id
+      from jsonb_to_recordset(${visitors as never}::jsonb) as r(id uuid, lead_id uuid) where t.visitor_id = r.id and t.lead_id is null`,
+  ])
+}
+
+/** By which keys a lead is known now; `own` is the one that made it a new lead. */
+function keysOf(lead: LeadState, fresh: boolean, { cases, rules }: Writing) {
+  const own = fresh ? cases.find(c => c.lead === lead)?.intake.known ?? null : null
+  const keys = rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? [])
+  return { id: lead.id, own, keys: keys.filter(k => k.rule !== own?.rule) }
+}
+
+const iso = (ms: number) => new Date(ms).toISOString()
+
+function leadColumns(lead: LeadState) {
+  return {
+    id: lead.id, email: lead.email, email_key: lead.emailKey, first_name: lead.firstName, last_name: lead.lastName, company: lead.company,
+    properties: lead.properties, tags: lead.tags, label: lead.label, label_floor: lead.labelFloor, reasons: lead.reasons as ReasonLine[],
+    owner_id: lead.ownerId, status: lead.status, waiting_since: lead.waitingSince === null ? null : iso(lead.waitingSince),
+    next_step: lead.nextStep, next_step_at: lead.nextStepAt === null ? null : iso(lead.nextStepAt),
+  }
+}
+type LeadWrite = ReturnType<typeof leadColumns> & Stored & { scored_at: string; updated_at: string; created_at: string; owned_at: string | null }
+
+const recordset = (tx: Db, rows: LeadWrite[]) => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(
+  id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
+  reasons jsonb, fit int, interest int, scored_at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
+  created_at timestamptz, updated_at timestamptz)`
+
+async function insertLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
+  if (!rows.length) return
+  await tx`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+      scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at)
+    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+      scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at
+    from ${recordset(tx, rows)}`
+}
+
+/** Writes leads back whose score, label, owner or properties changed. */
+export async function updateLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
+  if (!rows.length) return
+  await tx`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
+      label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.scored_at,
+      owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, updated_at = greatest(l.updated_at, r.updated_at)
+    from ${recordset(tx, rows)} where l.id = r.id`
+}
+
+/** Writes what is known of a lead, and its tags. */
+export const writeFacts = (db: Db, lead: LeadState, at: Date) => db`
+  update lead set first_name = ${lead.firstName}, last_name = ${lead.lastName}, company = ${lead.company}, properties = ${lead.properties as never}, tags = ${lead.tags}, updated_at = ${at} where id = ${lead.id}`
+
+/** Writes a newly worked-out score and label; who changed nothing keeps the time of the last change. */
+export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: Stored; changed: boolean }[], at: Date): Promise<void> {
+  const rows = leads.map(l => ({ id: l.lead.id, label: l.lead.label, reasons: l.lead.reasons, changed: l.changed, ...l.stored }))
+  await tx`update lead l set label = r.label, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = ${at},
+      updated_at = case when r.changed then ${at} else l.updated_at end
+    from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, label text, reasons jsonb, changed boolean, fit int, interest int) where l.id = r.id`
+}
+
+async function insertEntries(tx: Db, cases: Case[], asides: Aside[]): Promise<void> {
+  const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
+  const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
+    state, reason, via: i.via, took_ms: i.tookMs, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead, at: iso(i.at), answers: i.answers, page: i.page, referrer: i.referrer,
+    utm: i.utm, visitor_id: i.visitor, idempotency_key: i.idempotencyKey, fingerprint: i.fingerprint, landing_id: i.landing,
+  }))
+  await tx`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
+    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
+    from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
+      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
+}
+
+/** Keeps the exact words that were agreed to. */
+async function insertConsents(tx: Db, { cases, newId }: Writing): Promise<void> {
+  const rows = cases.flatMap(({ intake: i, lead, consents }) => consents.map(c => ({
+    id: newId(i.at), lead_id: lead.id, entry_id: i.entryId, question: c.question, edition_id: i.edition.id, words: c.words, allows: c.allows, at: iso(i.at), page: i.page,
+  })))
+  if (!rows.length) return
+  await tx`insert into consent (id, lead_id, entry_id, question, edition_id, words, allows, at, page)
+    select id, lead_id, entry_id, question, edition_id, words, allows, at, page from jsonb_to_recordset(${rows as never}::jsonb)
+      as r(id uuid, lead_id uuid, entry_id uuid, question text, edition_id uuid, words text, allows text[], at timestamptz, page text)`
+}
+
+/** Adds to timelines. */
+export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<void> {
+  if (!items.length) return
+  const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor, payload: t.payload }))
+  await tx`insert into timeline (id, lead_id, at, kind, actor_id, payload)
+    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows as never}::jsonb)
+      as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
+}

@@ -1,0 +1,47 @@
+import type { IncomingFile } from '#core/capture/case'
+import type { Db } from '#db/client'
+
+export interface StoredFile { id: string; name: string; type: string; size: number; width: number | null; height: number | null }
+export interface FileContent extends StoredFile { content: Buffer }
+
+const columns = (db: Db) => db`id, name, type, size, width, height`
+
+/** Keeps the files of an entry. Ones without content are there already, and find their entry again. */
+export async function keepFiles(db: Db, entry: string, at: Date, files: IncomingFile[]): Promise<void> {
+  await Promise.all(files.map(f => f.content === null
+    ? db`update file set entry_id = ${entry} where id = ${f.id}`
+    : db`insert into file (id, purpose, entry_id, question, name, type, size, sha256, content, made_at)
+        values (${f.id}, 'answer', ${entry}, ${f.question}, ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.content as Buffer}, ${at})`))
+}
+
+/** The files of an entry, taken off it so that they outlive it. */
+export const releaseFiles = (db: Db, entry: string) => db<{ id: string; question: string; name: string; type: string; size: number; sha256: Buffer }[]>`
+  update file set entry_id = null where entry_id = ${entry} returning id, question, name, type, size, sha256`
+
+/** A visitor's file, with its content. */
+export async function answerFile(db: Db, id: string): Promise<FileContent | undefined> {
+  return (await db<FileContent[]>`select ${columns(db)}, content from file where id = ${id} and purpose = 'answer' and entry_id is not null`)[0]
+}
+
+/** A picture or download of ours, with its content. */
+export async function assetFile(db: Db, id: string): Promise<FileContent | undefined> {
+  return (await db<FileContent[]>`select ${columns(db)}, content from file where id = ${id} and purpose = 'asset'`)[0]
+}
+
+/** Keeps a picture or download; the same under the same name is kept once. */
+export async function addAsset(db: Db, f: StoredFile & { sha256: string; content: Buffer; by: string; at: Date }): Promise<StoredFile> {
+  const [row] = await db<StoredFile[]>`
+    insert into file (id, purpose, name, type, size, sha256, width, height, content, made_at, made_by)
+    values (${f.id}, 'asset', ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.width}, ${f.height}, ${f.content}, ${f.at}, ${f.by})
+    on conflict (sha256, name) where purpose = 'asset' do update set name = excluded.name
+    returning ${columns(db)}`
+  return row!
+}
+
+/** The pictures and downloads there are, newest first. */
+export const assets = (db: Db, most: number) => db<StoredFile[]>`select ${columns(db)} from file where purpose = 'asset' order by made_at desc limit ${most}`
+
+/** Which of these are there. */
+export async function assetsKnown(db: Db, ids: string[]): Promise<Set<string>> {
+  return new Set((await db<{ id: string }[]>`select id from file where purpose = 'asset' and id = any(${ids}::uuid[])`).map(r => r.id))
+}

@@ -1,0 +1,191 @@
+import type { ArchiveLine } from '#core/archive'
+import { createDice, type Dice } from './dice'
+import { FORMS, firm, LANDING } from './firm'
+import { somebody, type Person } from './people'
+
+const MINUTE = 60_000
+const HOUR = 60 * MINUTE
+const DAY = 24 * HOUR
+
+export interface HistoryOptions { now: number; site: string; /** Where Cavlin itself is to be found. */ home?: string; days?: number; seed?: number; perDay?: number }
+
+/**
+ * The archive of Larkmoss Glasshouses: the firm, and some months in which people came,
+ * read, filled in forms, were called back or not, bought or did not. The same seed
+ * and moment give the same lines.
+ */
+export function history({ now, site, home = 'https://cavlin.example', days = 120, seed = 4310, perDay = 9 }: HistoryOptions): ArchiveLine[] {
+  const dice = createDice(seed)
+  const taken = new Set<string>()
+  const start = now - days * DAY
+  const events: { at: number; line: ArchiveLine }[] = []
+  const add = (at: number, line: ArchiveLine) => {
+    if (at < now) events.push({ at, line: { ...line, at: new Date(at).toISOString() } })
+  }
+  for (let day = start; day < now; day += DAY) {
+    const weekend = [0, 6].includes(new Date(day).getUTCDay())
+    // Slowly more from month to month; weekends are quiet.
+    const busy = perDay * (weekend ? 0.35 : 1) * (0.75 + 0.5 * (day - start) / (now - start))
+    for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now)
+    for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
+  }
+  events.push(...counts(dice, events.map(e => e.line), site))
+  events.sort((a, b) => a.at - b.at)
+  throughThePage(events, now - 45 * DAY, home)
+  return [...firm(new Date(start - DAY).toISOString()), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
+}
+
+/** Since some weeks every third who asks for the guide comes through its landing page. */
+function throughThePage(events: { at: number; line: ArchiveLine }[], since: number, home: string): void {
+  let n = 0
+  for (const { at, line } of events) {
+    if (line.kind === 'entry' && line.point === FORMS.guide && at > since && n++ % 3 === 0) line.body = { ...line.body as object, page: `${home}/p/${LANDING}`, landing: LANDING }
+  }
+}
+
+/** Where the forms stand on the site, and how many of those who see one begin to fill it in and leave. */
+const STANDS: Record<string, { form: string; given: number }> = {
+  '/contact': { form: FORMS.visit, given: 0.22 }, '/prices': { form: FORMS.guide, given: 0.12 }, '/growing-houses': { form: FORMS.care, given: 0.03 }, '/journal/winter-light': { form: FORMS.journal, given: 0.05 },
+}
+
+/** How often each form was seen and begun, day by day. */
+function counts(dice: Dice, lines: ArchiveLine[], site: string): { at: number; line: ArchiveLine }[] {
+  const days = new Map<string, Extract<ArchiveLine, { kind: 'count' }>>()
+  const count = (line: ArchiveLine, path: string, form: string, started: boolean) => {
+    const day = line.at!.slice(0, 10)
+    const key = `${day} ${path}`
+    const sum = days.get(key) ?? { kind: 'count' as const, point: form, page: site + path, day, seen: 0, started: 0 }
+    days.set(key, { ...sum, seen: sum.seen + 1, started: sum.started + (started ? 1 : 0) })
+  }
+  for (const line of lines) {
+    const path = line.kind === 'view' ? line.page.slice(site.length) : line.kind === 'entry' ? ((line.body as { page?: string }).page ?? '').slice(site.length) : ''
+    const stands = STANDS[path]
+    if (!stands) continue
+    // A form low on its page is seen by some; who filled it in has seen it. Only who agreed is counted.
+    if (line.kind === 'entry') {
+      if ((line.body as { visitor?: string }).visitor) count(line, path, stands.form, true)
+    } else if (dice.chance(0.75)) count(line, path, stands.form, dice.chance(stands.given))
+  }
+  return [...days.values()].map(line => ({ at: Date.parse(`${line.day}T00:00:00Z`), line: { ...line, at: `${line.day}T00:00:00.000Z` } }))
+}
+
+/** A moment of a day: mostly in working hours, some evenings, hardly any nights. */
+function momentOf(dice: Dice, day: number): number {
+  const hour = dice.weighed([[dice.between(8, 11), 42], [dice.between(12, 13), 14], [dice.between(14, 17), 32], [dice.between(18, 22), 11], [dice.between(0, 7), 1]])
+  return Math.floor(day / DAY) * DAY + hour * HOUR + dice.between(0, 59) * MINUTE + dice.between(0, 59_000) - HOUR
+}
+
+const PAGES = [['/', 'Larkmoss Glasshouses'], ['/growing-houses', 'Growing houses'], ['/prices', 'Prices'], ['/journal/winter-light', 'What winter light is worth'], ['/journal/heating-with-compost', 'Heating with compost'], ['/contact', 'Contact']] as const
+const SOURCES: { referrer?: string; utm?: Record<string, string>; weight: number }[] = [
+  { referrer: 'https://search.example/', weight: 40 }, { weight: 25 },
+  { referrer: 'https://growers-weekly.example/', utm: { source: 'growers-weekly', medium: 'newsletter', campaign: 'winter-light' }, weight: 14 },
+  { referrer: 'https://schoolgrounds.example/partners', weight: 13 }, { referrer: 'https://fair.example/', utm: { source: 'garden-fair', medium: 'print' }, weight: 8 },
+]
+type Add = (at: number, line: ArchiveLine) => void
+
+interface Came { visitor: string; source: typeof SOURCES[number]; agreed: boolean }
+
+function visit(dice: Dice, add: Add, at: number, site: string, came: Came, pages: readonly (readonly [string, string])[]): number {
+  const id = dice.uuid()
+  for (const [path, title] of pages) {
+    if (came.agreed) add(at, { kind: 'view', visitor: came.visitor, visit: id, page: site + path, title, ...(came.source.referrer && { referrer: came.source.referrer }), ...(came.source.utm && { utm: came.source.utm }) })
+    at += dice.around(50, 0.8) * 1000
+  }
+  return at
+}
+
+function comes(dice: Dice): Came {
+  return { visitor: dice.uuid(), source: dice.weighed(SOURCES.map(s => [s, s.weight] as const)), agreed: dice.chance(0.62) }
+}
+
+/** Somebody who reads a little and leaves without a word. */
+function justLook(dice: Dice, add: Add, at: number, site: string): void {
+  visit(dice, add, at, site, comes(dice), Array.from({ length: dice.between(1, 3) }, () => dice.pick(PAGES)))
+}
+
+/** Somebody who gives their name: what they read before, what they fill in, and what comes of it. */
+function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, now: number): void {
+  const came = comes(dice)
+  const keen = person.promise > 0.18
+  if (dice.chance(keen ? 0.5 : 0.2)) visit(dice, add, at - dice.between(1, 6) * DAY, site, came, [PAGES[0], PAGES[1], dice.pick(PAGES)])
+  const form = dice.weighed([[FORMS.visit, keen ? 46 : 14], [FORMS.guide, 34], [FORMS.care, 8], [FORMS.journal, keen ? 8 : 26]])
+  const page = { [FORMS.visit]: '/contact', [FORMS.guide]: '/prices', [FORMS.care]: '/growing-houses', [FORMS.journal]: '/journal/winter-light' }[form]!
+  const sent = visit(dice, add, at, site, came, [PAGES[0], ...(keen ? [PAGES[1], PAGES[2]] : [dice.pick(PAGES)]), PAGES.find(p => p[0] === page)!]) + dice.around(70, 0.4) * 1000
+  enter(add, sent, person, form, site + page, came)
+  const again = form !== FORMS.visit && dice.chance(person.promise)
+  const secondAt = sent + dice.around(5, 0.7) * DAY
+  if (again) {
+    visit(dice, add, secondAt - 4 * MINUTE, site, came, [PAGES[2], PAGES[5]])
+    enter(add, secondAt, person, FORMS.visit, `${site}/contact`, came)
+  }
+  followUp(dice, add, person, sent, form === FORMS.journal ? 0.35 : 1, again ? secondAt : null, now)
+}
+
+function enter(add: Add, at: number, p: Person, form: string, page: string, came: Came): void {
+  const all: Record<string, string | null> = { sector: p.sector, size: p.size, timing: p.timing, first_name: p.first, last_name: p.last, company: p.company, email: p.email, message: p.message }
+  const asked = { [FORMS.visit]: Object.keys(all), [FORMS.guide]: ['sector', 'first_name', 'email'], [FORMS.care]: ['first_name', 'last_name', 'company', 'email', 'message'], [FORMS.journal]: ['first_name', 'email'] }[form]!
+  const answers = Object.fromEntries(asked.flatMap(key => all[key] ? [[key, all[key]]] : []))
+  add(at, {
+    kind: 'entry', point: form,
+    body: { answers, page, ...(came.source.referrer && { referrer: came.source.referrer }), ...(came.source.utm && { utm: came.source.utm }), ...(came.agreed && { visitor: came.visitor }) },
+  })
+}
+
+const CALLS = ['Rang, left a message with the office.', 'Spoke for ten minutes. They want it ready before the frost.', 'Wrote with two dates for a visit.', 'No answer. Try after four, when lessons are over.', 'Good talk; the budget is real but not signed off.']
+const TALKS = ['Walked the site. South wall, good drainage, one lime tree in the way.', 'They showed me the roof drawings; the engineer has to look.', 'Sent the heating figures for three winters.', 'Wants to see the Brackwater house first.']
+const STEPS: Record<string, string[]> = {
+  reaching_out: ['Call again', 'Send the leaflet for {}', 'Ask for a photo of the plot'], in_talks: ['Visit the site', 'Send drawings', 'Check the roof load', 'Agree a date for measuring'], proposal: ['Ask whether the offer arrived', 'Go through the offer together', 'Call before the governors meet'],
+}
+
+/** What the owner does: sooner or later or never, and how it ends. Better fits are won more often. */
+function followUp(dice: Dice, add: Add, p: Person, came: number, effort: number, again: number | null, now: number): void {
+  // Moved into working hours, one thing still comes after the other.
+  let last = 0
+  const act = (at: number, what: Extract<ArchiveLine, { kind: 'act' }>['act']) => {
+    last = Math.max(working(at), last + MINUTE)
+    add(last, { kind: 'act', lead: p.email, by: 'owner', act: what })
+  }
+  const close = (at: number, status: string) => {
+    act(at, { do: 'status', status })
+    act(at + MINUTE, { do: 'next_step', text: null })
+    // Who comes back after that is called once more.
+    if (again && again > at) act(again + dice.around(3 * HOUR, 0.6), { do: 'status', status: 'reaching_out' })
+  }
+  /** Sets the next step for about when it will be done. */
+  const open = (at: number, status: string, next: number) => {
+    const due = working(at + (next - at) * (0.85 + 0.3 * dice.next()))
+    act(at + 2 * MINUTE, { do: 'next_step', text: dice.pick(STEPS[status]!).replace('{}', p.company ?? 'the family'), due: new Date(due).toISOString() })
+  }
+  const neglected = dice.chance(0.06) && came > now - 6 * DAY
+  if (neglected) return
+  let at = came + dice.around(effort < 1 ? 40 * HOUR : 5 * HOUR, 1)
+  if (!dice.chance(0.35 + 0.65 * effort)) return close(at, 'parked')
+  act(at, { do: 'status', status: 'reaching_out' })
+  act(at + MINUTE, { do: 'note', text: dice.pick(CALLS) })
+  const talked = Math.max(at, again ?? 0) + dice.around(2.5, 0.6) * DAY
+  open(at, 'reaching_out', talked)
+  at = talked
+  if (dice.chance(0.45 - p.promise * 0.6)) return close(at, dice.weighed([['parked', 5], ['lost', 4]]))
+  act(at, { do: 'status', status: 'in_talks' })
+  act(at + MINUTE, { do: 'note', text: dice.pick(TALKS) })
+  const offered = at + dice.around(7, 0.6) * DAY
+  open(at, 'in_talks', offered)
+  at = offered
+  if (dice.chance(0.4 - p.promise * 0.4)) return close(at, dice.weighed([['lost', 5], ['parked', 4]]))
+  act(at, { do: 'status', status: 'proposal' })
+  const decided = at + dice.around(10, 0.6) * DAY
+  open(at, 'proposal', decided)
+  at = decided
+  close(at, dice.chance(Math.min(0.8, p.promise * 1.2)) ? 'won' : 'lost')
+}
+
+/** The same moment, or the next working morning when it falls outside of working hours. */
+function working(at: number): number {
+  const day = Math.floor(at / DAY) * DAY
+  const weekday = new Date(at).getUTCDay()
+  const offset = at - day
+  if (weekday === 6) return working(day + 2 * DAY + 8 * HOUR + offset / 30)
+  if (weekday === 0) return working(day + DAY + 8 * HOUR + offset / 30)
+  if (offset >= 16.5 * HOUR) return working(day + DAY + 7.5 * HOUR + (offset - 16.5 * HOUR) / 8)
+  return offset < 7 * HOUR ? day + 7.25 * HOUR + offset / 8 : at
+}

@@ -1,0 +1,41 @@
+import { fileURLToPath } from 'node:url'
+
+const here = (folder: string) => fileURLToPath(new URL(folder, import.meta.url))
+
+export default defineNuxtConfig({
+  compatibilityDate: '2026-01-01',
+  // The team's side is an application behind a sign-in; what visitors see is rendered by server routes.
+  ssr: false,
+  telemetry: false,
+  devtools: { enabled: false },
+  modules: ['@pinia/nuxt', '@primevue/nuxt-module'],
+  alias: { '#core': here('./core'), '#db': here('./db'), '#server': here('./server') },
+  css: [
+    '@fontsource-variable/hanken-grotesk/index.css', '@fontsource-variable/bricolage-grotesque/index.css', '~/assets/cavlin.css',
+  ],
+  app: {
+    head: {
+      title: 'Cavlin', htmlAttrs: { lang: 'en' }, meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }, { name: 'robots', content: 'noindex' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+      script: [{ src: '/theme.js', tagPosition: 'head' }],
+    },
+  },
+  primevue: {
+    importTheme: { from: here('./app/theme.ts') },
+    components: { include: ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete'] },
+    directives: { include: ['Tooltip'] },
+    composables: { include: ['useToast'] },
+  },
+  nitro: {
+    preset: 'node-server',
+    // A page of somebody else's may be set in them.
+    routeRules: { '/w/fonts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=31536000, immutable' } } },
+    compressPublicAssets: { gzip: true, brotli: false },
+    esbuild: { options: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } } },
+    errorHandler: '#server/error',
+    // Decorators need it, and nobody imports anything from it.
+    moduleSideEffects: ['reflect-metadata'],
+    typescript: { tsConfig: { compilerOptions: { experimentalDecorators: true, noUncheckedIndexedAccess: true } } },
+  },
+  typescript: { strict: true, tsConfig: { compilerOptions: { experimentalDecorators: true, noUncheckedIndexedAccess: true } } },
+})

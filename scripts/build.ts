@@ -1,0 +1,75 @@
+import { createHash } from 'node:crypto'
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { build as bundle } from 'esbuild'
+import { run } from './run'
+import { step, Stop } from './say'
+
+/** What the build is made from. */
+const SOURCES = ['app', 'core', 'db', 'server', 'widget', 'public', 'scripts/build.ts', 'nuxt.config.ts', 'package-lock.json']
+
+/** Builds the application and the visitors' script, unless it was built from these very sources. */
+export async function build(root: string): Promise<void> {
+  const stamp = join(root, '.output', 'built-from')
+  const sum = sourcesSum(root)
+  const current = () => existsSync(stamp) && readFileSync(stamp, 'utf8') === sum
+  if (current()) return
+  const release = await onlyOne(root)
+  try {
+    if (current()) return
+    await step('Building the application (about a minute)', async () => {
+      copyFonts(root)
+      await buildWidget(root)
+      const { code, output } = await run(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], { cwd: root, env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production', CI: '1' } })
+      if (code !== 0) throw new Stop(`The application could not be built:\n${output.trim().split('\n').slice(-30).join('\n')}`)
+      writeFileSync(stamp, sum)
+    })
+  } finally {
+    release()
+  }
+}
+
+/** The fonts that points may be set in, for visitors: letters of the Latin script, one file for the usual ones and one for the rest. */
+function copyFonts(root: string): void {
+  mkdirSync(join(root, 'public/w/fonts'), { recursive: true })
+  for (const name of ['hanken-grotesk', 'literata', 'nunito', 'bricolage-grotesque'])
+    for (const letters of ['latin', 'latin-ext']) copyFileSync(join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${letters}-wght-normal.woff2`), join(root, `public/w/fonts/${name}-${letters}.woff2`))
+}
+
+/** The script that a customer's page loads: one small file, no framework. */
+export async function buildWidget(root: string): Promise<void> {
+  await bundle({
+    entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), bundle: true, minify: true, format: 'iife', target: 'es2020', legalComments: 'none', logLevel: 'error',
+  })
+}
+
+function sourcesSum(root: string): string {
+  const sum = createHash('sha256')
+  const add = (path: string) => {
+    const full = join(root, path)
+    if (!existsSync(full)) return
+    if (!statSync(full).isDirectory()) return void sum.update(path).update(readFileSync(full))
+    // What the widget's build puts there is a result, not a source.
+    for (const name of readdirSync(full).sort()) if (path !== 'public' || name !== 'w') add(join(path, name))
+  }
+  for (const source of SOURCES) add(source)
+  return sum.digest('hex')
+}
+
+/** Two starts from one clone must not build at once. @returns lets the next one build */
+async function onlyOne(root: string): Promise<() => void> {
+  const lock = join(root, '.building')
+  for (let n = 0; ; n++) {
+    try {
+      mkdirSync(lock)
+      writeFileSync(join(lock, 'pid'), String(process.pid))
+      return () => rmSync(lock, { recursive: true, force: true })
+    } catch {
+      const pid = Number(existsSync(join(lock, 'pid')) ? readFileSync(join(lock, 'pid'), 'utf8') : 0)
+      const gone = pid ? !existsSync(`/proc/${pid}`) : n > 5
+      if (gone) rmSync(lock, { recursive: true, force: true })
+      else if (n === 0) console.log('Another start is building in this folder; waiting for it …')
+      await new Promise(r => setTimeout(r, 1000))
+    }
+  }
+}

@@ -1,0 +1,19 @@
+import { IsOptional, IsUUID } from 'class-validator'
+import { defineEventHandler, sendNoContent } from 'h3'
+import { markRead } from '#db/notices'
+import { database } from '#server/database'
+import { say } from '#server/live/say'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class Seen {
+  @IsOptional() @IsUUID() lead?: string
+}
+
+/** Marks notices as seen: of one lead, or all. My other windows hear of it. */
+export default defineEventHandler(async (event) => {
+  const member = await memberOf(event)
+  const { lead } = await readChecked(event, Seen)
+  if (await markRead(database(), member.id, lead ?? null)) await say(database(), { members: [member.id] })
+  return sendNoContent(event)
+})

@@ -1,0 +1,10 @@
+import { IsString, Matches, MaxLength } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { actOn } from '#server/follow-up/act-on'
+import { readChecked } from '#server/wire'
+
+class NoteBody {
+  @IsString() @MaxLength(20_000) @Matches(/\S/, { message: 'The note is empty. Write what was said' }) text!: string
+}
+
+export default defineEventHandler(async event => actOn(event, { do: 'note', text: (await readChecked(event, NoteBody)).text }))

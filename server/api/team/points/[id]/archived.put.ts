@@ -1,0 +1,22 @@
+import { IsBoolean } from 'class-validator'
+import { defineEventHandler, sendNoContent } from 'h3'
+import { archivePoint } from '#db/points'
+import { theOffice } from '#server/capture/office'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { idFrom, readChecked } from '#server/wire'
+
+class Archived {
+  @IsBoolean() archived!: boolean
+}
+
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit points')
+  const { archived } = await readChecked(event, Archived)
+  const { sql, cache } = theOffice()
+  if (!await archivePoint(sql, idFrom(event), archived)) throw problem(404, 'There is no such form.')
+  cache.forget()
+  await say(sql, { standing: true })
+  return sendNoContent(event)
+})

@@ -1,0 +1,38 @@
+import { IsInt, IsObject, IsString, Matches, MaxLength } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { readPage } from '#core/pages/schema'
+import { readDefinition } from '#core/points/schema'
+import { saveWorkingCopy } from '#db/points'
+import { anyPoint, changedMeanwhile, isPage } from '#server/capture/editing'
+import { database } from '#server/database'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class WorkingCopy {
+  @IsInt() revision!: number
+  @IsString() @MaxLength(120) @Matches(/\S/, { message: 'Give it a name, so that colleagues can tell it from the others' }) name!: string
+  @IsObject() definition!: object
+}
+
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit points')
+  const body = await readChecked(event, WorkingCopy, 256 * 1024)
+  const point = await anyPoint(event)
+  const { read, flaws } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
+  if (!read) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
+  const revision = await saveWorkingCopy(database(), point.id, body.revision, body.name.trim(), read)
+  if (revision === null) throw changedMeanwhile()
+  await say(database(), { standing: true })
+  return { revision }
+})
+
+const formOf = (plain: unknown) => {
+  const { definition, flaws } = readDefinition(plain)
+  return { read: definition, flaws }
+}
+const pageOf = (plain: unknown) => {
+  const { page, flaws } = readPage(plain)
+  return { read: page, flaws }
+}

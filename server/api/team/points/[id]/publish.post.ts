@@ -1,0 +1,39 @@
+import { IsInt } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { pageStops } from '#core/pages/checks'
+import { stops } from '#core/points/checks'
+import { filesIn } from '#core/points/definition'
+import { assetsKnown } from '#db/files'
+import { publish } from '#db/points'
+import { anyPoint, changedMeanwhile, isPage, pageSurroundings, pointView, surroundings } from '#server/capture/editing'
+import { fillKeys } from '#server/capture/keys'
+import { theOffice } from '#server/capture/office'
+import { newId } from '#server/ids'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class Publish {
+  @IsInt() revision!: number
+}
+
+/** Makes the working copy an edition and sets it live at once. */
+export default defineEventHandler(async (event) => {
+  const member = await memberOf(event, 'edit points')
+  const { revision } = await readChecked(event, Publish)
+  const { sql, cache } = theOffice()
+  const [point, standing] = await Promise.all([anyPoint(event), cache.standing()])
+  if (point.revision !== revision) throw changedMeanwhile()
+  const found = isPage(point) ? pageStops(point.workingCopy, await pageSurroundings(point.workingCopy)) : stops(point.workingCopy, surroundings(standing, await assetsKnown(sql, filesIn(point.workingCopy))))
+  if (found.length) throw problem(422, `The ${point.kind} cannot go live yet; see the list.`, found.map(({ field, message }) => ({ field, message })))
+  const number = await sql.begin(async (tx) => {
+    const made = await publish(tx, { id: point.id, revision, edition: newId(), by: member.id, at: new Date() })
+    if (made !== null && !isPage(point)) await fillKeys(tx, point.workingCopy.people.same)
+    return made
+  })
+  if (number === null) throw changedMeanwhile()
+  cache.forget()
+  await say(sql, { standing: true })
+  return pointView(await anyPoint(event))
+})

@@ -1,0 +1,23 @@
+import { IsBoolean, IsObject, IsOptional } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { thePoint } from '#server/capture/editing'
+import { rehearse } from '#server/capture/rehearse'
+import { database } from '#server/database'
+import { enqueueTrialMail } from '#server/jobs/queue'
+import { theOffice } from '#server/capture/office'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class Rehearsal {
+  @IsObject({ message: 'Send the answers as an object: question key and value' }) answers!: Record<string, unknown>
+  /** Mails the member what the owner would be mailed. */
+  @IsOptional() @IsBoolean() mail?: boolean
+}
+
+export default defineEventHandler(async (event) => {
+  const member = await memberOf(event, 'edit points')
+  const { answers, mail } = await readChecked(event, Rehearsal)
+  const view = await rehearse(await thePoint(event), answers)
+  if (mail && view.mail) await enqueueTrialMail(theOffice().boss, database(), { to: { name: member.name, address: member.email }, ...view.mail })
+  return view
+})

@@ -1,0 +1,56 @@
+import { IsIn, IsOptional, IsString, IsUUID, Matches, MaxLength } from 'class-validator'
+import { defineEventHandler, setResponseStatus } from 'h3'
+import { blankPage, type PageDefinition } from '#core/pages/definition'
+import { PAGE_STARTERS } from '#core/pages/starters'
+import { blankDefinition, type PointDefinition } from '#core/points/definition'
+import { fitted, STARTERS } from '#core/points/starters'
+import { slugify } from '#core/text'
+import { addPoint, anyById, freeSlug } from '#db/points'
+import { theOffice } from '#server/capture/office'
+import { newId, newKey } from '#server/ids'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class NewPoint {
+  @IsString() @MaxLength(120) @Matches(/\S/, { message: 'Give it a name, so that colleagues can tell it from the others' }) name!: string
+  @IsOptional() @IsIn(['form', 'page']) kind?: 'form' | 'page'
+  /** One of the starters, by its key. */
+  @IsOptional() @IsString() @MaxLength(60) starter?: string
+  /** Another point, to copy. */
+  @IsOptional() @IsUUID() copyOf?: string
+}
+
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit points')
+  const wish = await readChecked(event, NewPoint)
+  const name = wish.name.trim()
+  const { sql, cache } = theOffice()
+  const kind = wish.kind ?? 'form'
+  const point = { id: newId(), key: newKey(kind), slug: await freeSlug(sql, slugify(name) || kind), name, kind, workingCopy: await beginning(wish, name) }
+  await addPoint(sql, point)
+  cache.forget()
+  await say(sql, { standing: true })
+  setResponseStatus(event, 201)
+  return { id: point.id }
+})
+
+async function beginning({ kind = 'form', starter, copyOf }: NewPoint, name: string): Promise<PointDefinition | PageDefinition> {
+  const { sql, cache } = theOffice()
+  if (copyOf) {
+    const other = await anyById(sql, copyOf)
+    if (other?.kind !== kind) throw problem(422, `The ${kind} to copy is not there any more.`, [{ field: 'copyOf', message: `The ${kind} to copy is not there any more. Choose another.` }])
+    return other.workingCopy
+  }
+  if (!starter) return kind === 'page' ? blankPage(name) : blankDefinition(name)
+  const unknown = (known: { key: string }[]) => problem(422, 'There is no such starter.', [{ field: 'starter', message: `Choose one of ${known.map(s => s.key).join(', ')}, or none.` }])
+  if (kind === 'page') {
+    const page = PAGE_STARTERS.find(s => s.key === starter)
+    if (!page) throw unknown(PAGE_STARTERS)
+    return page.page
+  }
+  const found = STARTERS.find(s => s.key === starter)
+  if (!found) throw unknown(STARTERS)
+  return fitted(found.definition, (await cache.standing()).properties.filter(p => !p.retired).map(p => p.key))
+}

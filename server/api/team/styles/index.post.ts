@@ -1,0 +1,26 @@
+import { Type } from 'class-transformer'
+import { IsString, Matches, MaxLength, ValidateNested } from 'class-validator'
+import { defineEventHandler, setResponseStatus } from 'h3'
+import { LookShape, readLook } from '#core/points/schema'
+import { addStyle } from '#db/styles'
+import { database } from '#server/database'
+import { newId } from '#server/ids'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class NewStyle {
+  @IsString() @MaxLength(60) @Matches(/\S/, { message: 'Give the house style a name' }) name!: string
+  @ValidateNested() @Type(() => LookShape) look!: LookShape
+}
+
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit points')
+  const { name, look } = await readChecked(event, NewStyle)
+  const id = newId()
+  if (!await addStyle(database(), { id, name: name.trim(), look: readLook(look) })) throw problem(422, 'Another house style has this name.', [{ field: 'name', message: 'Another house style has this name. Choose one that tells them apart.' }])
+  await say(database(), { standing: true })
+  setResponseStatus(event, 201)
+  return { id }
+})

@@ -1,0 +1,23 @@
+import { defineEventHandler } from 'h3'
+import { leadsAfter } from '#db/leads'
+import { requireKey } from '#server/api-keys'
+import { theOffice } from '#server/capture/office'
+import { readCursor, writeCursor } from '#server/follow-up/cursor'
+import { readFilter, wholeNumber } from '#server/follow-up/listing'
+import { publicLead } from '#server/follow-up/view'
+
+export default defineEventHandler(async (event) => {
+  await requireKey(event)
+  const { filter, query, impossible } = readFilter(event, ['cursor', 'limit'])
+  const most = wholeNumber(query.limit, 'limit', 50, 1, 200)
+  const after = readCursor(query.cursor)
+  if (impossible) return { leads: [], next: null }
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  const rows = await leadsAfter(sql, filter, after, most + 1)
+  const page = rows.slice(0, most)
+  return {
+    leads: page.map(row => publicLead(row, standing, Date.now())),
+    next: rows.length > most ? writeCursor({ at: page.at(-1)!.position, id: page.at(-1)!.id }) : null,
+  }
+})

@@ -1,0 +1,172 @@
+import type { ArchiveAct, ArchiveLine } from '#core/archive'
+import type { Intake } from '#core/capture/case'
+import type { Flaw } from '#core/flaws'
+import { parseEmail } from '#core/identity/email'
+import { stops } from '#core/points/checks'
+import { MOST_MEGABYTES } from '#core/files/kinds'
+import { pageStops } from '#core/pages/checks'
+import { filesOn } from '#core/pages/definition'
+import { readPage } from '#core/pages/schema'
+import { filesIn } from '#core/points/definition'
+import { LookShape, readDefinition, readLook } from '#core/points/schema'
+import { ROLES } from '#core/roles'
+import { readPlan } from '#core/routing/plan'
+import { readScorecard } from '#core/scoring/scorecard'
+import { check } from '#core/validate'
+import type { Sql, Tx } from '#db/client'
+import { saveVocabulary } from '#db/house'
+import { addMember } from '#db/members'
+import { addAsset, assetsKnown } from '#db/files'
+import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/points'
+import { addCount } from '#db/places'
+import { addPlan } from '#db/routing'
+import { addScorecard } from '#db/scoring'
+import { addStyle } from '#db/styles'
+import { accept } from '#server/capture/accept'
+import { surroundings } from '#server/capture/editing'
+import { receive } from '#server/capture/receive'
+import { keepView } from '#server/capture/view'
+import { carryOut, type LeadAct } from '#server/follow-up/acts'
+import { newId } from '#server/ids'
+import { BATCH, fadeSome } from '#server/jobs/fade'
+import { inspect } from '#server/files/inspect'
+import { hashPassword } from '#server/passwords'
+import { readStanding, type Standing } from '#server/standing'
+
+const FADE_EVERY_MS = 3 * 86_400_000
+
+/** Says which line could not be read, and why. */
+export class ArchiveError extends Error {
+  constructor(line: number, flaws: Flaw[]) {
+    super(`Line ${line} of the archive cannot be read: ${flaws.map(f => `${f.field ? `${f.field}: ` : ''}${f.message}`).join(' ')}`)
+  }
+}
+
+/**
+ * Brings an archive in, all of it or nothing. Entries go the same way as live ones,
+ * at the times they have in the archive; nobody is mailed about the past.
+ * @param progress called with the number of lines done
+ */
+export async function importArchive(sql: Sql, lines: Iterable<ArchiveLine>, progress: (done: number) => void = () => {}): Promise<number> {
+  return await sql.begin(async (tx) => {
+    const importer = createImporter(tx)
+    let done = 0
+    for (const line of lines) {
+      await importer.take(line, ++done)
+      if (done % 500 === 0) progress(done)
+    }
+    await importer.fade(Date.now())
+    return done
+  })
+}
+
+function createImporter(tx: Tx) {
+  const memberIds = new Map<string, string>()
+  const points = new Map<string, Point>()
+  let standing: Standing | null = null
+  const leads = new Map<string, string>()
+  const landings = new Map<string, string>()
+
+  const memberId = (email: string, line: number) =>
+    memberIds.get(email) ?? fail(line, [{ field: 'member', message: `Nobody called ${email} comes before this line.` }])
+
+  async function owner(lead: string): Promise<string> {
+    const [row] = await tx<{ ownerId: string | null }[]>`select owner_id from lead where id = ${lead}`
+    return row?.ownerId ?? [...memberIds.values()][0]!
+  }
+
+  let fadedAt = 0
+  /** As the worker does it hour by hour, in larger steps: labels fall when interest fades. */
+  async function fade(now: number): Promise<void> {
+    fadedAt = now
+    standing ??= await readStanding(tx)
+    while ((await fadeSome(tx, standing, now, 1)).leads === BATCH);
+  }
+
+  async function take(line: ArchiveLine, n: number): Promise<void> {
+    const at = line.at ? Date.parse(line.at) : Date.now()
+    if (Number.isNaN(at)) fail(n, [{ field: 'at', message: 'This is not an ISO 8601 time.' }])
+    // Only these change what the others stand on.
+    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file'].includes(line.kind)) standing = null
+    else standing ??= await readStanding(tx)
+    if (line.at && at - fadedAt > FADE_EVERY_MS) await fade(at)
+
+    if (line.kind === 'house') await saveVocabulary(tx, line)
+    else if (line.kind === 'member') {
+      const email = parseEmail(line.email)
+      if (!email || !ROLES.includes(line.role)) fail(n, [{ field: 'member', message: 'A member has an e-mail address and one of the roles.' }])
+      const id = newId()
+      memberIds.set(line.email, id)
+      await addMember(tx, { id, email: email!.address, emailKey: email!.key, name: line.name, role: line.role, passwordHash: await hashPassword(line.password) })
+    } else if (line.kind === 'scorecard') {
+      const { scorecard, flaws } = readScorecard(line.definition)
+      await addScorecard(tx, scorecard ?? fail(n, flaws), new Date(at))
+    } else if (line.kind === 'routing') {
+      const lanes = line.definition.lanes.map(l => ({ ...l, pool: l.pool.map(email => memberId(email, n)) }))
+      const { plan, flaws } = readPlan({ ...line.definition, lanes })
+      await addPlan(tx, plan ?? fail(n, flaws), new Date(at))
+    } else if (line.kind === 'point') {
+      const { definition, flaws } = readDefinition(line.definition)
+      if (!definition) return fail(n, flaws)
+      const id = newId(at)
+      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: 'form', workingCopy: definition })
+      if (!line.live) return
+      const wrong = stops(definition, surroundings(await readStanding(tx), await assetsKnown(tx, filesIn(definition))))
+      if (wrong.length) fail(n, wrong)
+      await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
+      points.set(line.key, (await pointByKey(tx, line.key))!)
+    } else if (line.kind === 'style') {
+      const { value, flaws } = check(LookShape, line.look)
+      if (!value) return fail(n, flaws)
+      await addStyle(tx, { id: line.id, name: line.name, look: readLook(value) })
+    } else if (line.kind === 'file') {
+      const seen = await inspect({ field: 'content', name: line.name, content: Buffer.from(line.content, 'base64'), whole: true }, { accepts: [], megabytes: MOST_MEGABYTES })
+      if ('flaw' in seen) return fail(n, [{ field: 'content', message: seen.flaw }])
+      await addAsset(tx, { ...seen.file, id: line.id, by: memberId(line.by, n), at: new Date(at) })
+    } else if (line.kind === 'page') {
+      const { page, flaws } = readPage(line.definition)
+      if (!page) return fail(n, flaws)
+      const id = newId(at)
+      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: 'page', workingCopy: page })
+      landings.set(line.slug, id)
+      if (!line.live) return
+      const wrong = pageStops(page, { points: await pointsToPlace(tx), files: await assetsKnown(tx, filesOn(page).map(f => f.id)) })
+      if (wrong.length) fail(n, wrong)
+      await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
+    } else if (line.kind === 'view') {
+      const url = new URL(line.page)
+      await keepView(tx, standing!, {
+        id: newId(at), at: new Date(at), visitor: line.visitor, visit: line.visit, page: url.origin + url.pathname, path: url.pathname,
+        title: line.title ?? null, referrer: line.referrer ?? null, utm: line.utm ?? {},
+      })
+    } else if (line.kind === 'count') {
+      const point = points.get(line.point) ?? fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
+      await addCount(tx, { point: point.id, edition: point.live!.number, page: line.page, day: line.day, seen: line.seen, started: line.started })
+    } else if (line.kind === 'entry') {
+      const point = points.get(line.point)
+      if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
+      const { intake, flaws } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: standing!.reading })
+      if (intake) intake.landing = landings.get((line.body as { landing?: string }).landing ?? '') ?? null
+      const [result] = await accept(tx, null, standing!, [intake as Intake | null ?? fail(n, flaws)])
+      if (result?.kind === 'accepted' && result.now.lead.emailKey) leads.set(result.now.lead.emailKey, result.now.lead.id)
+    } else if (line.kind === 'act') {
+      const lead = leads.get(parseEmail(line.lead)?.key ?? '')
+      if (!lead) return fail(n, [{ field: 'lead', message: 'No lead with this address comes before this line.' }])
+      const actor = line.by === 'owner' ? await owner(lead) : memberId(line.by, n)
+      await carryOut(tx, standing!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at))
+    } else if (line.kind === 'seen') {
+      await tx`update notice set read_at = at where at < ${new Date(line.until)}`
+    } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
+  }
+  return { take, fade }
+}
+
+function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {
+  if (act.do === 'owner') return { do: 'owner', owner: memberId(act.owner) }
+  if (act.do === 'next_step') return { do: 'next_step', step: act.text === null ? null : { text: act.text, due: new Date(act.due!) } }
+  return act
+}
+
+function fail(line: number, flaws: Flaw[]): never {
+  throw new ArchiveError(line, flaws)
+}

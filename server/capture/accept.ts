@@ -1,0 +1,149 @@
+import type PgBoss from 'pg-boss'
+import { whoKey, type Aside, type Case, type Desk, type Intake } from '#core/capture/case'
+import { work } from '#core/capture/steps'
+import type { LeadState } from '#core/leads'
+import type { Turns } from '#core/routing/plan'
+import { scoreAt, type Deed } from '#core/scoring/score'
+import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByKey, leadsForUpdate, noticesOf, turnsForUpdate, unclaimedViews, writeCases } from '#db/capture'
+import type { Commit } from '#db/brief'
+import type { Tx } from '#db/client'
+import { newId } from '#server/ids'
+import { personalAddress, signedAddress } from '#server/letters'
+import { enqueueMails } from '#server/jobs/queue'
+import type { Standing } from '#server/standing'
+
+/** What came of an entry. */
+export type Accepted =
+  | { kind: 'accepted'; entry: string; thanks: string; now: Case }
+  | { kind: 'repeated'; entry: string; thanks: string }
+  | { kind: 'set aside'; entry: string; thanks: string; aside: Aside }
+  | { kind: 'key reused' }
+  | { kind: 'closed'; text: string }
+
+/**
+ * The path of entries, from guarded to announced, in the transaction at hand:
+ * identify → record → score → label → route → announce (`core/capture/steps`).
+ * Entries that arrive together share it; the result has their order.
+ * @param boss where mails are enqueued; null tells nobody, for entries of the past
+ * @param commit sent along with the last statements, where the transaction ends with them
+ */
+export async function accept(tx: Tx, boss: PgBoss | null, standing: Standing, intakes: Intake[], commit?: Commit): Promise<Accepted[]> {
+  const { desk, before, twins, counted } = await openDesk(tx, standing, intakes)
+  const results: Accepted[] = []
+  const cases: Case[] = []
+  const asides: Aside[] = []
+  const nowKnown = new Map<string, Earlier>()
+  for (const intake of intakes) {
+    const key = intake.idempotencyKey && `${intake.point.id} ${intake.idempotencyKey}`
+    const earlier = key ? before.get(key) ?? nowKnown.get(key) : undefined
+    if (earlier) {
+      results.push(again(earlier, intake))
+      continue
+    }
+    const same = twins.get(twin(intake))
+    if (same) {
+      results.push({ kind: 'repeated', ...same })
+      continue
+    }
+    const now = work(desk, intake)
+    if ('closed' in now) {
+      results.push({ kind: 'closed', text: now.closed })
+      continue
+    }
+    const told = { entry: intake.entryId, thanks: intake.edition.definition.thanks }
+    if ('lead' in now) cases.push(now)
+    else asides.push(now)
+    const result: Accepted = 'lead' in now ? { kind: 'accepted', ...told, now } : { kind: 'set aside', ...told, aside: now }
+    if (key) nowKnown.set(key, { ...told, fingerprint: intake.fingerprint, aside: 'lead' in now ? null : now })
+    if ('lead' in now) twins.set(twin(intake), told)
+    results.push(result)
+  }
+  if (cases.length || asides.length) {
+    const { halfLifeDays } = standing.scorecard
+    const scoreOf = (lead: LeadState, at: number) => {
+      const { fit, interest } = scoreAt(lead.reasons, at, halfLifeDays)
+      return { fit, interest }
+    }
+    const told = cases.flatMap(c => noticesOf(c).map(n => n.id))
+    const written = writeCases(tx, { cases, asides, scoreOf, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
+    written.catch(() => {})
+    const mails = boss && told.length ? enqueueMails(boss, tx, told) : null
+    // The commit must not overtake the job that belongs into the transaction.
+    await mails?.sent
+    await Promise.all([written, mails?.done, commit?.()])
+  } else await commit?.()
+  return results
+}
+
+/** What came of an entry under a key that comes again. */
+interface Earlier { entry: string; thanks: string; fingerprint: string; aside: Pick<Aside, 'state' | 'reason'> | null }
+
+/** The same key again gives the same answer, also where that was a refusal. */
+function again({ entry, thanks, fingerprint, aside }: Earlier, intake: Intake): Accepted {
+  if (fingerprint !== intake.fingerprint) return { kind: 'key reused' }
+  return aside ? { kind: 'set aside', entry, thanks, aside: { intake, state: aside.state, reason: aside.reason } } : { kind: 'repeated', entry, thanks }
+}
+
+/** The same answers to the same point, and so by the same person: within a minute they are one entry, pressed twice. */
+const twin = (i: Intake) => `${i.point.id} ${i.fingerprint}`
+const TWIN_MS = 60_000
+
+/** Fetches what the steps need to know, in one pipeline, and locks what they may change. */
+async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
+  const keys = intakes.flatMap(i => i.idempotencyKey ? [{ point: i.point.id, key: i.idempotencyKey }] : [])
+  const visitors = [...new Set(intakes.flatMap(i => i.visitor ?? []))]
+  const limited = [...new Set(intakes.filter(i => i.edition.definition.closing.entries !== null).map(i => i.point.id))]
+  const emails = [...new Set(intakes.flatMap(i => i.email?.key ?? []))].sort()
+  const persons = intakes.flatMap(i => i.known ?? [])
+  const [from, until] = [new Date(Math.min(...intakes.map(i => i.at)) - TWIN_MS), new Date(Math.max(...intakes.map(i => i.at)))]
+  const [known, leads, others, turnRows, views, lately, latelyToo, taken] = await Promise.all([
+    keys.length ? entriesByKey(tx, keys) : [],
+    leadsForUpdate(tx, emails),
+    persons.length ? leadsByKey(tx, persons) : [],
+    turnsForUpdate(tx),
+    visitors.length ? unclaimedViews(tx, visitors) : [],
+    entriesLately(tx, emails, from, until),
+    persons.length ? entriesLatelyByKey(tx, persons, from, until) : [],
+    // Behind the lock under which turns are given: nobody else counts meanwhile.
+    limited.length ? entriesTaken(tx, limited) : [],
+  ])
+  const before = new Map(known.map(e => [`${e.pointId} ${e.idempotencyKey}`,
+    { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint.toString('hex'), aside: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null }]))
+  const twins = new Map([...lately, ...latelyToo].map(e => [`${e.pointId} ${e.fingerprint.toString('hex')}`, { entry: e.id, thanks: e.thanks }]))
+  const lanes = new Map<string, Turns>()
+  const turns = (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!
+  for (const row of turnRows) turns(row.lane).set(row.memberId, row.given)
+  const start = new Map(turnRows.map(r => [`${r.lane} ${r.memberId}`, r.given]))
+  const counted = () => [...lanes].flatMap(([lane, counts]) => [...counts]
+    .filter(([member, given]) => start.get(`${lane} ${member}`) !== given)
+    .map(([member, given]) => ({ lane, member, given })))
+
+  const deeds = new Map<string, Deed[]>()
+  for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], pageViewDeed(v.at.getTime(), v.path, v.title)])
+  const desk: Desk = {
+    scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: personalAddress },
+    taken: new Map(taken.map(t => [t.pointId, t.entries])),
+    leads: onDesk(leads, others), turns, newId,
+    // Once they are counted for somebody they are nobody else's, in this batch as in the database.
+    deedsOf(visitor) {
+      const own = deeds.get(visitor) ?? []
+      deeds.delete(visitor)
+      return own
+    },
+  }
+  return { desk, before, twins, counted }
+}
+
+/** Leads by all that they were found by: one lead is one object, however it was found. */
+function onDesk(leads: LeadState[], others: Awaited<ReturnType<typeof leadsByKey>>): Desk['leads'] {
+  const byId = new Map([...others.map(o => o.lead), ...leads].map(l => [l.id, l]))
+  const found = new Map<string, LeadState>()
+  for (const { who, lead } of others) found.set(whoKey(who), byId.get(lead.id)!)
+  for (const lead of byId.values()) if (lead.emailKey !== null) found.set(whoKey({ rule: 'email', key: lead.emailKey }), lead)
+  return found
+}
+
+/** A page view as something that may earn interest. */
+export function pageViewDeed(at: number, path: string, title: string | null): Deed {
+  return { kind: 'page_view', at, note: path, facts: name => name === 'page.path' ? path : name === 'page.title' ? title : undefined }
+}

@@ -1,0 +1,63 @@
+import { correct, mayCorrect } from '#core/capture/correct'
+import { personKey, sameByOf } from '#core/identity/same-person'
+import type { Flaw } from '#core/flaws'
+import { factsOf, nameOf, propertyOf } from '#core/leads'
+import { readAnswers } from '#core/points/answers'
+import type { Answers } from '#core/points/definition'
+import { withDeeds } from '#core/scoring/score'
+import { insertTimeline, leadForUpdate, writeFacts } from '#db/capture'
+import { addNotice, correctEntry, entryById, type EntryRow } from '#db/entries'
+import { keepKeys } from '#db/identity'
+import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
+import { theOffice } from '#server/capture/office'
+import { relabel } from '#server/capture/view'
+import { newId } from '#server/ids'
+import { letterOf } from '#server/letters'
+import { say } from '#server/live/say'
+
+/** An entry that its visitor may correct, with the edition it answers. */
+export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edition; point: Point }
+
+/** What a signed word of an address lets somebody correct; null when the point allows it no more, or it is not ours. */
+export async function correcting(token: string): Promise<Correcting | null> {
+  const id = letterOf('correct', token)
+  const { sql } = theOffice()
+  const entry = id ? await entryById(sql, id) : undefined
+  if (!entry?.leadId || entry.state !== 'complete') return null
+  const [point, edition] = await Promise.all([pointByKey(sql, entry.pointKey), editionOf(sql, entry.pointId, entry.edition)])
+  return point?.live?.definition.returns.correct && edition ? { entry: entry as Correcting['entry'], edition, point } : null
+}
+
+/**
+ * Corrects an entry: its answers, the properties it had filled, and what follows from them.
+ * @param given answers by question key, as a form sent them; what may not be corrected stays as it was
+ * @returns what is wrong with them; empty when it is done
+ */
+export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>): Promise<Flaw[]> {
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  const { questions } = edition.definition
+  const fixed = Object.fromEntries(questions.filter(q => !mayCorrect(q) && q.kind !== 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
+  const asked = questions.filter(q => q.kind !== 'file')
+  const after = readAnswers(asked, { ...given, ...fixed }, standing.reading)
+  if (after.flaws.length) return after.flaws
+  const before = readAnswers(asked, entry.answers, standing.reading)
+  const files: Answers = Object.fromEntries(questions.filter(q => q.kind === 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
+  const at = Date.now()
+  const owner = await sql.begin(async (tx) => {
+    const lead = await leadForUpdate(tx, entry.leadId)
+    if (!lead) return null
+    const came = correct(lead, questions, before, after)
+    if (!came.answers.length) return null
+    lead.reasons = withDeeds(standing.scorecard, lead.reasons, factsOf(lead), [], at)
+    await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
+    await writeFacts(tx, lead, new Date(at))
+    await keepKeys(tx, standing.rules, [{ id: lead.id, own: null, keys: standing.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }])
+    await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
+    await relabel(tx, standing, [lead], at)
+    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', lines: [] })
+    return lead.ownerId ?? ''
+  })
+  if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { members: [owner] }) })
+  return []
+}

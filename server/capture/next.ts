@@ -1,0 +1,59 @@
+import type { Way } from '#core/points/markup'
+import { assetPath } from '#core/points/next'
+import type { PointDefinition } from '#core/points/definition'
+import type { Point } from '#db/points'
+import { letterOf, letterToken, signedAddress } from '#server/letters'
+
+/** What a browser is told to do after an entry. A `url` without `text` is gone to at once; `ways` are links to offer. */
+export type NextView =
+  | { kind: 'message'; text: string; ways?: Way[] }
+  | { kind: 'address' | 'page'; url: string }
+  | { kind: 'file'; text: string; url: string; name: string; ways?: Way[] }
+  | { kind: 'meeting'; text: string; url: string; ways?: Way[] }
+
+const here = (path: string) => `${process.env.CAVLIN_URL ?? ''}${path}`
+
+/** Where something came from: the form, and the landing page that it stood on, if any. */
+interface Place { point: Pick<Point, 'slug'>; page: { slug: string } | null }
+
+/** What comes after an entry, as its edition says. */
+export function nextOf(definition: PointDefinition, { point, page }: Place, entry: string, thanks: string): NextView {
+  const { next } = definition
+  const returns = returnWays(definition, point.slug, entry)
+  const ways = returns.length ? { ways: returns } : {}
+  const thankPage = () => ({ kind: 'page' as const, url: here(thanksPath(definition, page?.slug ?? point.slug, entry)) })
+  switch (next.kind) {
+    case 'address': return { kind: 'address', url: next.address }
+    case 'file': return next.file ? { kind: 'file', text: thanks, url: here(assetPath(next.file)), name: next.file.name, ...ways } : { kind: 'message', text: thanks, ...ways }
+    case 'meeting': return { kind: 'meeting', text: thanks, url: signedAddress('meet', entry), ...ways }
+    case 'page': return thankPage()
+    default: return page ? thankPage() : { kind: 'message', text: thanks, ...ways }
+  }
+}
+
+/** Where a browser without a script goes after an entry. */
+export function placeAfter(definition: PointDefinition, place: Place, entry: string): string {
+  const { next } = definition
+  if (next.kind === 'address') return next.address
+  return next.kind === 'meeting' ? signedAddress('meet', entry) : thanksPath(definition, place.page?.slug ?? place.point.slug, entry)
+}
+
+const returning = ({ returns }: PointDefinition) => returns.correct || returns.again
+const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${letterToken('correct', entry)}` : ''}`
+
+const returnWays = ({ returns }: PointDefinition, slug: string, entry: string): Way[] => [
+  ...(returns.correct ? [{ text: 'Correct what you sent', url: signedAddress('correct', entry), small: true }] : []),
+  ...(returns.again ? [{ text: 'Enter once more', url: here(`/p/${slug}`), small: true }] : []),
+]
+
+/** The links on a thank-you page. @param token of the entry, as the address has it; anything */
+export function waysAfter({ live, slug }: Point, token: unknown): Way[] {
+  const { definition } = live!
+  const entry = typeof token === 'string' ? letterOf('correct', token) : null
+  const { next } = definition
+  return [
+    ...(next.kind === 'file' && next.file ? [{ text: `Download ${next.file.name}`, url: assetPath(next.file) }] : []),
+    ...(next.kind === 'meeting' && entry ? [{ text: 'Choose a time', url: signedAddress('meet', entry) }] : []),
+    ...(entry ? returnWays(definition, slug, entry) : []),
+  ]
+}

@@ -1,0 +1,42 @@
+import type { Intake } from '#core/capture/case'
+import { brief } from '#db/brief'
+import { noticesOf } from '#db/capture'
+import { accept, type Accepted } from '#server/capture/accept'
+import { gather, gotInTheWay } from '#server/capture/gather'
+import { connect } from '#db/client'
+import { database, setting } from '#server/database'
+import { jobQueue } from '#server/jobs/queue'
+import { say } from '#server/live/say'
+import { standingCache } from '#server/standing'
+
+/**
+ * Batches of entries go through a connection of their own. Its few statements reach
+ * rows by key, and are planned once: a plan made while a table was small must not read all of
+ * it when it has grown.
+ */
+const BY_KEY = { plan_cache_mode: 'force_generic_plan', jit: 'off', enable_seqscan: 'off', enable_hashjoin: 'off', enable_mergejoin: 'off' }
+
+/** The application's one way in for entries, with what it keeps in memory. */
+export function createOffice() {
+  const sql = database()
+  const boss = jobQueue(sql)
+  const cache = standingCache(sql)
+  const line = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', max: 2, settings: BY_KEY })
+  const together = gather<Intake, Accepted>(async (intakes) => {
+    const standing = await cache.standing()
+    const results = await brief(line, (tx, commit) => accept(tx, boss, standing, intakes, commit))
+    const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
+    if (results.some(r => r.kind === 'set aside')) say(sql, { asides: true }).catch(error => console.error('Could not tell the screens of an entry set aside:', error))
+    // It is on disk; that screens hear of it must not hold up the answer.
+    if (cases.length) {
+      say(sql, { leads: [...new Set(cases.map(c => c.lead.id))], members: [...new Set(cases.flatMap(c => noticesOf(c).map(n => n.to)))], jobs: true })
+        .catch(error => console.error('Could not tell the screens of new entries:', error))
+    }
+    return results
+  }, gotInTheWay)
+  return { accept: together, cache, boss, sql }
+}
+export type Office = ReturnType<typeof createOffice>
+
+let office: Office | undefined
+export const theOffice = (): Office => office ??= createOffice()

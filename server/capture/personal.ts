@@ -1,0 +1,29 @@
+import { propertyOf } from '#core/leads'
+import type { Answers } from '#core/points/definition'
+import { fileOf } from '#core/files/kinds'
+import { leadState } from '#db/capture'
+import type { Point } from '#db/points'
+import { theOffice } from '#server/capture/office'
+import type { Personal } from '#server/hosted/pages'
+import { letterOf } from '#server/letters'
+
+/**
+ * What a form may show somebody of what is known of them, who came by a link that only we can have written.
+ * Sensitive properties, consent and files never stand there by themselves.
+ * @param token out of the address; anything
+ */
+export async function personalOf(point: Point, token: unknown): Promise<Personal | null> {
+  const id = typeof token === 'string' && token.length < 200 ? letterOf('again', token) : null
+  if (!id) return null
+  const { sql, cache } = theOffice()
+  const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.standing()])
+  if (!lead) return null
+  const presets: Answers = {}
+  for (const q of point.live!.definition.questions) {
+    const property = properties.find(p => p.key === q.property)
+    const value = q.property && property?.sensitivity !== 'sensitive' && q.kind !== 'consent' && q.kind !== 'file' && !q.hidden ? propertyOf(lead, q.property) : null
+    if (value === null || [value].flat().some(v => fileOf(v))) continue
+    presets[q.key] = q.kind === 'money' && typeof value === 'string' ? String(Number(value) / 10 ** reading.cents) : value
+  }
+  return { presets }
+}

@@ -1,0 +1,105 @@
+import { createHash } from 'node:crypto'
+import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
+import type { AsideReason, IncomingFile, Intake, Via } from '#core/capture/case'
+import type { Flaw } from '#core/flaws'
+import { parseEmail } from '#core/identity/email'
+import { isByEmail, personKey } from '#core/identity/same-person'
+import { readAnswers } from '#core/points/answers'
+import { PLAIN_READING, type Reading } from '#core/points/values'
+import { check } from '#core/validate'
+import type { Edition, Point } from '#db/points'
+import { newId } from '#server/ids'
+
+class EntryBody {
+  @IsObject({ message: 'Send the answers as an object: question key and value' }) answers!: Record<string, unknown>
+  @IsOptional() @IsString() @MaxLength(4000) page?: string | null
+  @IsOptional() @IsString() @MaxLength(4000) referrer?: string | null
+  @IsOptional() @IsObject() utm?: Record<string, unknown> | null
+  @IsOptional() @IsUUID() visitor?: string | null
+  /** The edition that was shown; the live one, if this is left out. */
+  @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
+  @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
+  @IsOptional() @IsInt() @Min(0) @Max(2_000_000_000) took?: number | null
+  /** A field that people do not see. What stands in it was put there by a machine. */
+  @IsOptional() @IsString() @MaxLength(4000) homepage?: string | null
+  /** A sum that was worked out (see `server/capture/proof.ts`). */
+  @IsOptional() @IsString() @MaxLength(2000) proof?: string | null
+  /** The address of the landing page that the form stood on. */
+  @IsOptional() @IsString() @MaxLength(200) landing?: string | null
+}
+
+export type Received = { intake: Intake; flaws: [] } | { intake: null; flaws: Flaw[] }
+
+/**
+ * Receives and guards an entry: checks what came over the wire against the live edition.
+ * @param point with a live edition
+ * @param at milliseconds since 1970
+ * @param around how the house reads answers, the edition that was shown, when it is not the live one, and the files that came along
+ */
+export function receive(point: Point, body: unknown, idempotencyKey: string | null, at: number, around: { reading?: Reading; edition?: Edition | null; files?: IncomingFile[] } = {}): Received {
+  const { value, flaws } = check(EntryBody, body)
+  if (!value) return { intake: null, flaws }
+  const live = around.edition ? asked(around.edition, point.live!) : point.live!
+  const sent = around.files ?? []
+  const byQuestion: Record<string, IncomingFile[]> = {}
+  for (const file of sent) (byQuestion[file.question] ??= []).push(file)
+  const read = readAnswers(live.definition.questions, value.answers, around.reading ?? PLAIN_READING, byQuestion)
+  const utm = readUtm(value.utm ?? {})
+  const all = [...read.flaws, ...utm.flaws]
+  if (idempotencyKey !== null && (idempotencyKey.length > 200 || !/^[\x21-\x7e]+$/.test(idempotencyKey)))
+    all.push({ field: 'Idempotency-Key', message: 'The key must have 1 to 200 visible ASCII characters.' })
+  const question = live.definition.questions.find(q => q.property === 'email')
+  const typed = question && read.answers[question.key]
+  const email = typeof typed === 'string' ? parseEmail(typed) : null
+  const { same } = live.definition.people
+  const known = isByEmail(same) ? null : personKey(same, property => property === 'email' ? email?.address : read.values[live.definition.questions.find(q => q.property === property)?.key ?? ''])
+  // Somebody must be told from others, and reached.
+  if (!email && isByEmail(same) && !all.length) all.push({ field: `answers.${question?.key ?? ''}`, message: 'Fill in your e-mail address.' })
+  if (!known && !isByEmail(same) && !all.length) all.push(...same.map(property => ({ field: `answers.${live.definition.questions.find(q => q.property === property)?.key ?? ''}`, message: 'Fill this in: we know you by it.' })))
+  if (all.length) return { intake: null, flaws: all }
+  return {
+    intake: {
+      entryId: newId(at), at,
+      point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
+      edition: { id: live.id, number: live.number, definition: live.definition },
+      answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null,
+      idempotencyKey,
+      fingerprint: createHash('sha256').update(JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])).digest('hex'),
+    },
+    flaws: [],
+  }
+}
+
+/** An edition that was shown, under the rules of the live one: when it is open, from where and for whom is not for the visitor to choose. */
+const asked = (shown: Edition, { definition: { closing, guards, people } }: Pick<Edition, 'definition'>): Edition => ({ ...shown, definition: { ...shown.definition, closing, guards, people } })
+
+/** Nobody reads and answers a question in less time than this, not even with what the browser fills in. */
+const FASTEST_MS = 200
+
+/** What gives a machine away: it fills in what people do not see, or is done before anybody could have read. */
+export function suspicion(homepage: string | null | undefined, tookMs: number | null | undefined, questions: unknown[]): AsideReason | null {
+  if (homepage) return 'trap'
+  return typeof tookMs === 'number' && tookMs < FASTEST_MS * Math.min(3, questions.length) ? 'too_fast' : null
+}
+
+/** The edition that a body says it was shown, out of an untrusted value; null when it says nothing that could be one. */
+export const shownEdition = (body: unknown): number | null => {
+  const edition = (body as { edition?: unknown } | null)?.edition
+  return typeof edition === 'number' && Number.isInteger(edition) && edition > 0 && edition <= 1_000_000 ? edition : null
+}
+
+/** UTM parameters by name, with or without the prefix. */
+export function readUtm(given: Record<string, unknown>): { utm: Record<string, string>; flaws: Flaw[] } {
+  const utm: Record<string, string> = {}
+  const flaws: Flaw[] = []
+  const entries = Object.entries(given)
+  if (entries.length > 20) return { utm, flaws: [{ field: 'utm', message: 'At most 20 UTM parameters are kept.' }] }
+  for (const [name, value] of entries) {
+    const key = name.replace(/^utm_/, '')
+    if (!/^[a-z][a-z0-9_]{0,39}$/.test(key)) flaws.push({ field: `utm.${name.slice(0, 60)}`, message: 'This is not the name of a UTM parameter.' })
+    else if (typeof value !== 'string' || value.length > 500) flaws.push({ field: `utm.${key}`, message: 'A UTM parameter is a text of at most 500 characters.' })
+    else if (value) utm[key] = value
+  }
+  return { utm, flaws }
+}

@@ -1,0 +1,72 @@
+import type { Case, IncomingFile } from '#core/capture/case'
+import type { Flaw } from '#core/flaws'
+import { nameOf } from '#core/leads'
+import { scoreAt } from '#core/scoring/score'
+import type { RehearsalView } from '#core/team'
+import { pointById, publish, type Point } from '#db/points'
+import { accept } from '#server/capture/accept'
+import { theOffice } from '#server/capture/office'
+import { receive } from '#server/capture/receive'
+import { newId } from '#server/ids'
+import { problem } from '#server/problem'
+import type { Standing } from '#server/standing'
+
+class TakenBack extends Error {
+  constructor(readonly came: RehearsalView) {
+    super('taken back')
+  }
+}
+
+/**
+ * A test entry: goes the whole way through the working copy as it stands, in the database,
+ * and is taken back at its end, so that nothing of it counts anywhere.
+ * @throws 422 with what is wrong with the answers, as visitors would be told
+ */
+export async function rehearse(point: Point, answers: Record<string, unknown>): Promise<RehearsalView> {
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  try {
+    await sql.begin(async (tx) => {
+      const at = Date.now()
+      await publish(tx, { id: point.id, revision: point.revision, edition: newId(at), by: null, at: new Date(at) })
+      const trial = (await pointById(tx, point.id))!
+      const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: standing.reading, files: standInFiles(trial, at) })
+      if (!intake) throw refused(flaws)
+      const [result] = await accept(tx, null, standing, [intake])
+      if (result?.kind === 'set aside') throw new TakenBack({ aside: { state: result.aside.state, reason: result.aside.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
+      if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
+      if (result?.kind !== 'accepted') throw problem(409, 'The form changed in the meantime. Try again.')
+      throw new TakenBack(viewOf(result.now, standing))
+    })
+  } catch (error) {
+    if (error instanceof TakenBack) return error.came
+    throw error
+  }
+  throw new Error('A rehearsal was not taken back.')
+}
+
+/** Files are not tried: a made-up one stands in for each that is asked for. */
+const standInFiles = (point: Point, at: number): IncomingFile[] => point.live!.definition.questions.filter(q => q.kind === 'file').flatMap(q =>
+  Array.from({ length: Math.max(1, Number(q.limits.least ?? 1)) }, (_, n) => ({ id: newId(at), question: q.key, name: `made-up-${n + 1}.pdf`, type: 'application/pdf', size: 1, sha256: '00', content: Buffer.from('x') })))
+
+const refused = (flaws: Flaw[]) => problem(422, 'A visitor would be told that some answers are missing or wrong.', flaws)
+
+function viewOf(now: Case, standing: Standing): RehearsalView {
+  const { lead, intake, known, timeline } = now
+  const entry = timeline.find(t => t.kind === 'entry')
+  const label = timeline.find(t => t.kind === 'label')
+  const owner = timeline.find(t => t.kind === 'owner')
+  const score = scoreAt(lead.reasons, intake.at, standing.scorecard.halfLifeDays)
+  return {
+    aside: null,
+    person: { known, name: nameOf(lead), email: lead.email, lead: known ? lead.id : null },
+    changed: entry?.kind === 'entry' ? entry.payload.changed : [],
+    tags: lead.tags, agreed: now.consents.map(c => c.words),
+    fit: score.fit, interest: score.interest, reasons: score.reasons,
+    label: lead.label, because: label?.kind === 'label' ? label.payload.because : null,
+    owner: lead.ownerId ? standing.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
+    ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
+    told: now.told.map(t => ({ to: standing.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
+    mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: now.announcement.lines },
+  }
+}

@@ -1,0 +1,21 @@
+import { setResponseStatus, type H3Event } from 'h3'
+import { leadById } from '#db/leads'
+import { theOffice } from '#server/capture/office'
+import { carryOut, type LeadAct } from '#server/follow-up/acts'
+import { leadView } from '#server/follow-up/view'
+import { say } from '#server/live/say'
+import { memberOf } from '#server/session'
+import { idFrom } from '#server/wire'
+
+/** Answers a request to do something about a lead: does it, tells everybody, gives the lead as it is then. */
+export async function actOn(event: H3Event, act: LeadAct) {
+  const lead = idFrom(event)
+  const member = await memberOf(event, 'work leads')
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  await sql.begin(tx => carryOut(tx, standing, lead, member.id, act, new Date()))
+  const row = (await leadById(sql, lead))!
+  await say(sql, { leads: [lead], members: [member.id, ...(row.ownerId ? [row.ownerId] : [])] })
+  setResponseStatus(event, 200)
+  return leadView(row, standing, Date.now())
+}

@@ -1,0 +1,49 @@
+import { getQuery, type H3Event } from 'h3'
+import { parseEmail } from '#core/identity/email'
+import type { Flaw } from '#core/flaws'
+import type { Filter } from '#db/leads'
+import { problem } from '#server/problem'
+
+const UUID = /^([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|none)$/i
+
+/**
+ * Reads the filters that lists of leads share out of the query: label, owner, status
+ * (each may come several times), list, tag, search, email, waiting.
+ * @throws 422 naming what cannot be read, or is not known here
+ */
+export function readFilter(event: H3Event, own: string[]): { filter: Filter; query: Record<string, string | undefined>; impossible: boolean } {
+  const raw = getQuery(event)
+  const flaws: Flaw[] = []
+  const many = (name: string) => raw[name] === undefined || raw[name] === '' ? undefined : [raw[name]].flat().map(String)
+  const one = (name: string) => {
+    const values = many(name)
+    if (values && values.length > 1) flaws.push({ field: name, message: 'Send this once.' })
+    return values?.[0]
+  }
+  const known = ['label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', ...own]
+  for (const name of Object.keys(raw)) if (!known.includes(name)) flaws.push({ field: name.slice(0, 60), message: `There is no such filter. There are: ${known.join(', ')}.` })
+  const owner = many('owner')
+  if (owner?.some(o => !UUID.test(o))) flaws.push({ field: 'owner', message: 'An owner is a member’s id, or “none”.' })
+  const list = many('list')
+  if (list?.some(l => !UUID.test(l) || l === 'none')) flaws.push({ field: 'list', message: 'A list is named by its id.' })
+  const waiting = one('waiting')
+  if (waiting !== undefined && waiting !== 'true') flaws.push({ field: 'waiting', message: 'Send waiting=true, or leave it out.' })
+  const email = one('email')
+  const key = email === undefined ? undefined : parseEmail(email)?.key
+  const filter: Filter = {
+    label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list,
+  }
+  const query = Object.fromEntries(own.map(name => [name, one(name)]))
+  if (flaws.length) throw problem(422, 'The query cannot be read; see the list.', flaws)
+  // What is no address belongs to nobody: an empty list, not an error.
+  return { filter, query, impossible: email !== undefined && !key }
+}
+
+/** A whole number out of a query. @throws 422 when it is none or out of bounds */
+export function wholeNumber(text: string | undefined, field: string, usual: number, least: number, most: number): number {
+  if (text === undefined) return usual
+  const value = Number(text)
+  if (!Number.isInteger(value) || value < least || value > most)
+    throw problem(422, 'The query cannot be read; see the list.', [{ field, message: `Send a whole number from ${least} to ${most}.` }])
+  return value
+}

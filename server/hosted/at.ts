@@ -1,0 +1,39 @@
+import { getQuery, sendRedirect, setResponseStatus, type H3Event } from 'h3'
+import { pointsOn } from '#core/pages/definition'
+import { anyBySlug, type AnyPoint, type Page, type Point } from '#db/points'
+import { closedNow } from '#server/capture/closed'
+import { theOffice } from '#server/capture/office'
+import { personalOf } from '#server/capture/personal'
+import { hostedClosed, hostedForm, hostedNothing, hostedPage, type Again } from '#server/hosted/pages'
+import { database } from '#server/database'
+
+/** What is live at the address in hand; null with the answer sent already, when it moved or there is nothing. */
+export async function atAddress(event: H3Event, behind = ''): Promise<{ point: AnyPoint } | { answer: unknown }> {
+  const slug = event.context.params?.slug ?? ''
+  const point = await anyBySlug(database(), slug)
+  if (!point?.live) {
+    setResponseStatus(event, 404)
+    return { answer: hostedNothing(event) }
+  }
+  if (point.slug === slug) return { point }
+  const query = event.path.split('?')[1]
+  return { answer: await sendRedirect(event, `/p/${point.slug}${behind}${query ? `?${query}` : ''}`, 301) }
+}
+
+/** The form that stands on a landing page; null when it is put away or not live. */
+export async function pointOf(page: Page): Promise<Point | null> {
+  const key = pointsOn(page.live!.definition)[0]
+  const point = key ? await theOffice().cache.point(key) : undefined
+  return point?.live ? point : null
+}
+
+/** A form or a landing page as visitors see it; also again, with what they typed and what is wrong with it. */
+export async function shownAt(event: H3Event, at: AnyPoint, again: Again = {}): Promise<string> {
+  const token = getQuery(event).cavlin
+  if (at.kind === 'form') {
+    const closed = await closedNow(at)
+    return closed === null ? hostedForm(event, at, again, await personalOf(at, token)) : hostedClosed(event, at, closed)
+  }
+  const point = await pointOf(at)
+  return hostedPage(event, at, point, point && await closedNow(point), again, point && await personalOf(point, token))
+}

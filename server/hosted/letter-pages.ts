@@ -1,0 +1,17 @@
+import { setResponseStatus, type H3Event } from 'h3'
+import { HOUSE_LOOK, type Look } from '#core/points/look'
+import type { Way } from '#core/points/markup'
+import { escapeHtml as e } from '#core/text'
+import { page } from '#server/hosted/pages'
+
+/** A page that asks for one press: programs that follow links in mails press nothing. */
+export const askPage = (event: H3Event, title: string, text: string, button: string): string =>
+  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_LOOK)
+
+export const saidPage = (event: H3Event, title: string, text: string, status = 200, way: Way | null = null, look: Look = HOUSE_LOOK): string => {
+  setResponseStatus(event, status)
+  return page(event, title, `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`, look)
+}
+
+export const strangePage = (event: H3Event): string =>
+  saidPage(event, 'This link does not work', 'It is incomplete, or not from us. Copy the whole address from the mail and try again.', 404)

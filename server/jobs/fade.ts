@@ -1,0 +1,30 @@
+import { factsOf } from '#core/leads'
+import { withDeeds } from '#core/scoring/score'
+import { stalestLeads } from '#db/capture'
+import type { Sql, Tx } from '#db/client'
+import { relabel } from '#server/capture/view'
+import { readStanding, type Standing } from '#server/standing'
+
+export const BATCH = 200
+
+/**
+ * Works out anew the scores that are older than an age, so that lists, filters
+ * and labels follow the fading.
+ * @returns the leads whose label changed
+ */
+export async function fadeScores(sql: Sql, now: number, olderThanMs: number): Promise<string[]> {
+  const standing = await readStanding(sql)
+  const changed: string[] = []
+  for (;;) {
+    const done = await sql.begin(tx => fadeSome(tx, standing, now, olderThanMs))
+    changed.push(...done.changed)
+    if (done.leads < BATCH) return changed
+  }
+}
+
+/** Works out one batch of scores anew, in the transaction at hand. */
+export async function fadeSome(tx: Tx, standing: Standing, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
+  const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
+  for (const lead of leads) lead.reasons = withDeeds(standing.scorecard, lead.reasons, factsOf(lead), [], now)
+  return { leads: leads.length, changed: await relabel(tx, standing, leads, now) }
+}

@@ -1,0 +1,62 @@
+import { createTransport, type Transporter } from 'nodemailer'
+import { escapeHtml as e } from '#core/text'
+import { insertTimeline } from '#db/capture'
+import type { Sql } from '#db/client'
+import { meetingToMail } from '#db/meetings'
+import { markMailed, noticeToMail, type ToMail } from '#db/notices'
+import { newId } from '#server/ids'
+import { calendarFile } from '#server/meetings/calendar'
+import type { TrialMail } from '#server/jobs/queue'
+
+/** Mail servers refuse those who hurry; and nobody reads faster. */
+const MAILS_PER_SECOND = Number(process.env.CAVLIN_MAILS_PER_SECOND) || 25
+
+export interface Post { transport: Transporter; from: string; appUrl: string }
+
+export function createPost(smtpUrl: string, from: string, appUrl: string): Post {
+  return { transport: createTransport({ url: smtpUrl, pool: true, maxConnections: 2, rateDelta: 1000, rateLimit: MAILS_PER_SECOND, connectionTimeout: 5000, greetingTimeout: 5000, socketTimeout: 10_000 } as never), from, appUrl }
+}
+
+/**
+ * Mails an owner about an entry, once. The same message id each time, so that a mail
+ * server can tell a repetition after a crash between sending and noting it.
+ * @returns the lead, when a mail went out now
+ * @throws when the mail server does not take it; the queue tries again
+ */
+export async function mailNotice(sql: Sql, post: Post, notice: string): Promise<string | null> {
+  const mail = await noticeToMail(sql, notice)
+  if (!mail || mail.mailedAt) return null
+  const { text, html } = compose(mail, post.appUrl)
+  const meeting = mail.body.meeting ? await meetingToMail(sql, mail.body.meeting) : undefined
+  await post.transport.sendMail({
+    from: post.from, to: { name: mail.toName, address: mail.toEmail }, replyTo: mail.leadEmail ?? undefined, subject: mail.subject, text, html,
+    messageId: `<${mail.id}@cavlin.example>`, ...(meeting && { icalEvent: { method: 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
+  })
+  const at = Date.now()
+  await sql.begin(async (tx) => {
+    await markMailed(tx, notice)
+    await insertTimeline(tx, [{ id: newId(at), lead: mail.leadId, at, kind: 'announced', actor: null, payload: { to: mail.toName, subject: mail.subject } }])
+  })
+  return mail.leadId
+}
+
+/** Mails a member what the owner would have been mailed of a test entry; it says that it is one. */
+export async function mailTrial(post: Post, mail: TrialMail): Promise<void> {
+  const said = ['This is a test entry. Nobody was told but you, and nothing of it was kept.', '', mail.text, '', ...mail.lines.map(l => `${l.label}: ${l.text}`)]
+  await post.transport.sendMail({ from: post.from, to: mail.to, subject: `Test: ${mail.subject}`, text: said.join('\n') })
+}
+
+/** The mail's two bodies. Whatever a visitor typed is text in both. */
+export function compose(mail: ToMail, appUrl: string): { text: string; html: string } {
+  const replying = mail.leadEmail ? 'Replying to this mail writes to them directly.' : 'They left no e-mail address.'
+  const link = `${appUrl}/follow-up/leads/${mail.leadId}`
+  const facts = [...(mail.leadEmail ? [{ label: 'E-mail', text: mail.leadEmail }] : []), ...(mail.label ? [{ label: 'Label', text: mail.label }] : []), ...mail.body.lines.filter(l => l.text !== mail.leadEmail)]
+  const text = [mail.body.text, '', ...facts.map(f => f.text.includes('\n') ? `${f.label}:\n${f.text}` : `${f.label}: ${f.text}`), '', `Open: ${link}`, '', replying].join('\n')
+  const rows = facts.map(f => `<tr><td style="padding:6px 16px 6px 0;color:#5b6766;vertical-align:top">${e(f.label)}</td><td style="padding:6px 0;white-space:pre-wrap">${e(f.text)}</td></tr>`).join('')
+  const html = `<!doctype html><html lang="en"><body style="margin:0;padding:24px;background:#f5f2ea;color:#1d2a2b;font:15px/22px sans-serif">
+<div style="max-width:560px;margin:0 auto;padding:24px;background:#fffdf9;border:1px solid #dcd6c6">
+<p style="margin:0 0 16px;font-size:18px;line-height:26px">${e(mail.body.text)}</p><table style="border-collapse:collapse;font:inherit">${rows}</table>
+<p style="margin:20px 0"><a href="${e(link)}" style="display:inline-block;padding:10px 18px;background:#14594f;color:#fff;text-decoration:none;border-radius:4px">Open the lead</a></p>
+<p style="margin:0;color:#5b6766;font-size:13px">${replying}</p></div></body></html>`
+  return { text, html }
+}

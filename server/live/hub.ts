@@ -1,0 +1,56 @@
+import type { Sql } from '#db/client'
+import { CHANNEL, type Change } from '#server/live/say'
+
+export type Listener = (change: Change & { everything?: boolean }) => void
+
+/** The first change is passed on at once, what follows within this time together. */
+const GATHER_MS = 60
+
+/**
+ * Hears what changed, from any process, and passes it on to this process's listeners.
+ * After a lost connection they are told that everything may have changed.
+ */
+export function createHub(sql: Sql) {
+  const listeners = new Set<Listener>()
+  let waiting: Change | null = null
+  let timer: NodeJS.Timeout | null = null
+  let heard = false
+
+  function flush() {
+    if (!waiting) {
+      timer = null
+      return
+    }
+    const change = waiting
+    waiting = null
+    timer = setTimeout(flush, GATHER_MS)
+    for (const listener of listeners) listener(change)
+  }
+
+  return {
+    async start() {
+      await sql.listen(CHANNEL, (text) => {
+        waiting = merge(waiting, JSON.parse(text) as Change)
+        if (!timer) flush()
+      }, () => {
+        if (heard) for (const listener of listeners) listener({ everything: true, standing: true })
+        heard = true
+      })
+    },
+    hear(listener: Listener): () => void {
+      listeners.add(listener)
+      return () => listeners.delete(listener)
+    },
+  }
+}
+
+/** Two changes as one. */
+export function merge(a: Change | null, b: Change): Change {
+  const both = (x: string[] = [], y: string[] = []) => [...new Set([...x, ...y])]
+  return {
+    leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
+    standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
+    ...((a?.asides || b.asides) && { asides: true }),
+    ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
+  }
+}

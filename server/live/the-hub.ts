@@ -1,0 +1,6 @@
+import { database } from '#server/database'
+import { createHub } from '#server/live/hub'
+
+let hub: ReturnType<typeof createHub> | undefined
+/** This process's hub. */
+export const theHub = () => hub ??= createHub(database())

@@ -1,0 +1,78 @@
+import { DateTime } from 'luxon'
+import { freeTimes } from '#core/meetings/free'
+import { nameOf } from '#core/leads'
+import type { Look } from '#core/points/look'
+import type { Next } from '#core/points/next'
+import { insertTimeline, leadForUpdate } from '#db/capture'
+import { addMeetingLetter, addNotice, entryById, type EntryRow } from '#db/entries'
+import { keepMeeting, meetingOf, takenTimes, type Meeting } from '#db/meetings'
+import { setNextStep } from '#db/leads'
+import { editionOf } from '#db/points'
+import { theOffice } from '#server/capture/office'
+import { newId } from '#server/ids'
+import { enqueueMails } from '#server/jobs/queue'
+import { letterOf, signedAddress } from '#server/letters'
+import { say } from '#server/live/say'
+
+/** What somebody who may choose a time sees: with whom, the free times, and what they chose before. */
+export interface Choosing { entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null; look: Look }
+
+/** Who may choose a time, by a signed word of an address; null when there is nothing to choose. */
+export async function choosing(token: string): Promise<Choosing | null> {
+  const id = letterOf('meet', token)
+  const { sql, cache } = theOffice()
+  const entry = id ? await entryById(sql, id) : undefined
+  if (!entry?.leadId || entry.state !== 'complete') return null
+  const [edition, standing, [lead], chosen] = await Promise.all([
+    editionOf(sql, entry.pointId, entry.edition), cache.standing(), sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.id),
+  ])
+  const next = edition?.definition.next as Extract<Next, { kind: 'meeting' }> | undefined
+  const owner = lead?.ownerId ? standing.members.get(lead.ownerId) : undefined
+  if (next?.kind !== 'meeting' || !owner) return null
+  const { zone, workingDays, worksFrom, worksUntil } = standing.house
+  const now = Date.now()
+  const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
+  const spans = taken.filter(t => t.entryId !== entry.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
+  return {
+    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, look: edition!.definition.look,
+    free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
+  }
+}
+
+/** A moment in words, in the house's zone. */
+export const momentText = (at: number | Date, zone: string) => DateTime.fromMillis(Number(at), { zone }).toFormat('cccc d LLLL, H:mm')
+
+/**
+ * Takes a time: the meeting, the next step, and mails with the calendar file to both.
+ * @returns false when the time is not free any more
+ */
+export async function choose(c: Choosing, at: number): Promise<boolean> {
+  if (!c.free.includes(at)) return false
+  const { sql, boss } = theOffice()
+  const now = new Date()
+  const words = momentText(at, c.zone)
+  const notice = newId()
+  try {
+    await sql.begin(async (tx) => {
+      const lead = (await leadForUpdate(tx, c.lead))!
+      const startsAt = new Date(at)
+      await keepMeeting(tx, { id: newId(), entryId: c.entry.id, leadId: c.lead, memberId: c.owner.id, startsAt, minutes: c.minutes, madeAt: now })
+      await setNextStep(tx, c.lead, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: startsAt }, now)
+      await insertTimeline(tx, [{ id: newId(), lead: c.lead, at: now.getTime(), kind: 'meeting', actor: null, payload: { at: startsAt.toISOString(), minutes: c.minutes, with: c.owner.id, ...(c.chosen && { was: c.chosen.startsAt.toISOString() }) } }])
+      if (lead.email) await addMeetingLetter(tx, {
+        id: newId(), lead: c.lead, entry: c.entry.id, at: now, subject: `${c.chosen ? 'Moved' : 'Agreed'}: ${words}`,
+        body: `You meet ${c.owner.name} on ${words} (${c.zone.replace(/^.*\//, '').replace(/_/g, ' ')} time), for ${c.minutes} minutes. The calendar file is attached.\n\nAnother time suits you better? ${signedAddress('meet', c.entry.id)}`,
+      })
+      await addNotice(tx, { id: notice, to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, lines: [], meeting: c.entry.id })
+      const mails = enqueueMails(boss, tx, [notice])
+      await mails.sent
+      await mails.done
+    })
+  } catch (error) {
+    // Somebody else was faster by a moment.
+    if ((error as { code?: string }).code === '23P01') return false
+    throw error
+  }
+  await say(sql, { leads: [c.lead], members: [c.owner.id], jobs: true })
+  return true
+}

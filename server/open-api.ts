@@ -1,0 +1,125 @@
+import { QUESTION_KINDS } from '#core/points/definition'
+
+const LIMIT = { type: ['number', 'string', 'null'] }
+
+/** The description of the open API, OpenAPI 3.1. A test holds it against what the routes answer. */
+export function openApi(url: string) {
+  const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` })
+  const json = (schema: object) => ({ content: { 'application/json': { schema } } })
+  const refused = (description: string) => ({ description, content: { 'application/problem+json': { schema: ref('Problem') } } })
+  const query = (name: string, description: string, schema: object = { type: 'string' }) => ({ name, in: 'query', description, required: false, schema })
+  const several = { type: 'array', items: { type: 'string' } }
+  const nullable = (type: string, more: object = {}) => ({ type: [type, 'null'], ...more })
+  const object = (properties: Record<string, object>, optional: string[] = []) => ({
+    type: 'object', required: Object.keys(properties).filter(p => !optional.includes(p)), properties, additionalProperties: false,
+  })
+  const keyInPath = { name: 'key', in: 'path', required: true, schema: { type: 'string' }, description: 'The key of the form.' }
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Cavlin', version: '1', description: 'Leads with their scores, owners and follow-up; and the public addresses that take entries in.' },
+    servers: [{ url }],
+    security: [{ key: [] }],
+    paths: {
+      '/api/v1/leads': {
+        get: {
+          operationId: 'listLeads', summary: 'Leads, newest first',
+          parameters: [
+            query('email', 'Exactly this person, in any writing of the address.'), query('search', 'Words that all appear in name, company or address.'),
+            query('label', 'One of these labels, or `none`.', several), query('owner', 'One of these members’ ids, or `none`.', several), query('status', 'One of these statuses.', several),
+            query('tag', 'With this tag.'), query('list', 'On one of these lists, by their ids.', several), query('waiting', 'Only people who wait for an answer.', { const: 'true' }),
+            query('limit', 'Leads a page.', { type: 'integer', minimum: 1, maximum: 200, default: 50 }), query('cursor', 'The `next` of the page before.'),
+          ],
+          responses: {
+            200: { description: 'A page of leads.', ...json(object({ leads: { type: 'array', items: ref('Lead') }, next: nullable('string', { description: 'The cursor of the next page; null on the last.' }) })) },
+            401: refused('No working key.'), 422: refused('A filter cannot be read.'),
+          },
+        },
+      },
+      '/api/v1/leads/{id}': {
+        get: {
+          operationId: 'getLead', summary: 'One lead',
+          parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
+          responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 401: refused('No working key.'), 404: refused('No lead with this id.') },
+        },
+      },
+      '/api/v1/files/{id}': {
+        get: {
+          operationId: 'getFile', summary: 'A file that came with an entry',
+          parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
+          responses: { 200: { description: 'Its content.', content: { '*/*': {} } }, 401: refused('No working key.'), 404: refused('No file with this id.') },
+        },
+      },
+      '/w/points/{key}': {
+        get: {
+          operationId: 'getPoint', summary: 'What a live form asks', security: [], parameters: [keyInPath],
+          responses: { 200: { description: 'The live edition.', ...json(ref('Point')) }, 404: refused('No such form, or it is not live.') },
+        },
+      },
+      '/w/points/{key}/entries': {
+        post: {
+          operationId: 'sendEntry', summary: 'Send an entry', security: [],
+          parameters: [keyInPath, { name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 200 }, description: 'The same key again gives the same answer and one entry.' }],
+          requestBody: { required: true, content: { 'application/json': { schema: ref('Entry') }, 'application/x-www-form-urlencoded': { schema: { type: 'object', additionalProperties: { type: 'string' } } },
+            'multipart/form-data': { schema: { type: 'object', description: 'As an ordinary form, with files by question key; or the JSON of an entry in the field `_entry`, beside the files.' } } } },
+          responses: {
+            201: { description: 'It is on disk.', ...json(object({ entry: { type: 'string', format: 'uuid' }, next: ref('Next') })) },
+            303: { description: 'To the thank-you page or on to another address, for an ordinary form post.' },
+            400: refused('Not JSON.'), 403: refused('Not from this site.'), 404: refused('No such form, or it is not live.'), 410: refused('It takes no entries now.'), 413: refused('Over 64 kB, or over 25 MB with files.'), 415: refused('Another content type.'),
+            422: refused('Answers are missing or wrong, field by field.'), 428: refused('The form asks for a proof of work: `challenge` is the sum to work out.'), 429: refused('Too many from this address, or for this form.'),
+          },
+        },
+      },
+    },
+    components: {
+      securitySchemes: { key: { type: 'http', scheme: 'bearer' } },
+      schemas: {
+        Lead: object({
+          id: { type: 'string', format: 'uuid' }, email: nullable('string', { description: 'Null of who is known by another property only.' }), firstName: nullable('string'), lastName: nullable('string'), company: nullable('string'),
+          properties: { type: 'object', additionalProperties: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] }, description: 'Texts; lists where several were chosen. Money in the smallest unit, dates as 2026-04-18, yes-no as `yes` or `no`, files as `id/name` (see `/api/v1/files/{id}`).' }, tags: { type: 'array', items: { type: 'string' } },
+          label: nullable('string'), fit: { type: 'integer' }, interest: { type: 'integer', description: 'As it has faded until now.' },
+          reasons: { type: 'array', items: ref('Reason'), description: 'The `now` of the lines of an axis add up to it.' },
+          owner: { oneOf: [object({ id: { type: 'string', format: 'uuid' }, name: { type: 'string' }, email: { type: 'string' } }), { type: 'null' }] },
+          status: { type: 'string' }, nextStep: { oneOf: [object({ text: { type: 'string' }, due: { type: 'string', format: 'date-time' } }), { type: 'null' }] },
+          createdAt: { type: 'string', format: 'date-time' }, updatedAt: { type: 'string', format: 'date-time' },
+        }),
+        Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
+        Point: object({
+          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, look: { type: 'object', description: 'Colours, font and shapes.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
+          questions: {
+            type: 'array',
+            items: object({
+              key: { type: 'string' }, kind: { enum: [...QUESTION_KINDS] }, label: { type: 'string' }, required: { type: 'boolean' },
+              help: { type: 'string' }, placeholder: { type: 'string' }, error: { type: 'string' }, preset: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] }, autocomplete: { type: 'string' },
+              newPage: { const: true, description: 'Begins a new page.' }, parameter: { type: 'string', description: 'The page’s address answers it, by this parameter.' },
+              shownIf: { type: 'object', description: 'Asked only if this condition holds of the answers before it (`answer.<key>`).' },
+              limits: object({ least: LIMIT, most: LIMIT }), choices: { type: 'array', items: object({ value: { type: 'string' }, text: { type: 'string' } }) },
+              files: object({ endings: several, megabytes: { type: 'integer' } }),
+            }, ['help', 'choices', 'placeholder', 'error', 'preset', 'autocomplete', 'newPage', 'parameter', 'shownIf', 'limits', 'files']),
+          },
+        }, ['closed']),
+        Next: { description: 'What comes next. A `url` without a `text` is gone to at once; with one, it is offered beside it.', oneOf: [
+          object({ kind: { const: 'message' }, text: { type: 'string' }, ways: ref('Ways') }, ['ways']),
+          object({ kind: { enum: ['address', 'page'] }, url: { type: 'string' } }),
+          object({ kind: { const: 'file' }, text: { type: 'string' }, url: { type: 'string' }, name: { type: 'string' }, ways: ref('Ways') }, ['ways']),
+          object({ kind: { const: 'meeting' }, text: { type: 'string' }, url: { type: 'string', description: 'Where the visitor chooses a time.' }, ways: ref('Ways') }, ['ways']),
+        ] },
+        Ways: { type: 'array', description: 'What the visitor may do afterwards.', items: object({ text: { type: 'string' }, url: { type: 'string' }, small: { type: 'boolean' } }, ['small']) },
+        Entry: object({
+          answers: { type: 'object', additionalProperties: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] } }, page: nullable('string'), referrer: nullable('string'),
+          utm: nullable('object', { additionalProperties: { type: 'string' } }), visitor: nullable('string', { format: 'uuid' }),
+          edition: nullable('integer', { minimum: 1, description: 'The edition that was shown; the live one, if left out.' }), via: nullable('string', { description: 'The copy it comes through: script, page, plain, frame or program.' }),
+          took: nullable('integer', { minimum: 0, description: 'From the first sight to sending, in ms.' }), homepage: nullable('string', { description: 'A field that people do not see. Leave it empty.' }),
+          proof: nullable('string', { description: 'The challenge of a 428 with the `number` that solves it, as JSON in base64.' }),
+          landing: nullable('string', { description: 'The address (slug) of the landing page that the form stood on.' }),
+        }, ['proof', 'landing', 'page', 'referrer', 'utm', 'visitor', 'edition', 'via', 'took', 'homepage']),
+        Problem: {
+          type: 'object', required: ['type', 'title', 'status', 'detail'],
+          properties: {
+            type: { type: 'string' }, title: { type: 'string' }, status: { type: 'integer' }, detail: { type: 'string' },
+            errors: { type: 'array', items: object({ field: { type: 'string' }, message: { type: 'string' } }) },
+          },
+        },
+      },
+    },
+  }
+}

@@ -1,0 +1,15 @@
+import { defineNitroPlugin } from 'nitropack/runtime'
+import { theOffice } from '#server/capture/office'
+import { theHub } from '#server/live/the-hub'
+
+export default defineNitroPlugin(() => {
+  const hub = theHub()
+  hub.hear((change) => {
+    if (change.standing) theOffice().cache.forget()
+  })
+  const start = () => hub.start().catch((error) => {
+    console.error('Cannot listen for changes yet:', (error as Error).message)
+    setTimeout(start, 1000)
+  })
+  void start()
+})

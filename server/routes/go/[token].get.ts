@@ -1,0 +1,27 @@
+import { defineEventHandler, getRequestHeader, sendRedirect } from 'h3'
+import { isbot } from 'isbot'
+import { assetPath } from '#core/points/next'
+import { insertTimeline } from '#db/capture'
+import { followed, goalOf } from '#db/letters'
+import { database } from '#server/database'
+import { strangePage } from '#server/hosted/letter-pages'
+import { newId } from '#server/ids'
+import { letterOf } from '#server/letters'
+import { limit } from '#server/limits'
+import { say } from '#server/live/say'
+
+/** The link of a mail: leads on, and keeps that it was followed. */
+export default defineEventHandler(async (event) => {
+  await limit(event, 'reads')
+  const sql = database()
+  const id = letterOf('follow', event.context.params?.token ?? '')
+  const letter = id && await goalOf(sql, id)
+  const place = letter && (letter.goal?.kind === 'address' ? letter.goal.address : letter.goal?.file ? assetPath(letter.goal.file) : null)
+  if (!letter || !place) return strangePage(event)
+  const at = Date.now()
+  if (!isbot(getRequestHeader(event, 'user-agent')) && await followed(sql, id, new Date(at))) {
+    await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])
+    await say(sql, { leads: [letter.leadId] })
+  }
+  return sendRedirect(event, place, 303)
+})

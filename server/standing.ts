@@ -1,0 +1,98 @@
+import type { RoutingPlan } from '#core/routing/plan'
+import type { Reading } from '#core/points/values'
+import type { Scorecard } from '#core/scoring/scorecard'
+import type { Vocabulary } from '#core/vocabulary'
+import type { Db } from '#db/client'
+import { vocabulary } from '#db/house'
+import { lists, type List } from '#db/lists'
+import { activeMembers, type Member } from '#db/members'
+import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
+import { rulesInUse } from '#db/identity'
+import { livePlan } from '#db/routing'
+import { liveScorecard } from '#db/scoring'
+
+/** What seldom changes and every entry needs. */
+export interface Standing extends Vocabulary {
+  scorecard: Scorecard
+  plan: RoutingPlan
+  members: Map<string, Member>
+  labelOrder: string[]
+  firstStatus: string
+  reading: Reading
+  /** The rules by which live points know people beside their address. */
+  rules: string[]
+  lists: List[]
+}
+
+const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
+
+/** Reads the standing anew. */
+export async function readStanding(db: Db): Promise<Standing> {
+  const [words, members, scorecard, plan, rules, groups] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db)])
+  return {
+    ...words,
+    scorecard: scorecard?.definition ?? NO_SCORECARD,
+    plan: plan?.definition ?? { version: 1, lanes: [] },
+    members: new Map(members.map(m => [m.id, m])),
+    rules,
+    lists: groups,
+    labelOrder: words.labels.map(l => l.key),
+    reading: { country: words.house.country, cents: centsOf(words.house.currency) },
+    firstStatus: words.statuses.find(s => s.stage === 'first')?.key ?? '',
+  }
+}
+
+/** Digits behind the point of a currency: 2 for most, none for some (ISO 4217). */
+const centsOf = (currency: string) => new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
+
+/** Should a word of a change get lost, nothing stays stale for longer than this. */
+const KEPT_MS = 5_000
+
+function kept<T>(read: () => Promise<T>) {
+  let value: Promise<T> | null = null
+  let until = 0
+  return {
+    get(): Promise<T> {
+      if (!value || Date.now() > until) {
+        until = Date.now() + KEPT_MS
+        const fresh = read()
+        fresh.catch(() => { if (value === fresh) value = null })
+        value = fresh
+      }
+      return value
+    },
+    forget() { value = null },
+  }
+}
+
+/** Keeps the standing and the live points in memory; `forget` when something of them changed. */
+export function standingCache(db: Db) {
+  const standing = kept(() => readStanding(db))
+  const points = new Map<string, ReturnType<typeof kept<Point | undefined>>>()
+  const editions = new Map<string, Edition>()
+  return {
+    standing: standing.get,
+    /** The edition of a point with this number; null when there is none. */
+    async edition(point: Point, number: number): Promise<Edition | null> {
+      if (number === point.live?.number) return point.live
+      const key = `${point.id} ${number}`
+      if (editions.size > 1_000) editions.clear()
+      const edition = editions.get(key) ?? await editionOf(db, point.id, number)
+      if (edition) editions.set(key, edition)
+      return edition ?? null
+    },
+    point(key: string): Promise<Point | undefined> {
+      // Unknown keys are asked for by strangers: they must not fill the memory.
+      if (points.size > 5_000) points.clear()
+      let entry = points.get(key)
+      if (!entry) points.set(key, entry = kept(() => pointByKey(db, key)))
+      return entry.get()
+    },
+    forget() {
+      standing.forget()
+      points.clear()
+      // They never change, but the house style that one follows may.
+      editions.clear()
+    },
+  }
+}

@@ -1,0 +1,15 @@
+import { createApp, defineEventHandler, setResponseHeader, setResponseStatus } from 'h3'
+import { portOf, serve } from './serve'
+import { site } from './site/pages'
+
+/** Larkmoss Glasshouses' own web site: somebody else's pages, on another origin, with our script on them. */
+const pages = site(process.env.CAVLIN_URL ?? '')
+const app = createApp()
+app.use(defineEventHandler((event) => {
+  const path = event.path.split('?')[0]!.replace(/\/$/, '') || '/'
+  setResponseHeader(event, 'content-type', 'text/html; charset=utf-8')
+  if (pages[path]) return pages[path]
+  setResponseStatus(event, 404)
+  return pages['/not-found']
+}))
+serve(app, portOf('CAVLIN_SITE_PORT'))

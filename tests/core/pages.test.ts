@@ -1,0 +1,77 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { pageChecks, pageStops } from '#core/pages/checks'
+import { BLOCK_KINDS, blankBlock, blankPage, type Block, type PageDefinition } from '#core/pages/definition'
+import { pageMarkup, richText } from '#core/pages/markup'
+import { readPage } from '#core/pages/schema'
+import { PAGE_STARTERS } from '#core/pages/starters'
+import { merge } from '#core/points/merge'
+
+const LIVE = { points: [{ key: 'form_a', name: 'A', live: true }] }
+const draw = (page: PageDefinition) => pageMarkup(page, { point: key => `<form data-key="${key}"></form>` })
+const withPoint = (page: PageDefinition): PageDefinition => ({ ...page, blocks: page.blocks.map(b => b.kind === 'point' ? { ...b, point: 'form_a' } : b) })
+/** Any page that can be typed: each kind of block with any texts in it. */
+const texts = fc.string({ unit: 'binary', maxLength: 60 })
+const anyBlock = fc.tuple(fc.constantFrom(...BLOCK_KINDS), texts, texts, fc.boolean()).map(([kind, a, b, wide]): Omit<Block, 'key'> => ({
+  heading: { kind, text: a, under: b }, text: { kind, text: a }, picture: { kind, picture: null, caption: a, wide }, quote: { kind, text: a, who: b },
+  benefits: { kind, title: a, items: [{ key: 'i1', title: b, text: a }] }, answers: { kind, title: a, items: [{ key: 'i1', question: b, answer: a }] },
+  point: { kind, point: wide ? 'form_a' : null }, footer: { kind, text: a, links: [{ key: 'l1', text: b, address: 'https://larkmoss.example' }] },
+}[kind] as never))
+const anyPage = fc.tuple(fc.array(anyBlock, { maxLength: 12 }), fc.constantFrom('single' as const, 'beside' as const), texts)
+  .map(([blocks, layout, title]): PageDefinition => ({ ...blankPage(title), layout, blocks: blocks.map((b, i) => ({ ...b, key: `b${i}` })) as Block[] }))
+
+describe('a landing page', () => {
+  it('is read back as it was written, whatever is typed into it', () => {
+    fc.assert(fc.property(anyPage, (page) => {
+      expect(readPage(JSON.parse(JSON.stringify(page)))).toEqual({ page, flaws: [] })
+    }))
+  })
+  it('draws each text as text: what is typed never becomes a tag or an attribute', () => {
+    fc.assert(fc.property(anyPage, (page) => {
+      const html = draw(page).replace(/<form data-key="form_a"><\/form>/g, '')
+      for (const tag of html.match(/<[^>]*>/g) ?? [])
+        expect(tag).toMatch(/^<\/?(div|section|footer|header|h1|h2|h3|p|ul|ol|li|a|nav|figure|figcaption|blockquote|details|summary|span|strong|em|code|pre|br|hr|img)( (class|data-block|data-field|href|aria-label|alt|src|width|height|start|title|decoding)="[^"<]*")* ?\/?>$/)
+    }))
+    expect(richText('<img src=x onerror=alert(1)> [x](javascript:alert(1)) [y](data:text/html,x)')).not.toMatch(/<img|href/)
+  })
+  it('has one first heading, and every block stands on it once, whatever the layout', () => {
+    fc.assert(fc.property(anyPage, (page) => {
+      const html = draw(page)
+      expect((html.match(/<h1[ >]/g) ?? []).length).toBeLessThanOrEqual(1)
+      for (const b of page.blocks) expect(html.split(`data-block="${b.key}"`).length - 1).toBeLessThanOrEqual(1)
+    }))
+  })
+  it('may go live from each starter once its form is chosen and its pictures are, and nothing is wrong with the mends', () => {
+    for (const { key, page } of PAGE_STARTERS) {
+      expect(readPage(JSON.parse(JSON.stringify(page))).flaws, key).toEqual([])
+      let mended = withPoint(page)
+      for (const stop of pageStops(mended, LIVE)) if (stop.mend) mended = stop.mend.apply(mended)
+      expect([key, pageStops(mended, LIVE)]).toEqual([key, []])
+    }
+  })
+  it('is stopped for what visitors would miss, and each mend puts its own stop right', () => {
+    fc.assert(fc.property(anyPage, (page) => {
+      for (const stop of pageStops(page, LIVE)) {
+        if (!stop.mend) continue
+        const count = (p: PageDefinition) => pageStops(p, LIVE).filter(s => s.message === stop.message).length
+        expect(count(stop.mend.apply(page))).toBeLessThan(count(page))
+      }
+    }))
+    const bare = { ...blankPage(''), blocks: [] }
+    expect(pageStops(bare, LIVE).map(s => s.field)).toEqual(['title', 'blocks', 'blocks'])
+    expect(pageStops(withPoint(blankPage('A')), { points: [{ key: 'form_a', name: 'A', live: false }] })[0]!.message).toContain('not live yet')
+  })
+  it('hints at test words, missing words for pictures, a form far down, and the name of another', () => {
+    const page = withPoint(blankPage('Lorem'))
+    const long: Block = { key: 'text_1', kind: 'text', text: 'word '.repeat(300) }
+    const picture: Block = { key: 'picture_1', kind: 'picture', picture: { file: { id: 'x', name: 'x.png' }, width: 9, height: 9, alt: '' }, caption: '', wide: false }
+    const hints = pageChecks({ ...page, blocks: [page.blocks[0]!, long, picture, page.blocks[1]!] }, { ...LIVE, name: 'a', otherNames: ['A '] }).filter(c => c.level === 'hint').map(c => c.message).join('\n')
+    for (const said of ['“Lorem” looks like a test word', 'no words for people who cannot see it', 'more than 250 words', 'Another point has this name']) expect(hints).toContain(said)
+  })
+  it('brings two people’s changes to different blocks together', () => {
+    const base = { ...blankPage('A'), blocks: [blankBlock('heading', []), blankBlock('text', []), blankBlock('quote', [])] }
+    const change = (i: number, text: string) => ({ ...base, blocks: base.blocks.map((b, n) => n === i ? { ...b, text } : b) as Block[] })
+    const { merged, conflicts } = merge(base, change(0, 'mine'), { ...change(1, 'theirs'), blocks: [...change(1, 'theirs').blocks, blankBlock('footer', [])] })
+    expect([merged.blocks.map(b => 'text' in b ? b.text : ''), conflicts]).toEqual([['mine', 'theirs', '', ''], []])
+  })
+})

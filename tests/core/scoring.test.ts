@@ -1,0 +1,91 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { apportion } from '#core/scoring/apportion'
+import { labelFor } from '#core/scoring/labels'
+import { faded, scoreAt, withDeeds, type Deed } from '#core/scoring/score'
+import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
+
+const DAY = 86_400_000
+const card: Scorecard = {
+  version: 1, halfLifeDays: 10,
+  fit: [{ key: 'school', name: 'School', points: 35, when: { fact: 'property.sector', is: 'equal', value: 'school' } }, { key: 'far', name: 'Far away', points: -20, when: { fact: 'property.far', is: 'filled' } }],
+  interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { fact: 'path', is: 'starts_with', value: '/prices' } }],
+  labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warm', fit: 0, interest: 18 }, { label: 'ready', fit: 30, interest: 30 }],
+}
+const facts = (known: Record<string, unknown>) => (name: string) => known[name]
+const entry = (at: number): Deed => ({ kind: 'entry', at, facts: () => undefined, note: 'form' })
+const view = (at: number, path: string): Deed => ({ kind: 'page_view', at, note: path, facts: name => name === 'path' ? path : undefined })
+
+describe('scores', () => {
+  it('halves interest with each half-life and leaves fit alone', () => {
+    const lines = withDeeds(card, [], facts({ 'property.sector': 'School' }), [entry(0)], 0)
+    expect(scoreAt(lines, 0, 10)).toMatchObject({ fit: 35, interest: 20 })
+    expect(scoreAt(lines, 10 * DAY, 10)).toMatchObject({ fit: 35, interest: 10 })
+    expect(scoreAt(lines, 20 * DAY, 10)).toMatchObject({ fit: 35, interest: 5 })
+    expect(faded(20, 5 * DAY, 0, 10)).toBe(20)
+  })
+
+  it('counts a page once a day for a rule, entries each time', () => {
+    const lines = withDeeds(card, [], facts({}), [view(1000, '/prices'), view(2000, '/prices'), view(3000, '/prices/small'), view(DAY + 1, '/prices'), entry(5), entry(6)], 2 * DAY)
+    expect(lines.filter(l => l.rule === 'prices')).toHaveLength(3)
+    expect(lines.filter(l => l.rule === 'entry')).toHaveLength(2)
+  })
+
+  it('gives reasons that add up, whatever happened and whenever one looks', () => {
+    const deed = fc.record({ at: fc.integer({ min: 0, max: 300 * DAY }), page: fc.option(fc.constantFrom('/prices', '/prices/a', '/other')) })
+    fc.assert(fc.property(fc.array(deed, { maxLength: 60 }), fc.integer({ min: 0, max: 400 * DAY }), (deeds, now) => {
+      const lines = withDeeds(card, [], facts({ 'property.sector': 'school', 'property.far': 'yes' }), deeds.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now)
+      const score = scoreAt(lines, now, card.halfLifeDays)
+      const sum = (axis: string) => score.reasons.filter(r => r.axis === axis).reduce((n, r) => n + r.now, 0)
+      expect(sum('fit')).toBe(score.fit)
+      expect(sum('interest')).toBe(score.interest)
+      for (const r of score.reasons) expect(Number.isInteger(r.now) && Math.abs(r.now) <= Math.abs(r.points)).toBe(true)
+    }))
+  })
+
+  it('comes to the same whether deeds are counted one by one or at once', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 40 * DAY }), fc.constantFrom('/prices', '/prices/b', 'entry')), { maxLength: 30 }), (raw) => {
+      const deeds = raw.sort((a, b) => a[0] - b[0]).map(([at, what]) => what === 'entry' ? entry(at) : view(at, what))
+      const now = 40 * DAY
+      const known = facts({})
+      const atOnce = scoreAt(withDeeds(card, [], known, deeds, now), now, 10)
+      const oneByOne = scoreAt(deeds.reduce((lines, d) => withDeeds(card, lines, known, [d], d.at), [] as ReturnType<typeof withDeeds>), now, 10)
+      expect(oneByOne.interest).toBe(atOnce.interest)
+    }))
+  })
+
+  it('apportions: integers within one of their part, adding up to the rounded whole', () => {
+    fc.assert(fc.property(fc.array(fc.double({ min: -100, max: 100, noNaN: true }), { maxLength: 50 }), (parts) => {
+      const rounded = apportion(parts)
+      rounded.forEach((r, i) => expect(Math.abs(r - parts[i]!)).toBeLessThanOrEqual(1))
+      expect(rounded.reduce((a, b) => a + b, 0) === Math.round(parts.reduce((a, b) => a + b, 0))).toBe(true)
+    }))
+  })
+})
+
+describe('labels', () => {
+  const order = ['early', 'warm', 'ready']
+  it('take the highest that fit and interest reach, lifted to the floor of a point', () => {
+    expect(labelFor(card.labels, order, 35, 40, null)).toEqual({ label: 'ready', because: 'score' })
+    expect(labelFor(card.labels, order, 29, 40, null)).toEqual({ label: 'warm', because: 'score' })
+    expect(labelFor(card.labels, order, 0, 2, 'warm')).toEqual({ label: 'warm', because: 'point' })
+    expect(labelFor(card.labels, order, 35, 40, 'warm')).toEqual({ label: 'ready', because: 'score' })
+    expect(labelFor([], order, 35, 40, null)).toEqual({ label: null, because: 'none' })
+  })
+  it('never fall when fit or interest rises', () => {
+    const points = fc.integer({ min: -50, max: 150 })
+    fc.assert(fc.property(points, points, fc.nat(50), fc.nat(50), fc.constantFrom(null, ...order), (fit, interest, more, again, floor) => {
+      const rank = (f: number, i: number) => order.indexOf(labelFor(card.labels, order, f, i, floor).label ?? '')
+      expect(rank(fit + more, interest + again)).toBeGreaterThanOrEqual(rank(fit, interest))
+    }))
+  })
+})
+
+describe('reading a scorecard', () => {
+  it('takes a good one as it is, and names what is wrong with a bad one', () => {
+    expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual(card)
+    expect(readScorecard({ ...card, halfLifeDays: 0 }).flaws[0]?.message).toContain('halfLifeDays must be a number')
+    expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { fact: 'x', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
+    expect(readScorecard(null).flaws).toHaveLength(1)
+  })
+})

@@ -1,0 +1,145 @@
+import { expect, test } from '@playwright/test'
+import { ask, demo, somebody } from '../support/house'
+import { axe, otherSite, overflow } from '../support/pages'
+
+/** A test is quicker than anybody can read, and would be taken for the machine it is. */
+const PERSON_MS = 700
+
+test('a visitor reads, is told what is missing, sends, and is thanked', async ({ page }) => {
+  const errors: string[] = []
+  page.on('pageerror', e => errors.push(e.message))
+  const { site } = demo().standins
+  await page.goto(site)
+  await page.getByRole('button', { name: 'Yes, remember' }).click()
+  await page.goto(`${site}/prices`)
+  await page.waitForTimeout(300)
+  await page.goto(`${site}/contact?utm_source=fair&secret=1`)
+  await page.getByRole('button', { name: 'Ask for a visit' }).click()
+  await expect(page.getByRole('alert')).toContainText('Look at the marked answers')
+  await expect(page.getByRole('radio', { name: 'A school or college' })).toBeFocused()
+  await expect(page.getByText('Choose one of the answers.').first()).toBeVisible()
+  await page.keyboard.press('Space')
+  await page.getByRole('radio', { name: 'Over 200 m²' }).check()
+  await page.getByLabel('First name').fill('Romilly')
+  await page.getByLabel('Last name').fill('Fenwright')
+  await page.getByLabel('E-mail address').fill('romilly at school')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('E-mail address')).toBeFocused()
+  await expect(page.getByLabel('E-mail address')).toHaveAccessibleDescription(/not a complete e-mail address/)
+  const email = somebody('romilly')
+  await page.waitForTimeout(PERSON_MS)
+  await page.getByLabel('E-mail address').fill(email)
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.cv-thanks')).toContainText('One of us will call within a working day')
+  await expect(page.locator('.cv-thanks')).toBeFocused()
+  const { leads: [lead] } = await ask<{ leads: { reasons: { rule: string }[] }[] }>(`/api/v1/leads?email=${email}`)
+  expect(lead!.reasons.map(r => r.rule)).toEqual(expect.arrayContaining(['Asked for a visit', 'Read the prices', 'School or council', 'Over 200 m²']))
+  expect(errors).toEqual([])
+})
+
+test('without agreement nothing is kept in the browser and nothing is sent', async ({ page }) => {
+  const sent: string[] = []
+  page.on('request', r => r.method() === 'POST' && sent.push(r.url()))
+  await page.goto(`${demo().standins.site}/prices`)
+  await expect(page.getByLabel('E-mail address')).toBeVisible()
+  await page.getByRole('button', { name: 'No, thank you' }).click()
+  await page.goto(`${demo().standins.site}/journal/winter-light`)
+  await expect(page.getByLabel('E-mail address')).toBeVisible()
+  expect(sent.filter(u => u.includes('/w/'))).toEqual([])
+  expect(await page.evaluate(() => Object.keys(localStorage).filter(k => k.startsWith('cavlin')))).toEqual([])
+  expect(await page.context().cookies()).toEqual([])
+})
+
+test('a line that fails loses nothing: the same answers again are one entry', async ({ page }) => {
+  const email = somebody('shaky')
+  await page.goto(`${demo().standins.site}/journal/winter-light`)
+  await page.getByLabel('E-mail address').fill(email)
+  await page.waitForTimeout(PERSON_MS)
+  // The entry arrives, its answer does not.
+  let cut = true
+  await page.route('**/entries', async (route) => {
+    if (!cut) return route.continue()
+    cut = false
+    await route.fetch()
+    await route.abort()
+  })
+  await page.getByRole('button', { name: 'Send me the journal' }).click()
+  await expect(page.getByRole('alert')).toContainText('They are still here')
+  await expect(page.getByLabel('E-mail address')).toHaveValue(email)
+  await page.getByRole('button', { name: 'Send me the journal' }).click()
+  await expect(page.getByText('Nearly there')).toBeVisible()
+  const { leads: [lead] } = await ask<{ leads: { reasons: { axis: string }[] }[] }>(`/api/v1/leads?email=${email}`)
+  expect(lead!.reasons.filter(r => r.axis === 'interest')).toHaveLength(1)
+})
+
+for (const width of [1280, 390]) {
+  test(`nothing jumps when the form appears, ${width} wide`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 800 })
+    await page.route('**/w/points/**', async (route) => {
+      await new Promise(r => setTimeout(r, 700))
+      await route.continue()
+    })
+    for (const path of ['/contact', '/prices', '/journal/winter-light', '/growing-houses']) {
+      await page.addInitScript(() => {
+        const w = window as { shifted?: number }
+        w.shifted = 0
+        new PerformanceObserver(list => list.getEntries().forEach((e) => { w.shifted! += (e as unknown as { value: number }).value })).observe({ type: 'layout-shift', buffered: true })
+      })
+      await page.goto(demo().standins.site + path)
+      const button = page.locator('[data-cavlin] button')
+      await button.scrollIntoViewIfNeeded()
+      await expect(button).toBeVisible()
+      await page.waitForTimeout(150)
+      expect([path, await page.evaluate(() => (window as { shifted?: number }).shifted)]).toEqual([path, 0])
+      expect(await overflow(page)).toBe(0)
+    }
+  })
+}
+
+test('works under a strict content security policy', async ({ page }) => {
+  const complaints: string[] = []
+  page.on('console', m => m.type() === 'error' && complaints.push(m.text()))
+  const { url } = demo()
+  const strict = await otherSite(`<!doctype html><html lang="en"><title>Strict</title><link rel="icon" href="data:,"><main><h1>Strict</h1><script async src="${url}/w/cavlin.js" data-point="form_journal"></script></main>`,
+    { 'content-security-policy': `default-src 'none'; img-src data:; script-src ${url}; connect-src ${url}` })
+  await page.goto(strict.url)
+  const email = somebody('strict')
+  await page.getByLabel('E-mail address').fill(email)
+  const box = await page.locator('[data-cavlin] form').boundingBox()
+  expect(box!.width).toBeLessThanOrEqual(544)
+  await page.getByRole('button', { name: 'Send me the journal' }).click()
+  await expect(page.getByText('Nearly there')).toBeVisible()
+  expect(complaints).toEqual([])
+  strict.close()
+})
+
+test.describe('without JavaScript', () => {
+  test.use({ javaScriptEnabled: false })
+  test('the form on its own page works all the way', async ({ page }) => {
+    const email = somebody('plain')
+    await page.goto(`${demo().url}/p/price-guide`)
+    await page.getByLabel('First name').fill('<b>Bo</b>')
+    await page.waitForTimeout(PERSON_MS)
+    await page.getByLabel('E-mail address').fill('nonsense')
+    await page.getByRole('button').click()
+    await expect(page.getByText('This is not a complete e-mail address.')).toBeVisible()
+    await expect(page.getByText('Choose one of the answers.')).toBeVisible()
+    await expect(page.getByLabel('First name')).toHaveValue('<b>Bo</b>')
+    await page.getByLabel('A school or college').check()
+    await page.getByLabel('E-mail address').fill(email)
+    await page.getByRole('button').click()
+    await expect(page).toHaveURL(/\/p\/price-guide\/thanks$/)
+    await expect(page.getByText('It is on its way.')).toBeVisible()
+    expect((await ask<{ leads: [] }>(`/api/v1/leads?email=${email}`)).leads).toHaveLength(1)
+    await page.goto(`${demo().url}/p/no-such-form`)
+    await expect(page.getByRole('heading')).toContainText('There is nothing here')
+  })
+})
+
+test('axe finds nothing on what visitors see', async ({ page }) => {
+  for (const address of [`${demo().url}/p/ask-for-a-visit`, `${demo().url}/p/journal/thanks`, `${demo().url}/p/none`, `${demo().standins.site}/contact`]) {
+    await page.goto(address)
+    await page.waitForTimeout(500)
+    expect([address, await axe(page)]).toEqual([address, []])
+  }
+})

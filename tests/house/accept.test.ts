@@ -1,0 +1,191 @@
+import fc from 'fast-check'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Intake } from '#core/capture/case'
+import { brief } from '#db/brief'
+import type { Sql } from '#db/client'
+import { leadPage } from '#db/leads'
+import { pointByKey } from '#db/points'
+import { accept, type Accepted } from '#server/capture/accept'
+import { gather, gotInTheWay } from '#server/capture/gather'
+import { receive } from '#server/capture/receive'
+import { keepView } from '#server/capture/view'
+import { carryOut } from '#server/follow-up/acts'
+import { newId } from '#server/ids'
+import { fadeScores } from '#server/jobs/fade'
+import { readStanding } from '#server/standing'
+import { freshDatabase, type TestDatabase } from '../support/database'
+
+let db: TestDatabase
+let sql: Sql
+beforeAll(async () => {
+  db = await freshDatabase()
+  sql = db.sql
+})
+afterAll(() => db.drop())
+
+const DAY = 86_400_000
+let people = 0
+const somebody = () => `p${++people}@people.example`
+
+async function intake(key: string, answers: Record<string, string>, more: { idempotencyKey?: string; at?: number; visitor?: string } = {}): Promise<Intake> {
+  const point = (await pointByKey(sql, key))!
+  const { intake, flaws } = receive(point, { answers, ...(more.visitor && { visitor: more.visitor }) }, more.idempotencyKey ?? null, more.at ?? Date.now())
+  if (!intake) throw new Error(JSON.stringify(flaws))
+  return intake
+}
+/** One application process: its own connections, its own gathering. */
+async function office(own: Sql) {
+  const standing = await readStanding(own)
+  return gather<Intake, Accepted>(intakes => brief(own, (tx, commit) => accept(tx, db.boss, standing, intakes, commit)), gotInTheWay)
+}
+const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, db.boss, await readStanding(tx), [item])))[0]!
+const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
+
+describe('entries that come at the same time', () => {
+  it('of one person, in any writing and through two processes, make one lead', async () => {
+    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const writings = ['Zoe@Gärtnerei.example', ' zoe@gärtnerei.example', 'ZOE@xn--grtnerei-0za.example', 'zoe @gärtnerei.example']
+    const items = await Promise.all(Array.from({ length: 24 }, (_, i) => intake('form_guide', { email: writings[i % 4]!, first_name: `Zoe ${i}`, sector: 'school' })))
+    const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    expect(results.every(r => r.kind === 'accepted')).toBe(true)
+    const [lead, ...others] = await leadOf('zoe@xn--grtnerei-0za.example')
+    expect(others).toEqual([])
+    const [{ entries, came, owners }] = await sql<[{ entries: number; came: number; owners: number }]>`
+      select (select count(*) from entry where lead_id = ${lead!.id}) as entries, (select count(*) from timeline where lead_id = ${lead!.id} and kind = 'came') as came,
+        (select count(*) from timeline where lead_id = ${lead!.id} and kind = 'owner') as owners`
+    expect({ entries, came, owners }).toEqual({ entries: 24, came: 1, owners: 1 })
+    expect(lead!.reasons.filter(r => r.rule === 'asked_guide')).toHaveLength(24)
+  })
+
+  it('share the turns of a lane fairly, through two processes', async () => {
+    const before = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens'`
+    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const items = await Promise.all(Array.from({ length: 61 }, () => intake('form_guide', { email: somebody(), first_name: 'A', sector: 'restaurant' })))
+    await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    const after = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens' order by member_id`
+    expect(after.reduce((n, t) => n + t.given, 0) - before.reduce((n, t) => n + t.given, 0)).toBe(61)
+    expect(Math.abs(after[0]!.given - after[1]!.given)).toBeLessThanOrEqual(1)
+    const owned = await sql<{ n: number }[]>`select count(*) as n from lead where email_key like 'p%@people.example' and properties->>'sector' = 'restaurant' group by owner_id`
+    expect(Math.abs(owned[0]!.n - owned[1]!.n)).toBeLessThanOrEqual(1)
+  })
+
+  it('under one idempotency key count once and get one answer', async () => {
+    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const email = somebody()
+    const items = await Promise.all(Array.from({ length: 10 }, () => intake('form_journal', { email }, { idempotencyKey: 'same-key' })))
+    const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    expect(new Set(results.map(r => 'entry' in r ? r.entry : '')).size).toBe(1)
+    expect(results.filter(r => r.kind === 'accepted')).toHaveLength(1)
+    const other = await intake('form_journal', { email: somebody() }, { idempotencyKey: 'same-key' })
+    expect((await one(sql, other)).kind).toBe('key reused')
+    const elsewhere = await intake('form_guide', { email, first_name: 'A', sector: 'school' }, { idempotencyKey: 'same-key' })
+    expect((await one(sql, elsewhere)).kind).toBe('accepted')
+  })
+
+  it('do not suffer from one of them that cannot be kept', async () => {
+    const enter = await office(sql)
+    const good = await Promise.all(Array.from({ length: 4 }, () => intake('form_journal', { email: somebody() })))
+    const bad = { ...await intake('form_journal', { email: somebody() }), visitor: 'not-a-uuid' }
+    const settled = await Promise.allSettled([good[0]!, bad, ...good.slice(1)].map(enter))
+    expect(settled.map(s => s.status)).toEqual(['fulfilled', 'rejected', 'fulfilled', 'fulfilled', 'fulfilled'])
+    for (const item of good) expect(await leadOf(item.email!.key)).toHaveLength(1)
+    expect(await leadOf(bad.email!.key)).toHaveLength(0)
+  })
+})
+
+describe('an entry', () => {
+  it('leaves nothing behind when its transaction fails, not even a mail', async () => {
+    const item = await intake('form_journal', { email: somebody() })
+    const standing = await readStanding(sql)
+    const [{ jobs }] = await sql<[{ jobs: number }]>`select count(*) as jobs from pgboss.job where name = 'mail'`
+    const fails = async () => { throw new Error('the power fails') }
+    await expect(sql.begin(tx => accept(tx, db.boss, standing, [item]).then(fails))).rejects.toThrow('the power fails')
+    await expect(brief(sql, tx => accept(tx, db.boss, standing, [item]).then(fails))).rejects.toThrow('the power fails')
+    // The last of the statements fails, with the commit already on its way behind it.
+    const broken = { ...item, utm: { source: 'x'.repeat(10), page: undefined }, fingerprint: 'not hexadecimal' } as unknown as Intake
+    await expect(brief(sql, (tx, commit) => accept(tx, db.boss, standing, [broken], commit))).rejects.toThrow()
+    expect(await leadOf(item.email!.key)).toEqual([])
+    expect((await sql`select from entry where id = ${item.entryId}`).count).toBe(0)
+    expect((await sql<[{ jobs: number }]>`select count(*) as jobs from pgboss.job where name = 'mail'`)[0].jobs).toBe(jobs)
+    await one(sql, item)
+    expect((await sql`select data from pgboss.job where name = 'mail' and data->'notices' ? ${item.entryId}`).length).toBe(1)
+  })
+
+  it('keeps answers exactly as typed, in the entry, the lead, the timeline and the notice', async () => {
+    const unit = fc.constantFrom('\0', '\ud800', '\ue000', '<b>', '"', '\'', '\\', '\u202e', '\u05d0', '🌱', '\r\n', '\t', '%', '$1', 'a')
+    await fc.assert(fc.asyncProperty(fc.string({ unit, minLength: 1 }).filter(t => t.trim() !== ''), async (typed) => {
+      const email = somebody()
+      await one(sql, await intake('form_care', { email, first_name: typed, last_name: 'x', company: typed, message: typed }))
+      const [lead] = await leadOf(email)
+      expect([lead!.firstName, lead!.company, lead!.properties.message]).toEqual([typed, typed, typed])
+      const [entry] = await sql<{ answers: Record<string, string> }[]>`select answers from entry where lead_id = ${lead!.id}`
+      expect(entry!.answers.message).toBe(typed)
+      const [line] = await sql<{ payload: { answers: { text: string }[] } }[]>`select payload from timeline where lead_id = ${lead!.id} and kind = 'entry'`
+      expect(line!.payload.answers.at(-1)!.text).toBe(typed)
+      const [notice] = await sql<{ body: { lines: { text: string }[] } }[]>`select body from notice where lead_id = ${lead!.id}`
+      expect(notice!.body.lines.at(-1)!.text).toBe(typed)
+    }), { numRuns: 25 })
+  })
+
+  it('of somebody known updates what is known, keeps the owner, and says what was before', async () => {
+    const email = somebody()
+    const first = await one(sql, await intake('form_visit', { email, first_name: 'Ines', last_name: 'Old', sector: 'school', size: 'small' }))
+    const second = await one(sql, await intake('form_care', { email, first_name: 'Ines', last_name: 'New', message: 'Vents stick' }))
+    if (first.kind !== 'accepted' || second.kind !== 'accepted') throw new Error('not accepted')
+    expect(second.now.known).toBe(true)
+    expect(second.now.lead.ownerId).toBe(first.now.lead.ownerId)
+    expect(second.now.timeline.find(t => t.kind === 'entry')?.payload).toMatchObject({ changed: [{ property: 'last_name', from: 'Old', to: 'New' }] })
+    const [lead] = await leadOf(email)
+    expect(lead).toMatchObject({ lastName: 'New', properties: { sector: 'school', message: 'Vents stick' }, tags: ['visit', 'care'], labelFloor: 'warming' })
+  })
+
+  it('takes what the visitor read before along, once', async () => {
+    const standing = await readStanding(sql)
+    const visitor = newId()
+    const view = (path: string, at: number) => ({ id: newId(), at: new Date(at), visitor, visit: visitor, page: `https://site.example${path}`, path, title: null, referrer: null, utm: {} })
+    const now = Date.now()
+    for (const path of ['/prices', '/prices', '/growing-houses']) expect(await sql.begin(tx => keepView(tx, standing, view(path, now - 1000)))).toBeNull()
+    const email = somebody()
+    await one(sql, await intake('form_journal', { email }, { visitor }))
+    expect((await leadOf(email))[0]!.reasons.map(r => r.rule).sort()).toEqual(['houses', 'other_entry', 'prices'])
+    expect(await sql.begin(tx => keepView(tx, standing, view('/journal/a', now + 1000)))).toBeTruthy()
+    expect((await leadOf(email))[0]!.reasons.map(r => r.rule)).toContain('journal')
+    const other = somebody()
+    await one(sql, await intake('form_journal', { email: other }, { visitor }))
+    expect((await leadOf(other))[0]!.reasons.map(r => r.rule)).toEqual(['other_entry'])
+  })
+})
+
+it('lets labels fall as interest fades, but not below the floor, and tells the timeline', async () => {
+  const now = Date.now()
+  const [ready, floored] = [somebody(), somebody()]
+  await one(sql, await intake('form_guide', { email: ready, first_name: 'A', sector: 'school' }, { at: now - 60 * DAY }))
+  // The same answers within a minute would be the same entry.
+  await one(sql, await intake('form_guide', { email: ready, first_name: 'A', sector: 'school' }, { at: now - 60 * DAY + 120_000 }))
+  await one(sql, await intake('form_visit', { email: floored, first_name: 'A', last_name: 'B', sector: 'school', size: 'large' }, { at: now - 60 * DAY }))
+  expect((await leadOf(ready))[0]!.label).toBe('marketing_qualified')
+  const changed = await fadeScores(sql, now, DAY)
+  const [a, b] = [(await leadOf(ready))[0]!, (await leadOf(floored))[0]!]
+  expect([a.label, b.label]).toEqual(['early', 'warming'])
+  expect(changed).toEqual(expect.arrayContaining([a.id, b.id]))
+  const lines = await sql<{ payload: { to: string } }[]>`select payload from timeline where lead_id = ${a.id} and kind = 'label' order by at desc limit 1`
+  expect(lines[0]!.payload.to).toBe('early')
+})
+
+it('counts a status, a note or a next step as an answer to who waits, but not a change of owner', async () => {
+  const standing = await readStanding(sql)
+  const [jonah] = await sql<{ id: string }[]>`select id from member where email like 'jonah%'`
+  const waiting = async (act: Parameters<typeof carryOut>[4]) => {
+    const email = somebody()
+    await one(sql, await intake('form_journal', { email }))
+    const lead = (await leadOf(email))[0]!
+    expect(lead.waitingSince).not.toBeNull()
+    await sql.begin(tx => carryOut(tx, standing, lead.id, jonah!.id, act, new Date()))
+    return (await leadOf(email))[0]!.waitingSince !== null
+  }
+  expect(await waiting({ do: 'status', status: 'reaching_out' })).toBe(false)
+  expect(await waiting({ do: 'note', text: 'Rang' })).toBe(false)
+  expect(await waiting({ do: 'next_step', step: { text: 'Call', due: new Date() } })).toBe(false)
+  expect(await waiting({ do: 'owner', owner: jonah!.id })).toBe(true)
+  await expect(waiting({ do: 'status', status: 'nonsense' })).rejects.toThrow('no such status')
+})

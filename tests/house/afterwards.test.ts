@@ -1,0 +1,180 @@
+import { describe, expect, it } from 'vitest'
+import { connect } from '#db/client'
+import { form, letter, q } from '../support/forms'
+import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
+
+const lead = async (email: string) => (await ask<{ leads: { id: string; firstName: string | null; properties: Record<string, unknown>; tags: string[]; nextStep: { text: string; due: string } | null; fit: number }[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
+const post = (url: string, fields: Record<string, string>) => fetch(url, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams(fields).toString(), redirect: 'manual' })
+const timelineOf = async (id: string) => (await (await (await signedIn('tamsin'))(`/api/team/leads/${id}`)).json() as { timeline: { kind: string; payload: Record<string, unknown> }[] }).timeline
+
+describe('a meeting that visitors choose', () => {
+  const meeting = () => form((d) => {
+    d.questions.push(q('first', 'short_text', { property: 'first_name' }))
+    d.next = { kind: 'meeting', minutes: 30, days: 14 }
+  })
+  const times = (html: string) => [...html.matchAll(/name="at" value="(\d+)"/g)].map(m => Number(m[1]))
+
+  it('is one of the owner’s free working hours, comes to both as a calendar file, and becomes the next step', async () => {
+    const { key } = await meeting()
+    const email = somebody('meet')
+    const { body } = await send(key, { email, first: 'Ida' })
+    const { url } = body.next as { url: string }
+    const free = times(await (await fetch(url)).text())
+    expect(free.length).toBeGreaterThan(20)
+    const at = free.at(-1)!
+    expect(new Date(at).getUTCDay() % 6).not.toBe(0)
+    expect(await (await post(url, { at: String(at) })).text()).toContain('Agreed')
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email) && m.subject.startsWith('Agreed')))
+    expect(mail.text).toContain('30 minutes')
+    const calendar = (m: typeof mail) => m.attachments!.find(a => a.type === 'text/calendar')!.text.replace(/\r\n /g, '')
+    const stamp = (t: number) => new Date(t).toISOString().replace(/[-:]|\.\d+/g, '')
+    expect(calendar(mail)).toContain(`DTSTART:${stamp(at)}`)
+    expect(calendar(mail)).toContain(`DTEND:${stamp(at + 30 * 60_000)}`)
+    expect(calendar(mail)).toContain('SEQUENCE:0')
+    const known = await lead(email)
+    expect(known.nextStep).toEqual({ text: 'Meet Ida', due: new Date(at).toISOString() })
+    const told = await eventually(async () => (await mails()).find(m => m.subject.startsWith('Ida meets you on')))
+    expect(/UID:(\S+)/.exec(calendar(told))![1]).toBe(/UID:(\S+)/.exec(calendar(mail))![1])
+    // The same time is taken now, for whoever has the same owner; moving it gives it back.
+    expect(times(await (await fetch(url)).text())).toContain(at)
+    expect(await (await post(url, { at: String(free.at(-2)!) })).text()).toContain('Agreed')
+    const moved = await eventually(async () => (await mails()).find(m => m.to.includes(email) && m.subject.startsWith('Moved')))
+    expect(calendar(moved)).toContain('SEQUENCE:1')
+    expect((await timelineOf(known.id)).filter(l => l.kind === 'meeting')).toHaveLength(2)
+    expect((await lead(email)).nextStep!.due).toBe(new Date(free.at(-2)!).toISOString())
+  })
+  it('is nobody’s twice, whoever chooses at the same moment', async () => {
+    const f = await form((d) => { d.next = { kind: 'meeting', minutes: 30, days: 20 } })
+    const orla = await signedIn('orla')
+    const people = await Promise.all([1, 2, 3, 4].map(async () => {
+      const email = somebody('race')
+      const { body } = await send(f.key, { email })
+      const { id } = await lead(email)
+      const { members } = await (await orla('/api/team/house')).json() as { members: { id: string; email: string }[] }
+      await orla(`/api/team/leads/${id}/owner`, 'PUT', { owner: members.find(m => m.email.startsWith('desmond'))!.id })
+      return (body.next as { url: string }).url
+    }))
+    const at = times(await (await fetch(people[0]!)).text()).at(-1)!
+    const came = await Promise.all(people.map(async url => (await post(url, { at: String(at) })).status))
+    expect(came.filter(s => s === 200)).toHaveLength(1)
+    expect(came.filter(s => s === 409)).toHaveLength(3)
+  })
+  it('is refused at a time that is not offered, and by a link that is not ours', async () => {
+    const { key } = await meeting()
+    const { url } = (await send(key, { email: somebody('odd') })).body.next as { url: string }
+    for (const at of ['', 'soon', '1', String(Date.now() + 86_400_000 * 4000), '9'.repeat(30)]) expect((await post(url, { at })).status).toBe(409)
+    expect((await fetch(`${url.slice(0, -1)}${url.endsWith('A') ? 'B' : 'A'}`)).status).toBe(404)
+  })
+})
+
+describe('a correction by the visitor', () => {
+  const correctable = () => form((d) => {
+    d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('size', 'one_of', { property: 'size', choices: [{ value: 'small', text: 'Small', tag: 'tiny' }, { value: 'large', text: 'Large', tag: 'huge' }] }))
+    d.returns = { correct: true, again: true }
+  })
+  const way = (body: Record<string, unknown>) => (body.next as { ways: { text: string; url: string }[] }).ways.find(w => w.text.startsWith('Correct'))!.url
+
+  it('changes the entry, what it had filled, the tags and the score, and keeps what was there before', async () => {
+    const { key } = await correctable()
+    const email = somebody('fix')
+    const { body } = await send(key, { email, first: 'Idda', size: 'small' })
+    const before = await lead(email)
+    const url = way(body)
+    const html = await (await fetch(url)).text()
+    expect(html).toContain('value="Idda"')
+    expect(html).not.toContain('name="email"')
+    expect(await (await post(url, { first: 'Ida', size: 'large' })).text()).toContain('Corrected')
+    const after = await lead(email)
+    expect(after).toMatchObject({ firstName: 'Ida', properties: { size: 'large' }, tags: ['huge'] })
+    expect(after.fit).toBeGreaterThan(before.fit)
+    expect((await timelineOf(after.id)).find(l => l.kind === 'corrected')!.payload).toMatchObject({ answers: [{ question: 'first', from: 'Idda', to: 'Ida' }, { question: 'size', from: 'Small', to: 'Large' }], changed: [{ property: 'first_name', from: 'Idda', to: 'Ida' }, { property: 'size', from: 'small', to: 'large' }] })
+    // The same once more changes nothing and tells nobody.
+    await post(url, { first: 'Ida', size: 'large' })
+    expect((await timelineOf(after.id)).filter(l => l.kind === 'corrected')).toHaveLength(1)
+  })
+  it('leaves alone what was learnt since, and says what is wrong', async () => {
+    const { key } = await correctable()
+    const email = somebody('since')
+    const { body } = await send(key, { email, first: 'Old' })
+    await send(key, { email, first: 'Newer' })
+    await post(way(body), { first: 'Corrected' })
+    expect((await lead(email)).firstName).toBe('Newer')
+    const wrong = await post(way(body), { first: 'X', size: 'gigantic', email: 'other@guests.example' })
+    expect(wrong.status).toBe(422)
+    expect(await wrong.text()).toContain('Choose one of the answers offered')
+  })
+  it('is not to be had where it is not allowed any more', async () => {
+    const f = await correctable()
+    const { body } = await send(f.key, { email: somebody('no') })
+    const { revision } = await f.save({ ...f.definition, returns: { correct: false, again: false } }, f.revision)
+    await f.publish(revision)
+    expect((await fetch(way(body))).status).toBe(404)
+  })
+})
+
+describe('a personal link', () => {
+  it('lets somebody find in a form what we know, but nothing sensitive, and only whom we signed it for', async () => {
+    const tamsin = await signedIn('tamsin')
+    await tamsin('/api/team/properties', 'POST', { label: 'Illness', kind: 'short_text', sensitivity: 'sensitive' })
+    const f = await form((d) => {
+      d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('crops', 'some_of', { property: 'crops', choices: [{ value: 'leaves', text: 'Leaves' }, { value: 'trees', text: 'Trees' }] }), q('ill', 'short_text', { property: 'illness' }), q('ok', 'consent', { label: 'Yes' }))
+      d.letters = [letter('thanks', 'Hello', 'Come again: {{again}}', 0)]
+    })
+    const email = somebody('known')
+    await send(f.key, { email, first: 'Ida <b>', crops: ['trees'], ill: 'hay fever', ok: 'yes' })
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email)))
+    const link = /http\S+cavlin=\S+/.exec(mail.text)![0]
+    const html = await (await fetch(link)).text()
+    expect(html).toContain('value="Ida &#60;b&#62;"')
+    expect(html).toMatch(/value="trees" checked/)
+    expect(html).not.toContain('hay fever')
+    expect(html).not.toMatch(/name="ok"[^>]*checked/)
+    const token = new URL(link).searchParams.get('cavlin')!
+    const { questions } = await (await fetch(`${demo().url}/w/points/${f.key}?cavlin=${token}`)).json() as { questions: { key: string; preset?: unknown }[] }
+    expect(questions.find(o => o.key === 'crops')!.preset).toEqual(['trees'])
+    expect(await (await fetch(link.replace(token, `${token.slice(0, -2)}xx`))).text()).not.toContain('Ida')
+  })
+})
+
+describe('what comes after', () => {
+  it('is a thank-you page, a file, or what follows a confirmation', async () => {
+    const files = await (await (await signedIn('tamsin'))('/api/team/files')).json() as { id: string; name: string }[]
+    const guide = files.find(f => f.name === 'price-guide.pdf')!
+    const paged = await form((d) => { d.next = { kind: 'page' } })
+    expect((await send(paged.key, { email: somebody() })).body.next).toEqual({ kind: 'page', url: `${demo().url}/p/${paged.slug}/thanks` })
+    const filed = await form((d) => {
+      d.next = { kind: 'file', file: { id: guide.id, name: guide.name } }
+      d.confirm = { subject: 'Yours?', text: '{{link}}', done: 'Take it', then: { kind: 'file', file: { id: guide.id, name: guide.name } } }
+    })
+    const email = somebody('filed')
+    const next = (await send(filed.key, { email })).body.next as { url: string; name: string }
+    expect(next.name).toBe('price-guide.pdf')
+    expect((await fetch(next.url)).headers.get('content-type')).toBe('application/pdf')
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email)))
+    const done = await (await post(/http\S+\/c\/\S+/.exec(mail.text)![0], {})).text()
+    expect(done).toContain(`/w/files/${guide.id}/price-guide.pdf`)
+    const gone = await form((d) => { d.next = { kind: 'file', file: { id: '01930000-0000-7000-8000-0000000000fe', name: 'gone.pdf' } } })
+    expect(gone.key).toBeUndefined()
+  })
+  it('is a second mail only for who did not follow the link of the first', async () => {
+    const { key } = await form((d) => {
+      d.letters = [letter('first', 'Look', 'Here: {{link}}', 0, { goal: { kind: 'address', address: 'https://larkmoss.example/look' } }), letter('second', 'Did you look?', 'Again.', 3, { unlessFollowed: true })]
+    })
+    const [keen, idle] = [somebody('keen'), somebody('idle')]
+    for (const email of [keen, idle]) await send(key, { email })
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(keen)))
+    await eventually(async () => (await mails()).find(m => m.to.includes(idle)))
+    const went = await fetch(/http\S+\/go\/\S+/.exec(mail.text)![0], { redirect: 'manual', headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/130.0 Safari/537.36' } })
+    expect([went.status, went.headers.get('location')]).toEqual([303, 'https://larkmoss.example/look'])
+    const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
+    try {
+      // The days pass.
+      await sql`update letter set due_at = now() where unless_followed and lead_id in (select id from lead where email in ${sql([keen, idle])})`
+      await eventually(async () => (await mails()).find(m => m.to.includes(idle) && m.subject === 'Did you look?'))
+      const dropped = await sql<{ dropped: string }[]>`select dropped from letter where unless_followed and lead_id = (select id from lead where email = ${keen})`
+      expect(dropped.map(d => d.dropped)).toEqual(['followed'])
+    } finally {
+      await sql.end()
+    }
+  })
+})

@@ -1,0 +1,59 @@
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import type { ArchiveLine } from '#core/archive'
+import { scoreAt } from '#core/scoring/score'
+import { importArchive } from '#server/archive/import'
+import { history } from '../../demo/history'
+import { freshDatabase, type TestDatabase } from '../support/database'
+
+let db: TestDatabase
+beforeAll(async () => { db = await freshDatabase([]) })
+afterAll(() => db.drop())
+
+const options = { now: Date.parse('2026-11-20T12:00:00Z'), site: 'https://larkmoss.example', days: 25, perDay: 6 }
+
+it('takes nothing in when a line is wrong, and names the line', async () => {
+  const lines = history(options)
+  const at = lines.findIndex(l => l.kind === 'entry')
+  const broken: ArchiveLine[] = [...lines.slice(0, at), { kind: 'entry', point: 'form_visit', body: { answers: { email: 'nobody' } } }]
+  await expect(importArchive(db.sql, broken)).rejects.toThrow(`Line ${at + 1} of the archive cannot be read`)
+  await expect(importArchive(db.sql, [{ kind: 'nonsense' } as never])).rejects.toThrow('This kind of line is unknown')
+  expect((await db.sql`select from member`).count).toBe(0)
+})
+
+it('makes the same history from the same seed, in which better fits are won more often', async () => {
+  const lines = history(options)
+  expect(JSON.stringify(history(options))).toBe(JSON.stringify(lines))
+  expect(JSON.stringify(history({ ...options, seed: 1 }))).not.toBe(JSON.stringify(lines))
+
+  expect(await importArchive(db.sql, lines)).toBe(lines.length)
+  const entries = lines.filter(l => l.kind === 'entry')
+  const [counted] = await db.sql<{ entries: number; leads: number; mails: number }[]>`
+    select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from pgboss.job where name = 'mail') as mails`
+  expect(counted).toEqual({ entries: entries.length, leads: new Set(entries.map(e => (e.body as { answers: { email: string } }).answers.email)).size, mails: 0 })
+
+  // What stands in the columns is what the lines say.
+  const leads = await db.sql<{ fit: number; interest: number; reasons: never[]; scoredAt: Date }[]>`select fit, interest, reasons, scored_at from lead`
+  for (const lead of leads) expect(scoreAt(lead.reasons, lead.scoredAt.getTime(), 14)).toMatchObject({ fit: lead.fit, interest: lead.interest })
+
+  const weekend = entries.filter(e => [0, 6].includes(new Date(e.at!).getUTCDay())).length
+  expect(weekend / entries.length).toBeLessThan(2 / 7 * 0.7)
+})
+
+it('makes people whose fit says something about whether they buy', () => {
+  const sectors = new Map<string, { came: number; won: number }>()
+  const of = new Map<string, string>()
+  for (const line of history({ ...options, days: 120, perDay: 12 })) {
+    if (line.kind === 'entry') {
+      const { email, sector } = (line.body as { answers: { email: string; sector?: string } }).answers
+      if (!sector || of.has(email)) continue
+      of.set(email, sector)
+      const s = sectors.get(sector) ?? sectors.set(sector, { came: 0, won: 0 }).get(sector)!
+      s.came++
+    } else if (line.kind === 'act' && line.act.do === 'status' && line.act.status === 'won') {
+      const s = sectors.get(of.get(line.lead) ?? '')
+      if (s) s.won++
+    }
+  }
+  const rate = (sector: string) => sectors.get(sector)!.won / sectors.get(sector)!.came
+  expect(rate('school')).toBeGreaterThan(2 * rate('private'))
+})

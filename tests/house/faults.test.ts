@@ -1,0 +1,103 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { demoFile, openHouse, type House } from '../../scripts/house'
+import { run } from '../../scripts/run'
+import { placeToTry } from '../../scripts/try-place'
+import { ask, eventually, mails, send, type Demo } from '../support/house'
+
+// A house of its own, which is damaged here.
+let house: House
+let demo: Demo
+
+beforeAll(async () => {
+  const place = await placeToTry(process.cwd())
+  house = await openHouse(place, { demo: { days: 3 }, env: { CAVLIN_LIMITS: 'off' } })
+  demo = JSON.parse(readFileSync(demoFile(place.data), 'utf8')) as Demo
+})
+afterAll(async () => {
+  await house?.stop()
+  if (house) rmSync(house.place.data, { recursive: true, force: true })
+})
+
+const health = async () => (await fetch(`${demo.url}/health`).catch(() => null))?.status
+const mailbox = (mode: string) => fetch(`${demo.standins.mailbox}/api/mode`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode }) })
+const hasMail = (email: string) => async () => (await mails(demo)).some(m => m.text.includes(email))
+
+describe('killed in the midst of it', () => {
+  it('the application loses no entry that it answered 201, and tells the owners all the same', async () => {
+    const kept: string[] = []
+    let going = true
+    const sender = async (n: number) => {
+      for (let i = 0; going; i++) {
+        const email = `kill-${n}-${i}@faults.example`
+        const reply = await send('form_journal', { email }, { 'idempotency-key': email }, demo.url).catch(() => null)
+        if (reply?.status === 201) kept.push(email)
+        else await new Promise(r => setTimeout(r, 50))
+      }
+    }
+    const senders = Array.from({ length: 4 }, (_, n) => sender(n))
+    for (let n = 0; n < 2; n++) {
+      await new Promise(r => setTimeout(r, 500))
+      const before = kept.length
+      process.kill(house.children.app.pid()!, 'SIGKILL')
+      await eventually(async () => kept.length > before + 20)
+    }
+    going = false
+    await Promise.all(senders)
+    expect(kept.length).toBeGreaterThan(40)
+    for (let at = 0; at < kept.length; at += 50) {
+      await Promise.all(kept.slice(at, at + 50).map(async (email) => {
+        const { leads } = await ask<{ leads: { email: string }[] }>(`/api/v1/leads?email=${email}`, demo)
+        expect([email, leads.length]).toEqual([email, 1])
+      }))
+    }
+    const told = await eventually(async () => {
+      const text = (await mails(demo)).map(m => m.text).join('\n')
+      return kept.every(email => text.includes(email)) && text
+    }, 60_000)
+    expect(told).toBeTruthy()
+  }, 100_000)
+
+  it('the worker is missed by /health until it is back, and then does what was left', async () => {
+    expect(await health()).toBe(200)
+    const email = 'worker@faults.example'
+    process.kill(house.children.worker.pid()!, 'SIGSTOP')
+    expect((await send('form_journal', { email }, {}, demo.url)).status).toBe(201)
+    await eventually(async () => await health() === 503)
+    process.kill(house.children.worker.pid()!, 'SIGKILL')
+    await eventually(async () => await health() === 200, 20_000)
+    await eventually(hasMail(email), 70_000)
+  }, 100_000)
+})
+
+describe('the mailbox', () => {
+  it.each(['closed', 'refuse'])('%s: the entry is accepted, the mail comes later, once', async (mode) => {
+    await mailbox(mode)
+    const email = `${mode}@faults.example`
+    expect((await send('form_journal', { email }, {}, demo.url)).status).toBe(201)
+    await new Promise(r => setTimeout(r, 2500))
+    expect(await hasMail(email)()).toBe(false)
+    await mailbox('well')
+    await eventually(hasMail(email), 20_000)
+    await new Promise(r => setTimeout(r, 1500))
+    expect((await mails(demo)).filter(m => m.text.includes(email))).toHaveLength(1)
+  }, 60_000)
+})
+
+it('starts again on the same data, with the same key, and refuses a second start in the same folder', async () => {
+  const another = (data: string) => run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(house.place.ports.app), CAVLIN_DATA: data } })
+  const empty = mkdtempSync(join(tmpdir(), 'cavlin-second-'))
+  for (const [data, sentence] of [[house.place.data, 'Cavlin runs from this folder already'], [empty, `Port ${house.place.ports.app} (for the application) is taken by another program`], ['/proc/nowhere', 'The data folder /proc/nowhere cannot be written']] as const) {
+    const { code, output } = await another(data)
+    expect([code, output]).toEqual([1, expect.stringContaining(sentence)])
+    expect(output).not.toMatch(/^ +at /m)
+  }
+  expect((await run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: 'eighty' } })).output).toContain('CAVLIN_PORT is “eighty”')
+  rmSync(empty, { recursive: true, force: true })
+  const before = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
+  await house.stop()
+  house = await openHouse(house.place)
+  expect((await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)).leads.map(l => l.id)).toEqual(before.leads.map(l => l.id))
+}, 100_000)

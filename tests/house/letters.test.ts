@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest'
+import { connect } from '#db/client'
+import { form, letter, q } from '../support/forms'
+import { ask, demo, eventually, mails, send, somebody, type Mail } from '../support/house'
+
+const to = async (email: string) => (await mails()).filter(m => m.to.includes(email))
+const mailTo = (email: string, subject: string) => eventually(async () => (await to(email)).find(m => m.subject === subject))
+const linkIn = (mail: Mail, path: string) => new RegExp(`${demo().url}/${path}/[\\w.-]+`).exec(mail.text)![0]
+const press = (url: string) => fetch(url, { method: 'POST' })
+async function waiting(email: string) {
+  const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
+  try {
+    return await sql<{ kind: string; days: number | null; sent: boolean; dropped: string | null }[]>`
+      select t.kind, round(extract(epoch from t.due_at - now()) / 86400)::int as days, t.sent_at is not null as sent, t.dropped from letter t join lead l on l.id = t.lead_id where l.email = ${email} order by t.id`
+  } finally {
+    await sql.end()
+  }
+}
+const withMails = () => form((d) => {
+  d.questions.push(q('first', 'short_text', { property: 'first_name' }))
+  d.confirm = { subject: 'Yours, {{lead.name}}?', text: 'Press here:\n\n{{link}}', done: 'Now <b>we</b> know.', then: { kind: 'message' } }
+  d.letters = [letter('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), letter('later', 'Still there?', 'Later.', 5)]
+})
+
+describe('mails to visitors', () => {
+  it('wait until the address is confirmed, by a press and not by a visit, and then go out', async () => {
+    const { key } = await withMails()
+    const email = somebody('confirm')
+    await send(key, { email, first: 'Ida & <b>' })
+    const request = await mailTo(email, 'Yours, Ida & <b>?')
+    const link = linkIn(request, 'c')
+    expect(await (await fetch(link)).text()).toContain('Yes, it is mine')
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['letter', null, false], ['letter', null, false]])
+    expect(await (await press(link)).text()).toContain('Now &#60;b&#62;we&#60;/b&#62; know.')
+    const thanks = await mailTo(email, 'Thank you, Ida & <b>')
+    expect(thanks.text).toContain('You said “Ida & <b>” in')
+    expect(thanks.html).not.toContain('<b>')
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['letter', 0, true], ['letter', 5, false]])
+    expect(await (await fetch(link)).text()).toContain('already')
+    const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
+    expect(lead).toBeDefined()
+  })
+  it('stop when somebody leaves, also by one click, and no form puts them back', async () => {
+    const { key } = await form((d) => {
+      d.questions.push(q('words', 'short_text'))
+      d.letters = [letter('thanks', 'Thank you', 'We have it.', 0), letter('later', 'Still there?', 'Later.', 3)]
+    })
+    const email = somebody('leave')
+    await send(key, { email })
+    const leave = linkIn(await mailTo(email, 'Thank you'), 'leave')
+    expect(await (await fetch(leave)).text()).toContain('Send me nothing more')
+    expect((await waiting(email)).at(-1)).toMatchObject({ days: 3, dropped: null })
+    expect((await fetch(leave, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' })).status).toBe(200)
+    expect((await waiting(email)).at(-1)).toMatchObject({ dropped: 'left' })
+    // What they ask for now is answered; what would follow days later is not written.
+    await send(key, { email, words: 'again' })
+    expect((await waiting(email)).map(w => [w.days, w.dropped]).filter(w => w[1] === null)).toHaveLength(2)
+    expect((await waiting(email)).filter(w => (w.days ?? 0) > 0 && !w.dropped)).toEqual([])
+  })
+  it('flood nobody, however often an address is typed into a form', async () => {
+    const { key } = await form((d) => {
+      d.questions.push(q('words', 'short_text'))
+      d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+    })
+    const email = somebody('flooded')
+    await Promise.all(Array.from({ length: 9 }, (_, n) => send(key, { email, words: `${n}` })))
+    await eventually(async () => (await waiting(email)).every(w => w.sent || w.dropped))
+    expect((await waiting(email)).filter(w => w.sent)).toHaveLength(5)
+    expect((await waiting(email)).filter(w => w.dropped === 'too many')).toHaveLength(4)
+  })
+  it('have links that nobody else can write', async () => {
+    const { key } = await withMails()
+    const email = somebody('forged')
+    await send(key, { email, first: 'Ida' })
+    const link = linkIn(await mailTo(email, 'Yours, Ida?'), 'c')
+    for (const bad of [link.slice(0, -1), `${link}x`, link.replace('/c/', '/leave/'), `${demo().url}/c/nothing`, `${demo().url}/c/${'a'.repeat(5000)}`]) {
+      expect((await fetch(bad)).status).toBe(404)
+      expect((await press(bad)).status).toBe(404)
+    }
+    expect((await waiting(email)).filter(w => w.sent).map(w => w.kind)).toEqual(['confirm'])
+  })
+})
+
+it('a form whose mails name what does not exist cannot go live', async () => {
+  const f = await form(() => {})
+  const stops = async (text: string, confirm = false) => {
+    const d = structuredClone(f.definition)
+    if (confirm) d.confirm = { subject: 'S', text, done: '', then: { kind: 'message' } }
+    else d.letters = [letter('a', 'S', text, 0)]
+    const { revision } = await f.save(d, f.revision)
+    f.revision = revision
+    return (await f.publish(revision)).body.errors?.map(e => e.field) ?? []
+  }
+  expect(await stops('{{lead.shoe_size}}')).toEqual(['letters.0.text'])
+  expect(await stops('{{lead.first_name')).toEqual(['letters.0.text'])
+  expect(await stops('{{link}}')).toEqual(['letters.0.text'])
+  expect(await stops('No link', true)).toEqual(['confirm.text'])
+  expect(await stops('{{link}}', true)).toEqual([])
+})

@@ -1,0 +1,129 @@
+import fc from 'fast-check'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { formFields } from '#server/capture/posted'
+import { gather, gotInTheWay } from '#server/capture/gather'
+import { readUtm } from '#server/capture/receive'
+import { readCursor, writeCursor } from '#server/follow-up/cursor'
+import { newId } from '#server/ids'
+import { compose } from '#server/jobs/mail'
+import { network } from '#server/limits'
+import { merge } from '#server/live/hub'
+import { hashPassword, verifyPassword } from '#server/passwords'
+import { ago, due, workingTime } from '../../app/utils/words'
+
+afterEach(() => vi.useRealTimers())
+
+describe('gathering', () => {
+  it('works on one piece at a time, on everything once, and gives each caller their own result', async () => {
+    await fc.assert(fc.asyncProperty(fc.array(fc.nat(3), { minLength: 1, maxLength: 60 }), async (pauses) => {
+      let atOnce = 0
+      let most = 0
+      const seen: number[] = []
+      const ask = gather<number, string>(async (items) => {
+        most = Math.max(most, ++atOnce, items.length > 8 ? Infinity : 0)
+        seen.push(...items)
+        await new Promise(r => setImmediate(r))
+        atOnce--
+        return items.map(String)
+      }, () => false, 8)
+      const results = await Promise.all(pauses.map(async (pause, i) => {
+        for (let n = 0; n < pause; n++) await new Promise(r => setImmediate(r))
+        return ask(i)
+      }))
+      expect(results).toEqual(pauses.map((_, i) => String(i)))
+      expect(seen.sort((a, b) => a - b)).toEqual(pauses.map((_, i) => i))
+      expect(most).toBe(1)
+    }), { numRuns: 40 })
+  })
+  it('tries again what got in the way, and only that', async () => {
+    let tries = 0
+    const stubborn = gather<string, string>(async (items) => {
+      if (++tries < 3) throw Object.assign(new Error('met somebody'), { code: '23505' })
+      return items
+    }, gotInTheWay)
+    expect(await stubborn('a')).toBe('a')
+    expect(tries).toBe(3)
+    let calls = 0
+    const broken = gather<string, string>(async () => {
+      calls++
+      throw new Error('full')
+    }, gotInTheWay)
+    await expect(broken('a')).rejects.toThrow('full')
+    expect(calls).toBe(1)
+    await expect(broken('b')).rejects.toThrow('full')
+  })
+})
+
+it('makes ids that sort in the order they were made, also within a millisecond', () => {
+  const at = Date.parse('2026-11-24T10:00:00Z')
+  const ids = [...Array.from({ length: 500 }, () => newId(at)), ...Array.from({ length: 500 }, () => newId(at + 1))]
+  expect(new Set(ids).size).toBe(1000)
+  expect([...ids].sort()).toEqual(ids)
+})
+
+describe('what comes over the wire', () => {
+  it('counts one household as one sender, in either writing of an address', () => {
+    expect(network('203.0.113.9')).toBe(network('::ffff:203.0.113.9'))
+    expect(network('2001:db8:1:2:3:4:5:6')).toBe(network('2001:db8:1:2:ffff::1'))
+    expect(network('2001:db8:1:2::1')).not.toBe(network('2001:db8:1:3::1'))
+    expect(network('unknown')).toBe('unknown')
+  })
+  it('reads forms as browsers send them, whatever is typed', () => {
+    const name = fc.stringMatching(/^[a-z][a-z0-9_]{0,9}$/)
+    fc.assert(fc.property(fc.dictionary(name, fc.string({ unit: 'grapheme' })), (typed) => {
+      const body = new URLSearchParams(Object.entries(typed).map(([k, v]) => [k, v.replace(/\r\n|\r|\n/g, '\r\n')])).toString()
+      const { fields, flaws } = formFields(new URLSearchParams(`${body}&_key=k&_page=p`))
+      expect(flaws).toEqual([])
+      expect(fields).toEqual(Object.fromEntries(Object.entries(typed).map(([k, v]) => [k, v.replace(/\r\n|\r/g, '\n')])))
+    }))
+    expect(formFields(new URLSearchParams('_key=k&_page=https%3A%2F%2Fx.example')).unseen).toEqual({ _key: 'k', _page: 'https://x.example' })
+    expect(formFields(new URLSearchParams('__proto__=1&constructor=2')).fields.constructor).toBe('2')
+    expect(formFields(new URLSearchParams('a=1&a=2')).flaws[0]!.field).toBe('answers.a')
+    expect(formFields(new URLSearchParams(Array.from({ length: 300 }, (_, i) => `f${i}`).join('&'))).flaws).toHaveLength(1)
+  })
+  it('reads UTM parameters with or without the prefix, within bounds', () => {
+    expect(readUtm({ utm_source: 'fair', medium: 'print', campaign: '' })).toEqual({ utm: { source: 'fair', medium: 'print' }, flaws: [] })
+    expect(readUtm({ 'Bad Name': 'x', 'source': 'y'.repeat(501) }).flaws).toHaveLength(2)
+    expect(readUtm(Object.fromEntries(Array.from({ length: 21 }, (_, i) => [`p${i}`, 'x']))).flaws).toHaveLength(1)
+  })
+  it('carries a place in a list unchanged, and refuses one that was tampered with', () => {
+    const cursor = { at: '2026-11-24T10:00:00.123456Z', id: newId() }
+    expect(readCursor(writeCursor(cursor))).toEqual(cursor)
+    expect(readCursor(undefined)).toBeNull()
+    fc.assert(fc.property(fc.string(), (text) => { expect(() => readCursor(text)).toThrow() }))
+    expect(() => readCursor(writeCursor({ ...cursor, at: '2026-99-99T10:00:00.123456Z' }))).toThrow()
+  })
+})
+
+it('joins changes without losing or doubling any', () => {
+  expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], members: ['m'], standing: true })).toEqual({ leads: ['a', 'b', 'c'], members: ['m'], standing: true, jobs: true })
+  expect(merge(null, {})).toEqual({ leads: [], members: [], standing: false, jobs: false })
+})
+
+it('writes mails in which nothing that was typed is markup', () => {
+  const typed = '<img src=x onerror=alert(1)> & "so"\nsecond line'
+  const mail = { id: newId(), at: new Date(), subject: 's', mailedAt: null, leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new`, lines: [{ label: typed, text: typed }, { label: 'E-mail', text: 'a@b.example' }] } }
+  const { text, html } = compose(mail, 'https://cavlin.example')
+  expect(html).not.toContain('<img')
+  expect(html).toContain('&#60;img src=x')
+  expect(text).toContain(typed)
+  expect(text.match(/a@b\.example/g)).toHaveLength(1)
+  expect(text).toContain('Open: https://cavlin.example/follow-up/leads/L')
+})
+
+it('keeps of a password only what tells the right one, each time another', async () => {
+  const [a, b] = await Promise.all([hashPassword('ridge and furrow'), hashPassword('ridge and furrow')])
+  expect(a).not.toBe(b)
+  expect(a).toMatch(/^\$scrypt\$/)
+  expect(await verifyPassword(a, 'ridge and furrow')).toBe(true)
+  expect(await verifyPassword(a, 'ridge and Furrow')).toBe(false)
+})
+
+it('says times as people do', () => {
+  const now = new Date(2026, 10, 24, 12, 0).getTime()
+  const at = (day: number, hour: number, minute = 0) => new Date(2026, 10, day, hour, minute).toISOString()
+  expect([at(24, 12), at(24, 11, 48), at(24, 8), at(23, 14, 5), at(3, 14, 5), new Date(2025, 1, 3).toISOString()].map(t => ago(t, now)))
+    .toEqual(['just now', '12 min ago', 'today 08:00', 'yesterday 14:05', '3 Nov 14:05', '3 Feb 2025'])
+  expect([at(24, 14), at(25, 9), at(23, 9), at(27, 9)].map(t => due(t, now))).toEqual(['today 14:00', 'tomorrow 09:00', 'yesterday 09:00', 'Fri 27 Nov 09:00'])
+  expect([-5, 40, 60, 1199, 1200, 6000].map(m => workingTime(m, 10))).toEqual(['0 min', '40 min', '1 h', '19 h', '2 days', '10 days'])
+})

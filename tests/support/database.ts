@@ -1,0 +1,42 @@
+import type { ArchiveLine } from '#core/archive'
+import { connect, type Sql } from '#db/client'
+import { migrate } from '#db/migrate'
+import { jobQueue, prepareQueues } from '#server/jobs/queue'
+import { importArchive } from '#server/archive/import'
+import { firm } from '../../demo/firm'
+
+let count = 0
+
+/** A database of its own in the tests' cluster, with the firm and nobody who came. */
+export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:00:00Z')) {
+  const base = process.env.CAVLIN_TEST_CLUSTER
+  if (!base) throw new Error('These tests need a database: start them with `npm test` or `npm test house`.')
+  const name = `t${process.pid}_${++count}`
+  const admin = connect(base, { max: 1 })
+  await admin.unsafe(`create database ${name}`)
+  const url = base.replace(/\/[^/]*$/, `/${name}`)
+  const sql = connect(url, { max: 6 })
+  await migrate(sql, 'db/migrations')
+  const queue = connect(url, { max: 1 })
+  const boss = jobQueue(queue)
+  await boss.start()
+  await prepareQueues(boss)
+  await boss.stop({ graceful: false })
+  if (lines.length) await importArchive(sql, lines)
+  const more: Sql[] = []
+  return {
+    sql, boss: jobQueue(sql), url,
+    /** Another process's connection to the same database. */
+    another(): Sql {
+      const other = connect(url, { max: 4 })
+      more.push(other)
+      return other
+    },
+    async drop() {
+      await Promise.all([sql, queue, ...more].map(s => s.end({ timeout: 2 })))
+      await admin.unsafe(`drop database ${name} with (force)`)
+      await admin.end()
+    },
+  }
+}
+export type TestDatabase = Awaited<ReturnType<typeof freshDatabase>>

@@ -1,0 +1,29 @@
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page } from '@playwright/test'
+import { demo, member } from './house'
+
+/** Signs in by cookie, which is quicker than by hand. */
+export async function signIn(page: Page, who: string, path = '/'): Promise<void> {
+  const { email, password } = member(who)
+  const answer = await page.context().request.post(`${demo().url}/api/session`, { data: { email, password } })
+  expect(answer.status()).toBe(200)
+  await page.goto(demo().url + path)
+}
+
+/** What axe finds wrong with what is on the screen: nothing, if all is well. */
+export async function axe(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze()
+  return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
+}
+
+/** Whether something sticks out to the side. */
+export const overflow = (page: Page): Promise<number> => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+
+/** A page of somebody else's, on an origin of its own. */
+export async function otherSite(html: string, headers: Record<string, string> = {}): Promise<{ url: string; close: () => void }> {
+  const server = createServer((_, answer) => answer.writeHead(200, { 'content-type': 'text/html; charset=utf-8', ...headers }).end(html))
+  await new Promise<void>(done => server.listen(0, '127.0.0.1', done))
+  return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`, close: () => server.close() }
+}

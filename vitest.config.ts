@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  oxc: { target: 'es2022', decorator: { legacy: true } },
+  test: {
+    include: ['tests/core/**/*.test.ts', 'tests/house/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 120_000,
+    // Tests of the path of an entry sign what stands in mails.
+    env: { CAVLIN_SESSION: 'only-for-tests-that-run-the-path-themselves' },
+    reporters: ['default', ['json', { outputFile: 'test-results/vitest.json' }]],
+  },
+})

@@ -1,0 +1,110 @@
+import { pagesOf, type Answers, type PublicPoint } from '#core/points/definition'
+import type { Flaw } from '#core/flaws'
+import { isShown } from '#core/points/shown'
+
+/** A form that was drawn, brought to life: questions as their conditions say, pages one at a time. */
+export interface LiveForm {
+  /** The answers to what is asked, as typed. */
+  answers: () => Answers
+  /** The files that were chosen for what is asked. */
+  files: () => [string, File][]
+  /** Shows what is wrong where it is, keeps what was typed, and leads to the first. */
+  mark: (flaws: Flaw[], message: string) => void
+}
+
+/** @param parameters of the page's address, for questions that it answers */
+export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams): LiveForm {
+  const pages = pagesOf(point.questions)
+  const sections = [...form.querySelectorAll<HTMLElement>('.cv-page')]
+  const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)!
+  const place = (key: string) => form.querySelector<HTMLElement>(`[data-question="${key}"]`)
+  let at = 0
+
+  for (const input of form.querySelectorAll<HTMLInputElement>('[data-parameter]')) input.value = parameters.get(input.dataset.parameter!) ?? input.value
+
+  /** In the order of the questions: a condition looks only at what was asked before it. */
+  function answers(): Answers {
+    const data = new FormData(form)
+    const given: Answers = {}
+    for (const q of point.questions) {
+      const shown = isShown(q, given)
+      const box = place(q.key)
+      if (box) box.hidden = !shown
+      const typed = data.getAll(q.key).map(v => typeof v === 'string' ? v : v.name).filter(Boolean)
+      if (shown && typed.length) given[q.key] = q.kind === 'some_of' || q.kind === 'file' ? typed : typed[0]!
+    }
+    return given
+  }
+
+  const asked = (n: number, given: Answers) => pages[n]!.filter(q => !q.parameter && isShown(q, given))
+  /** The next page with something to ask, in a direction; null behind the last. */
+  function beside(by: 1 | -1): number | null {
+    const given = answers()
+    for (let n = at + by; n >= 0 && n < pages.length; n += by) if (asked(n, given).length) return n
+    return null
+  }
+  function show(): void {
+    answers()
+    if (!sections.length) return
+    sections.forEach((section, n) => { section.hidden = n !== at })
+    const last = beside(1) === null
+    part('back').hidden = beside(-1) === null
+    part('next').hidden = last
+    part('send').hidden = !last
+    part('progress').hidden = false
+    part('progress').textContent = `Part ${at + 1} of ${pages.length}`
+  }
+  function turn(to: number | null): void {
+    if (to === null) return
+    at = to
+    show()
+    sections[at]!.querySelector<HTMLElement>('input:not([type=hidden]),select,textarea')?.focus()
+  }
+
+  function mark(flaws: Flaw[], message: string): void {
+    part('problem').textContent = message
+    let first: HTMLElement | null = null
+    for (const { key } of point.questions) {
+      const box = place(key)
+      if (!box) continue
+      const flaw = flaws.find(f => f.field === `answers.${key}`)?.message ?? ''
+      box.querySelector('.cv-flaw')!.textContent = flaw
+      const named = box.matches('fieldset') ? box : box.querySelector<HTMLElement>('input,select,textarea')!
+      if (flaw) named.setAttribute('aria-invalid', 'true')
+      else named.removeAttribute('aria-invalid')
+      if (!flaw || first) continue
+      const page = pages.findIndex(p => p.some(q => q.key === key))
+      if (sections.length && page !== at) {
+        at = page
+        show()
+      }
+      first = box.querySelector<HTMLElement>('input,select,textarea')
+    }
+    first?.focus()
+  }
+
+  if (sections.length) {
+    part('back').addEventListener('click', () => turn(beside(-1)))
+    part('next').addEventListener('click', () => {
+      const given = answers()
+      const empty = asked(at, given).filter(q => q.required && given[q.key] === undefined)
+      mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || 'Please answer this.' })), empty.length ? 'Something is missing. Look at the marked answers.' : '')
+      if (!empty.length) turn(beside(1))
+    })
+    // Enter goes on, as long as there is somewhere to go.
+    form.addEventListener('keydown', (event) => {
+      if (event.key !== 'Enter' || !(event.target as HTMLElement).matches('input') || part('next').hidden) return
+      event.preventDefault()
+      part('next').click()
+    })
+  }
+  form.addEventListener('input', show)
+  form.addEventListener('change', show)
+  show()
+  const files = () => {
+    const data = new FormData(form)
+    const given = answers()
+    return point.questions.flatMap(q => q.kind === 'file' && given[q.key] ? data.getAll(q.key).flatMap(f => f instanceof File && f.name ? [[q.key, f] as [string, File]] : []) : [])
+  }
+  return { answers, files, mark }
+}

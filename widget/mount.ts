@@ -1,0 +1,123 @@
+import { solveChallenge } from 'altcha-lib/v1'
+import type { Answers, PublicPoint } from '#core/points/definition'
+import type { Flaw } from '#core/flaws'
+import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
+import { fontFiles } from '#core/points/look'
+import { pointStyle } from '#core/points/style'
+import { known } from './agreement'
+import { countUse } from './count'
+import { bring, type LiveForm } from './form'
+import { origin } from './origin'
+
+/** Draws a live point in the place of its script tag, in a shadow root of its own. */
+export async function mount(base: string, key: string, script: HTMLScriptElement): Promise<void> {
+  // A personal link: what we know of who has it stands in the form already.
+  const personal = new URLSearchParams(location.search).get('cavlin')
+  const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}${personal ? `?cavlin=${encodeURIComponent(personal)}` : ''}`)
+  if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
+  const point = await answer.json() as PublicPoint
+  const host = document.createElement('div')
+  host.dataset.cavlin = key
+  const root = host.attachShadow({ mode: 'open' })
+  // A constructed sheet: a page's content security policy has no say in it.
+  const sheet = new CSSStyleSheet()
+  sheet.replaceSync(`:host{display:block}${pointStyle(point.look, base)}`)
+  // Fonts belong to the page; where its policy lets none in, the next in line serves.
+  for (const f of fontFiles(point.look, base)) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
+  root.adoptedStyleSheets = [sheet]
+  if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed)
+  else {
+    root.innerHTML = formMarkup(point, { action: `${base}/w/points/${point.key}/entries`, base })
+    enliven(root.querySelector('form')!, point, script.dataset.via ?? 'script')
+  }
+  host.style.minHeight = script.style.minHeight
+  // The tag kept the room until now; both change in one go, so nothing jumps.
+  script.style.display = 'none'
+  if (!document.head.contains(script)) return script.after(host)
+  // In the head nothing shows: a tag that was put there draws at the end of the page.
+  if (document.readyState === 'loading') await new Promise(done => document.addEventListener('DOMContentLoaded', done, { once: true }))
+  document.body.append(host)
+}
+
+/** Makes a form that stands on its own page send without leaving it. Its definition stands beside it. */
+export function adopt(): void {
+  const form = document.querySelector<HTMLFormElement>('form.cv')
+  const data = document.getElementById('cavlin-point')
+  if (form && data) enliven(form, JSON.parse(data.textContent!) as PublicPoint, form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page')
+}
+
+/** Sends what was answered, without leaving the page. */
+function enliven(form: HTMLFormElement, point: PublicPoint, via: string): void {
+  const seen = Date.now()
+  countUse(form, form.action, point.edition)
+  const live = bring(form, point, new URLSearchParams(location.search))
+  let sent = { text: '', key: '' }
+  form.addEventListener('submit', (event) => {
+    event.preventDefault()
+    const answers = live.answers()
+    // The same answers again are the same entry, however often a shaky line makes somebody press.
+    const text = JSON.stringify([answers, live.files().map(([, f]) => [f.size, f.lastModified])])
+    if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
+    const data = new FormData(form)
+    const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
+    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...origin() }, sent.key)
+  })
+}
+
+/** Files go beside what would go without them. */
+function withFiles(body: Body, files: [string, File][]): FormData {
+  const data = new FormData()
+  const answers = { ...body.answers }
+  for (const [key, file] of files) {
+    delete answers[key]
+    data.append(key, file)
+  }
+  data.append('_entry', JSON.stringify({ ...body, answers }))
+  return data
+}
+
+interface Challenge { algorithm: string; challenge: string; salt: string; signature: string; maxnumber: number }
+/** Works out the sum that a form asks for while machines are at it. */
+async function prove(c: Challenge): Promise<string> {
+  const solved = await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise
+  return btoa(JSON.stringify({ ...c, number: solved?.number }))
+}
+
+type Body = { answers: Answers } & Record<string, unknown>
+interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[] }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
+
+async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: string): Promise<void> {
+  const button = form.querySelector<HTMLButtonElement>('.cv-send')!
+  if (button.disabled) return
+  button.disabled = true
+  try {
+    const visitor = known(Date.now())?.visitor
+    const whole = { ...body, ...(visitor && { visitor }) }
+    const files = live.files()
+    const ask = async (more: object) => {
+      const all = { ...whole, ...more }
+      const answer = await fetch(form.action, { method: 'POST', headers: { 'idempotency-key': key, ...(files.length ? {} : { 'content-type': 'application/json' }) }, body: files.length ? withFiles(all, files) : JSON.stringify(all) })
+      return { ok: answer.ok, status: answer.status, reply: await answer.json() as Reply }
+    }
+    let came = await ask({})
+    if (came.status === 428 && came.reply.challenge) came = await ask({ proof: await prove(came.reply.challenge) })
+    const { reply } = came
+    if (came.ok && reply.next) {
+      const { url, text, name, ways } = reply.next
+      if (url && text === undefined) return void location.assign(url)
+      const parent = form.parentNode as ParentNode
+      // On a page of its own the title is the page's heading, and stays.
+      const heading = form.querySelector('h1')
+      form.outerHTML = thanksMarkup(text ?? '', [...(url ? [{ text: name ? `Download ${name}` : 'Choose a time', url }] : []), ...(ways ?? [])])
+      const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
+      if (heading) thanks.prepend(heading)
+      thanks.focus()
+      return
+    }
+    live.mark(reply.errors ?? [], reply.errors?.length ? 'Something is missing. Look at the marked answers.' : reply.detail ?? 'This did not work. Please try again.')
+  } catch {
+    live.mark([], 'Your answers could not be sent; the line may be down. They are still here: press the button again in a moment.')
+  } finally {
+    button.disabled = false
+  }
+}
