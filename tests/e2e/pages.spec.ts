@@ -3,6 +3,8 @@ import { expect, test, type Page } from '@playwright/test'
 import { ask, demo, somebody } from '../support/house'
 import { axe, otherSite, overflow, signIn } from '../support/pages'
 
+/** Who answers faster than this is taken for a machine. */
+const PERSON_MS = 700
 const preview = (page: Page) => page.getByLabel('Preview', { exact: true })
 const PICTURE = new URL('../../demo/files/seedlings.jpg', import.meta.url)
 
@@ -65,6 +67,7 @@ test('a marketer makes a landing page, and a visitor on a phone comes through it
   await visitor.getByLabel('First name').fill('Ida')
   await visitor.getByLabel('Last name').fill('Roof')
   await visitor.getByLabel('E-mail address').fill(email)
+  await visitor.waitForTimeout(PERSON_MS)
   await visitor.getByRole('button', { name: 'Ask for a visit' }).click()
   await expect(visitor.getByRole('heading', { name: 'We are on our way' })).toBeVisible()
   expect(visitor.url()).toBe(`${demo().url}/p/${slug}/thanks`)
@@ -111,6 +114,7 @@ test('a file goes with an entry, a time is chosen, what was sent is corrected, a
   await expect(visitor.getByText('“notes.pdf” cannot be taken.')).toBeVisible()
   await expect(visitor.getByLabel('First name')).toHaveValue('Idda')
   await visitor.getByLabel('Do you have a plan or a photo').setInputFiles({ name: 'south wall.jpg', mimeType: 'image/jpeg', buffer: readFileSync(PICTURE) })
+  await visitor.waitForTimeout(PERSON_MS)
   await visitor.getByRole('button', { name: 'Ask for a drawing' }).click()
   await expect(visitor.getByText('The drawing comes by mail')).toBeVisible()
   expect(await axe(visitor)).toEqual([])
