@@ -29,7 +29,11 @@ export default defineNuxtConfig({
   nitro: {
     preset: 'node-server',
     // A page of somebody else's may be set in them.
-    routeRules: { '/w/fonts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=31536000, immutable' } } },
+    routeRules: {
+      '/w/fonts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=31536000, immutable' } },
+      // Modules are fetched as from a stranger.
+      '/w/parts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=0, must-revalidate' } },
+    },
     compressPublicAssets: { gzip: true, brotli: false },
     esbuild: { options: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } } },
     errorHandler: '#server/error',

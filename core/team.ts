@@ -7,6 +7,7 @@ import type { Reason } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
 import type { TimelinePayloads } from '#core/timeline'
+import type { ReadPage } from '#core/trail/visits'
 
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
 
@@ -25,10 +26,20 @@ export interface LeadView {
   createdAt: string; updatedAt: string
 }
 
-interface VisitPayload { pages: { path: string; title: string | null; at: string }[] }
+/** A visit with its pages; times within it in milliseconds since 1970. */
+export interface VisitPayload { site: string; source: string; device: string; place: string | null; visitor: string; pages: ReadPage[] }
 type Payloads = TimelinePayloads & { visit: VisitPayload }
 /** A line of a lead's timeline; page views come folded by visit. */
 export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
+
+/** A browser that a lead is known by. */
+export interface BrowserView { visitorId: string; since: string | null; device: string | null; visits: number; lastAt: string | null }
+
+/** Somebody who is on the site. */
+export interface LiveVisitView {
+  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; source: string; device: string; place: string | null; language: string | null
+  lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null; pages: ReadPage[]
+}
 
 export interface NoticeView { id: string; leadId: string; at: string; subject: string; readAt: string | null }
 

@@ -7,6 +7,7 @@ import { keepFiles } from '#db/files'
 import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
 import { insertLetters } from '#db/letters'
+import { nameVisitors } from '#db/trail'
 
 /** What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one. */
 
@@ -92,11 +93,6 @@ export async function turnsForUpdate(tx: Tx): Promise<{ lane: string; memberId: 
   return turns
 }
 
-export interface Deeds { visitorId: string; at: Date; path: string; title: string | null }
-/** Page views of these visitors that belong to no lead yet. */
-export const unclaimedViews = (tx: Db, visitors: string[]) => tx<Deeds[]>`
-  select visitor_id, at, path, title from trail_event where visitor_id = any(${visitors}::uuid[]) and lead_id is null order by at limit 2000`
-
 /** The score of a lead as the database keeps it, to sort and filter by. */
 export interface Stored { fit: number; interest: number }
 
@@ -126,8 +122,8 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
     fresh, ...leadColumns(lead), ...w.scoreOf(lead, at), scored_at: iso(at), owned_at: owned === null ? null : iso(owned), updated_at: iso(at), created_at: iso(lead.createdAt),
   }))
   const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, lines: n.lines } })))
-  const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.visitor, lead_id: c.lead.id, since: iso(c.intake.at) }] : [])
-  const visitors = [...new Map(known.map(v => [v.id, v])).values()]
+  const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])
+  const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
   await Promise.all([
     insertLeads(tx, rows.filter(r => r.fresh)),
     updateLeads(tx, rows.filter(r => !r.fresh)),
@@ -144,11 +140,7 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
     w.turnsGiven.length && tx`insert into turn (lane, member_id, given, last_at)
       select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
       on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
-    visitors.length && tx`insert into visitor (id, lead_id, since)
-      select id, lead_id, since from jsonb_to_recordset(${visitors as never}::jsonb) as r(id uuid, lead_id uuid, since timestamptz)
-      on conflict (id) do update set lead_id = excluded.lead_id, since = excluded.since where visitor.lead_id <> excluded.lead_id`,
-    visitors.length && tx`update trail_event t set lead_id = r.lead_id
-      from jsonb_to_recordset(${visitors as never}::jsonb) as r(id uuid, lead_id uuid) where t.visitor_id = r.id and t.lead_id is null`,
+    visitors.length && nameVisitors(tx, visitors),
   ])
 }
 

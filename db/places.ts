@@ -10,8 +10,8 @@ export async function addCount(db: Db, c: Count): Promise<void> {
 
 /** Pages with how many visitors, who agreed to be counted as such, read them. */
 export const pageVisitors = (db: Db, since: Date) => db<{ page: string; title: string | null; visitors: number }[]>`
-  select page, (array_agg(title order by at desc))[1] as title, count(distinct visitor_id) as visitors
-  from trail_event where at >= ${since} group by page order by visitors desc limit 500`
+  select v.site || e.path as page, (array_agg(e.title order by e.at desc))[1] as title, count(distinct e.visitor_id) as visitors
+  from trail_event e join visit v on v.id = e.visit_id where e.at >= ${since} and e.kind = 'page' and not v.robot group by 1 order by visitors desc limit 500`
 
 export interface PlacedPoint { page: string; pointId: string; name: string; seen: number; started: number; finished: number; counted: number }
 /** What stood on which page: seen and begun as counted there, finished as entries came from it; `counted` of them by visitors whose looks were counted too. */

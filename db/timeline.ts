@@ -1,10 +1,14 @@
 import type { TimelineKind } from '#core/timeline'
+import type { TrailEvent } from '#core/trail/events'
 import type { Db } from '#db/client'
+import { visitEvents } from '#db/trail'
 
 export interface TimelineRow { id: string; at: Date; kind: TimelineKind | 'visit'; actor: string | null; payload: Record<string, unknown> }
+/** What a visit's row carries: its events, for the fold. */
+export interface VisitRow { site: string; source: string; device: string; place: string | null; visitor: string; trail: TrailEvent[] }
 
 /**
- * What happened to a lead, newest first: its timeline, and its page views folded by visit.
+ * What happened to a lead, newest first: its timeline, and its visits.
  * @param before only what is older than this
  */
 export const timelineOf = (db: Db, lead: string, before: Date | null, most: number) => db<TimelineRow[]>`
@@ -12,6 +16,8 @@ export const timelineOf = (db: Db, lead: string, before: Date | null, most: numb
     (select t.id, t.at, t.kind, m.name as actor, t.payload from timeline t left join member m on m.id = t.actor_id
       where t.lead_id = ${lead} ${before ? db`and t.at < ${before}` : db``} order by t.at desc, t.id desc limit ${most})
     union all
-    (select visit_id, max(at), 'visit', null, jsonb_build_object('pages', jsonb_agg(jsonb_build_object('path', path, 'title', title, 'at', at) order by at))
-      from trail_event where lead_id = ${lead} group by visit_id ${before ? db`having max(at) < ${before}` : db``} order by 2 desc limit ${most})
+    (select v.id, v.last_at, 'visit', null, jsonb_build_object('site', v.site, 'source', v.source, 'device', v.device, 'place', v.place, 'visitor', v.visitor_id,
+        'trail', ${visitEvents(db, db`and e.at >= l.since and e.at < l.until`)})
+      from visitor_lead l join visit v on v.visitor_id = l.visitor_id and v.last_at >= l.since and v.began_at < l.until
+      where l.lead_id = ${lead} and l.undone_at is null ${before ? db`and v.last_at < ${before}` : db``} order by v.last_at desc limit ${most})
   ) s order by at desc, id desc limit ${most}`

@@ -1,20 +1,135 @@
-import type { Db } from '#db/client'
+import type { TrailEvent } from '#core/trail/events'
+import type { Db, Tx } from '#db/client'
 
-export interface PageView {
-  id: string; at: Date; visitor: string; visit: string; page: string; path: string; title: string | null; referrer: string | null; utm: Record<string, string>
+export const DEVICES = ['computer', 'phone', 'tablet', 'other'] as const
+export interface Visit {
+  id: string; visitor: string; site: string; referrer: string | null; utm: Record<string, string>; source: string
+  language: string | null; device: typeof DEVICES[number]; place: string | null; robot: boolean
+}
+/** Events of one visit that came together; the batch's id counts once. */
+export interface TrailBatch { id: string; visit: Visit; events: TrailEvent[] }
+
+const iso = (ms: number) => new Date(ms).toISOString()
+
+/**
+ * Keeps events with their visits, in one statement. A batch that was taken before is passed over as a whole;
+ * a visit stays its own visitor's.
+ * @returns the ids of the batches that were new
+ */
+export async function keepEvents(tx: Db, batches: TrailBatch[], at: Date): Promise<Set<string>> {
+  const visits = new Map<string, Visit & { batch: string }>()
+  for (const b of batches) if (!visits.has(`${b.visit.id} ${b.id}`)) visits.set(`${b.visit.id} ${b.id}`, { ...b.visit, batch: b.id })
+  const rows = batches.flatMap(b => b.events.map(e => ({ batch: b.id, visit: b.visit.id, visitor: b.visit.visitor, at: iso(e.at), kind: e.kind, path: e.path, title: e.title, data: e.data })))
+  const fresh = await tx<{ id: string }[]>`
+    with fresh as (
+      insert into trail_batch (id, at) select distinct id, ${at}::timestamptz from unnest(${batches.map(b => b.id)}::uuid[]) as b(id) on conflict do nothing returning id),
+    r as materialized (
+      select r.* from jsonb_to_recordset(${rows as never}::jsonb) as r(batch uuid, visit uuid, visitor uuid, at timestamptz, kind text, path text, title text, data jsonb) join fresh on fresh.id = r.batch),
+    kept as (
+      insert into trail_event (at, visitor_id, visit_id, kind, path, title, data) select at, visitor, visit, kind, path, title, data from r),
+    seen as (
+      select visit, min(at) as began, max(at) as last, count(*) filter (where kind = 'page') as pages,
+        (array_agg(path order by at desc))[1] as path, (array_agg(title order by at desc) filter (where kind = 'page'))[1] as title from r group by visit),
+    visits as (
+      insert into visit (id, visitor_id, site, began_at, last_at, pages, path, title, referrer, utm, source, language, device, place, robot)
+      select distinct on (v.id) v.id, v.visitor, v.site, s.began, s.last, s.pages, s.path, s.title, v.referrer, v.utm, v.source, v.language, v.device, v.place, v.robot
+      from jsonb_to_recordset(${[...visits.values()] as never}::jsonb) as v(id uuid, visitor uuid, site text, referrer text, utm jsonb, source text, language text, device text, place text, robot boolean)
+      join seen s on s.visit = v.id order by v.id
+      on conflict (id) do update set began_at = least(visit.began_at, excluded.began_at), last_at = greatest(visit.last_at, excluded.last_at), pages = visit.pages + excluded.pages,
+        path = case when excluded.last_at >= visit.last_at then excluded.path else visit.path end,
+        title = case when excluded.last_at >= visit.last_at and (excluded.title is not null or excluded.path <> visit.path) then excluded.title else visit.title end
+      where visit.visitor_id = excluded.visitor_id)
+    select id from fresh`
+  return new Set(fresh.map(f => f.id))
 }
 
-/** Which lead a browser belongs to, if any. */
-export async function leadOfVisitor(db: Db, visitor: string): Promise<string | null> {
-  return (await db<{ leadId: string }[]>`select lead_id from visitor where id = ${visitor}`)[0]?.leadId ?? null
+/** Whose these browsers are now, by browser. */
+export async function leadsOfVisitors(db: Db, visitors: string[]): Promise<Map<string, string>> {
+  const rows = await db<{ visitorId: string; leadId: string }[]>`
+    select visitor_id, lead_id from visitor_lead where visitor_id = any(${visitors}::uuid[]) and until = 'infinity' and undone_at is null`
+  return new Map(rows.map(r => [r.visitorId, r.leadId]))
 }
 
-/** Keeps a page view. A repetition of the same one is dropped. */
-export async function addPageView(db: Db, v: PageView, lead: string | null): Promise<boolean> {
-  return (await db`insert into trail_event (id, at, visitor_id, visit_id, kind, lead_id, page, path, title, referrer, utm)
-    values (${v.id}, ${v.at}, ${v.visitor}, ${v.visit}, 'page_view', ${lead}, ${v.page}, ${v.path}, ${v.title}, ${v.referrer}, ${v.utm as never})
-    on conflict do nothing`).count === 1
+export interface PageRow { visitorId: string; at: Date; path: string; title: string | null }
+/** Pages that these browsers read and that belong to no lead yet. */
+export const unclaimedPages = (db: Db, visitors: string[]) => db<PageRow[]>`
+  select e.visitor_id, e.at, e.path, e.title from trail_event e where e.visitor_id = any(${visitors}::uuid[]) and e.kind = 'page' and not exists (
+    select from visitor_lead v where v.visitor_id = e.visitor_id and e.at < coalesce(v.undone_at, v.until) and (v.undone_at is not null or e.at >= v.since))
+  order by e.at limit 2000`
+
+/** Pages that a lead's browsers read while they were the lead's. */
+export const pagesOfLead = (db: Db, lead: string) => db<PageRow[]>`
+  select e.visitor_id, e.at, e.path, e.title from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
+  where v.lead_id = ${lead} and v.undone_at is null and e.kind = 'page' order by e.at limit 2000`
+
+/**
+ * Says whose browsers are from now on. Somebody else who is known there ends the time of who was known before;
+ * what nobody was known for before is theirs, too.
+ */
+export function nameVisitors(tx: Tx, rows: { id: string; visitor: string; lead: string; since: string }[]) {
+  const records = () => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz)`
+  return Promise.all([
+    tx`update visitor_lead v set until = greatest(v.since, r.since) from ${records()} where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null and v.lead_id <> r.lead`,
+    tx`insert into visitor_lead (id, visitor_id, lead_id, since)
+      select r.id, r.visitor, r.lead, coalesce((select max(coalesce(v.undone_at, v.until)) from visitor_lead v where v.visitor_id = r.visitor), '-infinity') from ${records()}
+      where not exists (select from visitor_lead v where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null)`,
+  ])
 }
 
-/** Takes everything away that a browser did and that belongs to no lead. */
-export const forgetVisitor = (db: Db, visitor: string) => db`delete from trail_event where visitor_id = ${visitor} and lead_id is null`
+export interface LeadVisitor { visitorId: string; since: Date | null; device: string | null; visits: number; lastAt: Date | null }
+/** The browsers that a lead was known by, the latest first. */
+export const visitorsOfLead = (db: Db, lead: string) => db<LeadVisitor[]>`
+  select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device, count(t.id)::int as visits, max(t.last_at) as last_at
+  from visitor_lead v left join visit t on t.visitor_id = v.visitor_id and t.last_at >= v.since and t.began_at < v.until
+  where v.lead_id = ${lead} and v.undone_at is null group by v.visitor_id order by max(t.last_at) desc nulls last`
+
+/** Takes a browser from a lead: what was done with it is nobody's again. @returns whether it was theirs */
+export const partVisitor = async (db: Db, lead: string, visitor: string, at: Date): Promise<boolean> =>
+  (await db`update visitor_lead set undone_at = ${at} where lead_id = ${lead} and visitor_id = ${visitor} and undone_at is null`).count > 0
+
+/** Takes everything away that a browser did. @returns the leads it was joined to */
+export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> {
+  const rows = await tx<{ leadId: string }[]>`delete from visitor_lead where visitor_id = ${visitor} returning lead_id`
+  await tx`delete from trail_event where visitor_id = ${visitor}`
+  await tx`delete from visit where visitor_id = ${visitor}`
+  return [...new Set(rows.map(r => r.leadId))]
+}
+
+export interface LiveVisit {
+  id: string; site: string; path: string; title: string | null; beganAt: Date; lastAt: Date; pages: number; source: string; device: string; place: string | null; language: string | null
+  leadId: string | null; trail: TrailEvent[]
+}
+/** Who is on the site: visits in which something happened since then, the latest first, with what they did. */
+export const visitsNow = (db: Db, since: Date, most: number) => db<LiveVisit[]>`
+  select v.id, v.site, v.path, v.title, v.began_at, v.last_at, v.pages, v.source, v.device, v.place, v.language,
+    (select lead_id from visitor_lead l where l.visitor_id = v.visitor_id and l.until = 'infinity' and l.undone_at is null) as lead_id,
+    ${visitEvents(db)} as trail
+  from visit v where v.last_at >= ${since} and not v.robot order by v.last_at desc limit ${most}`
+
+/** The events of a visit `v`, as the fold takes them; the last ones of very long visits. */
+export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_agg(jsonb_build_object('kind', e.kind, 'at', (extract(epoch from e.at) * 1000)::bigint, 'path', e.path, 'title', e.title, 'data', e.data) order by e.at)
+    from (select * from trail_event e where e.visitor_id = v.visitor_id and e.visit_id = v.id and e.at >= v.began_at and e.at <= v.last_at ${within} order by e.at desc limit 300) e), '[]'::jsonb)`
+
+export const visitsLately = async (db: Db, since: Date): Promise<number> =>
+  (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
+
+export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; origins: string[]; parameters: string[]; retentionMonths: number }
+export const siteSettings = async (db: Db): Promise<SiteSettings> =>
+  (await db<SiteSettings[]>`select agreement, notice, origins, parameters, retention_months from site`)[0]!
+export const saveSite = (db: Db, s: SiteSettings) => db`
+  update site set agreement = ${s.agreement}, notice = ${s.notice}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}`
+
+/** Makes sure that there are parts for the months around a day. */
+export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))
+
+/** Drops the parts that lie wholly before a day, and the visits that ended before it. @returns the parts' names */
+export async function dropParts(db: Db, before: Date): Promise<string[]> {
+  const month = before.toISOString().slice(0, 7).replace('-', '_')
+  const parts = await db<{ name: string }[]>`
+    select c.relname as name from pg_inherits i join pg_class c on c.oid = i.inhrelid where i.inhparent = 'trail_event'::regclass and c.relname ~ '^trail_event_[0-9]{4}_[0-9]{2}$' and c.relname < ${`trail_event_${month}`} order by 1`
+  for (const { name } of parts) await db`drop table ${db(name)}`
+  if (parts.length) await db`delete from visit where last_at < ${before}`
+  return parts.map(p => p.name)
+}
+
+export const forgetBatches = (db: Db, before: Date) => db`delete from trail_batch where at < ${before}`

@@ -35,7 +35,7 @@ const sector = { key: 'sector', kind: 'one_of', label: 'Where would it stand?', 
 export const LANDING = 'what-a-growing-house-costs'
 
 export const FORMS = {
-  visit: 'form_visit', guide: 'form_guide', care: 'form_care', journal: 'form_journal', day: 'form_openday', plan: 'form_plan',
+  visit: 'form_visit', guide: 'form_guide', care: 'form_care', journal: 'form_journal', day: 'form_openday', plan: 'form_plan', call: 'form_call', sums: 'form_sums', tour: 'form_tour',
 }
 
 /** The firm's pictures and downloads, drawn for it; see demo/files. */
@@ -48,6 +48,12 @@ const STYLE = '01930000-0000-7000-8000-000000000010'
 const LOOK = {
   sheet: '#fbf7ee', ink: '#1c2b2a', accent: '#14594f', font: 'upright', corners: 'soft', fields: 'boxed', button: 'full', width: 'medium', align: 'start',
   backdrop: { kind: 'plain' }, logo: picture(FILES.logo, 'Larkmoss Glasshouses', 520, 120),
+}
+
+/** Where and when forms show by themselves, but for what each says of its own. */
+const APPEARS = {
+  on: true, placement: 'corner', side: 'end', invitation: '', open: 'Tell me more', pages: null, except: null, moments: [], together: 'any', audience: null, period: { from: null, until: null, days: [], hours: null },
+  rest: { closed: 14, answered: null, perVisit: 1 }, small: false,
 }
 
 const POINTS = [
@@ -88,6 +94,7 @@ const POINTS = [
       button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next letter comes with the season.',
       confirm: { subject: '{{lead.first_name}} is you? Then the journal is yours', text: 'Hello {{lead.first_name}},\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses', done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
       returns: { correct: false, again: false }, afterwards: { label: null, tags: ['journal'] },
+      appears: { ...APPEARS, placement: 'text', pages: { all: [{ fact: 'page.path', is: 'starts_with', value: '/journal/' }] } },
     },
   },
   {
@@ -95,6 +102,31 @@ const POINTS = [
     definition: {
       version: 1, title: 'Come and see the Brackwater house', intro: 'A Saturday in spring, ten to four.', questions: [firstName, email],
       button: 'Keep me a place', thanks: 'Your place is kept.', afterwards: { label: null, tags: ['open day'] },
+    },
+  },
+  {
+    key: FORMS.call, slug: 'call-me', name: 'Call me back', live: true,
+    definition: {
+      version: 1, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }],
+      button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', afterwards: { label: 'warming', tags: ['call'] },
+      appears: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ fact: 'page.path', is: 'starts_with', value: '/growing-houses' }, { fact: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
+    },
+  },
+  {
+    key: FORMS.sums, slug: 'take-the-sums', name: 'Take the sums along', live: true,
+    definition: {
+      version: 1, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
+      button: 'Send them to me', thanks: 'They are on their way.', afterwards: { label: null, tags: ['guide'] },
+      letters: [{ key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } }],
+      appears: { ...APPEARS, placement: 'over', pages: { all: [{ fact: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ fact: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
+    },
+  },
+  {
+    key: FORMS.tour, slug: 'winter-tour', name: 'Winter tour', live: true,
+    definition: {
+      version: 1, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
+      button: 'We are coming', thanks: 'Good. You get a mail with the way there.', afterwards: { label: null, tags: ['tour'] },
+      appears: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ fact: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
     },
   },
   {
@@ -113,6 +145,7 @@ const POINTS = [
         { key: 'journal', kind: 'consent', label: 'You may also send me the growing journal, four times a year. I can leave at any time.', required: false, allows: ['journal'] },
         { key: 'campaign', kind: 'short_text', label: 'Campaign', required: false, property: 'campaign', hidden: { from: 'page', value: '', parameter: 'utm_campaign' } },
       ],
+      appears: { ...APPEARS, placement: 'button' },
       button: 'Ask for a drawing', houseStyle: STYLE, look: LOOK, next: { kind: 'meeting', minutes: 30, days: 14 }, returns: { correct: true, again: false }, thanks: 'Thank you. The drawing comes by mail within three working days.', afterwards: { label: 'warming', tags: ['drawing'], nextStep: { text: 'Send the first drawing', days: 3 } },
       letters: [
         { key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: 'Hello {{lead.first_name}},\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses', days: 0 },

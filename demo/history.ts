@@ -87,11 +87,41 @@ interface Came { visitor: string; source: typeof SOURCES[number]; agreed: boolea
 
 function visit(dice: Dice, add: Add, at: number, site: string, came: Came, pages: readonly (readonly [string, string])[]): number {
   const id = dice.uuid()
+  const manner = mannerOf(came.visitor)
+  // What is read of a page is thrown with dice of its own, so that who comes and what comes of it stays as it is.
+  const own = createDice(parseInt(id.slice(0, 8), 16))
   for (const [path, title] of pages) {
-    if (came.agreed) add(at, { kind: 'view', visitor: came.visitor, visit: id, page: site + path, title, ...(came.source.referrer && { referrer: came.source.referrer }), ...(came.source.utm && { utm: came.source.utm }) })
-    at += dice.around(50, 0.8) * 1000
+    const stays = dice.around(50, 0.8)
+    if (came.agreed) {
+      const depth = Math.min(100, Math.round(own.around(58, 0.5)))
+      add(at, {
+        kind: 'view', visitor: came.visitor, visit: id, page: site + path, title, ...(came.source.referrer && { referrer: came.source.referrer }), ...(came.source.utm && { utm: came.source.utm }),
+        ...manner, seconds: Math.max(1, Math.round(stays * 0.9)), depth, did: doneOn(own, path, depth),
+      })
+    }
+    at += stays * 1000
   }
   return at
+}
+
+/** What a browser is and where, which stays from visit to visit. */
+function mannerOf(visitor: string): { device: 'computer' | 'phone' | 'tablet'; language: string; place?: string } {
+  const own = createDice(parseInt(visitor.slice(0, 8), 16))
+  const place = own.weighed([['Larkmoss', 30], ['Fenwick', 22], ['Old Quernmoor', 14], ['Brackwater', 12], ['', 22]])
+  return { device: own.weighed([['computer', 58], ['phone', 36], ['tablet', 6]]), language: own.weighed([['en-GB', 70], ['fr-FR', 20], ['de-DE', 10]]), ...(place && { place }) }
+}
+
+/** What somebody did on a page beside reading it: mostly nothing; some see its form, and some of those begin it and leave. */
+function doneOn(own: Dice, path: string, depth: number): Record<string, unknown>[] {
+  const stands = STANDS[path]
+  const did: Record<string, unknown>[] = []
+  if (path === '/prices' && own.chance(0.2)) did.push({ kind: 'mark', mark: 'Sums by house', after: 9 })
+  if (path === '/prices' && own.chance(0.07)) did.push({ kind: 'event', name: 'heating sum', properties: { house: own.pick(['Brackwater', 'Fernhollow', 'Quernmoor']), degrees: own.between(6, 18) }, after: 16 })
+  if (!stands || depth < 55) return did
+  const point = { point: stands.form, placement: 'text' }
+  did.push({ kind: 'seen', ...point, after: 6 })
+  if (own.chance(stands.given * 0.6)) did.push({ kind: 'started', ...point, after: 14 }, { kind: 'question', ...point, question: 'first_name', seconds: own.between(3, 14), after: 24 }, { kind: 'left', ...point, question: 'email', after: 30 })
+  return did
 }
 
 function comes(dice: Dice): Came {

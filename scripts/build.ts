@@ -36,11 +36,14 @@ function copyFonts(root: string): void {
     for (const letters of ['latin', 'latin-ext']) copyFileSync(join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${letters}-wght-normal.woff2`), join(root, `public/w/fonts/${name}-${letters}.woff2`))
 }
 
-/** The script that a customer's page loads: one small file, no framework. */
+/** The script that a customer's page loads, and what draws points, which it fetches when one is about to show. No framework. */
 export async function buildWidget(root: string): Promise<void> {
-  await bundle({
-    entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), bundle: true, minify: true, format: 'iife', target: 'es2020', legalComments: 'none', logLevel: 'error',
-  })
+  rmSync(join(root, 'public/w/parts'), { recursive: true, force: true })
+  const common = { bundle: true, minify: true, target: 'es2020', legalComments: 'none', logLevel: 'error' } as const
+  await Promise.all([
+    bundle({ ...common, entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), format: 'iife' }),
+    bundle({ ...common, entryPoints: ['mount', 'appear', 'speak'].map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), chunkNames: 'common-[hash]', splitting: true, format: 'esm' }),
+  ])
 }
 
 function sourcesSum(root: string): string {
@@ -49,8 +52,8 @@ function sourcesSum(root: string): string {
     const full = join(root, path)
     if (!existsSync(full)) return
     if (!statSync(full).isDirectory()) return void sum.update(path).update(readFileSync(full))
-    // What the widget's build puts there is a result, not a source.
-    for (const name of readdirSync(full).sort()) if (path !== 'public' || name !== 'w') add(join(path, name))
+    // What the widget's build puts there is a result, and migrations are read when they are carried out.
+    for (const name of readdirSync(full).sort()) if (!['public/w', 'db/migrations'].includes(join(path, name))) add(join(path, name))
   }
   for (const source of SOURCES) add(source)
   return sum.digest('hex')

@@ -1,18 +1,111 @@
-import { agree, decline, forget, visitorIfAgreed } from './agreement'
-import { adopt, mount } from './mount'
-import { seePage } from './trail'
+import { holds } from '#core/conditions'
+import type { PublicAppearance } from '#core/appearing/definition'
+import { pageFacts } from '#core/appearing/pages'
+import { agree, decline, forget, refused, visitorIfAgreed } from './agreement'
+import type { Tools } from './mount'
+import { watchPage } from './page'
+import { createTrail } from './trail'
 
 /**
- * The script that a customer's page loads. One global name, `cavlin`; every error is its own.
+ * The script that a customer's page loads. One global name, `cavlin`; every error is its own. It records the trail
+ * of who agreed; what watches for the right moment, and what draws, come when a point may appear (`speak.ts`, `appear.ts`, `mount.ts`).
  *
+ *   <script async src="https://…/w/cavlin.js"></script>                         the site's trail, and points that appear
  *   <script async src="https://…/w/cavlin.js" data-point="KEY"></script>   draws the form in its place
  *   <script defer src="…/w/cavlin.js" data-own="page"></script>               brings the form of a page of ours to life
- *   cavlin('agree')  cavlin('decline')  cavlin('forget')                    what the visitor agreed to
+ *   cavlin('agree')  cavlin('decline')  cavlin('forget')  cavlin('agreed')  cavlin('ask')   what the visitor agreed to
+ *   cavlin('event', 'name', { … })   something the site knows; cavlin('open', 'KEY')   opens a point
  */
-type Call = [name: string]
-interface Entrance { (...call: Call): unknown; q?: Call[] }
+type Call = [name: string, ...more: unknown[]]
+interface Entrance { (...call: Call): unknown; q?: Call[]; page?: ReturnType<typeof createPage> }
 declare global {
   interface Window { cavlin?: Entrance }
+}
+/** What `/w/site` says. `shift`: minutes by which the house's clock is ahead of UTC now. */
+export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; parameters: string[]; shift: number; points: PublicAppearance[] }
+
+const TICK_MS = 500
+
+function report(error: unknown): void {
+  console.warn('Cavlin:', error)
+}
+
+/** All of one page: the first script looks after it, the others only draw what they stand for. */
+function createPage(base: string, followed: boolean) {
+  let site: SiteWord | null = null
+  let speaking: Promise<ReturnType<typeof import('./speak').speak>> | null = null
+  const events: string[] = []
+  const busy: { with: string | null } = { with: null }
+  const trail = createTrail(base)
+  const page = watchPage(trail)
+  const tools: Tools = { base, visitor: visitorIfAgreed, record: trail.record, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
+  const part = (name: string) => import(`${base}/w/parts/${name}.js`)
+  const form = () => part('mount') as Promise<typeof import('./mount')>
+  const over = () => part('appear') as Promise<typeof import('./appear')>
+
+  /** Fetches what watches for the moment, when there is a point that may appear on this page. */
+  function mayAppear(): void {
+    const here = pageFacts(location, document.title)
+    if (!speaking && site?.points.some(a => (!a.pages || holds(a.pages, here)) && !(a.except && holds(a.except, here)))) {
+      speaking = (part('speak') as Promise<typeof import('./speak')>).then(m => m.speak(site!, page, tools, busy, events))
+      speaking.catch(report)
+    }
+  }
+
+  /** The visitor agreed. */
+  function become(): boolean {
+    if (visitorIfAgreed() || !agree()) return Boolean(visitorIfAgreed())
+    if (followed) page.count()
+    speaking?.then(s => s.ask(), () => {})
+    return true
+  }
+  function ask(): void {
+    // While somebody is asked, nothing else speaks.
+    busy.with = 'agreement'
+    over().then(m => m.askAgreement(site?.notice ?? '', base, (yes) => {
+      busy.with = null
+      if (yes) become()
+      else forget(base)
+    })).catch(report)
+  }
+
+  async function begin(): Promise<void> {
+    page.open()
+    const answer = await fetch(`${base}/w/site`)
+    if (!answer.ok) return
+    site = await answer.json() as SiteWord
+    page.allow(site.parameters)
+    if (site.agreement === 'not_needed') become()
+    // On the first page of a visit; who said nothing is not asked again on each.
+    else if (site.agreement === 'own' && !visitorIfAgreed() && !refused() && !document.referrer.startsWith(`${location.origin}/`)) ask()
+    mayAppear()
+    setInterval(() => {
+      // A page that changes its address by itself has opened another one.
+      if (!page.moved()) return
+      page.read()
+      page.open()
+      mayAppear()
+      speaking?.then(s => s.turned(), () => {})
+    }, TICK_MS)
+  }
+
+  return {
+    tools, form,
+    begin: () => void begin().catch(report),
+    call([name, what, more]: Call): unknown {
+      if (name === 'agree') return become()
+      if (name === 'agreed') return Boolean(visitorIfAgreed())
+      if (name === 'decline') return decline()
+      if (name === 'forget') return forget(base)
+      if (name === 'ask') return ask()
+      if (typeof what !== 'string') return undefined
+      if (name === 'open') over().then(m => m.openNow(what, tools)).catch(report)
+      if (name !== 'event') return undefined
+      trail.record('event', { name: what, properties: more })
+      events.push(what)
+      speaking?.then(s => s.look(), () => {})
+    },
+  }
 }
 
 function start(): void {
@@ -20,38 +113,28 @@ function start(): void {
   const scripts = own ? [own] : [...document.querySelectorAll<HTMLScriptElement>('script[src*="/w/cavlin.js"]')]
   for (const script of scripts) {
     const base = new URL(script.src).origin
-    const key = script.dataset.point
-    if (key) void mount(base, key, script).catch(report)
-    if (script.dataset.own === 'page') adopt()
-    // Several forms on a page: the first script looks after the rest.
-    if (window.cavlin && !window.cavlin.q) continue
-    const waiting = window.cavlin?.q ?? []
-    window.cavlin = (...call) => {
-      try {
-        return answer(base, call)
-      } catch (error) {
-        report(error)
+    const { point, own: ours, agreement } = script.dataset
+    let page = window.cavlin?.page
+    if (!page) {
+      const waiting = window.cavlin?.q ?? []
+      const made = page = createPage(base, !ours)
+      const cavlin: Entrance = (...call) => {
+        try {
+          return made.call(call)
+        } catch (error) {
+          report(error)
+        }
       }
+      cavlin.page = page
+      window.cavlin = cavlin
+      if (agreement === 'not-needed') agree()
+      // In the editor's rehearsal the page is only a picture.
+      if (!ours && location.hash !== '#cavlin-rehearsal') page.begin()
+      waiting.forEach(call => cavlin(...call))
     }
-    if (script.dataset.agreement === 'not-needed') agree()
-    waiting.forEach(call => window.cavlin!(...call))
-    if (visitorIfAgreed()) seePage(base)
+    const tools = { ...page.tools, base }
+    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools) : m.adopt(tools)).catch(report)
   }
-}
-
-function answer(base: string, [name]: Call): unknown {
-  if (name === 'agree') {
-    if (!visitorIfAgreed() && agree()) seePage(base)
-    return Boolean(visitorIfAgreed())
-  }
-  if (name === 'decline') return decline()
-  if (name === 'forget') return forget(base)
-  if (name === 'agreed') return Boolean(visitorIfAgreed())
-  return undefined
-}
-
-function report(error: unknown): void {
-  console.warn('Cavlin:', error)
 }
 
 try {

@@ -1,35 +1,61 @@
-import { solveChallenge } from 'altcha-lib/v1'
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import { fontFiles } from '#core/points/look'
+import { fontFiles, type Look } from '#core/points/look'
 import { pointStyle } from '#core/points/style'
-import { known } from './agreement'
-import { countUse } from './count'
+import { watchUse } from './use'
 import { bring, type LiveForm } from './form'
+import { remember } from './memory'
 import { origin } from './origin'
+import type { Trail } from './trail'
 
-/** Draws a live point in the place of its script tag, in a shadow root of its own. */
-export async function mount(base: string, key: string, script: HTMLScriptElement): Promise<void> {
-  // A personal link: what we know of who has it stands in the form already.
+/** What the page's script hands to what draws. */
+export interface Tools {
+  base: string
+  /** Who it is, if they agreed to be known. */
+  visitor: () => string | null
+  record: Trail['record']
+  onLeave: (done: () => void) => void
+  opened: (key: string) => void
+  closed: (key: string, answered: boolean) => void
+}
+
+/** The live point with a key, as it is to be drawn. A personal link says who comes: what we know stands there already. */
+export async function fetchPoint(key: string, base: string): Promise<PublicPoint> {
   const personal = new URLSearchParams(location.search).get('cavlin')
   const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}${personal ? `?cavlin=${encodeURIComponent(personal)}` : ''}`)
   if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
-  const point = await answer.json() as PublicPoint
+  return await answer.json() as PublicPoint
+}
+
+/** An element with a shadow root of its own, where neither side's rules reach the other. */
+export function shadow(key: string, look: Look, base: string, rules: string): { host: HTMLElement; root: ShadowRoot } {
   const host = document.createElement('div')
   host.dataset.cavlin = key
   const root = host.attachShadow({ mode: 'open' })
   // A constructed sheet: a page's content security policy has no say in it.
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block}${pointStyle(point.look, base)}`)
+  sheet.replaceSync(`:host{display:block}${pointStyle(look, base)}${rules}`)
   // Fonts belong to the page; where its policy lets none in, the next in line serves.
-  for (const f of fontFiles(point.look, base)) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
+  for (const f of fontFiles(look, base)) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
   root.adoptedStyleSheets = [sheet]
+  return { host, root }
+}
+
+/** A point's form inside an element, brought to life. */
+export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: { via: string; placement: string; done?: () => void }, tools: Tools): HTMLFormElement {
+  into.innerHTML = formMarkup(point, { action: `${tools.base}/w/points/${point.key}/entries`, base: tools.base })
+  const form = into.querySelector('form')!
+  enliven(form, point, how, tools)
+  return form
+}
+
+/** Draws a live point in the place of its script tag. */
+export async function mount(key: string, script: HTMLScriptElement, tools: Tools): Promise<void> {
+  const point = await fetchPoint(key, tools.base)
+  const { host, root } = shadow(key, point.look, tools.base, '')
   if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed)
-  else {
-    root.innerHTML = formMarkup(point, { action: `${base}/w/points/${point.key}/entries`, base })
-    enliven(root.querySelector('form')!, point, script.dataset.via ?? 'script')
-  }
+  else draw(root, point, { via: script.dataset.via ?? 'script', placement: 'text' }, tools)
   host.style.minHeight = script.style.minHeight
   // The tag kept the room until now; both change in one go, so nothing jumps.
   script.style.display = 'none'
@@ -40,16 +66,16 @@ export async function mount(base: string, key: string, script: HTMLScriptElement
 }
 
 /** Makes a form that stands on its own page send without leaving it. Its definition stands beside it. */
-export function adopt(): void {
+export function adopt(tools: Tools): void {
   const form = document.querySelector<HTMLFormElement>('form.cv')
   const data = document.getElementById('cavlin-point')
-  if (form && data) enliven(form, JSON.parse(data.textContent!) as PublicPoint, form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page')
+  if (form && data) enliven(form, JSON.parse(data.textContent!) as PublicPoint, { via: form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page', placement: 'page' }, tools)
 }
 
 /** Sends what was answered, without leaving the page. */
-function enliven(form: HTMLFormElement, point: PublicPoint, via: string): void {
+function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, done }: { via: string; placement: string; done?: () => void }, tools: Tools): void {
   const seen = Date.now()
-  countUse(form, form.action, point.edition)
+  const use = watchUse(form, point, placement, tools)
   const live = bring(form, point, new URLSearchParams(location.search))
   let sent = { text: '', key: '' }
   form.addEventListener('submit', (event) => {
@@ -60,7 +86,11 @@ function enliven(form: HTMLFormElement, point: PublicPoint, via: string): void {
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...origin() }, sent.key)
+    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...origin() }, sent.key, tools.visitor, () => {
+      use.finished()
+      remember(point.key, { answeredAt: Date.now() })
+      done?.()
+    })
   })
 }
 
@@ -79,6 +109,7 @@ function withFiles(body: Body, files: [string, File][]): FormData {
 interface Challenge { algorithm: string; challenge: string; salt: string; signature: string; maxnumber: number }
 /** Works out the sum that a form asks for while machines are at it. */
 async function prove(c: Challenge): Promise<string> {
+  const { solveChallenge } = await import('altcha-lib/v1')
   const solved = await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise
   return btoa(JSON.stringify({ ...c, number: solved?.number }))
 }
@@ -86,12 +117,12 @@ async function prove(c: Challenge): Promise<string> {
 type Body = { answers: Answers } & Record<string, unknown>
 interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[] }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
-async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: string): Promise<void> {
+async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void): Promise<void> {
   const button = form.querySelector<HTMLButtonElement>('.cv-send')!
   if (button.disabled) return
   button.disabled = true
   try {
-    const visitor = known(Date.now())?.visitor
+    const visitor = visitorOf()
     const whole = { ...body, ...(visitor && { visitor }) }
     const files = live.files()
     const ask = async (more: object) => {
@@ -103,6 +134,7 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
     if (came.status === 428 && came.reply.challenge) came = await ask({ proof: await prove(came.reply.challenge) })
     const { reply } = came
     if (came.ok && reply.next) {
+      done()
       const { url, text, name, ways } = reply.next
       if (url && text === undefined) return void location.assign(url)
       const parent = form.parentNode as ParentNode

@@ -1,13 +1,69 @@
-import { known } from './agreement'
+import type { TrailKind } from '#core/trail/events'
+import { known, newId, stored, visitorIfAgreed } from './agreement'
 import { origin } from './origin'
 
-/** Tells that the visitor, who agreed, sees this page. */
-export function seePage(base: string): void {
-  const who = known(Date.now())
-  if (!who) return
-  const { page, referrer, utm } = origin()
-  void fetch(`${base}/w/views`, {
-    method: 'POST', keepalive: true, headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ id: crypto.randomUUID(), ...who, page, title: document.title.slice(0, 300), referrer, utm }),
-  }).catch(() => {})
+/** Records what visitors do who agreed, and sends it: soon, once, and also when the tab closes or the line was down. */
+const UNSENT = 'cavlin.unsent'
+const MOST_BATCHES = 8
+const SOON_MS = 300
+const LATER_MS = 4000
+
+type Sent = Record<string, unknown>
+interface Batch { id: string; visit: string; events: Sent[]; referrer?: string; utm?: Record<string, string> }
+export type Trail = ReturnType<typeof createTrail>
+
+export function createTrail(base: string) {
+  let waiting: Sent[] = []
+  let timer = 0
+  let due = 0
+
+  const unsent = (): Batch[] => {
+    try {
+      return JSON.parse(stored(UNSENT) || '[]') as Batch[]
+    } catch {
+      return []
+    }
+  }
+  const keep = (batches: Batch[]) => stored(UNSENT, batches.length ? JSON.stringify(batches.slice(-MOST_BATCHES)) : null)
+
+  /** @param data of the kind; see `core/trail/events` */
+  function record(kind: TrailKind, data: Sent = {}, soon = false): void {
+    if (!visitorIfAgreed() || waiting.length > 100) return
+    waiting.push({ kind, at: Date.now(), path: location.pathname, ...data })
+    const at = Date.now() + (soon ? SOON_MS : LATER_MS)
+    if (timer && due <= at) return
+    clearTimeout(timer)
+    due = at
+    timer = setTimeout(send, at - Date.now()) as unknown as number
+  }
+
+  /**
+   * A batch stays in the browser until the server said that it has it. What a closing tab sent comes once more
+   * with the next page: the server takes each batch once.
+   */
+  function send(closing?: boolean): void {
+    clearTimeout(timer)
+    timer = 0
+    const who = known(Date.now())
+    if (!who) return void (waiting = [])
+    const { referrer, utm } = origin()
+    let batches = unsent()
+    if (waiting.length) {
+      batches.push({ id: newId(), visit: who.visit, events: waiting, ...(referrer && { referrer }), ...(Object.keys(utm).length && { utm }) })
+      waiting = []
+      keep(batches)
+    }
+    if (!batches.length) return
+    batches = batches.slice(-MOST_BATCHES)
+    const body = JSON.stringify({ visitor: who.visitor, site: location.origin, sent: Date.now(), language: navigator.language, batches })
+    if (closing === true && navigator.sendBeacon?.(`${base}/w/trail`, body)) return
+    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < 60_000 }).then(({ status }) => {
+      // Too many at once, or something broken over there: later. What it does not want is not offered again.
+      if (status === 429 || status > 499) return
+      const done = batches.map(b => b.id)
+      keep(unsent().filter(b => !done.includes(b.id)))
+    }, () => {})
+  }
+  addEventListener('online', () => send())
+  return { record, send }
 }

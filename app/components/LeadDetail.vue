@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { fileOf } from '#core/files/kinds'
-import type { LeadView, TimelineLine } from '#core/team'
+import type { BrowserView, LeadView, TimelineLine } from '#core/team'
 
 /** A lead whole: who, why now, what they said, what to do next. */
 const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()
@@ -9,8 +9,9 @@ const session = useSession()
 const house = useHouse()
 const say = useSay()
 const fresh = useFresh(
-  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[] }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
+  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[] }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
 const lead = computed(() => fresh.data.value?.lead ?? null)
+const browsers = computed(() => fresh.data.value?.browsers ?? [])
 const timeline = computed(() => fresh.data.value?.timeline ?? [])
 const mayWork = computed(() => session.may('work leads'))
 
@@ -42,6 +43,16 @@ async function setOwner(owner: string): Promise<void> {
   const before = lead.value!.owner
   if (owner !== before?.id && await act('owner', 'PUT', { owner }))
     say.done(owner === session.me!.id ? `${lead.value!.name} is yours now` : `${lead.value!.name} goes to ${house.memberName(owner)}`, before ? () => act('owner', 'PUT', { owner: before.id }) : undefined)
+}
+/** These visits were somebody else's. What they earned in interest goes with them. */
+async function partFrom(browser: BrowserView): Promise<void> {
+  try {
+    await api(`/api/team/leads/${props.id}/browsers/${browser.visitorId}`, { method: 'DELETE' })
+    await fresh.refresh()
+    say.done('These visits are nobody’s again.')
+  } catch (error) {
+    say.failed(error)
+  }
 }
 async function addNote(): Promise<void> {
   if (!note.value.trim() || noting.value) return
@@ -120,10 +131,16 @@ watch(() => lead.value?.updatedAt, (updated) => {
         </form>
         <TimelineList :lines="timeline" />
       </section>
-      <section v-if="facts.length || house.words!.lists.length" aria-label="What we know">
+      <section v-if="facts.length || house.words!.lists.length || browsers.length" aria-label="What we know">
         <component :is="part" class="part">What we know</component>
         <div v-if="house.words!.lists.length" class="lists"><label for="on-lists" class="faded">On lists</label><ListPick id="on-lists" :model-value="fresh.data.value?.lists ?? []" :disabled="!mayWork" called="On lists" @update:model-value="act('lists', 'PUT', { lists: $event })" /></div>
         <dl class="facts"><template v-for="fact in facts" :key="fact.key"><dt>{{ fact.name }}</dt><dd><template v-if="fact.files.length"><a v-for="f in fact.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template><template v-else>{{ fact.text }}</template></dd></template></dl>
+        <template v-if="browsers.length">
+          <p class="faded browsers">Known on</p>
+          <ul class="browsers">
+            <li v-for="b in browsers" :key="b.visitorId"><span>{{ b.device && b.device !== 'other' ? `a ${b.device}` : 'a browser' }} <span class="faded small">{{ count(b.visits, 'visit', 'visits') }}<template v-if="b.lastAt">, {{ ago(b.lastAt) }}</template></span></span><Button v-if="mayWork" label="Not them" variant="text" size="small" severity="secondary" :aria-label="`Not them: ${b.device ?? 'a browser'}, ${count(b.visits, 'visit', 'visits')}`" @click="partFrom(b)" /></li>
+          </ul>
+        </template>
       </section>
     </div>
   </article>
@@ -148,6 +165,8 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .facts dt { color: var(--faded); margin-top: 8px; }
 .facts dd { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; max-height: 16rem; overflow: auto; }
 .file { display: block; }
+.browsers { list-style: none; padding: 0; margin: 10px 0 0; font-size: 14px; line-height: 20px; }
+ul.browsers { margin: 0; } ul.browsers li { display: flex; justify-content: space-between; align-items: center; gap: 6px; }
 .lists { font-size: 14px; margin-top: 8px; }
 .gone { padding: 16px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }

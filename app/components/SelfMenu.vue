@@ -12,6 +12,7 @@ const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => par
       <p><b>{{ session.me?.name }}</b><br><span class="faded">{{ session.me?.email }}, {{ session.me?.role }}</span></p>
       <slot name="theme" />
       <Button variant="text" size="small" label="Keys on the keyboard" @click="panel?.hide(); emit('keys')" />
+      <NuxtLink v-slot="{ navigate }" to="/settings/site" custom><Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
       <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
     </div>

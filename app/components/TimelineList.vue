@@ -23,7 +23,7 @@ const short = (id: string, text: string) => text.length <= LONG || open.value.ha
           <p v-for="words in line.payload.agreed ?? []" :key="words" class="small">Agreed: “{{ words }}”</p>
           <p v-for="change in line.payload.changed" :key="change.property" class="small faded">{{ house.propertyName(change.property) }} was “{{ short(`${line.id}-${change.property}`, change.from) }}” before.</p>
         </template>
-        <template v-else-if="line.kind === 'visit'">Read {{ count(line.payload.pages.length, 'page', 'pages') }}: <span class="faded">{{ line.payload.pages.map(p => p.title || p.path).join(' → ') }}</span></template>
+        <template v-else-if="line.kind === 'visit'">Read {{ count(line.payload.pages.length, 'page', 'pages') }} <span class="faded small">from {{ line.payload.source }}, {{ line.payload.device === 'other' ? 'some device' : line.payload.device }}<template v-if="line.payload.place">, {{ line.payload.place }}</template></span><VisitPages :pages="line.payload.pages" /></template>
         <template v-else-if="line.kind === 'label'">Label <b>{{ house.labelName(line.payload.to) }}</b><template v-if="line.payload.from"> instead of {{ house.labelName(line.payload.from) }}</template> <span class="faded small">{{ line.payload.because === 'point' ? 'given by the form' : `fit ${line.payload.fit}, interest ${line.payload.interest}` }}</span></template>
         <template v-else-if="line.kind === 'owner'">
           <template v-if="line.payload.by === 'plan'">Routed to <b>{{ house.memberName(line.payload.to) }}</b> <span class="faded small">lane “{{ line.payload.lane }}”, whose turn it was</span></template>

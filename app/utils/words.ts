@@ -36,3 +36,11 @@ export const count = (n: number, one: string, many: string): string => `${n.toLo
 
 /** A share as a whole percentage. */
 export const percent = (share: number): string => `${Math.round(share * 100)}%`
+
+/** A short time: `40 s`, `3 min`, `1 h 5 min`. */
+export function duration(seconds: number): string {
+  const s = Math.round(seconds)
+  if (s < 60) return `${s} s`
+  const minutes = Math.floor(s / 60)
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`
+}

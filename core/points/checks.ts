@@ -1,3 +1,4 @@
+import { isUninvited, type Appearance } from '#core/appearing/definition'
 import type { Condition } from '#core/conditions'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
@@ -22,7 +23,7 @@ export interface Surroundings {
 }
 
 /** Where in the storyboard something stands. */
-export type FrameName = 'questions' | 'thanks' | 'letters' | 'inside' | 'look' | 'where'
+export type FrameName = 'invitation' | 'questions' | 'thanks' | 'letters' | 'inside' | 'look' | 'where'
 
 /**
  * Something wrong or doubtful. A stop blocks publishing, a hint does not.
@@ -65,6 +66,7 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   const { from, until } = definition.closing
   if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
   definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
+  appearStops(definition).forEach(c => say(c.field === 'appears.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
   letterStops(definition).forEach(c => say('letters', c.field, c.message, c.mend))
   insideStops(definition, around).forEach(c => say('inside', c.field, c.message, c.mend))
   if (definition.afterwards.label && !around.labels.includes(definition.afterwards.label))
@@ -105,6 +107,33 @@ function fileStops({ next, confirm, letters, look }: PointDefinition, { files }:
     if (l.goal?.kind === 'file' && gone(l.goal.file)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The file that a mail’s link leads to is missing. Choose one.' })
     if (l.goal?.kind === 'address' && !isAddress(l.goal.address)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The address that a mail’s link leads to is not one. It should begin with https://.' })
   })
+  return found
+}
+
+/** What keeps a point from showing as it should. */
+function appearStops({ appears }: PointDefinition): Own[] {
+  if (!appears.on) return []
+  const found: Own[] = []
+  const mended = (change: Partial<Appearance>) => (d: PointDefinition): PointDefinition => ({ ...d, appears: { ...d.appears, ...change } })
+  appears.moments.forEach((m, i) => {
+    const without = { name: 'Take this moment out', apply: mended({ moments: appears.moments.filter((_, n) => n !== i) }) }
+    if ('what' in m && !m.what.replace(/^#$/, '').trim()) found.push({ field: `appears.moments.${i}`, message: m.kind === 'click' ? 'It waits for a click on nothing. Write which element, like #prices.' : 'It waits for an event without a name.', mend: without })
+  })
+  const { from, until, hours } = appears.period
+  if (from && until && from > until) found.push({ field: 'appears.period', message: 'It would stop showing before it begins.', mend: { name: 'Swap the two days', apply: mended({ period: { ...appears.period, from: until, until: from } }) } })
+  if (hours && hours[0] === hours[1]) found.push({ field: 'appears.period', message: 'The hours at which it shows begin when they end.', mend: { name: 'Show it at all hours', apply: mended({ period: { ...appears.period, hours: null } }) } })
+  if ((appears.placement === 'edge' || appears.placement === 'corner') && !appears.open.trim()) found.push({ field: 'appears.open', message: 'The button that opens it has no text.', mend: { name: 'Call it “Tell me more”', apply: mended({ open: 'Tell me more' }) } })
+  return found
+}
+
+/** What makes a point a nuisance. */
+function appearHints({ appears }: PointDefinition): Own[] {
+  if (!appears.on || !isUninvited(appears.placement)) return []
+  const mended = (change: Partial<Appearance>) => (d: PointDefinition): PointDefinition => ({ ...d, appears: { ...d.appears, ...change } })
+  const found: Own[] = []
+  if (appears.placement === 'over' && !appears.moments.length) found.push({ field: 'appears.moments', message: 'It lies over the page before anybody could read a line. Let them begin.', mend: { name: 'Wait for 15 seconds', apply: mended({ moments: [{ kind: 'seconds', n: 15 }] }) } })
+  if (appears.small && appears.placement === 'over') found.push({ field: 'appears.small', message: 'On a phone it fills the screen.', mend: { name: 'Not on small screens', apply: mended({ small: false }) } })
+  if (!appears.rest.closed) found.push({ field: 'appears.rest', message: 'Who closes it gets it again on the next visit.', mend: { name: 'Stay away for two weeks', apply: mended({ rest: { ...appears.rest, closed: 14 } }) } })
   return found
 }
 
@@ -224,6 +253,7 @@ const HARD = ['long_text', 'money', 'phone', 'date']
 export function hints(definition: PointDefinition, around: Surroundings): Check[] {
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'hint', frame, field, message, ...(mend && { mend }) })
+  appearHints(definition).forEach(c => say('where', c.field, c.message, c.mend))
   const asked = definition.questions.map((q, i) => ({ q, i })).filter(({ q }) => !q.hidden && q.kind !== 'consent')
   const sensitivity = (q: Question) => around.properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary'
   const delicate = (q: Question) => sensitivity(q) !== 'ordinary'

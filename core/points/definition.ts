@@ -1,3 +1,4 @@
+import { NOWHERE, type Appearance } from '#core/appearing/definition'
 import type { Condition } from '#core/conditions'
 import { PLAIN_FILES, endingsOf, type FileRules } from '#core/files/kinds'
 import { BY_EMAIL, type SameBy } from '#core/identity/same-person'
@@ -40,6 +41,8 @@ export interface PointDefinition {
   returns: Returns
   closing: Closing
   guards: Guards
+  /** Where and when it shows by itself on the site. */
+  appears: Appearance
   letters: Letter[]
   confirm: Confirmation | null
 }
@@ -148,6 +151,7 @@ export function blankDefinition(title: string): PointDefinition {
     returns: NO_RETURNS,
     closing: ALWAYS_OPEN,
     guards: { origins: [], challenge: 'attack' },
+    appears: NOWHERE,
     letters: [],
     confirm: null,
   }

@@ -2,6 +2,8 @@ import { Type } from 'class-transformer'
 import {
   ArrayMaxSize, ArrayMinSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsObject, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateBy, ValidateIf, ValidateNested,
 } from 'class-validator'
+import { NOWHERE, type Appearance } from '#core/appearing/definition'
+import { AppearanceShape, readAppearance } from '#core/appearing/schema'
 import { readCondition } from '#core/conditions'
 import { FILE_FAMILIES, MOST_MEGABYTES, PLAIN_FILES, type FileFamily, type FileRules, type SentFile } from '#core/files/kinds'
 import { BY_EMAIL } from '#core/identity/same-person'
@@ -191,6 +193,7 @@ class DefinitionShape {
   @IsOptional() @ValidateNested() @Type(() => ReturnsShape) returns?: ReturnsShape
   @IsOptional() @ValidateNested() @Type(() => ClosingShape) closing?: ClosingShape
   @IsOptional() @ValidateNested() @Type(() => GuardsShape) guards?: GuardsShape
+  @IsOptional() @ValidateNested() @Type(() => AppearanceShape) appears?: AppearanceShape
   @IsOptional() @IsArray() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ValidateNested({ each: true }) @Type(() => LetterShape) letters?: LetterShape[]
   @IsOptional() @ValidateNested() @Type(() => ConfirmationShape) confirm?: ConfirmationShape | null
 }
@@ -204,8 +207,10 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
   if (!value) return { definition: null, flaws }
   let questions: Question[]
   let tell: Tell[]
+  let appears: Appearance
   try {
     questions = value.questions.map(readQuestion)
+    appears = value.appears ? readAppearance(value.appears, 'appears') : NOWHERE
     tell = (value.afterwards?.tell ?? []).map(({ key, members, when, subject, text }, i) => ({ key, members, when: when ? readCondition(when, `afterwards.tell.${i}.when`) : null, subject, text }))
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
@@ -230,6 +235,7 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
       returns: value.returns ? { correct: value.returns.correct, again: value.returns.again } : NO_RETURNS,
       closing: value.closing ? { from: value.closing.from, until: value.closing.until, entries: value.closing.entries, text: value.closing.text } : ALWAYS_OPEN,
       guards: { origins: value.guards?.origins ?? [], challenge: value.guards?.challenge ?? 'attack' },
+      appears,
       letters: (value.letters ?? []).map(readLetter),
       confirm: value.confirm ? { subject: value.confirm.subject, text: value.confirm.text, done: value.confirm.done, then: readNext(value.confirm.then) as Confirmed } : null,
     },
@@ -288,6 +294,7 @@ export function completed(stored: PointDefinition): PointDefinition {
     returns: stored.returns ?? NO_RETURNS,
     closing: stored.closing ?? ALWAYS_OPEN,
     guards: { origins: stored.guards?.origins ?? [], challenge: stored.guards?.challenge ?? 'attack' },
+    appears: stored.appears ?? NOWHERE,
     letters: (stored.letters ?? []).map(l => ({ ...l, goal: l.goal ?? null, unlessFollowed: l.unlessFollowed ?? false })),
     confirm: stored.confirm ? { ...stored.confirm, then: stored.confirm.then ?? { kind: 'message' } } : null,
     questions: stored.questions.map(blankQuestion),

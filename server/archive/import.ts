@@ -10,6 +10,8 @@ import { readPage } from '#core/pages/schema'
 import { filesIn } from '#core/points/definition'
 import { LookShape, readDefinition, readLook } from '#core/points/schema'
 import { ROLES } from '#core/roles'
+import { readEvents } from '#core/trail/events'
+import { sourceOf } from '#core/trail/visits'
 import { readPlan } from '#core/routing/plan'
 import { readScorecard } from '#core/scoring/scorecard'
 import { check } from '#core/validate'
@@ -22,18 +24,22 @@ import { addCount } from '#db/places'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
 import { addStyle } from '#db/styles'
+import { makeParts } from '#db/trail'
 import { accept } from '#server/capture/accept'
 import { surroundings } from '#server/capture/editing'
 import { receive } from '#server/capture/receive'
-import { keepView } from '#server/capture/view'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
 import { BATCH, fadeSome } from '#server/jobs/fade'
 import { inspect } from '#server/files/inspect'
 import { hashPassword } from '#server/passwords'
 import { readStanding, type Standing } from '#server/standing'
+import { takeTrail } from '#server/trail/take'
 
-const FADE_EVERY_MS = 3 * 86_400_000
+const DAY = 86_400_000
+const FADE_EVERY_MS = 3 * DAY
+/** What was seen and begun is counted by lines of their own. */
+const NO_POINTS = new Map<string, never>()
 
 /** Says which line could not be read, and why. */
 export class ArchiveError extends Error {
@@ -73,6 +79,24 @@ function createImporter(tx: Tx) {
   async function owner(lead: string): Promise<string> {
     const [row] = await tx<{ ownerId: string | null }[]>`select owner_id from lead where id = ${lead}`
     return row?.ownerId ?? [...memberIds.values()][0]!
+  }
+
+  const months = new Set<string>()
+  /** A page that was read, with what was done on it. */
+  async function read(line: Extract<ArchiveLine, { kind: 'view' }>, at: number): Promise<void> {
+    const month = new Date(at).toISOString().slice(0, 7)
+    if (!months.has(month)) await makeParts(tx, new Date(at), new Date(at + DAY))
+    months.add(month)
+    const { origin, pathname: path } = new URL(line.page)
+    const here = { at, path }
+    const done = readEvents([
+      { kind: 'page', title: line.title, ...here }, ...(line.did ?? []).map(d => ({ ...here, ...d, at: at + 1000 * Number(d.after ?? 1) })),
+      ...(line.seconds ? [{ kind: 'read', seconds: line.seconds, depth: line.depth, path, at: at + line.seconds * 1000 }] : []),
+    ], at + DAY, at + DAY)
+    const utm = line.utm ?? {}
+    const referrer = line.referrer ?? null
+    const visit = { id: line.visit, visitor: line.visitor, site: origin, referrer, utm, source: sourceOf(referrer, utm), language: line.language ?? null, device: line.device ?? 'other' as const, place: line.place ?? null, robot: false }
+    await takeTrail(tx, standing!, [{ id: newId(at), visit, events: done }], NO_POINTS, new Date(at))
   }
 
   let fadedAt = 0
@@ -134,11 +158,7 @@ function createImporter(tx: Tx) {
       if (wrong.length) fail(n, wrong)
       await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
     } else if (line.kind === 'view') {
-      const url = new URL(line.page)
-      await keepView(tx, standing!, {
-        id: newId(at), at: new Date(at), visitor: line.visitor, visit: line.visit, page: url.origin + url.pathname, path: url.pathname,
-        title: line.title ?? null, referrer: line.referrer ?? null, utm: line.utm ?? {},
-      })
+      await read(line, at)
     } else if (line.kind === 'count') {
       const point = points.get(line.point) ?? fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
       await addCount(tx, { point: point.id, edition: point.live!.number, page: line.page, day: line.day, seen: line.seen, started: line.started })

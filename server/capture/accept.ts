@@ -4,13 +4,15 @@ import { work } from '#core/capture/steps'
 import type { LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
 import { scoreAt, type Deed } from '#core/scoring/score'
-import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByKey, leadsForUpdate, noticesOf, turnsForUpdate, unclaimedViews, writeCases } from '#db/capture'
+import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByKey, leadsForUpdate, noticesOf, turnsForUpdate, writeCases } from '#db/capture'
 import type { Commit } from '#db/brief'
 import type { Tx } from '#db/client'
+import { unclaimedPages } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
 import { enqueueMails } from '#server/jobs/queue'
 import type { Standing } from '#server/standing'
+import { pageDeed } from '#server/trail/deeds'
 
 /** What came of an entry. */
 export type Accepted =
@@ -101,7 +103,7 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
     leadsForUpdate(tx, emails),
     persons.length ? leadsByKey(tx, persons) : [],
     turnsForUpdate(tx),
-    visitors.length ? unclaimedViews(tx, visitors) : [],
+    visitors.length ? unclaimedPages(tx, visitors) : [],
     entriesLately(tx, emails, from, until),
     persons.length ? entriesLatelyByKey(tx, persons, from, until) : [],
     // Behind the lock under which turns are given: nobody else counts meanwhile.
@@ -119,7 +121,7 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
     .map(([member, given]) => ({ lane, member, given })))
 
   const deeds = new Map<string, Deed[]>()
-  for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], pageViewDeed(v.at.getTime(), v.path, v.title)])
+  for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], pageDeed(v.at.getTime(), v.path, v.title)])
   const desk: Desk = {
     scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: personalAddress },
     taken: new Map(taken.map(t => [t.pointId, t.entries])),
@@ -141,9 +143,4 @@ function onDesk(leads: LeadState[], others: Awaited<ReturnType<typeof leadsByKey
   for (const { who, lead } of others) found.set(whoKey(who), byId.get(lead.id)!)
   for (const lead of byId.values()) if (lead.emailKey !== null) found.set(whoKey({ rule: 'email', key: lead.emailKey }), lead)
   return found
-}
-
-/** A page view as something that may earn interest. */
-export function pageViewDeed(at: number, path: string, title: string | null): Deed {
-  return { kind: 'page_view', at, note: path, facts: name => name === 'page.path' ? path : name === 'page.title' ? title : undefined }
 }

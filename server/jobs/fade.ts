@@ -2,7 +2,7 @@ import { factsOf } from '#core/leads'
 import { withDeeds } from '#core/scoring/score'
 import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
-import { relabel } from '#server/capture/view'
+import { relabel } from '#server/trail/relabel'
 import { readStanding, type Standing } from '#server/standing'
 
 export const BATCH = 200

@@ -9,6 +9,7 @@ import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotice, mailTrial } from '#server/jobs/mail'
 import { FADE, jobQueue, MAIL, prepareQueues, TRIAL, type TrialMail } from '#server/jobs/queue'
 import { CHANNEL, say, type Change } from '#server/live/say'
+import { keepTrailTidy } from '#server/trail/tidy'
 
 /** The process that does what happens later. Any number of them may run. It yields to those for whom somebody waits. */
 setPriority(10)
@@ -43,9 +44,11 @@ await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) =
 await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
   const leads = await fadeScores(sql, Date.now(), HOUR / 2)
   await forgetProofs(sql, new Date())
+  await keepTrailTidy(sql, new Date())
   await forgetRefused(sql, new Date(Date.now() - REFUSED_DAYS * 24 * HOUR))
   if (leads.length) await say(sql, { leads })
 })
+await keepTrailTidy(sql, new Date())
 await boss.schedule(FADE, '7 * * * *')
 
 /** Letters to visitors: what is due goes out, in this process one round at a time. */

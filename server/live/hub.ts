@@ -51,6 +51,7 @@ export function merge(a: Change | null, b: Change): Change {
     leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
     standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
     ...((a?.asides || b.asides) && { asides: true }),
+    ...((a?.trail || b.trail) && { trail: true }),
     ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
   }
 }

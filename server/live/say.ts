@@ -3,7 +3,7 @@ import type { Db } from '#db/client'
 export const CHANNEL = 'cavlin'
 
 /** What changed, told to every process: which leads, whose, and whether something standing did. */
-export interface Change { leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; here?: { point: string; member: string }[] }
+export interface Change { leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean; here?: { point: string; member: string }[] }
 
 /** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 letters. */
 const MOST_IDS = 100

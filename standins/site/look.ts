@@ -23,6 +23,7 @@ th,td{text-align:left;padding:12px 16px 12px 0;border-bottom:1px solid #d9d5c3;v
 td:last-child{white-space:nowrap;font-variant-numeric:tabular-nums}
 article{max-width:38em}
 .call{display:inline-block;background:var(--leaf);color:#fff;text-decoration:none;padding:12px 24px;border-radius:2px;margin-top:12px}
+.call.quiet{background:none;color:var(--leaf);border:1px solid var(--leaf)}
 footer{padding:32px max(24px,calc(50vw - 540px));background:var(--leaf);color:#e9eddc;font-size:16px;line-height:26px}
 .ask{position:fixed;left:16px;bottom:16px;right:16px;max-width:30rem;background:#fff;border:1px solid #cfcab6;padding:16px 20px;font-size:16px;line-height:24px}
 .ask p{margin:0 0 12px}

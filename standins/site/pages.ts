@@ -2,6 +2,8 @@ import { houseArt, LOOK } from './look'
 
 const NAV = [['/growing-houses', 'Growing houses'], ['/prices', 'Prices'], ['/journal', 'Journal'], ['/contact', 'Contact']] as const
 
+/** A place that Cavlin fills when the point may show there. */
+const place = (key: string) => `<div data-cavlin-place="${key}"></div>`
 /** The tag as Cavlin gives it out, with the room it keeps. */
 const point = (app: string, key: string, height: number) => `<script async src="${app}/w/cavlin.js" data-point="${key}" style="display:block;min-height:${height}px"></script>`
 
@@ -13,7 +15,7 @@ export function site(app: string): Record<string, string> {
 <p class="lead">We design, build and look after greenhouses and growing rooms for schools, restaurants, market gardens and councils, and now and then for a vine that has outgrown its corner.</p>
 ${houseArt(5, '#4f7a3a')}
 <div class="three"><div><h2>For schools</h2><p>Rooms where a class of thirty can work at once, with benches at three heights and doors that a wheelchair passes.</p></div><div><h2>For kitchens</h2><p>Leaves and herbs through the winter, on a roof or in a yard, cut an hour before they are served.</p></div><div><h2>For growers</h2><p>Propagation houses that pay for their heat. We show the sums before we draw a line.</p></div></div>
-<a class="call" href="/contact">Ask us to come and look</a>`),
+<a class="call" href="/contact">Ask us to come and look</a> <a class="call quiet" href="${app}/p/plan-a-room" data-cavlin-open="form_plan">Plan a growing room</a>`),
     p('/growing-houses', 'Growing houses', `<h1>Growing houses</h1><p class="lead">Three families, all of timber and glass, all repaired with a screwdriver.</p>
 ${houseArt(4, '#7c8f4e')}
 <h2>The Brackwater</h2><p>Wide and low, with a ridge vent along its whole length. From 30 to 400 m². Stands in eleven school grounds.</p>
@@ -21,14 +23,14 @@ ${houseArt(4, '#7c8f4e')}
 <h2>The Quernmoor</h2><p>For propagation: double glass to the north, benches on rails, fog instead of spray.</p>
 <h2>Already have one?</h2><div class="split"><p>We look after houses of any maker: glass, vents, heating and shading, twice a year or when something breaks.</p>${point(app, 'form_care', 862)}</div>`),
     p('/prices', 'Prices', `<h1>Prices</h1><p class="lead">What houses cost to build last year, and what they cost to heat. Yours will differ; these are real sums with the names taken off.</p>
-<table><tr><th>House</th><th>Where</th><th>Heated to</th><th>Built for</th></tr><tr><td>Brackwater, 62 m²</td><td>a primary school</td><td>8 °C</td><td>48,300</td></tr><tr><td>Fernhollow, 24 m²</td><td>a hotel roof</td><td>12 °C</td><td>31,900</td></tr><tr><td>Quernmoor, 310 m²</td><td>a market garden</td><td>16 °C</td><td>164,000</td></tr></table>
+<table data-cavlin-mark="Sums by house"><tr><th>House</th><th>Where</th><th>Heated to</th><th>Built for</th></tr><tr><td>Brackwater, 62 m²</td><td>a primary school</td><td>8 °C</td><td>48,300</td></tr><tr><td>Fernhollow, 24 m²</td><td>a hotel roof</td><td>12 °C</td><td>31,900</td></tr><tr><td>Quernmoor, 310 m²</td><td>a market garden</td><td>16 °C</td><td>164,000</td></tr></table>
 <div class="split"><div><h2>The whole guide</h2><p>Twenty-two houses, with drawings, heating bills and what we would do differently. Page six surprises most people.</p></div>${point(app, 'form_guide', 718)}</div>`),
     p('/journal', 'Journal', `<h1>Journal</h1><article><h2><a href="/journal/winter-light">What winter light is worth</a></h2><p>A lettuce does not care how warm it is in January. It cares about hours.</p><h2><a href="/journal/heating-with-compost">Heating with compost</a></h2><p>Forty tonnes of leaves, two pumps and a school that stopped paying for gas.</p></article>`),
     p('/journal/winter-light', 'What winter light is worth', `<h1>What winter light is worth</h1><article><p class="lead">A lettuce does not care how warm it is in January. It cares about hours.</p>
 <p>We hung light meters in four houses from the first of November and left them there. The tall one, with its steep panes, took in a fifth more light between ten and two than the wide one beside it. By three in the afternoon they were equal, and dim.</p>
 <p>What follows from it: in winter, glass on the south side should stand steeper than looks right. And the cheapest lamp is a white wall to the north.</p>
 <h2>Four letters a year</h2>${point(app, 'form_journal', 470)}</article>`),
-    p('/journal/heating-with-compost', 'Heating with compost', `<h1>Heating with compost</h1><article><p class="lead">Forty tonnes of leaves, two pumps and a school that stopped paying for gas.</p><p>The heap stands behind the bicycle shed and is turned by the caretaker with a borrowed loader. Inside, at sixty degrees, runs four hundred metres of pipe. In the growing room, at nine in the morning in February, it is eleven degrees and smells of nothing at all.</p><p><a href="/prices">What a room like this costs</a> stands among our prices.</p></article>`),
+    p('/journal/heating-with-compost', 'Heating with compost', `<h1>Heating with compost</h1><article><p class="lead">Forty tonnes of leaves, two pumps and a school that stopped paying for gas.</p><p>The heap stands behind the bicycle shed and is turned by the caretaker with a borrowed loader. Inside, at sixty degrees, runs four hundred metres of pipe. In the growing room, at nine in the morning in February, it is eleven degrees and smells of nothing at all.</p><p><a href="/prices">What a room like this costs</a> stands among our prices.</p><h2>Four letters a year</h2>${place('form_journal')}</article>`),
     p('/contact', 'Contact', `<h1>Ask us to come and look</h1><div class="split"><div><p class="lead">One of us comes with a light meter, a level and a notebook. After an hour we can tell you what would grow there, and roughly what it would cost.</p><p>The yard, Millrace Lane, Larkmoss. Weekdays from eight to six.</p></div>${point(app, 'form_visit', 1720)}</div>`),
     ['/not-found', layout(app, '', 'Not here', '<h1>Nothing grows at this address</h1><p><a href="/">To the front door</a></p>')] as const,
   ])

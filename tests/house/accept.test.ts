@@ -8,7 +8,7 @@ import { pointByKey } from '#db/points'
 import { accept, type Accepted } from '#server/capture/accept'
 import { gather, gotInTheWay } from '#server/capture/gather'
 import { receive } from '#server/capture/receive'
-import { keepView } from '#server/capture/view'
+import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
 import { fadeScores } from '#server/jobs/fade'
@@ -142,13 +142,14 @@ describe('an entry', () => {
   it('takes what the visitor read before along, once', async () => {
     const standing = await readStanding(sql)
     const visitor = newId()
-    const view = (path: string, at: number) => ({ id: newId(), at: new Date(at), visitor, visit: visitor, page: `https://site.example${path}`, path, title: null, referrer: null, utm: {} })
+    const visit = { id: newId(), visitor, site: 'https://site.example', referrer: null, utm: {}, source: 'direct', language: null, device: 'computer' as const, place: null, robot: false }
+    const view = (path: string, at: number) => sql.begin(tx => takeTrail(tx, standing, [{ id: newId(), visit, events: [{ kind: 'page', at, path, title: null, data: null }] }], new Map(), new Date(at)))
     const now = Date.now()
-    for (const path of ['/prices', '/prices', '/growing-houses']) expect(await sql.begin(tx => keepView(tx, standing, view(path, now - 1000)))).toBeNull()
+    for (const path of ['/prices', '/prices', '/growing-houses']) expect(await view(path, now - 1000)).toEqual([])
     const email = somebody()
     await one(sql, await intake('form_journal', { email }, { visitor }))
     expect((await leadOf(email))[0]!.reasons.map(r => r.rule).sort()).toEqual(['houses', 'other_entry', 'prices'])
-    expect(await sql.begin(tx => keepView(tx, standing, view('/journal/a', now + 1000)))).toBeTruthy()
+    expect(await view('/journal/a', now + 1000)).toHaveLength(1)
     expect((await leadOf(email))[0]!.reasons.map(r => r.rule)).toContain('journal')
     const other = somebody()
     await one(sql, await intake('form_journal', { email: other }, { visitor }))

@@ -14,10 +14,11 @@ const company = useCompany(id)
 const { data: others } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.standing), 2000)
 useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 
-type Hand = { frame: 'where' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
+type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
 const hand = ref<Hand>({ frame: 'questions', part: 0 })
 const chosen = ref<string | null>(null)
 const panel = ref<'frame' | 'look'>('frame')
+const whereTab = ref<'site' | 'open'>('site')
 const screens = ref<'both' | 'desktop' | 'phone'>('desktop')
 const trying = ref(false)
 const announce = ref('')
@@ -54,8 +55,11 @@ function partOf(i: number): number {
   const key = plain.value?.questions[i]?.key
   return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
 }
+/** A bar or a card says something before it is opened. */
+const invites = computed(() => Boolean(plain.value?.appears.on && (plain.value.appears.placement === 'edge' || plain.value.appears.placement === 'corner')))
 const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
+  ...(invites.value ? [{ key: 'invitation', title: 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
   ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
     key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('look'))],
   })),
@@ -72,6 +76,7 @@ function take(next: Hand): void {
 function goTo(check: Check): void {
   if (check.frame === 'look') return void (panel.value = 'look')
   const i = indexOf(check)
+  if (check.frame === 'where') whereTab.value = check.field.startsWith('appears') ? 'site' : 'open'
   if (check.frame !== 'questions') return take({ frame: check.frame } as Hand)
   take({ frame: 'questions', part: i < 0 ? 0 : partOf(i) })
   if (i >= 0) chosen.value = definition.value!.questions[i]!.key
@@ -92,6 +97,7 @@ function goBack(earlier: unknown, number: number): void {
 function write(path: string, text: string): void {
   const d = definition.value!
   const [first, key, field, n] = path.split('.')
+  if (first === 'appears') return void (d.appears = { ...d.appears, [key!]: text })
   if (first !== 'questions') return void ((d as unknown as Record<string, string>)[first!] = text)
   const q = d.questions.find(o => o.key === key)
   if (!q) return
@@ -180,13 +186,23 @@ useCare(edit, mayEdit)
       <StoryboardFrameStrip v-slot="{ frame }" :frames="frames" :in-hand="inHand.key" @take="take(frames.find(f => f.key === $event)!.hand)">
         <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="Number(frame.split('-')[1] ?? 0)" later inert />
         <span v-else-if="frame === 'letters'" class="words"><b>{{ lettersSaid[0] }}</b><br>{{ lettersSaid[1] }}</span>
+        <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.appears.on) || frame === 'invitation'" :definition="plain!" small />
         <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
         <span v-else class="words"><b>{{ house.labelName(definition.afterwards.label) === 'No label' ? 'Scored' : house.labelName(definition.afterwards.label) }}</b><br>{{ definition.afterwards.tags.map(t => `#${t}`).join(' ') || 'no tags' }}</span>
       </StoryboardFrameStrip>
 
       <div class="hand">
         <section class="stage" :aria-label="inHand.title">
-          <StoryboardWaysOut v-if="inHand.hand.frame === 'where'" :point="point" :may-edit="mayEdit" @back="goBack" />
+          <template v-if="inHand.hand.frame === 'where'">
+            <StoryboardPageRehearsal v-if="plain!.appears.on" :definition="plain!" />
+            <StoryboardWaysOut :point="point" :may-edit="mayEdit" @back="goBack" />
+          </template>
+          <template v-else-if="inHand.hand.frame === 'invitation'">
+            <div class="switch"><h2>As it stands on a page</h2></div>
+            <StoryboardAppearFrame :definition="plain!" :editable="mayEdit" @text="write" />
+            <div class="switch opened"><h2>Once it is opened</h2></div>
+            <StoryboardAppearFrame :definition="plain!" opened />
+          </template>
           <template v-else>
             <div class="switch">
               <h2>{{ { inside: 'What the owner is told', letters: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
@@ -210,7 +226,13 @@ useCare(edit, mayEdit)
             <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
           </div>
           <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
-          <StoryboardWhereSettings v-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
+          <div v-if="inHand.hand.frame === 'where'" class="tabs" role="group" aria-label="What to set">
+            <Button label="On the site" size="small" :variant="whereTab === 'site' ? 'outlined' : 'text'" :aria-pressed="whereTab === 'site'" @click="whereTab = 'site'" />
+            <Button label="Opening and guards" size="small" :variant="whereTab === 'open' ? 'outlined' : 'text'" :aria-pressed="whereTab === 'open'" @click="whereTab = 'open'" />
+          </div>
+          <StoryboardAppearSettings v-if="inHand.hand.frame === 'where' && whereTab === 'site'" v-model="definition" :disabled="!mayEdit" :point-key="point.key" />
+          <StoryboardWhereSettings v-else-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardInvitationSettings v-else-if="inHand.hand.frame === 'invitation' && panel === 'frame'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardLookSettings v-else-if="panel === 'look'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardLettersSettings v-else-if="inHand.hand.frame === 'letters'" v-model="definition" :disabled="!mayEdit" />
@@ -239,6 +261,7 @@ useCare(edit, mayEdit)
 .grounds.both .ground:first-child > div { zoom: 0.68; }
 .panel { min-width: 0; }
 .tabs { display: flex; flex-wrap: wrap; gap: 4px; align-items: center; margin-bottom: 8px; }
+.opened { margin-top: 22px; }
 .effort { margin-left: auto; cursor: help; }
 .checks .stop b { color: var(--brick); } .checks .hint b { color: var(--honey); }
 @media (max-width: 980px) { .hand { grid-template-columns: minmax(0, 1fr); } .grounds { flex-wrap: wrap; } }

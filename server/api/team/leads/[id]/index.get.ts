@@ -1,19 +1,28 @@
 import { defineEventHandler } from 'h3'
+import { foldVisit } from '#core/trail/visits'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
-import { timelineOf } from '#db/timeline'
+import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
+import { visitorsOfLead } from '#db/trail'
 import { theOffice } from '#server/capture/office'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
+/** A visit stands in the timeline with its pages. */
+function folded(row: TimelineRow) {
+  if (row.kind !== 'visit') return row
+  const { trail, ...visit } = row.payload as unknown as VisitRow
+  return { ...row, payload: { ...visit, pages: foldVisit(trail) } }
+}
+
 /** A lead with the newest part of its timeline. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
   const id = idFrom(event)
-  const [row, timeline, lists] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, 100), listsOf(sql, id)])
+  const [row, timeline, lists, browsers] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, 100), listsOf(sql, id), visitorsOfLead(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
-  return { lead: leadView(row, await cache.standing(), Date.now()), timeline, lists }
+  return { lead: leadView(row, await cache.standing(), Date.now()), timeline: timeline.map(folded), lists, browsers }
 })

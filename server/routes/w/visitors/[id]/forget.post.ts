@@ -1,11 +1,16 @@
 import { defineEventHandler, sendNoContent } from 'h3'
-import { forgetVisitor } from '#db/trail'
-import { database } from '#server/database'
+import { theOffice } from '#server/capture/office'
 import { limit } from '#server/limits'
+import { say } from '#server/live/say'
+import { eraseVisitor } from '#server/trail/take'
 import { idFrom } from '#server/wire'
 
+/** A visitor changed their mind: what their browser did is erased. What they sent themselves stays. */
 export default defineEventHandler(async (event) => {
   await limit(event, 'views')
-  await forgetVisitor(database(), idFrom(event))
+  const { sql, cache } = theOffice()
+  const [id, standing] = [idFrom(event), await cache.standing()]
+  const leads = await sql.begin(tx => eraseVisitor(tx, standing, id, Date.now()))
+  await say(sql, { leads, trail: true })
   return sendNoContent(event)
 })

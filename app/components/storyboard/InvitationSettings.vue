@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import type { Appearance } from '#core/appearing/definition'
+import type { PointDefinition } from '#core/points/definition'
+
+/** What a bar or a card says before somebody opens it. */
+const definition = defineModel<PointDefinition>({ required: true })
+defineProps<{ disabled: boolean }>()
+const a = computed(() => definition.value.appears)
+const set = (change: Partial<Appearance>) => { definition.value = { ...definition.value, appears: { ...definition.value.appears, ...change } } }
+const SIDES = computed(() => a.value.placement === 'edge' ? [{ key: 'start', name: 'At the top' }, { key: 'end', name: 'At the bottom' }] : [{ key: 'start', name: 'On the left' }, { key: 'end', name: 'On the right' }])
+</script>
+
+<template>
+  <fieldset class="invitation" :disabled="disabled">
+    <legend><h2>The invitation</h2></legend>
+    <label for="invitation">It says <span class="faded">(empty: the title)</span></label>
+    <Textarea id="invitation" :model-value="a.invitation" rows="2" auto-resize fluid maxlength="400" :placeholder="definition.title" @update:model-value="set({ invitation: $event ?? '' })" />
+    <label for="opens">The button that opens it says</label>
+    <InputText id="opens" :model-value="a.open" fluid maxlength="60" @update:model-value="set({ open: $event ?? '' })" />
+    <label for="side">Where</label>
+    <Select input-id="side" :model-value="a.side" :options="SIDES" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Where" @update:model-value="set({ side: $event })" />
+  </fieldset>
+</template>
+
+<style scoped>
+.invitation { margin: 0; padding: 0; border: 0; display: grid; gap: 4px; min-width: 0; }
+legend { padding: 0; }
+label { font-size: 13px; line-height: 18px; color: var(--faded); display: block; margin: 8px 0 3px; }
+</style>

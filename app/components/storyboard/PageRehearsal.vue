@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { Check, X } from 'lucide-vue-next'
+import { DateTime } from 'luxon'
+import { masked } from '#core/appearing/definition'
+import { verdicts, type Memory, type Situation } from '#core/appearing/decide'
+import { whys } from '#core/appearing/why'
+import { inWords } from '#core/conditions-words'
+import type { PointDefinition } from '#core/points/definition'
+import type { Place } from '#core/points/places'
+
+/** Any page of the site with the point on it, at a moment and for a visitor that one chooses; and for each rule whether it holds then. */
+const props = defineProps<{ definition: PointDefinition }>()
+const house = useHouse()
+const { data: places } = useFresh(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
+const typed = ref('')
+const page = computed(() => typed.value.trim() || places.value?.[0]?.page || '')
+const address = computed(() => URL.canParse(page.value) && /^https?:/.test(page.value) ? new URL(page.value) : null)
+/** Waits until somebody has stopped typing. */
+const shown = ref('')
+let soon: ReturnType<typeof setTimeout> | undefined
+watch(address, (url) => {
+  clearTimeout(soon)
+  soon = setTimeout(() => { shown.value = url ? `${url.href.split('#')[0]}#cavlin-rehearsal` : '' }, 500)
+}, { immediate: true })
+onScopeDispose(() => clearTimeout(soon))
+
+const seconds = ref(0)
+const scrolled = ref(0)
+const pages = ref(1)
+const leaving = ref(false)
+const returning = ref(false)
+const device = ref<'computer' | 'phone' | 'tablet'>('computer')
+const source = ref('direct')
+const past = ref<'nothing' | 'closed' | 'answered' | 'shown'>('nothing')
+const said = ref<boolean[]>([])
+const happened = ref<string[]>([])
+const waits = computed(() => [...new Set(a.value.moments.flatMap(m => 'what' in m ? [m.what] : []))])
+
+const a = computed(() => props.definition.appears)
+const mask = computed(() => masked(a.value.audience))
+const names = useFactNames()
+const now = useNow()
+const situation = computed<Situation>(() => {
+  const there = DateTime.fromMillis(now.value, { zone: house.words!.house.zone })
+  const url = address.value
+  return {
+    page: { address: url ? url.origin + url.pathname : '', path: url?.pathname ?? '/', title: places.value?.find(p => url && p.page === url.origin + url.pathname)?.title ?? '', query: Object.fromEntries(url?.searchParams ?? []) },
+    seconds: seconds.value, idle: seconds.value, scrolled: scrolled.value, leaving: leaving.value, pages: pages.value, clicked: happened.value, events: happened.value,
+    visitor: { returning: returning.value, source: source.value, language: navigator.language.slice(0, 2), device: device.value }, small: device.value === 'phone',
+    day: there.toISODate()!, weekday: there.weekday, hour: there.hour, now: now.value, typing: false,
+  }
+})
+const memory = computed<Memory>(() => past.value === 'closed' ? { closedAt: now.value - 3_600_000 } : past.value === 'answered' ? { answeredAt: now.value - 3_600_000 } : past.value === 'shown' ? { shown: a.value.rest.perVisit } : {})
+const lines = computed(() => whys(verdicts({ ...a.value, audience: mask.value.audience }, situation.value, memory.value, said.value), a.value, situation.value, memory.value, names.value))
+const shows = computed(() => lines.value.every(l => l.holds))
+const RULES: Record<string, string> = { pages: 'Page', except: 'Left out', moment: 'Moment', audience: 'Audience', period: 'Time', rest: 'Rest', small: 'Screen', typing: 'Typing' }
+const PAST = [{ key: 'nothing', name: 'never saw it' }, { key: 'shown', name: 'saw it in this visit' }, { key: 'closed', name: 'closed it an hour ago' }, { key: 'answered', name: 'answered it an hour ago' }]
+const DEVICES = [{ key: 'computer', name: 'a computer' }, { key: 'phone', name: 'a phone' }, { key: 'tablet', name: 'a tablet' }]
+const TALL = 1800
+const HIGH = 440
+</script>
+
+<template>
+  <section class="rehearsal" aria-label="Rehearsal">
+    <h2>Would it show?</h2>
+    <div class="stagehand">
+      <label for="rehearsal-page" class="unseen">Page of the site</label>
+      <InputText id="rehearsal-page" v-model="typed" size="small" list="rehearsal-pages" :placeholder="places?.[0]?.page ?? 'The address of a page of your site'" fluid maxlength="2000" />
+      <datalist id="rehearsal-pages"><option v-for="p in places ?? []" :key="p.page" :value="p.page">{{ p.title }}</option></datalist>
+    </div>
+    <div class="theatre">
+      <div class="window" :class="device" :style="{ height: `${HIGH}px` }">
+        <iframe v-if="shown" :key="shown" :src="shown" title="The page, as visitors see it" sandbox="allow-scripts allow-same-origin" :style="{ height: `${TALL}px`, transform: `translateY(${-(TALL - HIGH) * scrolled / 100}px)` }" inert />
+        <StoryboardAppearFrame v-if="shows" :definition="definition" class="over" :class="{ veiled: shown }" />
+        <p v-else class="not">{{ lines.filter(l => !l.holds).length === 1 ? 'One rule does' : `${lines.filter(l => !l.holds).length} rules do` }} not hold: it does not show.</p>
+      </div>
+      <div class="controls">
+        <label for="r-seconds">Seconds on the page <b>{{ seconds }}</b></label><input id="r-seconds" v-model.number="seconds" type="range" min="0" max="180">
+        <label for="r-scrolled">Scrolled <b>{{ scrolled }}%</b></label><input id="r-scrolled" v-model.number="scrolled" type="range" min="0" max="100" step="5">
+        <label for="r-pages">Pages in this visit <b>{{ pages }}</b></label><input id="r-pages" v-model.number="pages" type="range" min="1" max="12">
+        <label class="tick"><Checkbox v-model="leaving" binary input-id="r-leaving" /> about to leave</label>
+        <label class="tick"><Checkbox v-model="returning" binary input-id="r-returning" /> was here before</label>
+        <label v-for="what in waits" :key="what" class="tick"><Checkbox v-model="happened" :value="what" :input-id="`r-${what}`" /> {{ what }} happened</label>
+        <label v-for="(test, i) in mask.ours" :key="i" class="tick"><Checkbox :model-value="said[i] ?? false" binary :input-id="`r-said-${i}`" @update:model-value="said[i] = $event" /> {{ inWords(test, names) }}</label>
+        <label for="r-device">On</label><Select v-model="device" input-id="r-device" :options="DEVICES" option-label="name" option-value="key" size="small" aria-label="On which device" />
+        <label for="r-source">From</label><InputText id="r-source" v-model="source" size="small" maxlength="100" />
+        <label for="r-past">Who</label><Select v-model="past" input-id="r-past" :options="PAST" option-label="name" option-value="key" size="small" aria-label="What they did before" />
+      </div>
+    </div>
+    <ul class="rules" aria-label="Rules">
+      <li v-for="line in lines" :key="line.rule" :class="{ fails: !line.holds }"><component :is="line.holds ? Check : X" :size="15" :aria-label="line.holds ? 'holds' : 'does not hold'" /><b>{{ RULES[line.rule] }}</b><span>{{ line.asks }}</span><span class="faded">{{ line.is }}</span></li>
+    </ul>
+    <p v-if="shown" class="faded small">A page that stays empty does not let itself be framed; the rules hold all the same. Nothing of this is recorded.</p>
+  </section>
+</template>
+
+<style scoped>
+.rehearsal { display: grid; gap: 8px; margin-bottom: 26px; }
+.theatre { display: grid; grid-template-columns: minmax(0, 1fr) 200px; gap: 16px; }
+.window { position: relative; overflow: hidden; border: 1px solid var(--rule); background: #fff; min-width: 0; }
+.window.phone { width: 300px; justify-self: center; border-radius: 14px; }
+iframe { position: absolute; inset: 0 0 auto; width: 100%; border: 0; pointer-events: none; }
+.over { position: absolute; inset: 0; height: 100%; border: 0; }
+.veiled { background: none; } .veiled :deep(.lines) { visibility: hidden; }
+.not { position: absolute; inset: auto 12px 12px; padding: 6px 12px; background: #fffdf9; color: #1d2a2b; border-left: 3px solid #b7791f; font-size: 14px; }
+.controls { display: grid; gap: 3px; align-content: start; font-size: 13px; line-height: 18px; }
+.controls label { color: var(--faded); margin-top: 4px; }
+.controls b { color: var(--ink); font-variant-numeric: tabular-nums; }
+.controls .tick { display: flex; gap: 8px; align-items: center; overflow-wrap: anywhere; }
+input[type=range] { accent-color: var(--spruce); width: 100%; min-height: 24px; margin: 0; }
+.rules { list-style: none; margin: 0; padding: 0; font-size: 14px; line-height: 20px; }
+.rules li { display: grid; grid-template-columns: 20px 84px minmax(0, 1.4fr) minmax(0, 1fr); gap: 8px; align-items: center; padding: 4px 0; border-top: 1px solid var(--rule); overflow-wrap: anywhere; }
+.rules svg { color: var(--spruce); } .fails svg { color: var(--brick); } .fails b { color: var(--brick); }
+@media (max-width: 1100px) { .theatre { grid-template-columns: minmax(0, 1fr); } .rules li { grid-template-columns: 20px 1fr; } .rules li span { grid-column: 2; } }
+</style>

@@ -1,0 +1,88 @@
+import { holds, type Facts } from '#core/conditions'
+import { isUninvited, type Appearance, type Moment, type PublicAppearance } from '#core/appearing/definition'
+
+/** What is known in the browser, at a moment. `Date`s are milliseconds since 1970. */
+export interface Situation {
+  page: { address: string; path: string; title: string; query: Record<string, string> }
+  /** Since the page was opened, and since anything was done on it. */
+  seconds: number; idle: number
+  /** Percent of the page that was scrolled past. */
+  scrolled: number
+  leaving: boolean
+  pages: number
+  clicked: string[]; events: string[]
+  visitor: { returning: boolean; source: string; language: string; device: string }
+  small: boolean
+  /** In the house's zone: the ISO day, the weekday from 1 (Monday), the hour. */
+  day: string; weekday: number; hour: number
+  now: number
+  typing: boolean
+}
+/** What this browser remembers of a point. */
+export interface Memory { closedAt?: number; answeredAt?: number; shown?: number }
+export const RULES = ['pages', 'except', 'moment', 'audience', 'period', 'rest', 'small', 'typing'] as const
+/** A rule and whether it holds now. `why.ts` says it in words. */
+export interface Verdict { rule: typeof RULES[number]; holds: boolean }
+
+const DAY = 86_400_000
+
+/** The facts that conditions on pages and audience may ask about. @param ours what the server said of the tests that only it can judge */
+export const factsOf = ({ page, visitor }: Situation, ours: boolean[]): Facts => (name) => {
+  if (name.startsWith('server.')) return ours[Number(name.slice(7))] ? 'yes' : 'no'
+  if (name.startsWith('page.query.')) return page.query[name.slice(11)]
+  return ({
+    'page.address': page.address, 'page.path': page.path, 'page.title': page.title,
+    'visitor.returning': visitor.returning ? 'yes' : 'no',
+    'visit.source': visitor.source, 'visit.device': visitor.device, 'visit.language': visitor.language,
+  } as Record<string, unknown>)[name]
+}
+
+/**
+ * Every rule of an appearance with whether it holds now.
+ * @param ours what the server said of the tests that only it can judge
+ */
+export function verdicts(a: Omit<Appearance, 'on'>, s: Situation, memory: Memory, ours: boolean[]): Verdict[] {
+  const facts = factsOf(s, ours)
+  const came = a.moments.map(m => hasCome(m, s))
+  const { from, until, days, hours } = a.period
+  const uninvited = isUninvited(a.placement)
+  const how: Record<typeof RULES[number], boolean> = {
+    pages: !a.pages || holds(a.pages, facts),
+    except: !a.except || !holds(a.except, facts),
+    moment: !came.length || (a.together === 'all' ? came.every(Boolean) : came.some(Boolean)),
+    audience: !a.audience || holds(a.audience, facts),
+    period: (!from || s.day >= from) && (!until || s.day <= until) && (!days.length || days.includes(s.weekday)) && (!hours || isWithin(s.hour, hours)),
+    rest: (!memory.closedAt || s.now - memory.closedAt >= a.rest.closed * DAY)
+      && (!memory.answeredAt || (a.rest.answered !== null && s.now - memory.answeredAt >= a.rest.answered * DAY))
+      && (!uninvited || (memory.shown ?? 0) < a.rest.perVisit),
+    small: !s.small || a.small || !uninvited,
+    typing: !s.typing || !uninvited,
+  }
+  return RULES.map(rule => ({ rule, holds: how[rule] }))
+}
+
+/** Hours that may go past midnight: from 20 until 6. */
+const isWithin = (hour: number, [from, until]: [number, number]) => from <= until ? hour >= from && hour < until : hour >= from || hour < until
+
+function hasCome(m: Moment, s: Situation): boolean {
+  switch (m.kind) {
+    case 'seconds': return s.seconds >= m.n
+    case 'scrolled': return s.scrolled >= m.n
+    case 'idle': return s.idle >= m.n
+    case 'pages': return s.pages >= m.n
+    case 'leaving': return s.leaving
+    case 'click': return s.clicked.includes(m.what)
+    case 'event': return s.events.includes(m.what)
+  }
+}
+
+/**
+ * Who speaks now: the first of those that come uninvited and whose rules all hold, unless one is open;
+ * and all that stand in the text or behind a button.
+ * @param list in the order that the team decided
+ */
+export function speakers(list: PublicAppearance[], s: Situation, memoryOf: (key: string) => Memory, ours: (a: PublicAppearance) => boolean[], open: boolean): PublicAppearance[] {
+  const ready = list.filter(a => verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds))
+  const first = open ? undefined : ready.find(a => isUninvited(a.placement))
+  return ready.filter(a => !isUninvited(a.placement) || a === first)
+}

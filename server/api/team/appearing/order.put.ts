@@ -1,0 +1,20 @@
+import { ArrayMaxSize, ArrayUnique, IsArray, IsUUID } from 'class-validator'
+import { defineEventHandler, sendNoContent } from 'h3'
+import { setOrder } from '#db/appearing'
+import { database } from '#server/database'
+import { say } from '#server/live/say'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class Order {
+  @IsArray() @ArrayMaxSize(500) @ArrayUnique() @IsUUID(undefined, { each: true }) points!: string[]
+}
+
+/** Which point speaks first, where several could at the same moment. */
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit points')
+  const { points } = await readChecked(event, Order)
+  await setOrder(database(), points)
+  await say(database(), { standing: true })
+  return sendNoContent(event)
+})

@@ -1,0 +1,23 @@
+import { defineEventHandler } from 'h3'
+import { nameOf } from '#core/leads'
+import { foldVisit } from '#core/trail/visits'
+import { briefLeads } from '#db/leads'
+import { visitsNow } from '#db/trail'
+import { database } from '#server/database'
+import { memberOf } from '#server/session'
+
+/** Whoever did something within this time counts as being there. */
+const HERE_MS = 5 * 60_000
+const MOST = 200
+
+/** Who is on the site now, with what they read and did. */
+export default defineEventHandler(async (event) => {
+  await memberOf(event)
+  const sql = database()
+  const visits = await visitsNow(sql, new Date(Date.now() - HERE_MS), MOST)
+  const leads = new Map((await briefLeads(sql, visits.flatMap(v => v.leadId ?? []))).map(l => [l.id, { ...l, name: nameOf(l) }]))
+  return visits.map(({ trail, leadId, ...v }) => {
+    const lead = leads.get(leadId ?? '')
+    return { ...v, lead: lead ? { id: lead.id, name: lead.name, fit: lead.fit, interest: lead.interest, label: lead.label, owner: lead.owner } : null, pages: foldVisit(trail) }
+  })
+})

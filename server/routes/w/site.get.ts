@@ -1,0 +1,14 @@
+import { defineEventHandler, setResponseHeader } from 'h3'
+import { publicAppearance, shiftOf } from '#server/appearing/site-word'
+import { theOffice } from '#server/capture/office'
+import { limit } from '#server/limits'
+import { theTrailDesk } from '#server/trail/desk'
+
+/** What the visitors' script needs to know of the site: how agreement is asked for, and which points may appear. The same for everybody. */
+export default defineEventHandler(async (event) => {
+  await limit(event, 'reads')
+  const desk = theTrailDesk()
+  const [{ agreement, notice, parameters }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
+  setResponseHeader(event, 'cache-control', 'public, max-age=10')
+  return { agreement, notice: agreement === 'own' ? notice : '', parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
+})

@@ -1,0 +1,39 @@
+import bowser from 'bowser'
+import { defineEventHandler, getRequestHeader, sendNoContent } from 'h3'
+import { isbot } from 'isbot'
+import { readEvents } from '#core/trail/events'
+import { sourceOf } from '#core/trail/visits'
+import { check } from '#core/validate'
+import type { TrailBatch, Visit } from '#db/trail'
+import { readUtm } from '#server/capture/receive'
+import { limit } from '#server/limits'
+import { problem } from '#server/problem'
+import { theTrailDesk } from '#server/trail/desk'
+import { placeOf } from '#server/trail/place'
+import { pointsNamed, TrailBody } from '#server/trail/take'
+import { parseJson, readText, sender } from '#server/wire'
+
+const DEVICES: Record<string, Visit['device']> = { desktop: 'computer', mobile: 'phone', tablet: 'tablet' }
+
+/** What a visitor did. Sent as plain text, so that browsers need not ask first. 204 means that it is on disk. */
+export default defineEventHandler(async (event) => {
+  await limit(event, 'views')
+  const { value, flaws } = check(TrailBody, parseJson(await readText(event)))
+  if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
+  const { origins } = await theTrailDesk().settings()
+  const from = getRequestHeader(event, 'origin')
+  if (origins.length && from && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
+  const agent = getRequestHeader(event, 'user-agent') ?? ''
+  const now = Date.now()
+  const browser = {
+    visitor: value.visitor, site: new URL(value.site).origin, language: /^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$/.test(value.language ?? '') ? value.language! : null,
+    device: (agent && DEVICES[bowser.getParser(agent).getPlatformType(true)]) || 'other' as const, place: placeOf(sender(event)), robot: !agent || isbot(agent),
+  }
+  const batches = value.batches.map(({ id, visit, referrer, utm: raw, events }): TrailBatch => {
+    const { utm } = readUtm(raw ?? {})
+    const from = referrer?.split(/[?#]/)[0]!.slice(0, 2000) || null
+    return { id, visit: { id: visit, ...browser, referrer: from, utm, source: sourceOf(from, utm) }, events: readEvents(events, value.sent, now) }
+  }).filter(b => b.events.length)
+  if (batches.length) await theTrailDesk().take({ batches, points: pointsNamed(batches.flatMap(b => b.events)) })
+  return sendNoContent(event)
+})

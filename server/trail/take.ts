@@ -1,0 +1,105 @@
+import 'reflect-metadata'
+import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize, ValidateNested } from 'class-validator'
+import { Type } from 'class-transformer'
+import { factsOf } from '#core/leads'
+import { withDeeds, type Deed } from '#core/scoring/score'
+import type { TrailEvent } from '#core/trail/events'
+import { addCount } from '#db/places'
+import { leadForUpdate } from '#db/capture'
+import type { Tx } from '#db/client'
+import { forgetVisitor, keepEvents, leadsOfVisitors, pagesOfLead, partVisitor, type TrailBatch } from '#db/trail'
+import { pageDeed } from '#server/trail/deeds'
+import { relabel } from '#server/trail/relabel'
+import type { Standing } from '#server/standing'
+
+/** What was done one behind the other in a visit. It is taken once, however often it comes. */
+class BatchBody {
+  @IsUUID() id!: string
+  @IsUUID() visit!: string
+  @IsOptional() @IsString() @MaxLength(4000) referrer?: string | null
+  @IsOptional() @IsObject() utm?: Record<string, unknown> | null
+  @IsArray() @ArrayMaxSize(500) events!: unknown[]
+}
+/** What a browser sends of its visits, after its person has agreed. */
+export class TrailBody {
+  @IsUUID() visitor!: string
+  @IsUrl({ require_tld: false, require_protocol: true, protocols: ['http', 'https'] }) @MaxLength(300) site!: string
+  /** The browser's clock, in milliseconds since 1970. */
+  @IsNumber() sent!: number
+  @IsOptional() @IsString() @MaxLength(40) language?: string | null
+  @IsArray() @ArrayMaxSize(10) @ValidateNested({ each: true }) @Type(() => BatchBody) batches!: BatchBody[]
+}
+
+/**
+ * Takes in what browsers did: keeps it once, counts what was seen and begun, and lets known people's interest grow at once.
+ * Machines are kept apart and move nothing.
+ * @param pointId the id and live edition of a point by its key
+ * @returns the leads whose screens change
+ */
+export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[], points: Map<string, { id: string; edition: number }>, at: Date): Promise<string[]> {
+  const fresh = await keepEvents(tx, batches, at)
+  const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
+  if (!news.length) return []
+  await countLooks(tx, news, points, at)
+  const whose = await leadsOfVisitors(tx, [...new Set(news.map(b => b.visit.visitor))])
+  const touched = new Set<string>()
+  const deeds = new Map<string, Deed[]>()
+  for (const batch of news) {
+    const lead = whose.get(batch.visit.visitor)
+    if (!lead) continue
+    touched.add(lead)
+    for (const e of batch.events) if (e.kind === 'page') deeds.set(lead, [...deeds.get(lead) ?? [], pageDeed(e.at, e.path, e.title)])
+  }
+  // In one order, so that two processes never wait for each other crosswise.
+  for (const [lead, done] of [...deeds].sort(([a], [b]) => a < b ? -1 : 1)) {
+    const state = await leadForUpdate(tx, lead)
+    if (!state) continue
+    state.reasons = withDeeds(standing.scorecard, state.reasons, factsOf(state), done, at.getTime())
+    await relabel(tx, standing, [state], at.getTime())
+  }
+  return [...touched]
+}
+
+/** How often points were seen and begun, on which page and day. */
+async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, { id: string; edition: number }>, at: Date): Promise<void> {
+  const sums = new Map<string, Parameters<typeof addCount>[1]>()
+  for (const { visit, events } of batches) {
+    for (const { kind, path, data } of events) {
+      const point = kind === 'seen' || kind === 'started' ? points.get(data?.point ?? '') : undefined
+      if (!point) continue
+      const count = { point: point.id, edition: Math.min(data!.edition ?? point.edition, point.edition), page: visit.site + path, day: at.toISOString().slice(0, 10), seen: 0, started: 0 }
+      const key = `${count.point} ${count.edition} ${count.page}`
+      const sum = sums.get(key) ?? count
+      sum[kind as 'seen' | 'started']++
+      sums.set(key, sum)
+    }
+  }
+  for (const [, sum] of [...sums].sort(([a], [b]) => a < b ? -1 : 1)) await addCount(tx, sum)
+}
+
+/** What a lead's interest is, worked out anew from what is still known that they read; entries stay. */
+export async function scoreAgain(tx: Tx, standing: Standing, id: string, at: number): Promise<void> {
+  const state = await leadForUpdate(tx, id)
+  if (!state) return
+  const ofPages = new Set(standing.scorecard.interest.filter(r => r.on === 'page_view').map(r => r.key))
+  const deeds = (await pagesOfLead(tx, id)).map(v => pageDeed(v.at.getTime(), v.path, v.title))
+  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofPages.has(l.rule)), factsOf(state), deeds, at)
+  await relabel(tx, standing, [state], at)
+}
+
+/** Erases what a browser did, as its person asked. @returns the leads it was joined to */
+export async function eraseVisitor(tx: Tx, standing: Standing, visitor: string, at: number): Promise<string[]> {
+  const leads = await forgetVisitor(tx, visitor)
+  for (const lead of leads.sort()) await scoreAgain(tx, standing, lead, at)
+  return leads
+}
+
+/** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */
+export async function part(tx: Tx, standing: Standing, lead: string, visitor: string, at: Date): Promise<boolean> {
+  if (!await partVisitor(tx, lead, visitor, at)) return false
+  await scoreAgain(tx, standing, lead, at.getTime())
+  return true
+}
+
+/** Points that events name. */
+export const pointsNamed = (events: TrailEvent[]): string[] => [...new Set(events.flatMap(e => e.kind === 'seen' || e.kind === 'started' ? e.data?.point ?? [] : []))]

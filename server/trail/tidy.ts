@@ -1,0 +1,17 @@
+import { DateTime } from 'luxon'
+import type { Sql } from '#db/client'
+import { dropParts, forgetBatches, makeParts, siteSettings } from '#db/trail'
+import { TRAIL_LIMITS } from '#core/trail/events'
+
+/**
+ * Makes parts for the months to come, and lets go of what is older than the site's settings say. A part goes
+ * as a whole, once its last day is too old; figures and scores that were worked out from it stay.
+ * @returns the parts that went
+ */
+export async function keepTrailTidy(sql: Sql, now: Date): Promise<string[]> {
+  const today = DateTime.fromJSDate(now, { zone: 'utc' })
+  await makeParts(sql, today.minus({ months: 1 }).toJSDate(), now, today.plus({ months: 1 }).toJSDate(), today.plus({ months: 2 }).toJSDate())
+  await forgetBatches(sql, new Date(now.getTime() - 2 * TRAIL_LIMITS.late))
+  const { retentionMonths } = await siteSettings(sql)
+  return await dropParts(sql, today.minus({ months: retentionMonths }).toJSDate())
+}

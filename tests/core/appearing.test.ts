@@ -1,0 +1,98 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { masked, NOWHERE, PLACEMENTS, type Appearance, type PublicAppearance } from '#core/appearing/definition'
+import { speakers, verdicts, type Memory, type Situation } from '#core/appearing/decide'
+import { whys } from '#core/appearing/why'
+import { holds, type Condition } from '#core/conditions'
+import { blankDefinition } from '#core/points/definition'
+import { checksOf } from '#core/points/checks'
+import { readDefinition } from '#core/points/schema'
+
+const DAY = 86_400_000
+const HERE: Situation = {
+  page: { address: 'https://site.example/prices', path: '/prices', title: 'Prices', query: { product: 'glass' } }, seconds: 30, idle: 2, scrolled: 40, leaving: false, pages: 2, clicked: [], events: [],
+  visitor: { returning: true, source: 'search.example', language: 'en', device: 'computer' }, small: false, day: '2026-11-25', weekday: 3, hour: 15, now: 1_800_000_000_000, typing: false,
+}
+const card = (more: Partial<Appearance> = {}): Appearance => ({ ...NOWHERE, on: true, ...more })
+const fails = (a: Partial<Appearance>, s: Partial<Situation> = {}, memory: Memory = {}, ours: boolean[] = []) => verdicts(card(a), { ...HERE, ...s }, memory, ours).filter(v => !v.holds).map(v => v.rule)
+
+describe('whether a point shows now', () => {
+  it.each<[string, Partial<Appearance>, Partial<Situation>, Memory, string[]]>([
+    ['on every page at once', {}, {}, {}, []],
+    ['only on its pages', { pages: { all: [{ fact: 'page.path', is: 'starts_with', value: '/journal' }] } }, {}, {}, ['pages']],
+    ['where a parameter says so', { pages: { all: [{ fact: 'page.query.product', is: 'equal', value: 'glass' }] } }, {}, {}, []],
+    ['not where it is left out', { except: { any: [{ fact: 'page.path', is: 'equal', value: '/prices' }] } }, {}, {}, ['except']],
+    ['not before its time', { moments: [{ kind: 'seconds', n: 31 }] }, {}, {}, ['moment']],
+    ['at one of its moments', { moments: [{ kind: 'seconds', n: 31 }, { kind: 'scrolled', n: 40 }] }, {}, {}, []],
+    ['at all of its moments', { moments: [{ kind: 'seconds', n: 31 }, { kind: 'scrolled', n: 40 }], together: 'all' }, {}, {}, ['moment']],
+    ['when somebody leaves', { moments: [{ kind: 'leaving' }] }, { leaving: true }, {}, []],
+    ['after a click and an event', { moments: [{ kind: 'click', what: '#a' }, { kind: 'event', what: 'sum' }], together: 'all' }, { clicked: ['#a'], events: ['sum'] }, {}, []],
+    ['on other days', { period: { from: null, until: null, days: [1, 2], hours: null } }, {}, {}, ['period']],
+    ['until the end of its last day', { period: { from: '2026-11-25', until: '2026-11-25', days: [], hours: [8, 16] } }, {}, {}, []],
+    ['not any more at the hour that ends it', { period: { from: null, until: null, days: [], hours: [8, 15] } }, {}, {}, ['period']],
+    ['through the night', { period: { from: null, until: null, days: [], hours: [20, 6] } }, { hour: 2 }, {}, []],
+    ['after its rest', {}, {}, { closedAt: HERE.now - 14 * DAY }, []],
+    ['not within its rest', {}, {}, { closedAt: HERE.now - 14 * DAY + 1 }, ['rest']],
+    ['never again once answered', {}, {}, { answeredAt: HERE.now - 900 * DAY }, ['rest']],
+    ['again some days after an answer', { rest: { closed: 14, answered: 30, perVisit: 1 } }, {}, { answeredAt: HERE.now - 31 * DAY }, []],
+    ['not more often than a visit bears', {}, {}, { shown: 1 }, ['rest']],
+    ['not on small screens', { placement: 'over' }, { small: true }, {}, ['small']],
+    ['in the text on any screen, and while somebody types', { placement: 'text' }, { small: true, typing: true }, {}, []],
+    ['not while somebody types', {}, { typing: true }, {}, ['typing']],
+  ])('%s', (_name, a, s, memory, wrong) => expect(fails(a, s, memory)).toEqual(wrong))
+
+  it('says of each rule what it asks for and what is', () => {
+    const a = card({ moments: [{ kind: 'seconds', n: 31 }] })
+    expect(whys(verdicts(a, HERE, {}, []), a, HERE, {}).find(w => w.rule === 'moment')).toEqual({ rule: 'moment', holds: false, asks: '31 s on the page', is: '30 s, scrolled 40%, page 2' })
+  })
+})
+
+describe('an audience', () => {
+  const leaf = fc.record({ fact: fc.constantFrom('label', 'tag', 'list', 'visitor.known', 'visit.source', 'visit.device'), is: fc.constantFrom('equal' as const, 'not_equal' as const, 'contains' as const), value: fc.constantFrom('vip', 'computer', 'search.example', 'yes') })
+  const tree: fc.Arbitrary<Condition> = fc.letrec(tie => ({ tree: fc.oneof({ maxDepth: 3 }, leaf, fc.record({ all: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) }), fc.record({ any: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) }), fc.record({ none: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) })) })).tree as fc.Arbitrary<Condition>
+  const known: Record<string, unknown> = { 'label': 'vip', 'tag': ['computer', 'vip'], 'list': [], 'visitor.known': 'yes', 'visit.source': 'search.example', 'visit.device': 'computer' }
+  it('holds in the browser, without what we know of people, just when it holds here', () => {
+    fc.assert(fc.property(tree, (audience) => {
+      const { audience: sent, ours } = masked(audience)
+      expect(JSON.stringify(sent)).not.toMatch(/"(label|tag|list|visitor\.known)"/)
+      const said = ours.map(test => holds(test, name => known[name]))
+      expect(fails({ audience: sent }, {}, {}, said).includes('audience')).toBe(!holds(audience, name => known[name]))
+    }))
+  })
+})
+
+describe('several points', () => {
+  const some = fc.array(fc.record({ placement: fc.constantFrom(...PLACEMENTS), seconds: fc.integer({ min: 0, max: 60 }) }), { maxLength: 8 })
+  it('never speak uninvited at once, the first of those that may does, and none while another is open', () => {
+    fc.assert(fc.property(some, fc.boolean(), (given, open) => {
+      const list: PublicAppearance[] = given.map(({ placement, seconds }, i) => ({ ...card({ placement, moments: [{ kind: 'seconds', n: seconds }] }), key: `p${i}`, edition: 1, title: '', nobody: [] }))
+      const shown = speakers(list, HERE, () => ({}), () => [], open)
+      const loud = (a: PublicAppearance) => a.placement !== 'text' && a.placement !== 'button'
+      const may = list.filter(a => a.moments.every(m => 'n' in m && m.n <= HERE.seconds))
+      expect(shown.filter(loud).map(a => a.key)).toEqual(open ? [] : may.filter(loud).slice(0, 1).map(a => a.key))
+      expect(shown.filter(a => !loud(a))).toEqual(may.filter(a => !loud(a)))
+    }))
+  })
+})
+
+describe('as a marketer sets it', () => {
+  const definition = { ...blankDefinition('Card'), appears: card({ audience: { all: [{ fact: 'tag', is: 'equal', value: 'vip' }] }, moments: [{ kind: 'leaving' }, { kind: 'seconds', n: 5 }], period: { from: null, until: null, days: [5, 1], hours: [20, 6] } }) }
+  it('is read as it was written, and refused with the name of what is wrong', () => {
+    expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition?.appears).toEqual({ ...definition.appears, period: { ...definition.appears.period, days: [1, 5] } })
+    const wrong = (change: object) => readDefinition({ ...definition, appears: { ...definition.appears, ...change } }).flaws.map(f => f.field)
+    expect(wrong({ placement: 'everywhere' })).toEqual(['appears.placement'])
+    expect(wrong({ moments: [{ kind: 'seconds', n: -1 }] })).toEqual(['appears.moments.0.n'])
+    expect(wrong({ audience: { any: 'all' } })).toEqual(['appears.audience.any'])
+    expect(wrong({ rest: { closed: 1, answered: null, perVisit: 0 } })).toEqual(['appears.rest.perVisit'])
+  })
+  it('is stopped where it could not show, hinted at where it would be a nuisance, and every way to mend it mends it', () => {
+    const around = { properties: [{ key: 'email', kind: 'email' as const, label: 'Email', sensitivity: 'ordinary' as const, retired: false }], labels: [] }
+    const ofAppearing = (appears: Appearance) => checksOf({ ...definition, appears }, around).filter(c => c.field.startsWith('appears'))
+    const bad = card({ placement: 'over', small: true, moments: [{ kind: 'click', what: '#' }, { kind: 'event', what: ' ' }], period: { from: '2026-02-02', until: '2026-02-01', days: [], hours: [7, 7] }, rest: { closed: 0, answered: null, perVisit: 1 } })
+    const found = ofAppearing(bad)
+    expect(found.map(c => c.level)).toEqual(['stop', 'stop', 'stop', 'stop', 'hint', 'hint'])
+    for (const check of found) expect(ofAppearing(check.mend!.apply({ ...definition, appears: bad }).appears).map(c => c.message)).not.toContain(check.message)
+    expect(ofAppearing(card({ placement: 'over' })).map(c => c.field)).toEqual(['appears.moments'])
+    expect(ofAppearing({ ...bad, on: false })).toEqual([])
+  })
+})

@@ -1,0 +1,118 @@
+import { speakers, type Situation } from '#core/appearing/decide'
+import type { PublicAppearance } from '#core/appearing/definition'
+import { visitorIfAgreed } from './agreement'
+import type { SiteWord } from './cavlin'
+import { memoryOf, remember } from './memory'
+import type { Tools } from './mount'
+import type { Page } from './page'
+
+/** Watches for the moment at which a point appears. Fetched when one may appear on the page that is open. */
+const TICK_MS = 500
+const FLICK_PX = 500
+interface Audience { said: Record<string, boolean[]>; until: number }
+
+export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: string | null }, events: string[]) {
+  let audience: Audience | null = null
+  let acted = Date.now()
+  let leaving = false
+  const clicked: string[] = []
+  const standing = new Set<string>()
+
+  const device = () => !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
+  function situation(): Situation {
+    const now = Date.now()
+    const there = new Date(now + site.shift * 60_000)
+    const { opened, scrolled, who } = page.now()
+    let held = document.activeElement
+    while (held?.shadowRoot?.activeElement) held = held.shadowRoot.activeElement
+    return {
+      page: { address: location.origin + location.pathname, path: location.pathname, title: document.title, query: Object.fromEntries(new URLSearchParams(location.search)) },
+      seconds: (now - opened) / 1000, idle: (now - acted) / 1000, scrolled, leaving, pages: who?.pages ?? 1, clicked, events,
+      visitor: { returning: (who?.visits ?? 1) > 1, source: who?.source ?? page.source(), language: navigator.language.slice(0, 2), device: device() },
+      small: matchMedia('(max-width: 640px)').matches, day: there.toISOString().slice(0, 10), weekday: there.getUTCDay() || 7, hour: there.getUTCHours(), now,
+      typing: held?.matches('input:not([type=submit],[type=button]),textarea,select,[contenteditable]:not([contenteditable=false])') ?? false,
+    }
+  }
+
+  function look(): void {
+    if (document.visibilityState === 'hidden') return
+    const ours = (a: PublicAppearance) => (audience && audience.until > Date.now() && audience.said[a.key]) || a.nobody
+    for (const a of speakers(site.points, situation(), memoryOf, ours, Boolean(busy.with))) {
+      if (standing.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
+      standing.add(a.key)
+      if (a.placement === 'button') continue
+      const uninvited = a.placement !== 'text'
+      const free = () => {
+        if (uninvited && busy.with === a.key) busy.with = null
+      }
+      if (uninvited) busy.with = a.key
+      import('./appear').then(m => m.appear(a, { ...tools, opened, closed })).then(stands => stands || free(), (error) => {
+        free()
+        console.warn('Cavlin:', error)
+      })
+    }
+  }
+  const opened = (key: string) => remember(key, { shown: (memoryOf(key).shown ?? 0) + 1 })
+  function closed(key: string, answered: boolean): void {
+    if (busy.with === key) busy.with = null
+    remember(key, answered ? { answeredAt: Date.now() } : { closedAt: Date.now() })
+  }
+
+  /** What only the server knows of this person, in a word that it signed and that holds for some minutes. */
+  async function ask(): Promise<void> {
+    const visitor = visitorIfAgreed()
+    if (!visitor || !site.points.some(a => a.nobody.length)) return
+    const answer = await fetch(`${tools.base}/w/visitors/${visitor}/audience`)
+    if (answer.ok) audience = JSON.parse(atob(((await answer.json()) as { token: string }).token.split('.')[0]!.replace(/-/g, '+').replace(/_/g, '/'))) as Audience
+    look()
+  }
+
+  function goes(): void {
+    leaving = true
+    look()
+  }
+  let top = scrollY
+  let topAt = 0
+  addEventListener('scroll', () => {
+    // Up, fast and far, is how a thumb says that it has seen enough.
+    if (scrollY > top || Date.now() - topAt > 400) [top, topAt] = [scrollY, Date.now()]
+    else if (top - scrollY > FLICK_PX && device() !== 'computer') goes()
+  }, { passive: true })
+  document.documentElement.addEventListener('mouseleave', event => event.clientY <= 0 && goes())
+  for (const kind of ['pointermove', 'keydown', 'pointerdown', 'scroll']) addEventListener(kind, () => { acted = Date.now() }, { passive: true })
+
+  const wanted = site.points.flatMap(a => a.moments.flatMap(m => m.kind === 'click' ? [m.what] : []))
+  document.addEventListener('click', (event) => {
+    const at = event.target as Element
+    if (!at.closest) return
+    for (const what of wanted) {
+      try {
+        if (at.closest(what)) clicked.push(what)
+      } catch { /* Not a selector: nothing on the page is meant by it. */ }
+    }
+    // An element of the page opens a point as long as its rules hold; otherwise it does what it does anyway.
+    const key = at.closest<HTMLElement>('[data-cavlin-open]')?.dataset.cavlinOpen
+    if (key && standing.has(key) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
+      event.preventDefault()
+      import('./appear').then(m => m.openNow(key, { ...tools, opened, closed })).catch(error => console.warn('Cavlin:', error))
+    }
+    look()
+  }, true)
+  setInterval(look, TICK_MS)
+  void ask().catch(() => {})
+  look()
+
+  return {
+    look,
+    /** The visitor agreed just now. */
+    ask: () => void ask().catch(() => {}),
+    /** Another page was opened without loading one. */
+    turned() {
+      leaving = false
+      clicked.length = events.length = 0
+      acted = Date.now()
+      for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) standing.delete(a.key)
+      look()
+    },
+  }
+}
