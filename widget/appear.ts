@@ -1,6 +1,7 @@
 import type { PublicAppearance } from '#core/appearing/definition'
 import type { PublicPoint } from '#core/points/definition'
 import { HOUSE_LOOK } from '#core/points/look'
+import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
 import { draw, fetchPoint, shadow, type Tools } from './mount'
@@ -58,10 +59,12 @@ function over(point: PublicPoint, placement: string, tools: Tools, counts = true
   root.innerHTML = `<dialog class="cv-over" aria-label="${e(point.title)}"><div class="cv-frame">${SHUT}<div></div></div></dialog>`
   const dialog = root.querySelector('dialog')!
   let answered = false
-  draw(dialog.querySelector<HTMLElement>('.cv-frame > div')!, point, { via: 'script', placement, done: () => { answered = true } }, tools)
+  const into = dialog.querySelector<HTMLElement>('.cv-frame > div')!
+  if (point.closed !== undefined) into.innerHTML = closedMarkup(point.title, point.closed)
+  else draw(into, point, { via: 'script', placement, done: () => { answered = true } }, tools)
   dialog.addEventListener('close', () => {
     host.remove()
-    tools.closed(point.key, answered)
+    if (point.closed === undefined) tools.closed(point.key, answered)
   })
   const shut = () => dialog.close()
   root.querySelector('.cv-shut')!.addEventListener('click', shut)
@@ -78,8 +81,7 @@ function isBeside(dialog: HTMLElement, { clientX: x, clientY: y }: PointerEvent)
 
 /** Opens a point because somebody asked for it: an element of the page, or the site's own script. */
 export async function openNow(key: string, tools: Tools): Promise<void> {
-  const point = await fetchPoint(key, tools.base)
-  if (point.closed === undefined) over(point, 'button', tools, false)
+  over(await fetchPoint(key, tools.base), 'button', tools, false)
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */

@@ -1,7 +1,7 @@
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import { fontFiles, type Look } from '#core/points/look'
+import { fontFiles, lookVariables, type Look } from '#core/points/look'
 import { pointStyle } from '#core/points/style'
 import { watchUse } from './use'
 import { bring, type LiveForm } from './form'
@@ -35,7 +35,7 @@ export function shadow(key: string, look: Look, base: string, rules: string): { 
   const root = host.attachShadow({ mode: 'open' })
   // A constructed sheet: a page's content security policy has no say in it.
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block}${pointStyle(look, base)}${rules}`)
+  sheet.replaceSync(`:host{display:block;${lookVariables(look, base)}}${pointStyle(look, base)}${rules}`)
   // Fonts belong to the page; where its policy lets none in, the next in line serves.
   for (const f of fontFiles(look, base)) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
   root.adoptedStyleSheets = [sheet]

@@ -166,7 +166,7 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .facts dd { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; max-height: 16rem; overflow: auto; }
 .file { display: block; }
 .browsers { list-style: none; padding: 0; margin: 10px 0 0; font-size: 14px; line-height: 20px; }
-ul.browsers { margin: 0; } ul.browsers li { display: flex; justify-content: space-between; align-items: center; gap: 6px; }
+ul.browsers { margin: 0; } ul.browsers .p-button { flex: none; white-space: nowrap; } ul.browsers li { display: flex; justify-content: space-between; align-items: center; gap: 6px; }
 .lists { font-size: 14px; margin-top: 8px; }
 .gone { padding: 16px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }

@@ -16,10 +16,10 @@ function told(act: Act): string {
 </script>
 
 <template>
-  <ol class="pages">
+  <ol class="read">
     <li v-for="(p, i) in shown" :key="i">
       <span class="depth" :title="`Scrolled to ${p.depth}%`"><i :style="{ height: `${Math.max(4, p.depth)}%` }" /></span>
-      <span class="page">{{ p.title || p.path }}</span>
+      <span>{{ p.title || p.path }}</span>
       <span v-if="p.seconds" class="faded small">{{ duration(p.seconds) }}<template v-if="p.depth">, {{ p.depth }}% down</template></span>
       <span v-for="(act, n) in p.acts" :key="n" class="act small" :class="[act.kind, act.kind === 'point' ? act.reached : '']">{{ told(act) }}</span>
     </li>
@@ -28,7 +28,7 @@ function told(act: Act): string {
 </template>
 
 <style scoped>
-.pages { list-style: none; margin: 2px 0 0; padding: 0; display: grid; gap: 1px; }
+.read { list-style: none; margin: 2px 0 0; padding: 0; display: grid; gap: 1px; }
 li { display: flex; flex-wrap: wrap; gap: 1px 8px; align-items: baseline; }
 .depth { align-self: center; position: relative; width: 5px; height: 14px; background: var(--rule); }
 .depth i { position: absolute; inset: 0 0 auto; background: var(--slate); }

@@ -44,3 +44,6 @@ export function duration(seconds: number): string {
   const minutes = Math.floor(s / 60)
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }
+
+/** Where a visit came from, in words. */
+export const cameFrom = (source: string): string => source === 'direct' ? 'came directly' : `from ${source}`

@@ -1,24 +1,25 @@
 <script setup lang="ts">
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
 import { publicPoint, type PointDefinition } from '#core/points/definition'
+import { lookVariables, type Look } from '#core/points/look'
 import { formMarkup } from '#core/points/markup'
 import { pointStyle } from '#core/points/style'
 
 /** A page of nobody's with the point on it as it stands there: what visitors see, drawn by what draws it for them. */
-const props = defineProps<{ definition: PointDefinition; small?: boolean; opened?: boolean; editable?: boolean; page?: string }>()
+const props = defineProps<{ definition: PointDefinition; small?: boolean; opened?: boolean; editable?: boolean; /** Without a page of nobody's under it. */ bare?: boolean }>()
 const emit = defineEmits<{ text: [path: string, text: string] }>()
 const host = ref<HTMLElement>()
 const sheet = new CSSStyleSheet()
 let root: ShadowRoot | undefined
 
 /** The frame is what `fixed` means in here. */
-const OWN = ':host{display:block;position:absolute;inset:0;transform:translate(0);overflow:hidden;pointer-events:none}:host(.live){pointer-events:auto}[contenteditable]{outline-offset:3px;cursor:text}[contenteditable]:hover{outline:1px dashed}[contenteditable]:focus{outline:2px solid var(--cv-accent)}span.cv-button{display:inline-block;padding-block:10px}dialog.cv-over{display:block}.veil{position:absolute;inset:0;background:rgb(20 28 28/.55)}.cv-stand{z-index:1!important}'
+const OWN = (look: Look) => `:host{${lookVariables(look)};display:block;position:absolute;inset:0;transform:translate(0);overflow:hidden;pointer-events:none}:host(.live){pointer-events:auto}[contenteditable]{outline-offset:3px;cursor:text}[contenteditable]:hover{outline:1px dashed}[contenteditable]:focus{outline:2px solid var(--cv-accent)}span.cv-button{display:inline-block;padding-block:10px}dialog.cv-over{display:block}.veil{position:absolute;inset:0;background:rgb(20 28 28/.55)}.cv-stand{z-index:1!important}`
 function draw(): void {
   if (!root) return
   // What is being typed into stays as it is.
   if ((root.activeElement as HTMLElement | null)?.isContentEditable) return
   const { appears, look, title } = props.definition
-  sheet.replaceSync(`${pointStyle(look)}${STANDING}${OWN}`)
+  sheet.replaceSync(`${pointStyle(look)}${STANDING}${OWN(look)}`)
   const form = () => formMarkup(publicPoint('preview', 0, props.definition), { action: '#' })
   if (!appears.on || appears.placement === 'text' || appears.placement === 'button') root.innerHTML = ''
   else if (appears.placement === 'over' || (props.opened && appears.placement === 'edge')) root.innerHTML = `<div class="veil"></div><dialog class="cv-over" aria-label=""><div class="cv-frame">${SHUT}${form()}</div></dialog>`
@@ -50,21 +51,19 @@ const inText = computed(() => props.definition.appears.on && props.definition.ap
 
 <template>
   <div class="site" :class="{ small }">
-    <iframe v-if="page" :src="page" title="The page" sandbox="allow-scripts allow-same-origin" class="real" />
-    <div v-else class="lines" aria-hidden="true"><b /><i /><i /><i /><i class="short" /><em v-if="inText">{{ definition.title }}</em><span v-else-if="definition.appears.on && definition.appears.placement === 'button'">Button</span><i /><i /><i class="short" /></div>
+    <div v-if="!bare" class="lines" aria-hidden="true"><b /><i /><i /><i /><i class="short" /><em v-if="inText">{{ definition.title }}</em><span v-else-if="definition.appears.on && definition.appears.placement === 'button'">Button</span><i /><i /><i class="short" /></div>
     <div ref="host" :inert="!editable" :class="{ live: editable }" />
   </div>
 </template>
 
 <style scoped>
 .site { position: relative; height: 440px; overflow: hidden; border: 1px solid var(--rule); background: #fff; }
-.site.small { height: 100%; min-height: 90px; border: 0; }
-.real { position: absolute; inset: 0; width: 100%; height: 100%; border: 0; }
+.site:has(> :only-child) { background: none; }
+.site.small { height: 290px; border: 0; }
 .lines { display: grid; gap: 12px; padding: 28px max(24px, 12%); align-content: start; }
 .lines b { height: 22px; width: 46%; background: #d9d4c6; margin-bottom: 6px; }
 .lines i { height: 9px; background: #e9e5da; }
 .lines .short { width: 62%; }
 .lines em { border: 2px solid #14594f; padding: 26px 16px; font-style: normal; color: #1d2a2b; text-align: center; overflow-wrap: anywhere; }
 .lines span { justify-self: start; padding: 6px 18px; background: #14594f; color: #fff; border-radius: 4px; font-size: 13px; }
-.small .lines { gap: 5px; padding: 8px; } .small .lines b { height: 8px; } .small .lines i { height: 3px; } .small .lines em { padding: 4px; font-size: 8px; line-height: 10px; } .small .lines span { padding: 1px 6px; font-size: 7px; }
 </style>

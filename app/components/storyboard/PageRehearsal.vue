@@ -7,13 +7,18 @@ import { whys } from '#core/appearing/why'
 import { inWords } from '#core/conditions-words'
 import type { PointDefinition } from '#core/points/definition'
 import type { Place } from '#core/points/places'
+import { pageFacts } from '#core/appearing/pages'
+import { holds } from '#core/conditions'
 
 /** Any page of the site with the point on it, at a moment and for a visitor that one chooses; and for each rule whether it holds then. */
 const props = defineProps<{ definition: PointDefinition }>()
 const house = useHouse()
+const a = computed(() => props.definition.appears)
 const { data: places } = useFresh(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
 const typed = ref('')
-const page = computed(() => typed.value.trim() || places.value?.[0]?.page || '')
+/** Unless another is asked for, the page with the most visitors on which it may show. */
+const usual = computed(() => (places.value?.find(p => URL.canParse(p.page) && (!a.value.pages || holds(a.value.pages, pageFacts(new URL(p.page), p.title ?? '')))) ?? places.value?.[0])?.page ?? '')
+const page = computed(() => typed.value.trim() || usual.value)
 const address = computed(() => URL.canParse(page.value) && /^https?:/.test(page.value) ? new URL(page.value) : null)
 /** Waits until somebody has stopped typing. */
 const shown = ref('')
@@ -36,7 +41,6 @@ const said = ref<boolean[]>([])
 const happened = ref<string[]>([])
 const waits = computed(() => [...new Set(a.value.moments.flatMap(m => 'what' in m ? [m.what] : []))])
 
-const a = computed(() => props.definition.appears)
 const mask = computed(() => masked(a.value.audience))
 const names = useFactNames()
 const now = useNow()
@@ -56,8 +60,16 @@ const shows = computed(() => lines.value.every(l => l.holds))
 const RULES: Record<string, string> = { pages: 'Page', except: 'Left out', moment: 'Moment', audience: 'Audience', period: 'Time', rest: 'Rest', small: 'Screen', typing: 'Typing' }
 const PAST = [{ key: 'nothing', name: 'never saw it' }, { key: 'shown', name: 'saw it in this visit' }, { key: 'closed', name: 'closed it an hour ago' }, { key: 'answered', name: 'answered it an hour ago' }]
 const DEVICES = [{ key: 'computer', name: 'a computer' }, { key: 'phone', name: 'a phone' }, { key: 'tablet', name: 'a tablet' }]
-const TALL = 1800
-const HIGH = 440
+/** The page is drawn at the width it has for visitors and then made small. */
+const stage = ref<HTMLElement>()
+const width = ref(600)
+const wide = computed(() => device.value === 'phone' ? 390 : device.value === 'tablet' ? 820 : 1280)
+const scale = computed(() => width.value / wide.value)
+const high = computed(() => device.value === 'phone' ? 780 : 800)
+const TALL = 3000
+const observer = new ResizeObserver(([entry]) => { width.value = entry!.contentRect.width })
+onMounted(() => observer.observe(stage.value!))
+onScopeDispose(() => observer.disconnect())
 </script>
 
 <template>
@@ -65,14 +77,16 @@ const HIGH = 440
     <h2>Would it show?</h2>
     <div class="stagehand">
       <label for="rehearsal-page" class="unseen">Page of the site</label>
-      <InputText id="rehearsal-page" v-model="typed" size="small" list="rehearsal-pages" :placeholder="places?.[0]?.page ?? 'The address of a page of your site'" fluid maxlength="2000" />
+      <InputText id="rehearsal-page" v-model="typed" size="small" list="rehearsal-pages" :placeholder="usual || 'The address of a page of your site'" fluid maxlength="2000" />
       <datalist id="rehearsal-pages"><option v-for="p in places ?? []" :key="p.page" :value="p.page">{{ p.title }}</option></datalist>
     </div>
     <div class="theatre">
-      <div class="window" :class="device" :style="{ height: `${HIGH}px` }">
-        <iframe v-if="shown" :key="shown" :src="shown" title="The page, as visitors see it" sandbox="allow-scripts allow-same-origin" :style="{ height: `${TALL}px`, transform: `translateY(${-(TALL - HIGH) * scrolled / 100}px)` }" inert />
-        <StoryboardAppearFrame v-if="shows" :definition="definition" class="over" :class="{ veiled: shown }" />
-        <p v-else class="not">{{ lines.filter(l => !l.holds).length === 1 ? 'One rule does' : `${lines.filter(l => !l.holds).length} rules do` }} not hold: it does not show.</p>
+      <div ref="stage" class="window" :class="device" :style="{ height: `${high * scale}px` }">
+        <div class="whole" :style="{ width: `${wide}px`, height: `${high}px`, transform: `scale(${scale})` }">
+          <iframe v-if="shown" :key="shown" :src="shown" title="The page, as visitors see it" sandbox="allow-scripts allow-same-origin" :style="{ height: `${TALL}px`, transform: `translateY(${-(TALL - high) * scrolled / 100}px)` }" inert />
+          <StoryboardAppearFrame v-if="shows" :definition="definition" class="over" :bare="Boolean(shown)" />
+        </div>
+        <p v-if="!shows" class="not">{{ lines.filter(l => !l.holds).length === 1 ? 'One rule does' : `${lines.filter(l => !l.holds).length} rules do` }} not hold: it does not show.</p>
       </div>
       <div class="controls">
         <label for="r-seconds">Seconds on the page <b>{{ seconds }}</b></label><input id="r-seconds" v-model.number="seconds" type="range" min="0" max="180">
@@ -96,12 +110,12 @@ const HIGH = 440
 
 <style scoped>
 .rehearsal { display: grid; gap: 8px; margin-bottom: 26px; }
-.theatre { display: grid; grid-template-columns: minmax(0, 1fr) 200px; gap: 16px; }
+.theatre { display: grid; grid-template-columns: minmax(0, 1fr) 190px; gap: 16px; }
 .window { position: relative; overflow: hidden; border: 1px solid var(--rule); background: #fff; min-width: 0; }
-.window.phone { width: 300px; justify-self: center; border-radius: 14px; }
+.window.phone { width: 260px; justify-self: center; border-radius: 14px; }
 iframe { position: absolute; inset: 0 0 auto; width: 100%; border: 0; pointer-events: none; }
 .over { position: absolute; inset: 0; height: 100%; border: 0; }
-.veiled { background: none; } .veiled :deep(.lines) { visibility: hidden; }
+.whole { position: absolute; inset: 0 auto auto 0; transform-origin: 0 0; }
 .not { position: absolute; inset: auto 12px 12px; padding: 6px 12px; background: #fffdf9; color: #1d2a2b; border-left: 3px solid #b7791f; font-size: 14px; }
 .controls { display: grid; gap: 3px; align-content: start; font-size: 13px; line-height: 18px; }
 .controls label { color: var(--faded); margin-top: 4px; }

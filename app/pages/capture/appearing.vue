@@ -9,7 +9,9 @@ const session = useSession()
 const say = useSay()
 const { data: asides } = useAsides()
 const views = useCaptureViews(asides)
-const { data: speakers, problem, refresh } = useFresh(() => api<Speaker[]>('/api/team/appearing'), change => Boolean(change.standing), 600)
+/** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
+const { data: speakers, problem, refresh } = useFresh(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.standing), 600)
+const last = computed(() => (speakers.value?.filter(s => isUninvited(s.appears.placement)).length ?? 0) - 1)
 const names = useFactNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }
 const NOWHERE = { page: { address: '', path: '', title: '', query: {} }, seconds: 0, idle: 0, scrolled: 0, leaving: false, pages: 1, clicked: [], events: [], visitor: { returning: false, source: '', language: '', device: '' }, small: false, day: '', weekday: 1, hour: 0, now: 0, typing: false }
@@ -43,10 +45,10 @@ async function move(i: number, by: 1 | -1): Promise<void> {
     <div v-if="speakers && !speakers.length" class="sheet empty"><h2>Nothing appears by itself</h2><p class="faded">A form can show by itself on pages that carry the <NuxtLink to="/settings/site">site’s tag</NuxtLink>: over the page, along an edge, in a corner. Open a form, go to “Where it stands”, and say when.</p></div>
     <div v-else-if="speakers" class="sheet scroll" role="region" aria-label="What appears" tabindex="0">
       <table class="figures">
-        <thead><tr><th class="n">Order</th><th>Point</th><th>How</th><th>Pages</th><th>Moment</th><th>To whom</th></tr></thead>
+        <thead><tr><th>Order</th><th>Point</th><th>How</th><th>Pages</th><th>Moment</th><th>To whom</th></tr></thead>
         <tbody>
           <tr v-for="(s, i) in speakers" :key="s.id">
-            <td class="n order"><span>{{ i + 1 }}</span><template v-if="session.may('edit points')"><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}--1`" :disabled="i === 0" :aria-label="`${s.name}: speaks earlier`" @click="move(i, -1)"><ArrowUp :size="15" aria-hidden="true" /></Button><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}-1`" :disabled="i === speakers.length - 1" :aria-label="`${s.name}: speaks later`" @click="move(i, 1)"><ArrowDown :size="15" aria-hidden="true" /></Button></template></td>
+            <td class="order"><span v-if="i <= last" class="place">{{ i + 1 }}</span><template v-if="i <= last && session.may('edit points')"><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}--1`" :disabled="i === 0" :aria-label="`${s.name}: speaks earlier`" @click="move(i, -1)"><ArrowUp :size="15" aria-hidden="true" /></Button><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}-1`" :disabled="i === last" :aria-label="`${s.name}: speaks later`" @click="move(i, 1)"><ArrowDown :size="15" aria-hidden="true" /></Button></template></td>
             <td><NuxtLink :to="`/capture/points/${s.id}`">{{ s.name }}</NuxtLink><br><span class="faded small">“{{ s.title }}”</span></td>
             <td>{{ PLACEMENTS[s.appears.placement] }}<br><span v-if="isUninvited(s.appears.placement)" class="faded small">{{ s.appears.small ? 'any screen' : 'large screens' }}</span></td>
             <td>{{ asks(s.appears).pages }}<template v-if="s.appears.except"><br><span class="faded small">{{ asks(s.appears).except }}</span></template></td>
@@ -63,6 +65,7 @@ async function move(i: number, by: 1 | -1): Promise<void> {
 .page { max-width: 1240px; margin: 0 auto; display: grid; gap: 14px; }
 .head { display: flex; flex-wrap: wrap; gap: 4px 14px; align-items: baseline; }
 .order { white-space: nowrap; }
+.place { display: inline-block; min-width: 1.4em; font-variant-numeric: tabular-nums; }
 td, th { padding: 8px 14px 8px 12px; vertical-align: top; border-bottom: 1px solid var(--rule); }
 .empty { padding: 24px; }
 </style>

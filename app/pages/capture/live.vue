@@ -44,7 +44,7 @@ const named = computed(() => visits.value?.filter(v => v.lead).length ?? 0)
             <LeadPin v-if="v.lead" :fit="v.lead.fit" :interest="v.lead.interest" :reasons="[]" />
             <NuxtLink v-if="v.lead" :to="`/follow-up/leads/${v.lead.id}`"><b>{{ v.lead.name }}</b></NuxtLink>
             <span v-else>Somebody</span>
-            <span class="faded small">from {{ v.source }}, {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template></span>
+            <span class="faded small">{{ cameFrom(v.source) }}, {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template></span>
             <span v-if="v.lead" class="small faded">{{ house.labelName(v.lead.label) }}<template v-if="v.lead.owner">, {{ v.lead.owner }}’s</template></span>
             <span class="since small faded">{{ duration(Math.max(0, (now - Date.parse(v.beganAt)) / 1000)) }} here</span>
           </div>
