@@ -13,18 +13,22 @@ const iso = (ms: number) => new Date(ms).toISOString()
 
 /**
  * Keeps events with their visits, in one statement. A batch that was taken before is passed over as a whole;
- * a visit stays its own visitor's.
+ * a visit stays its own visitor's, and came from where its first events say, in whichever order they arrive.
  * @returns the ids of the batches that were new
  */
 export async function keepEvents(tx: Db, batches: TrailBatch[], at: Date): Promise<Set<string>> {
-  const visits = new Map<string, Visit & { batch: string }>()
-  for (const b of batches) if (!visits.has(`${b.visit.id} ${b.id}`)) visits.set(`${b.visit.id} ${b.id}`, { ...b.visit, batch: b.id })
-  const rows = batches.flatMap(b => b.events.map(e => ({ batch: b.id, visit: b.visit.id, visitor: b.visit.visitor, at: iso(e.at), kind: e.kind, path: e.path, title: e.title, data: e.data })))
+  const heads = batches.map((b, i) => ({ ...b.visit, b: i, batch: b.id, first: iso(Math.min(...b.events.map(e => e.at))) }))
+  // A thousand events may come in one go: what they share goes once, and names are short.
+  const rows = batches.flatMap((b, i) => b.events.map(e => ({ b: i, t: e.at, k: e.kind, p: e.path, ...(e.title !== null && { n: e.title }), ...(e.data && { d: e.data }) })))
   const fresh = await tx<{ id: string }[]>`
     with fresh as (
       insert into trail_batch (id, at) select distinct id, ${at}::timestamptz from unnest(${batches.map(b => b.id)}::uuid[]) as b(id) on conflict do nothing returning id),
+    head as materialized (
+      select v.* from jsonb_to_recordset(${heads as never}::jsonb) as v(b int, batch uuid, first timestamptz, id uuid, visitor uuid, site text, referrer text, utm jsonb, source text, language text, device text, place text, robot boolean)
+      join fresh on fresh.id = v.batch),
     r as materialized (
-      select r.* from jsonb_to_recordset(${rows as never}::jsonb) as r(batch uuid, visit uuid, visitor uuid, at timestamptz, kind text, path text, title text, data jsonb) join fresh on fresh.id = r.batch),
+      select h.id as visit, h.visitor, to_timestamp(e.t / 1000.0) as at, e.k as kind, e.p as path, e.n as title, e.d as data
+      from jsonb_to_recordset(${rows as never}::jsonb) as e(b int, t bigint, k text, p text, n text, d jsonb) join head h on h.b = e.b),
     kept as (
       insert into trail_event (at, visitor_id, visit_id, kind, path, title, data) select at, visitor, visit, kind, path, title, data from r),
     seen as (
@@ -33,9 +37,10 @@ export async function keepEvents(tx: Db, batches: TrailBatch[], at: Date): Promi
     visits as (
       insert into visit (id, visitor_id, site, began_at, last_at, pages, path, title, referrer, utm, source, language, device, place, robot)
       select distinct on (v.id) v.id, v.visitor, v.site, s.began, s.last, s.pages, s.path, s.title, v.referrer, v.utm, v.source, v.language, v.device, v.place, v.robot
-      from jsonb_to_recordset(${[...visits.values()] as never}::jsonb) as v(id uuid, visitor uuid, site text, referrer text, utm jsonb, source text, language text, device text, place text, robot boolean)
-      join seen s on s.visit = v.id order by v.id
+      from head v join seen s on s.visit = v.id order by v.id, v.first
       on conflict (id) do update set began_at = least(visit.began_at, excluded.began_at), last_at = greatest(visit.last_at, excluded.last_at), pages = visit.pages + excluded.pages,
+        referrer = case when excluded.began_at < visit.began_at then excluded.referrer else visit.referrer end, utm = case when excluded.began_at < visit.began_at then excluded.utm else visit.utm end,
+        source = case when excluded.began_at < visit.began_at then excluded.source else visit.source end,
         path = case when excluded.last_at >= visit.last_at then excluded.path else visit.path end,
         title = case when excluded.last_at >= visit.last_at and (excluded.title is not null or excluded.path <> visit.path) then excluded.title else visit.title end
       where visit.visitor_id = excluded.visitor_id)

@@ -4,12 +4,13 @@ import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { benchScreen } from '../bench/screen'
 import { benchScript } from '../bench/script'
+import { benchTrail } from '../bench/trail'
 import { chromium } from './debian'
 import { openHouse } from './house'
 import { root } from './prepare.mjs'
 import { placeToTry } from './try-place'
 
-// npm run bench [-- entries | screen | script | editor]
+// npm run bench [-- entries | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -29,6 +30,7 @@ try {
   if (want('screen')) await benchScreen(house)
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
+  if (want('trail')) await benchTrail(house)
   await end(0)
 } catch (error) {
   console.error(error)

@@ -18,7 +18,8 @@ class BatchBody {
   @IsUUID() visit!: string
   @IsOptional() @IsString() @MaxLength(4000) referrer?: string | null
   @IsOptional() @IsObject() utm?: Record<string, unknown> | null
-  @IsArray() @ArrayMaxSize(500) events!: unknown[]
+  /** Read apart; see `core/trail/events`. */
+  @IsArray() events!: unknown[]
 }
 /** What a browser sends of its visits, after its person has agreed. */
 export class TrailBody {

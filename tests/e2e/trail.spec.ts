@@ -148,9 +148,10 @@ test('who is about to leave is shown a dialog that keeps the focus and gives it 
 
 test('the site shows all the other ways to stand: behind a button, in a place kept for it, along the edge', async ({ page }) => {
   await page.goto(site())
-  await agree(page)
   // Until what watches is there, the link leads to the form's own page.
-  await page.waitForResponse(r => r.url().endsWith('/audience'))
+  const ready = page.waitForResponse(r => r.url().endsWith('/audience'))
+  await agree(page)
+  await ready
   await page.getByRole('link', { name: 'Plan a growing room' }).click()
   const dialog = page.getByRole('dialog', { name: 'Plan your growing room' })
   await expect(dialog).toBeVisible()

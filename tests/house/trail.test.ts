@@ -30,6 +30,16 @@ describe('a trail', () => {
       pages: [{ path: '/prices', title: 'Prices', seconds: 12, depth: 70, acts: [{ kind: 'event', name: 'sum', properties: { degrees: 12 } }] }],
     })
   })
+  it('came from where its first page says, in whichever order its parts arrive', async () => {
+    const [b, c] = [browser(), browser()]
+    const parts = (of: typeof b) => [of.request([{ kind: 'page', path: '/', at: Date.now() - 60_000 }], { utm: { source: 'fair' } }), of.request([{ kind: 'page', path: '/prices' }])] as const
+    const [first, second] = parts(b)
+    await b.post({ ...first, batches: [...second.batches, ...first.batches] })
+    const [early, late] = parts(c)
+    await c.post(late)
+    await c.post(early)
+    for (const of of [b, c]) expect(await now(of.visit)).toMatchObject({ source: 'fair', path: '/prices', pages: [{ path: '/' }, { path: '/prices' }] })
+  })
   it('stands in the timeline of whoever says who they are, also what came before and what comes after, and earns interest', async () => {
     const b = browser()
     await b.reads('/', '/prices')

@@ -17,12 +17,15 @@ function folded(row: TimelineRow) {
   return { ...row, payload: { ...visit, pages: foldVisit(trail) } }
 }
 
+/** As much as anybody reads before they ask for more. */
+const FIRST = 60
+
 /** A lead with the newest part of its timeline. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, 100), listsOf(sql, id), visitorsOfLead(sql, id)])
+  const [row, timeline, lists, browsers] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST), listsOf(sql, id), visitorsOfLead(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
   return { lead: leadView(row, await cache.standing(), Date.now()), timeline: timeline.map(folded), lists, browsers }
 })
