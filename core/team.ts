@@ -37,7 +37,7 @@ export interface BrowserView { visitorId: string; since: string | null; device: 
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {
-  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; source: string; device: string; place: string | null; language: string | null
+  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; source: string; device: string; place: string | null; language: string | null; returning: boolean
   lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null; pages: ReadPage[]
 }
 

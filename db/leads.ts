@@ -98,3 +98,6 @@ export interface BriefLead { id: string; firstName: string | null; lastName: str
 /** Leads in a few words, by their ids. */
 export const briefLeads = (db: Db, ids: string[]) => db<BriefLead[]>`
   select l.id, l.first_name, l.last_name, l.email, l.properties, l.fit, l.interest, l.label, m.name as owner from lead l left join member m on m.id = l.owner_id where l.id = any(${ids}::uuid[])`
+
+export const leadIdByEmail = async (db: Db, emailKey: string): Promise<string | null> =>
+  (await db<{ id: string }[]>`select id from lead where email_key = ${emailKey}`)[0]?.id ?? null

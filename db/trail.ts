@@ -13,10 +13,11 @@ const iso = (ms: number) => new Date(ms).toISOString()
 
 /**
  * Keeps events with their visits, in one statement. A batch that was taken before is passed over as a whole;
- * a visit stays its own visitor's, and came from where its first events say, in whichever order they arrive.
+ * a visit stays its own visitor's, and came from where one of its pages was entered from, in whichever order they arrive.
  * @returns the ids of the batches that were new
  */
-export async function keepEvents(tx: Db, batches: TrailBatch[], at: Date): Promise<Set<string>> {
+export async function keepEvents(tx: Db, given: TrailBatch[], at: Date): Promise<Set<string>> {
+  const batches = [...new Map(given.map(b => [b.id, b])).values()]
   const heads = batches.map((b, i) => ({ ...b.visit, b: i, batch: b.id, first: iso(Math.min(...b.events.map(e => e.at))) }))
   // A thousand events may come in one go: what they share goes once, and names are short.
   const rows = batches.flatMap((b, i) => b.events.map(e => ({ b: i, t: e.at, k: e.kind, p: e.path, ...(e.title !== null && { n: e.title }), ...(e.data && { d: e.data }) })))
@@ -37,10 +38,10 @@ export async function keepEvents(tx: Db, batches: TrailBatch[], at: Date): Promi
     visits as (
       insert into visit (id, visitor_id, site, began_at, last_at, pages, path, title, referrer, utm, source, language, device, place, robot)
       select distinct on (v.id) v.id, v.visitor, v.site, s.began, s.last, s.pages, s.path, s.title, v.referrer, v.utm, v.source, v.language, v.device, v.place, v.robot
-      from head v join seen s on s.visit = v.id order by v.id, v.first
+      from head v join seen s on s.visit = v.id order by v.id, v.source = 'direct', v.first
       on conflict (id) do update set began_at = least(visit.began_at, excluded.began_at), last_at = greatest(visit.last_at, excluded.last_at), pages = visit.pages + excluded.pages,
-        referrer = case when excluded.began_at < visit.began_at then excluded.referrer else visit.referrer end, utm = case when excluded.began_at < visit.began_at then excluded.utm else visit.utm end,
-        source = case when excluded.began_at < visit.began_at then excluded.source else visit.source end,
+        referrer = case when visit.source = 'direct' then excluded.referrer else visit.referrer end, utm = case when visit.source = 'direct' then excluded.utm else visit.utm end,
+        source = case when visit.source = 'direct' then excluded.source else visit.source end, robot = visit.robot and excluded.robot,
         path = case when excluded.last_at >= visit.last_at then excluded.path else visit.path end,
         title = case when excluded.last_at >= visit.last_at and (excluded.title is not null or excluded.path <> visit.path) then excluded.title else visit.title end
       where visit.visitor_id = excluded.visitor_id)
@@ -102,11 +103,14 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
 
 export interface LiveVisit {
   id: string; site: string; path: string; title: string | null; beganAt: Date; lastAt: Date; pages: number; source: string; device: string; place: string | null; language: string | null
+  /** They had been there before this visit. */
+  returning: boolean
   leadId: string | null; trail: TrailEvent[]
 }
 /** Who is on the site: visits in which something happened since then, the latest first, with what they did. */
 export const visitsNow = (db: Db, since: Date, most: number) => db<LiveVisit[]>`
   select v.id, v.site, v.path, v.title, v.began_at, v.last_at, v.pages, v.source, v.device, v.place, v.language,
+    exists (select from visit o where o.visitor_id = v.visitor_id and o.began_at < v.began_at) as returning,
     (select lead_id from visitor_lead l where l.visitor_id = v.visitor_id and l.until = 'infinity' and l.undone_at is null) as lead_id,
     ${visitEvents(db)} as trail
   from visit v where v.last_at >= ${since} and not v.robot order by v.last_at desc limit ${most}`
@@ -118,11 +122,11 @@ export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_
 export const visitsLately = async (db: Db, since: Date): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
 
-export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; origins: string[]; parameters: string[]; retentionMonths: number }
+export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number }
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
-  (await db<SiteSettings[]>`select agreement, notice, origins, parameters, retention_months from site`)[0]!
+  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months from site`)[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`
-  update site set agreement = ${s.agreement}, notice = ${s.notice}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}`
+  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}`
 
 /** Makes sure that there are parts for the months around a day. */
 export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))

@@ -42,6 +42,17 @@ export function openApi(url: string) {
           responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 401: refused('No working key.'), 404: refused('No lead with this id.') },
         },
       },
+      '/api/v1/events': {
+        post: {
+          operationId: 'addEvent', summary: 'Something that a lead or a visitor did',
+          parameters: [{ name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 200 }, description: 'The same key again counts once.' }],
+          requestBody: { required: true, ...json(object({
+            name: { type: 'string', maxLength: 60 }, email: { type: 'string', description: 'Whose it is: a lead’s address, or a `visitor`.' }, visitor: { type: 'string', format: 'uuid' },
+            properties: { type: 'object', additionalProperties: { type: ['string', 'number', 'boolean'] }, description: 'At most 20 are kept.' }, at: { type: 'string', format: 'date-time', description: 'Within the last seven days; now, if it is left out.' }, page: { type: 'string', format: 'uri' },
+          }, ['email', 'visitor', 'properties', 'at', 'page'])) },
+          responses: { 204: { description: 'It is on disk.' }, 401: refused('No working key.'), 404: refused('No lead with this address.'), 422: refused('A field is wrong.') },
+        },
+      },
       '/api/v1/files/{id}': {
         get: {
           operationId: 'getFile', summary: 'A file that came with an entry',

@@ -1,6 +1,6 @@
 import type { PublicAppearance } from '#core/appearing/definition'
 import type { PublicPoint } from '#core/points/definition'
-import { HOUSE_LOOK } from '#core/points/look'
+import { HOUSE_LOOK, type Look } from '#core/points/look'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
@@ -85,8 +85,8 @@ export async function openNow(key: string, tools: Tools): Promise<void> {
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */
-export function askAgreement(words: string, base: string, answer: (yes: boolean) => void): void {
-  const { host, root } = shadow('agreement', HOUSE_LOOK, base, STANDING)
+export function askAgreement(words: string, look: Look | undefined, base: string, answer: (yes: boolean) => void): void {
+  const { host, root } = shadow('agreement', look ?? HOUSE_LOOK, base, STANDING)
   root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="What we remember"><div class="cv"><p>${e(words)}</p><div class="cv-pair"><button type="button" class="cv-even">Yes, remember</button><button type="button" class="cv-even">No, thank you</button></div></div></div>`
   root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {
     host.remove()

@@ -20,6 +20,7 @@ export interface TrailData {
 export const TRAIL_LIMITS = {
   /** Events of one request. */ events: 120,
   /** Milliseconds that an event may lie back: what could not be sent is kept that long. */ late: 7 * 86_400_000,
+  /** Milliseconds by which a clock may differ and still be right. */ skew: 5_000,
   path: 500, title: 300, name: 60, text: 200, properties: 20,
 } as const
 
@@ -44,8 +45,9 @@ function readEvent(raw: unknown, sent: number, now: number): TrailEvent | null {
   if (!kind || !path) return null
   const data = DATA[kind](r)
   if (data === undefined) return null
-  // Only how long ago it was is believed, and no more than a week of it.
-  const ago = typeof r.at === 'number' && Number.isFinite(r.at) && Number.isFinite(sent) ? sent - r.at : 0
+  // A clock that is right is believed, so that what took different ways keeps its order; of another only how long ago it was, and no more than a week of it.
+  const clock = Math.abs(now - sent) <= TRAIL_LIMITS.skew ? now : sent
+  const ago = typeof r.at === 'number' && Number.isFinite(r.at) && Number.isFinite(clock) ? clock - r.at : 0
   return { kind, at: now - Math.min(TRAIL_LIMITS.late, Math.max(0, ago)), path, title: kind === 'page' ? text(r.title, TRAIL_LIMITS.title) : null, data }
 }
 

@@ -96,6 +96,8 @@ create table site (
   -- own: Cavlin's notice asks; site: the site's own asks and calls; not_needed: nobody has to be asked.
   agreement text not null default 'site' check (agreement in ('own', 'site', 'not_needed')),
   notice text not null default '',
+  -- How the notice looks; none: as forms do before anybody decides.
+  style uuid references house_style on delete set null,
   -- The sites that may send trails, as origins; none: any.
   origins text[] not null default '{}',
   -- Of an address's query only these go along.

@@ -13,7 +13,18 @@ const KEPT_MS = 5_000
 
 function createTrailDesk() {
   const { sql, cache } = theOffice()
+  let telling: NodeJS.Timeout | undefined
+  let unsaid: string[] = []
   let told = 0
+  /** At once after a quiet time, else together with what follows. */
+  function tell(leads: string[]): void {
+    unsaid.push(...leads)
+    telling ??= setTimeout(() => {
+      telling = undefined
+      told = Date.now()
+      say(sql, { leads: [...new Set(unsaid.splice(0))], trail: true }).catch(error => console.error('Could not tell the screens of visitors:', error))
+    }, Math.max(0, told + TELL_MS - Date.now()))
+  }
   const looked = new Map<string, { id: string; edition: number } | null>()
   let site: { value: Promise<SiteSettings>; until: number } | null = null
   let placed: { value: Promise<PlacedRow[]>; until: number } | null = null
@@ -35,9 +46,7 @@ function createTrailDesk() {
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
     const leads = await sql.begin(tx => takeTrail(tx, standing, requests.flatMap(r => r.batches), points, now))
-    const due = Date.now() - told > TELL_MS
-    if (due) told = Date.now()
-    if (due || leads.length) say(sql, { ...(leads.length && { leads }), trail: true }).catch(error => console.error('Could not tell the screens of visitors:', error))
+    tell(leads)
     return requests.map(() => null)
   }, gotInTheWay, 200)
 

@@ -21,6 +21,8 @@ describe('events from browsers', () => {
     const wrong = NOW + 40 * 365 * 86_400_000
     expect(one({ kind: 'page', path: '/', at: wrong - 5000 }, wrong)!.at).toBe(NOW - 5000)
     expect(one({ kind: 'page', path: '/', at: wrong + 5000 }, wrong)!.at).toBe(NOW)
+    // A right one: what came late keeps its time.
+    expect(one({ kind: 'page', path: '/', at: NOW - 5000 }, NOW - 900)!.at).toBe(NOW - 5000)
   })
   it('lose what may be a secret: query and fragment', () => {
     expect(one({ kind: 'page', path: '/a?token=1#b' })!.path).toBe('/a')

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test'
 import { ask, demo } from '../support/house'
 import { axe, overflow, signIn } from '../support/pages'
 
-const SCREENS = ['/', '/capture', '/capture/points', '/capture/pages', '/capture/aside', '/capture/properties', '/qualify', '/route', '/follow-up', '/learn', '/settings/keys']
+const SCREENS = ['/', '/capture', '/capture/points', '/capture/pages', '/capture/aside', '/capture/properties', '/capture/live', '/capture/appearing', '/settings/site', '/qualify', '/route', '/follow-up', '/learn', '/settings/keys']
 
 async function more(): Promise<string[]> {
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?label=sales_ready&limit=1')
@@ -22,6 +22,7 @@ for (const scheme of ['light', 'dark'] as const) {
     await signIn(page, 'orla')
     await page.goto(`${demo().url}/capture/points`)
     const editor = await page.getByRole('link', { name: 'Ask for a site visit' }).getAttribute('href')
+    const appearing = await page.getByRole('link', { name: 'Call me back' }).getAttribute('href')
     await page.goto(`${demo().url}/capture/pages`)
     const landing = await page.getByRole('link', { name: 'Price guide, autumn' }).getAttribute('href')
     for (const path of [...SCREENS, ...await more(), editor!, landing!]) {
@@ -40,6 +41,12 @@ for (const scheme of ['light', 'dark'] as const) {
     }
     await page.getByRole('button', { name: 'Look', exact: true }).click()
     expect.soft(['Look', await axe(page)]).toEqual(['Look', []])
+    await page.goto(demo().url + appearing!)
+    for (const frame of ['Where it stands', 'Invitation']) {
+      await page.getByRole('button', { name: frame }).click()
+      await page.waitForTimeout(400)
+      expect.soft([frame, await axe(page)]).toEqual([frame, []])
+    }
     await page.goto(demo().url + landing!)
     for (const frame of ['Where it is found', 'Thanks']) {
       await page.getByRole('button', { name: frame }).click()
@@ -57,7 +64,7 @@ for (const scheme of ['light', 'dark'] as const) {
 test('on a phone nothing sticks out, and a lead can be worked with', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 780 })
   await signIn(page, 'mireille')
-  for (const path of [...SCREENS.slice(0, 10), ...await more()]) {
+  for (const path of [...SCREENS.slice(0, -1), ...await more()]) {
     await page.goto(demo().url + path)
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
     await page.waitForTimeout(400)

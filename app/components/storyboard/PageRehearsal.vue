@@ -7,11 +7,12 @@ import { whys } from '#core/appearing/why'
 import { inWords } from '#core/conditions-words'
 import type { PointDefinition } from '#core/points/definition'
 import type { Place } from '#core/points/places'
+import type { LiveVisitView } from '#core/team'
 import { pageFacts } from '#core/appearing/pages'
 import { holds } from '#core/conditions'
 
 /** Any page of the site with the point on it, at a moment and for a visitor that one chooses; and for each rule whether it holds then. */
-const props = defineProps<{ definition: PointDefinition }>()
+const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
 const house = useHouse()
 const a = computed(() => props.definition.appears)
 const { data: places } = useFresh(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
@@ -36,6 +37,32 @@ const leaving = ref(false)
 const returning = ref(false)
 const device = ref<'computer' | 'phone' | 'tablet'>('computer')
 const source = ref('direct')
+/** Why did it not show? A page of a recorded visit sets the stage as it was when that page was left. */
+const { data: visits } = useFresh(() => api<LiveVisitView[]>('/api/team/visits?lately'), () => false)
+const recorded = computed(() => (visits.value ?? []).flatMap(v => v.pages.map((p, i) => ({
+  key: `${v.id} ${i}`, v, p, i, name: `${v.lead?.name ?? 'Somebody'}, ${ago(new Date(p.at).toISOString())}: ${p.path}${p.seconds ? `, ${duration(p.seconds)}` : ''}`,
+}))))
+const replayed = ref<string | null>(null)
+const then = ref<number | null>(null)
+function replay(key: string | null): void {
+  const page = recorded.value.find(r => r.key === key)
+  then.value = page ? page.p.at + page.p.seconds * 1000 : null
+  if (!page) return
+  const { v, p, i } = page
+  typed.value = v.site + p.path
+  seconds.value = p.seconds
+  scrolled.value = p.depth
+  pages.value = i + 1
+  leaving.value = false
+  returning.value = v.returning
+  device.value = v.device === 'phone' || v.device === 'tablet' ? v.device : 'computer'
+  source.value = v.source
+  const acts = v.pages.slice(0, i + 1).flatMap(q => q.acts)
+  happened.value = acts.flatMap(act => act.kind === 'event' ? [act.name] : [])
+  const own = acts.filter(act => act.kind === 'point' && act.point === props.pointKey)
+  past.value = own.some(act => act.kind === 'point' && act.reached === 'finished') ? 'answered' : 'nothing'
+  said.value = mask.value.ours.map(test => test.fact === 'visitor.known' && Boolean(v.lead) === (test.value === 'yes'))
+}
 const past = ref<'nothing' | 'closed' | 'answered' | 'shown'>('nothing')
 const said = ref<boolean[]>([])
 const happened = ref<string[]>([])
@@ -43,7 +70,8 @@ const waits = computed(() => [...new Set(a.value.moments.flatMap(m => 'what' in 
 
 const mask = computed(() => masked(a.value.audience))
 const names = useFactNames()
-const now = useNow()
+const clock = useNow()
+const now = computed(() => then.value ?? clock.value)
 const situation = computed<Situation>(() => {
   const there = DateTime.fromMillis(now.value, { zone: house.words!.house.zone })
   const url = address.value
@@ -80,6 +108,7 @@ onScopeDispose(() => observer.disconnect())
       <InputText id="rehearsal-page" v-model="typed" size="small" list="rehearsal-pages" :placeholder="usual || 'The address of a page of your site'" fluid maxlength="2000" />
       <datalist id="rehearsal-pages"><option v-for="p in places ?? []" :key="p.page" :value="p.page">{{ p.title }}</option></datalist>
     </div>
+    <div v-if="recorded.length" class="stagehand"><Select v-model="replayed" :options="recorded" option-label="name" option-value="key" size="small" show-clear filter placeholder="Why did it not show? Choose a page of a recorded visit" aria-label="A page of a recorded visit" fluid @update:model-value="replay" /></div>
     <div class="theatre">
       <div ref="stage" class="window" :class="device" :style="{ height: `${high * scale}px` }">
         <div class="whole" :style="{ width: `${wide}px`, height: `${high}px`, transform: `scale(${scale})` }">
@@ -89,7 +118,7 @@ onScopeDispose(() => observer.disconnect())
         <p v-if="!shows" class="not">{{ lines.filter(l => !l.holds).length === 1 ? 'One rule does' : `${lines.filter(l => !l.holds).length} rules do` }} not hold: it does not show.</p>
       </div>
       <div class="controls">
-        <label for="r-seconds">Seconds on the page <b>{{ seconds }}</b></label><input id="r-seconds" v-model.number="seconds" type="range" min="0" max="180">
+        <label for="r-seconds">Seconds on the page <b>{{ seconds }}</b></label><input id="r-seconds" v-model.number="seconds" type="range" min="0" :max="Math.max(180, seconds)">
         <label for="r-scrolled">Scrolled <b>{{ scrolled }}%</b></label><input id="r-scrolled" v-model.number="scrolled" type="range" min="0" max="100" step="5">
         <label for="r-pages">Pages in this visit <b>{{ pages }}</b></label><input id="r-pages" v-model.number="pages" type="range" min="1" max="12">
         <label class="tick"><Checkbox v-model="leaving" binary input-id="r-leaving" /> about to leave</label>

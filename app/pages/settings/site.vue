@@ -5,6 +5,7 @@ useHead({ title: 'The site – Cavlin' })
 const session = useSession()
 const say = useSay()
 const { data: kept, problem, refresh } = useSite()
+const { data: styles } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/styles'), () => false)
 const form = ref<SiteView | null>(null)
 const lines = ref({ origins: '', parameters: '' })
 const flaws = ref<Record<string, string>>({})
@@ -57,6 +58,10 @@ async function save(): Promise<void> {
         <template v-if="form.agreement === 'own'">
           <label for="notice">What it asks</label>
           <Textarea id="notice" v-model="form.notice" rows="2" auto-resize fluid maxlength="600" :invalid="Boolean(flaws.notice)" aria-describedby="notice-flaw" placeholder="May we remember which pages you read?" />
+          <template v-if="styles?.length">
+            <label for="notice-style">In which house style</label>
+            <Select v-model="form.style" input-id="notice-style" :options="styles" option-label="name" option-value="id" show-clear placeholder="none" :disabled="!may" aria-label="In which house style" />
+          </template>
           <p id="notice-flaw" class="brick small">{{ flaws.notice }}</p>
         </template>
         <h2>What is recorded</h2>

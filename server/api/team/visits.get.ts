@@ -1,4 +1,4 @@
-import { defineEventHandler } from 'h3'
+import { defineEventHandler, getQuery } from 'h3'
 import { nameOf } from '#core/leads'
 import { foldVisit } from '#core/trail/visits'
 import { briefLeads } from '#db/leads'
@@ -8,13 +8,16 @@ import { memberOf } from '#server/session'
 
 /** Whoever did something within this time counts as being there. */
 const HERE_MS = 5 * 60_000
+const WEEK_MS = 7 * 86_400_000
 const MOST = 200
+const MOST_LATELY = 40
 
-/** Who is on the site now, with what they read and did. */
+/** Who is on the site now, with what they read and did; with `?lately`, the last visits of the week. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const sql = database()
-  const visits = await visitsNow(sql, new Date(Date.now() - HERE_MS), MOST)
+  const lately = getQuery(event).lately !== undefined
+  const visits = await visitsNow(sql, new Date(Date.now() - (lately ? WEEK_MS : HERE_MS)), lately ? MOST_LATELY : MOST)
   const leads = new Map((await briefLeads(sql, visits.flatMap(v => v.leadId ?? []))).map(l => [l.id, { ...l, name: nameOf(l) }]))
   return visits.map(({ trail, leadId, ...v }) => {
     const lead = leads.get(leadId ?? '')

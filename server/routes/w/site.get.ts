@@ -1,5 +1,7 @@
 import { defineEventHandler, setResponseHeader } from 'h3'
 import { publicAppearance, shiftOf } from '#server/appearing/site-word'
+import { houseStyles } from '#db/styles'
+import { database } from '#server/database'
 import { theOffice } from '#server/capture/office'
 import { limit } from '#server/limits'
 import { theTrailDesk } from '#server/trail/desk'
@@ -8,7 +10,8 @@ import { theTrailDesk } from '#server/trail/desk'
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const desk = theTrailDesk()
-  const [{ agreement, notice, parameters }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
+  const [{ agreement, notice, style, parameters }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
-  return { agreement, notice: agreement === 'own' ? notice : '', parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
+  const look = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.look : undefined
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(look && { look }), parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
 })

@@ -194,7 +194,7 @@ useCare(edit, mayEdit)
       <div class="hand">
         <section class="stage" :aria-label="inHand.title">
           <template v-if="inHand.hand.frame === 'where'">
-            <StoryboardPageRehearsal v-if="plain!.appears.on" :definition="plain!" />
+            <StoryboardPageRehearsal v-if="plain!.appears.on" :definition="plain!" :point-key="point.key" />
             <StoryboardWaysOut :point="point" :may-edit="mayEdit" @back="goBack" />
           </template>
           <template v-else-if="inHand.hand.frame === 'invitation'">

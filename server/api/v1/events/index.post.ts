@@ -1,0 +1,52 @@
+import { IsEmail, IsISO8601, IsObject, IsOptional, IsString, IsUUID, IsUrl, Length, MaxLength } from 'class-validator'
+import { defineEventHandler, getRequestHeader, sendNoContent } from 'h3'
+import { v5 } from 'uuid'
+import { parseEmail } from '#core/identity/email'
+import { readProperties, TRAIL_LIMITS } from '#core/trail/events'
+import { leadIdByEmail } from '#db/leads'
+import { nameVisitors } from '#db/trail'
+import { requireKey } from '#server/api-keys'
+import { theOffice } from '#server/capture/office'
+import { newId } from '#server/ids'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { takeTrail } from '#server/trail/take'
+import { readChecked } from '#server/wire'
+
+class EventBody {
+  @IsString() @Length(1, TRAIL_LIMITS.name) name!: string
+  @IsOptional() @IsEmail() email?: string
+  @IsOptional() @IsUUID() visitor?: string
+  @IsOptional() @IsObject() properties?: Record<string, unknown>
+  @IsOptional() @IsISO8601({ strict: true }) at?: string
+  @IsOptional() @IsUrl({ require_tld: false, require_protocol: true, protocols: ['http', 'https'] }) @MaxLength(2000) page?: string
+}
+
+/** Ids that are made from a name, so that the same name gives the same id (RFC 9562, version 5). */
+const PROGRAM = '0193b7f0-1111-5000-8000-4cab11270000'
+const DAY = 86_400_000
+
+/** An event that a program knows of: a lead's, by their address, or a browser's, by its id. With an Idempotency-Key it counts once. */
+export default defineEventHandler(async (event) => {
+  await requireKey(event)
+  const body = await readChecked(event, EventBody)
+  if (Boolean(body.email) === Boolean(body.visitor)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'email', message: 'Say whose it is: an email, or a visitor.' }])
+  const { sql, cache } = theOffice()
+  const now = Date.now()
+  const at = body.at ? Date.parse(body.at) : now
+  if (at > now + 60_000 || at < now - TRAIL_LIMITS.late) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'at', message: 'It must lie within the last seven days.' }])
+  const lead = body.email ? await leadIdByEmail(sql, parseEmail(body.email)?.key ?? '') : null
+  if (body.email && !lead) throw problem(404, 'There is no lead with this address.')
+  const visitor = body.visitor ?? v5(`lead ${lead}`, PROGRAM)
+  const key = getRequestHeader(event, 'idempotency-key')
+  const url = new URL(body.page ?? process.env.CAVLIN_URL ?? 'http://localhost')
+  const visit = { id: v5(`${visitor} ${Math.floor(at / DAY)}`, PROGRAM), visitor, site: url.origin, referrer: null, utm: {}, source: 'a program', language: null, device: 'other' as const, place: null, robot: false }
+  const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]
+  const standing = await cache.standing()
+  const touched = await sql.begin(async (tx) => {
+    if (lead) await nameVisitors(tx, [{ id: newId(), visitor, lead, since: new Date(at).toISOString() }])
+    return await takeTrail(tx, standing, [{ id: key ? v5(`key ${key}`, PROGRAM) : newId(), visit, events }], new Map(), new Date(now))
+  })
+  await say(sql, { leads: touched, trail: true })
+  return sendNoContent(event)
+})
