@@ -14,7 +14,7 @@ const KEPT_MS = 5_000
 function createTrailDesk() {
   const { sql, cache } = theOffice()
   let telling: NodeJS.Timeout | undefined
-  let unsaid: string[] = []
+  const unsaid: string[] = []
   let told = 0
   /** At once after a quiet time, else together with what follows. */
   function tell(leads: string[]): void {

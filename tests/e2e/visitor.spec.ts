@@ -86,7 +86,7 @@ for (const width of [1280, 390]) {
         new PerformanceObserver(list => list.getEntries().forEach((e) => { w.shifted! += (e as unknown as { value: number }).value })).observe({ type: 'layout-shift', buffered: true })
       })
       await page.goto(demo().standins.site + path)
-      const button = page.locator('[data-cavlin] button')
+      const button = page.locator('[data-cavlin] .cv-send')
       await button.scrollIntoViewIfNeeded()
       await expect(button).toBeVisible()
       await page.waitForTimeout(150)
