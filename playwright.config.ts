@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test'
 import { CHROMIUM_ARGS } from './bench/chromium'
 
 export default defineConfig({
-  testDir: 'tests/e2e', workers: 1, fullyParallel: false, retries: 0, timeout: 45_000, expect: { timeout: 8000 },
+  testDir: 'tests/e2e', workers: 1, fullyParallel: false, retries: 0, timeout: 120_000, expect: { timeout: 12_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]], outputDir: 'test-results/playwright',
   use: {
     viewport: { width: 1280, height: 800 }, trace: 'off', screenshot: 'only-on-failure', locale: 'en-GB',

@@ -95,7 +95,7 @@ export function openApi(url: string) {
         }),
         Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
         Point: object({
-          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, look: { type: 'object', description: 'Colours, font and shapes.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
+          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, look: { type: 'object', description: 'Colours, font and shapes.' }, drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
           questions: {
             type: 'array',
             items: object({

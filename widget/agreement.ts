@@ -57,6 +57,7 @@ export function known(now: number, opened?: string): Known | null {
     visitor, visit: goesOn ? id : newId(), pages: (goesOn ? Number(pages) || 0 : 0) + (opened === undefined ? 0 : 1), visits: (Number(visits) || 0) + (goesOn ? 0 : 1),
     source: goesOn && source ? decodeURIComponent(source) : opened ?? 'direct',
   }
-  stored(VISIT, `${k.visit} ${now} ${k.pages} ${k.visits} ${encodeURIComponent(k.source)}`)
+  // What is looked up twice a second need not be written each time.
+  if (!goesOn || opened !== undefined || now - Number(last) > 5000) stored(VISIT, `${k.visit} ${now} ${k.pages} ${k.visits} ${encodeURIComponent(k.source)}`)
   return k
 }

@@ -1,6 +1,6 @@
 import type { PublicAppearance } from '#core/appearing/definition'
 import type { PublicPoint } from '#core/points/definition'
-import { HOUSE_LOOK, type Look } from '#core/points/look'
+import type { DrawnLook } from '#core/points/look'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
@@ -15,7 +15,7 @@ export async function appear(a: PublicAppearance, tools: Tools): Promise<boolean
   if (a.placement === 'text') return stand(a.key, point, tools)
   if (a.placement === 'over') return over(point, 'over', tools)
   tools.opened(a.key)
-  const { host, root } = shadow(a.key, point.look, tools.base, STANDING)
+  const { host, root } = shadow(a.key, point.drawn!, STANDING)
   const label = point.title || a.title
   root.innerHTML = invitationMarkup(a, label)
   const box = root.querySelector<HTMLElement>('.cv-stand')!
@@ -45,7 +45,7 @@ export async function appear(a: PublicAppearance, tools: Tools): Promise<boolean
 function stand(key: string, point: PublicPoint, tools: Tools): boolean {
   const places = [...document.querySelectorAll<HTMLElement>(`[data-cavlin-place="${CSS.escape(key)}"]`)]
   for (const place of places) {
-    const { host, root } = shadow(key, point.look, tools.base, '')
+    const { host, root } = shadow(key, point.drawn!, '')
     draw(root, point, { via: 'script', placement: 'text' }, tools)
     place.replaceChildren(host)
   }
@@ -55,7 +55,7 @@ function stand(key: string, point: PublicPoint, tools: Tools): boolean {
 /** A real dialog: the browser keeps the focus inside, closes it with Escape, and gives the focus back. */
 function over(point: PublicPoint, placement: string, tools: Tools, counts = true): boolean {
   if (counts) tools.opened(point.key)
-  const { host, root } = shadow(point.key, point.look, tools.base, STANDING)
+  const { host, root } = shadow(point.key, point.drawn!, STANDING)
   root.innerHTML = `<dialog class="cv-over" aria-label="${e(point.title)}"><div class="cv-frame">${SHUT}<div></div></div></dialog>`
   const dialog = root.querySelector('dialog')!
   let answered = false
@@ -85,8 +85,8 @@ export async function openNow(key: string, tools: Tools): Promise<void> {
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */
-export function askAgreement(words: string, look: Look | undefined, base: string, answer: (yes: boolean) => void): void {
-  const { host, root } = shadow('agreement', look ?? HOUSE_LOOK, base, STANDING)
+export function askAgreement(words: string, drawn: DrawnLook, answer: (yes: boolean) => void): void {
+  const { host, root } = shadow('agreement', drawn, STANDING)
   root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="What we remember"><div class="cv"><p>${e(words)}</p><div class="cv-pair"><button type="button" class="cv-even">Yes, remember</button><button type="button" class="cv-even">No, thank you</button></div></div></div>`
   root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {
     host.remove()

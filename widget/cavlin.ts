@@ -1,6 +1,6 @@
 import { holds } from '#core/conditions'
 import type { PublicAppearance } from '#core/appearing/definition'
-import type { Look } from '#core/points/look'
+import type { DrawnLook } from '#core/points/look'
 import { pageFacts } from '#core/appearing/pages'
 import { agree, decline, forget, refused, visitorIfAgreed } from './agreement'
 import type { Tools } from './mount'
@@ -23,7 +23,7 @@ declare global {
   interface Window { cavlin?: Entrance }
 }
 /** What `/w/site` says. `shift`: minutes by which the house's clock is ahead of UTC now. */
-export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; look?: Look; parameters: string[]; shift: number; points: PublicAppearance[] }
+export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnLook; parameters: string[]; shift: number; points: PublicAppearance[] }
 
 const TICK_MS = 500
 
@@ -61,9 +61,11 @@ function createPage(base: string, followed: boolean) {
     return true
   }
   function ask(): void {
+    if (!site?.drawn) return
+    const { notice, drawn } = site
     // While somebody is asked, nothing else speaks.
     busy.with = 'agreement'
-    over().then(m => m.askAgreement(site?.notice || 'May we remember which pages you read?', site?.look, base, (yes) => {
+    over().then(m => m.askAgreement(notice, drawn, (yes) => {
       busy.with = null
       if (yes) become()
       else forget(base)

@@ -1,8 +1,8 @@
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import { fontFiles, lookVariables, type Look } from '#core/points/look'
-import { pointStyle } from '#core/points/style'
+import type { DrawnLook } from '#core/points/look'
+import { SHEET } from '#core/points/style'
 import { watchUse } from './use'
 import { bring, type LiveForm } from './form'
 import { remember } from './memory'
@@ -29,15 +29,15 @@ export async function fetchPoint(key: string, base: string): Promise<PublicPoint
 }
 
 /** An element with a shadow root of its own, where neither side's rules reach the other. */
-export function shadow(key: string, look: Look, base: string, rules: string): { host: HTMLElement; root: ShadowRoot } {
+export function shadow(key: string, { variables, fonts }: DrawnLook, rules: string): { host: HTMLElement; root: ShadowRoot } {
   const host = document.createElement('div')
   host.dataset.cavlin = key
   const root = host.attachShadow({ mode: 'open' })
   // A constructed sheet: a page's content security policy has no say in it.
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block;${lookVariables(look, base)}}${pointStyle(look, base)}${rules}`)
+  sheet.replaceSync(`:host{display:block;${variables}}${SHEET}${rules}`)
   // Fonts belong to the page; where its policy lets none in, the next in line serves.
-  for (const f of fontFiles(look, base)) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
+  for (const f of fonts) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
   root.adoptedStyleSheets = [sheet]
   return { host, root }
 }
@@ -53,7 +53,7 @@ export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: { 
 /** Draws a live point in the place of its script tag. */
 export async function mount(key: string, script: HTMLScriptElement, tools: Tools): Promise<void> {
   const point = await fetchPoint(key, tools.base)
-  const { host, root } = shadow(key, point.look, tools.base, '')
+  const { host, root } = shadow(key, point.drawn!, '')
   if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed)
   else draw(root, point, { via: script.dataset.via ?? 'script', placement: 'text' }, tools)
   host.style.minHeight = script.style.minHeight

@@ -7,7 +7,7 @@ import type { Tools } from './mount'
 import type { Page } from './page'
 
 /** Watches for the moment at which a point appears. Fetched when one may appear on the page that is open. */
-const TICK_MS = 500
+const TICK_MS = 1000
 const FLICK_PX = 500
 interface Audience { said: Record<string, boolean[]>; until: number }
 

@@ -6,7 +6,7 @@ import { countries } from '#core/properties/countries'
 import { PROPERTY_KINDS, type Choice as PlainChoice, type PropertyKind } from '#core/properties/kinds'
 import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
 import type { Confirmation, Letter } from '#core/points/letters'
-import { HOUSE_LOOK, lookFiles, type Look } from '#core/points/look'
+import { HOUSE_LOOK, lookFiles, type DrawnLook, type Look } from '#core/points/look'
 import type { Next } from '#core/points/next'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
 
@@ -200,6 +200,8 @@ export interface PublicPoint {
   button: string
   questions: PublicQuestion[]
   look: Look
+  /** The look worked out; only what the script fetches has it. */
+  drawn?: DrawnLook
   /** What stands there instead of the questions, while it takes no entries. */
   closed?: string
 }

@@ -60,6 +60,9 @@ export function fontFiles(look: Pick<Look, 'font'>, base = ''): { family: string
   const font = SHIPPED[look.font]
   return font ? Object.entries(LETTERS).map(([part, letters]) => ({ family: font.family, url: `${base}/w/fonts/${font.name}-${part}.woff2`, letters })) : []
 }
+/** A look worked out, so that the script need not: variables to stand on what is around, and fonts. */
+export interface DrawnLook { variables: string; fonts: ReturnType<typeof fontFiles> }
+export const drawnLook = (look: Look, base: string): DrawnLook => ({ variables: lookVariables(look, base), fonts: fontFiles(look, base) })
 /** The same as CSS, for pages of ours and plain copies. */
 export const fontFaces = (look: Pick<Look, 'font'>, base = ''): string =>
   fontFiles(look, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:swap;src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')

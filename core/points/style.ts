@@ -7,7 +7,8 @@ import { lookVariables, type Look } from '#core/points/look'
  */
 export const pointStyle = (look: Look, base = ''): string => `.cv{${lookVariables(look, base)}}${SHEET}`
 
-const SHEET = `
+/** The rules alone, where the variables stand on what is around. */
+export const SHEET = `
 .cv{box-sizing:border-box;max-width:var(--cv-column);padding:24px;background:var(--cv-backdrop),var(--cv-sheet);color:var(--cv-ink);border:1px solid var(--cv-rule);border-radius:var(--cv-round);font-family:var(--cv-font);font-size:16px;line-height:24px;text-align:start}
 .cv *{box-sizing:border-box;font:inherit}
 .cv [hidden]{display:none!important}

@@ -171,7 +171,7 @@ test('what comes next, who is who, and how it looks: as the marketer clicks it, 
   }
   await signIn(page, 'tamsin', '/capture/points')
   await page.getByRole('button', { name: 'New form' }).click()
-  await page.getByText('Call me back').click()
+  await page.getByRole('radiogroup', { name: 'What it begins with' }).getByText('Call me back').click()
   await page.getByLabel('What do you call it').fill(name)
   await page.keyboard.press('Enter')
   await expect(page.getByText('All saved')).toBeVisible()

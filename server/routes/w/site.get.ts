@@ -1,5 +1,6 @@
 import { defineEventHandler, setResponseHeader } from 'h3'
 import { publicAppearance, shiftOf } from '#server/appearing/site-word'
+import { drawnLook, HOUSE_LOOK } from '#core/points/look'
 import { houseStyles } from '#db/styles'
 import { database } from '#server/database'
 import { theOffice } from '#server/capture/office'
@@ -13,5 +14,5 @@ export default defineEventHandler(async (event) => {
   const [{ agreement, notice, style, parameters }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
   const look = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.look : undefined
-  return { agreement, notice: agreement === 'own' ? notice : '', ...(look && { look }), parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnLook(look ?? HOUSE_LOOK, process.env.CAVLIN_URL ?? '') }), parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
 })
