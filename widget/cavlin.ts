@@ -2,7 +2,7 @@ import { holds } from '#core/conditions'
 import type { PublicAppearance } from '#core/appearing/definition'
 import type { DrawnLook } from '#core/points/look'
 import { pageFacts } from '#core/appearing/pages'
-import { agree, decline, forget, refused, visitorIfAgreed } from './agreement'
+import { agree, forget, refused, visitorIfAgreed } from './agreement'
 import type { Tools } from './mount'
 import { watchPage } from './page'
 import { createTrail } from './trail'
@@ -98,8 +98,8 @@ function createPage(base: string, followed: boolean) {
     call([name, what, more]: Call): unknown {
       if (name === 'agree') return become()
       if (name === 'agreed') return Boolean(visitorIfAgreed())
-      if (name === 'decline') return decline()
-      if (name === 'forget') return forget(base)
+      // Who says no after a yes has changed their mind.
+      if (name === 'decline' || name === 'forget') return forget(base)
       if (name === 'ask') return ask()
       if (typeof what !== 'string') return undefined
       if (name === 'open') over().then(m => m.openNow(what, tools)).catch(report)

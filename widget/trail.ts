@@ -5,6 +5,7 @@ import { origin } from './origin'
 /** Records what visitors do who agreed, and sends it: soon, once, and also when the tab closes or the line was down. */
 const UNSENT = 'cavlin.unsent'
 const MOST_BATCHES = 8
+const MOST_LENGTH = 48_000
 const SOON_MS = 300
 const LATER_MS = 4000
 
@@ -55,9 +56,15 @@ export function createTrail(base: string) {
     }
     if (!batches.length) return
     batches = batches.slice(-MOST_BATCHES)
-    const body = JSON.stringify({ visitor: who.visitor, site: location.origin, sent: Date.now(), language: navigator.language, batches })
+    const pack = () => JSON.stringify({ visitor: who.visitor, site: location.origin, sent: Date.now(), language: navigator.language, batches })
+    let body = pack()
+    // The server takes 64 kB in one go; what is newer waits for the next.
+    while (body.length > MOST_LENGTH && batches.length > 1) {
+      batches = batches.slice(0, -1)
+      body = pack()
+    }
     if (closing === true && navigator.sendBeacon?.(`${base}/w/trail`, body)) return
-    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < 60_000 }).then(({ status }) => {
+    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then(({ status }) => {
       // Too many at once, or something broken over there: later. What it does not want is not offered again.
       if (status === 429 || status > 499) return
       const done = batches.map(b => b.id)

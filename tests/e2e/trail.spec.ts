@@ -83,6 +83,13 @@ test('changing one’s mind erases', async ({ browser }) => {
   await visitor.getByRole('button', { name: 'No, thank you' }).click()
   expect((await erased).status()).toBe(204)
   expect(await kept(visitor)).toEqual([])
+  // A site's own notice may say it in another word.
+  await visitor.evaluate(() => window.cavlin!('agree'))
+  await expect.poll(() => kept(visitor)).toContain('cavlin.visitor')
+  const again = visitor.waitForResponse(r => r.url().endsWith('/forget'))
+  await visitor.evaluate(() => window.cavlin!('decline'))
+  expect((await again).status()).toBe(204)
+  expect(await kept(visitor)).toEqual([])
   await visitor.context().close()
 })
 
