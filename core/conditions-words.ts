@@ -1,10 +1,16 @@
-import type { Comparison, Condition } from '#core/conditions'
+import type { Comparison, Condition, DeedKind, DeedTest } from '#core/conditions'
 
 /** How facts and values are called by the people who read a condition. */
 export interface Names { fact: (name: string) => string; value: (fact: string, value: unknown) => string }
 
 const WORDS: Record<Comparison, string> = {
-  equal: 'is', not_equal: 'is not', one_of: 'is', contains: 'contains', starts_with: 'begins with', at_least: 'is at least', at_most: 'is at most', filled: 'is known', empty: 'is not known',
+  equal: 'is', not_equal: 'is not', one_of: 'is', contains: 'contains', starts_with: 'begins with', at_least: 'is at least', at_most: 'is at most',
+  within_days: 'lies within the last days:', older_days: 'lies longer ago than days:', filled: 'is known', empty: 'is not known',
+}
+/** What people did, as in “they read a page”. */
+export const DEED_WORDS: Record<DeedKind, string> = {
+  page: 'read a page', visit: 'visited the site', entry: 'sent an entry', unfinished: 'left an entry unfinished', seen: 'saw a form', started: 'began a form', left: 'left a form', finished: 'finished a form',
+  mark: 'clicked on something marked', file: 'fetched a file', event: 'did what the site told of',
 }
 
 /** A condition as a sentence: `Sector is school or council`. */
@@ -12,11 +18,16 @@ export function inWords(condition: Condition, names: Names): string {
   if ('all' in condition) return joined(condition.all, 'and', names)
   if ('any' in condition) return joined(condition.any, 'or', names)
   if ('none' in condition) return condition.none.length ? `not (${joined(condition.none, 'or', names)})` : 'always'
+  if ('did' in condition) return deedWords(condition, names)
   const values = condition.value === undefined ? [] : [condition.value].flat()
   return [names.fact(condition.fact), WORDS[condition.is], values.map(v => names.value(condition.fact, v)).join(' or ')].filter(Boolean).join(' ')
 }
 
+function deedWords({ did, where, times, days }: DeedTest, names: Names): string {
+  return [DEED_WORDS[did], where && `(${inWords(where, names)})`, times > 1 && `at least ${times} times`, days !== null && (days === 1 ? 'in the last day' : `in the last ${days} days`)].filter(Boolean).join(' ')
+}
+
 function joined(parts: Condition[], word: string, names: Names): string {
   if (!parts.length) return word === 'and' ? 'always' : 'never'
-  return parts.map(p => 'fact' in p || parts.length === 1 ? inWords(p, names) : `(${inWords(p, names)})`).join(` ${word} `)
+  return parts.map(p => 'fact' in p || 'did' in p || parts.length === 1 ? inWords(p, names) : `(${inWords(p, names)})`).join(` ${word} `)
 }

@@ -1,43 +1,66 @@
 /**
- * The one condition: a nested all/any/none tree over named facts.
- * Scoring and routing use it; whatever selects people is to use it too.
+ * The one condition: a nested all/any/none tree over named facts, and over what somebody did.
+ * Scoring, routing, appearing and segments use it; whatever selects people is to use it too.
  */
 export type Condition =
   | { all: Condition[] }
   | { any: Condition[] }
   | { none: Condition[] }
-  | { fact: string; is: Comparison; value?: Scalar | Scalar[] }
+  | Test
+  | DeedTest
+
+export interface Test { fact: string; is: Comparison; value?: Scalar | Scalar[] }
+/** Something done at least so often, in the last so many days (null: ever). `where` asks about the single deed. */
+export interface DeedTest { did: DeedKind; where: Condition | null; times: number; days: number | null }
+
+export const DEED_KINDS = ['page', 'visit', 'entry', 'unfinished', 'seen', 'started', 'left', 'finished', 'mark', 'file', 'event'] as const
+export type DeedKind = typeof DEED_KINDS[number]
 
 export type Scalar = string | number | boolean
-export type Comparison = 'equal' | 'not_equal' | 'one_of' | 'contains' | 'starts_with' | 'at_least' | 'at_most' | 'filled' | 'empty'
-export const COMPARISONS: Comparison[] = ['equal', 'not_equal', 'one_of', 'contains', 'starts_with', 'at_least', 'at_most', 'filled', 'empty']
+export type Comparison = 'equal' | 'not_equal' | 'one_of' | 'contains' | 'starts_with' | 'at_least' | 'at_most' | 'within_days' | 'older_days' | 'filled' | 'empty'
+export const COMPARISONS: Comparison[] = ['equal', 'not_equal', 'one_of', 'contains', 'starts_with', 'at_least', 'at_most', 'within_days', 'older_days', 'filled', 'empty']
 
 /** What a condition looks at: `property.sector`, `tag`, `label`, `page.path`… → the value, undefined when unknown. */
 export type Facts = (name: string) => unknown
+/** What else is known of a person: the time (milliseconds since 1970), and whether they did something. */
+export interface Past { now: number; did: (test: DeedTest) => boolean }
 
 const DEEPEST = 8
+const DAY = 86_400_000
 
 /**
  * Whether a condition holds. Texts compare without regard to case; a list
  * (tags) holds when one of its items does; an unknown fact holds only for `empty` and `not_equal`.
+ * @param past without it nothing was ever done, and nothing is some days old
  */
-export function holds(condition: Condition, facts: Facts): boolean {
-  if ('all' in condition) return condition.all.every(c => holds(c, facts))
-  if ('any' in condition) return condition.any.some(c => holds(c, facts))
-  if ('none' in condition) return !condition.none.some(c => holds(c, facts))
+export function holds(condition: Condition, facts: Facts, past?: Past): boolean {
+  const inner = (c: Condition) => holds(c, facts, past)
+  if ('all' in condition) return condition.all.every(inner)
+  if ('any' in condition) return condition.any.some(inner)
+  if ('none' in condition) return !condition.none.some(inner)
+  if ('did' in condition) return Boolean(past?.did(condition))
+  const { is, value } = condition
   const found = facts(condition.fact)
   const values = (Array.isArray(found) ? found : [found]).filter(v => v !== undefined && v !== null && v !== '')
-  if (condition.is === 'empty') return values.length === 0
-  if (condition.is === 'filled') return values.length > 0
-  if (condition.is === 'not_equal') return !values.some(v => compare(v, 'equal', condition.value))
-  return values.some(v => compare(v, condition.is, condition.value))
+  if (is === 'empty') return values.length === 0
+  if (is === 'filled') return values.length > 0
+  if (is === 'not_equal') return !values.some(v => compare(v, 'equal', value))
+  return values.some(v => compare(v, is, value, past))
 }
 
-function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | undefined): boolean {
+function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | undefined, past?: Past): boolean {
   if (Array.isArray(wanted)) return is === 'one_of' && wanted.some(w => compare(found, 'equal', w))
   if (wanted === undefined) return false
-  if (is === 'at_least') return Number(found) >= Number(wanted)
-  if (is === 'at_most') return Number(found) <= Number(wanted)
+  if (is === 'at_least' || is === 'at_most') {
+    const [a, b] = [ordered(found), ordered(wanted)]
+    return typeof a === typeof b && a !== null && b !== null && (is === 'at_least' ? a >= b : a <= b)
+  }
+  if (is === 'within_days' || is === 'older_days') {
+    const day = dayOf(found)
+    if (!past || !day) return false
+    const from = daysBefore(past.now, wanted)
+    return is === 'older_days' ? day < from : day >= from && day <= daysBefore(past.now, 0)
+  }
   const [a, b] = [fold(found), fold(wanted)]
   if (is === 'contains') return a.includes(b)
   if (is === 'starts_with') return a.startsWith(b)
@@ -45,6 +68,14 @@ function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | und
 }
 
 const fold = (value: unknown) => String(value).normalize('NFC').toLowerCase()
+/** What can be more or less: a number, or a day; null for other texts. */
+export function ordered(value: unknown): number | string | null {
+  const text = String(value)
+  return /^-?\d{1,15}(\.\d{1,15})?$/.test(text) ? Number(text) : dayOf(text)
+}
+const dayOf = (value: unknown) => /^\d{4}-\d\d-\d\d/.exec(String(value))?.[0] ?? null
+/** The day, in UTC, so many days before a moment. */
+export const daysBefore = (now: number, days: unknown): string => new Date(now - Math.min(36_500, Math.max(0, Number(days) || 0)) * DAY).toISOString().slice(0, 10)
 
 /**
  * Reads a condition out of an untrusted value.
@@ -58,13 +89,47 @@ export function readCondition(value: unknown, path = 'condition', depth = 0): Co
     if (!(join in record)) continue
     const parts = record[join]
     if (!Array.isArray(parts) || Object.keys(record).length > 1) throw new TypeError(`${path}.${join} must be a list and stand alone`)
+    if (parts.length > 100) throw new TypeError(`${path}.${join} must have at most 100 parts`)
     const read = parts.map((part, i) => readCondition(part, `${path}.${join}.${i}`, depth + 1))
     return { [join]: read } as Condition
   }
-  if (typeof record.fact !== 'string' || !record.fact) throw new TypeError(`${path}.fact must name a fact`)
+  if ('did' in record) return readDeedTest(record, path, depth)
+  if (typeof record.fact !== 'string' || !record.fact || record.fact.length > 200) throw new TypeError(`${path}.fact must name a fact`)
   if (!COMPARISONS.includes(record.is as Comparison)) throw new TypeError(`${path}.is must be one of ${COMPARISONS.join(', ')}`)
   const needsValue = record.is !== 'filled' && record.is !== 'empty'
   if (needsValue && record.value === undefined) throw new TypeError(`${path}.value is missing`)
   if ((record.is === 'one_of') !== Array.isArray(record.value)) throw new TypeError(`${path}.value must be a list with one_of, and only there`)
+  if (needsValue && ![record.value].flat().every(isScalar)) throw new TypeError(`${path}.value must be a text, a number, or yes or no`)
   return { fact: record.fact, is: record.is as Comparison, ...(needsValue && { value: record.value as Scalar | Scalar[] }) }
 }
+
+const isScalar = (v: unknown) => (typeof v === 'string' && v.length <= 2000) || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v))
+
+function readDeedTest(record: Record<string, unknown>, path: string, depth: number): DeedTest {
+  const { did, times = 1, days = null, where = null } = record
+  if (!DEED_KINDS.includes(did as DeedKind)) throw new TypeError(`${path}.did must be one of ${DEED_KINDS.join(', ')}`)
+  if (!Number.isInteger(times) || (times as number) < 1 || (times as number) > 1000) throw new TypeError(`${path}.times must be a whole number from 1 to 1000`)
+  if (days !== null && (!Number.isInteger(days) || (days as number) < 1 || (days as number) > 3650)) throw new TypeError(`${path}.days must be a whole number from 1 to 3650`)
+  const read = where === null ? null : readCondition(where, `${path}.where`, depth + 1)
+  if (read && some(read, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another deed`)
+  return { did: did as DeedKind, where: read, times: times as number, days: days as number | null }
+}
+
+/** Whether some test of a condition is like this. */
+export function some(condition: Condition, like: (test: Test | DeedTest) => boolean): boolean {
+  const parts = partsOf(condition)
+  if (parts) return parts.some(c => some(c, like))
+  const test = condition as Test | DeedTest
+  return like(test) || ('did' in test && test.where !== null && some(test.where, like))
+}
+
+/** A condition with its tests changed; groups stay. */
+export function mapTests(condition: Condition, change: (test: Test | DeedTest) => Condition): Condition {
+  if ('all' in condition) return { all: condition.all.map(c => mapTests(c, change)) }
+  if ('any' in condition) return { any: condition.any.map(c => mapTests(c, change)) }
+  if ('none' in condition) return { none: condition.none.map(c => mapTests(c, change)) }
+  return change(condition)
+}
+
+/** The parts of a group; null for a test. */
+export const partsOf = (c: Condition): Condition[] | null => 'all' in c ? c.all : 'any' in c ? c.any : 'none' in c ? c.none : null

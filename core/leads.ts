@@ -43,12 +43,15 @@ export function setProperty(lead: LeadState, property: string, value: PropertyVa
   else lead.properties = { ...lead.properties, [property]: value }
 }
 
-/** What conditions may ask of a lead: `property.…`, `tag`, `label`, `status`. */
+/** What conditions may ask of a lead alone: `property.…`, `tag`, `label`, `status`, `owner`, `created`, `waiting`. */
 export function factsOf(lead: LeadState): Facts {
   return (name) => {
     if (name === 'tag') return lead.tags
     if (name === 'label') return lead.label
     if (name === 'status') return lead.status
+    if (name === 'owner') return lead.ownerId
+    if (name === 'created') return new Date(lead.createdAt).toISOString()
+    if (name === 'waiting') return lead.waitingSince === null ? 'no' : 'yes'
     return name.startsWith('property.') ? propertyOf(lead, name.slice(9)) : undefined
   }
 }

@@ -1,6 +1,9 @@
+import type { Condition } from '#core/conditions'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
+import { asksMore } from '#core/segments/person'
+import { writtenOut } from '#core/segments/segment'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
 import { vocabulary } from '#db/house'
@@ -10,6 +13,7 @@ import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { rulesInUse } from '#db/identity'
 import { livePlan } from '#db/routing'
 import { liveScorecard } from '#db/scoring'
+import { segments } from '#db/segments'
 
 /** What seldom changes and every entry needs. */
 export interface Standing extends Vocabulary {
@@ -22,17 +26,29 @@ export interface Standing extends Vocabulary {
   /** The rules by which live points know people beside their address. */
   rules: string[]
   lists: List[]
+  segments: Map<string, Condition>
+  segmentNames: { id: string; name: string }[]
+  /** Whether scoring or routing asks for more than stands on a lead: what they did, lists, sources. */
+  asksMore: boolean
 }
 
 const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
 
 /** Reads the standing anew. */
 export async function readStanding(db: Db): Promise<Standing> {
-  const [words, members, scorecard, plan, rules, groups] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db)])
+  const [words, members, scorecard, plan, rules, groups, segmentRows] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db)])
+  const described = new Map(segmentRows.map(s => [s.id, s.condition]))
+  const whole = (when: Condition) => writtenOut(when, described)
+  const card = scorecard?.definition ?? NO_SCORECARD
+  const fit = card.fit.map(rule => ({ ...rule, when: whole(rule.when) }))
+  const interest = card.interest.map(rule => ({ ...rule, when: rule.when && whole(rule.when) }))
+  const lanes = (plan?.definition.lanes ?? []).map(lane => ({ ...lane, when: lane.when && whole(lane.when) }))
   return {
     ...words,
-    scorecard: scorecard?.definition ?? NO_SCORECARD,
-    plan: plan?.definition ?? { version: 1, lanes: [] },
+    scorecard: { ...card, fit, interest },
+    plan: { version: 1, lanes },
+    segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
+    asksMore: [...fit, ...interest].some(rule => rule.when && asksMore(rule.when)) || lanes.some(lane => lane.when && asksMore(lane.when)),
     members: new Map(members.map(m => [m.id, m])),
     rules,
     lists: groups,

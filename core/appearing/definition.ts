@@ -1,4 +1,4 @@
-import type { Condition } from '#core/conditions'
+import { mapTests, type Condition, type DeedTest, type Test } from '#core/conditions'
 
 /**
  * Where and when a point shows by itself on the site, beside what its tag does. The browser decides by it
@@ -60,17 +60,11 @@ export const NOWHERE: Appearance = {
 export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[] }
 
 /** Facts about a person that only the server knows. */
-const OURS = /^(label|tag|list|segment|status|answered|visitor\.known)$/
-type Test = Extract<Condition, { fact: string }>
+const OURS = /^(label|tag|list|segment|status|owner|answered|visitor\.known|property\..+)$/
 
 /** An audience without what is ours to know, and the tests that were taken out of it, in the order of their numbers. */
-export function masked(audience: Condition | null): { audience: Condition | null; ours: Test[] } {
-  const ours: Test[] = []
-  const mask = (c: Condition): Condition => {
-    if ('all' in c) return { all: c.all.map(mask) }
-    if ('any' in c) return { any: c.any.map(mask) }
-    if ('none' in c) return { none: c.none.map(mask) }
-    return OURS.test(c.fact) ? { fact: `server.${ours.push(c) - 1}`, is: 'equal', value: 'yes' } : c
-  }
-  return { audience: audience && mask(audience), ours }
+export function masked(audience: Condition | null): { audience: Condition | null; ours: (Test | DeedTest)[] } {
+  const ours: (Test | DeedTest)[] = []
+  const mask = (test: Test | DeedTest): Condition => 'did' in test || OURS.test(test.fact) ? { fact: `server.${ours.push(test) - 1}`, is: 'equal', value: 'yes' } : test
+  return { audience: audience && mapTests(audience, mask), ours }
 }

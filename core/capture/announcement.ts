@@ -1,6 +1,6 @@
 import type { Announcement, Case, Desk } from '#core/capture/case'
 import { holds } from '#core/conditions'
-import { factsOf, nameOf } from '#core/leads'
+import { nameOf } from '#core/leads'
 import { answerText } from '#core/points/definition'
 import { factsForLetters, fillIn } from '#core/points/letters'
 import { oneLine } from '#core/text'
@@ -28,13 +28,13 @@ export function announcementFor(now: Case): Announcement {
 }
 
 /** What colleagues beside the owner are told, each once, where the condition holds. Those who do not work here any more are left out. */
-export function toldFor(desk: Pick<Desk, 'members' | 'newId'>, now: Case): Case['told'] {
+export function toldFor(desk: Pick<Desk, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['told'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
-  const facts = factsOf(now.lead)
+  const { facts, past } = desk.about(now)
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
   const words = factsForLetters(now)
-  return tell.filter(t => !t.when || holds(t.when, name => name.startsWith('answer.') ? now.intake.answers[name.slice(7)] : facts(name))).flatMap(t => t.members.flatMap((to) => {
+  return tell.filter(t => !t.when || holds(desk.whole(t.when), name => name.startsWith('answer.') ? now.intake.answers[name.slice(7)] : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
     if (told.has(to) || !desk.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)

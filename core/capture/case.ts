@@ -1,3 +1,4 @@
+import type { Condition, Facts, Past } from '#core/conditions'
 import type { PersonKey } from '#core/identity/same-person'
 import type { LeadState } from '#core/leads'
 import type { Answers, PointDefinition } from '#core/points/definition'
@@ -69,6 +70,10 @@ export interface Desk {
   /** A new id that sorts by time: milliseconds since 1970. */
   newId: (at: number) => string
   firstStatus: string
+  /** What conditions may ask of the lead of a case; `past` where some condition in use asks for it. */
+  about: (now: Pick<Case, 'intake' | 'lead'>) => { facts: Facts; past?: Past }
+  /** A condition with its segments written out. */
+  whole: (condition: Condition) => Condition
   /** The signed addresses that stand in letters. */
   sign: Sign
   /** Complete entries by point, of points that close after a number of them. Counted up here. */

@@ -1,6 +1,6 @@
 import { announcementFor, toldFor } from '#core/capture/announcement'
 import { whoKey, whoOf, type Aside, type Case, type Desk, type Intake, type TooLate } from '#core/capture/case'
-import { factsOf, propertyOf, setProperty, type LeadState } from '#core/leads'
+import { propertyOf, setProperty, type LeadState } from '#core/leads'
 import { closedText, openness } from '#core/points/closing'
 import { answerText, type PeopleRules, type Question } from '#core/points/definition'
 import { lettersFor } from '#core/points/letters'
@@ -127,10 +127,10 @@ const tagsChosen = (questions: Question[], intake: Intake): string[] => question
 /** Scores by who they are and what they did: this entry, and what the visitor did before it. */
 export function score(desk: Desk, now: Case): void {
   const { intake, lead } = now
-  const facts = factsOf(lead)
-  const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : facts(name) }
+  const { facts, past } = desk.about(now)
+  const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : undefined }
   const earlier = intake.visitor ? desk.deedsOf(intake.visitor) : []
-  lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at)
+  lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
 }
 
 /** Gives the label that the score makes; one that the point gives is a floor under it. */
@@ -155,7 +155,8 @@ export function route(desk: Desk, now: Case): void {
     lead.ownerId = owner
     return
   }
-  const routed = routeTo(desk.plan, factsOf(lead), id => desk.members.has(id), desk.turns)
+  const { facts, past } = desk.about(now)
+  const routed = routeTo(desk.plan, facts, id => desk.members.has(id), desk.turns, past)
   if (!routed) return
   tell(desk, now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
   lead.ownerId = routed.member

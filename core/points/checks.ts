@@ -1,5 +1,5 @@
 import { isUninvited, type Appearance } from '#core/appearing/definition'
-import type { Condition } from '#core/conditions'
+import { partsOf, type Condition } from '#core/conditions'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
 import { fills, type Property } from '#core/properties/kinds'
@@ -228,16 +228,14 @@ function conditionStops(q: Question, called: string, i: number, definition: Poin
 }
 
 function factsIn(condition: Condition): string[] {
-  if ('all' in condition) return condition.all.flatMap(factsIn)
-  if ('any' in condition) return condition.any.flatMap(factsIn)
-  return 'none' in condition ? condition.none.flatMap(factsIn) : [condition.fact]
+  return partsOf(condition)?.flatMap(factsIn) ?? ('fact' in condition ? [condition.fact] : [])
 }
 
 /** Whether some answers make a condition hold. Cautious: says no only where it is sure. */
 function canHold(condition: Condition, questions: Question[]): boolean {
   if ('all' in condition) return condition.all.every(c => canHold(c, questions))
   if ('any' in condition) return condition.any.some(c => canHold(c, questions))
-  if ('none' in condition) return true
+  if (!('fact' in condition)) return true
   const choices = choicesOf(questions.find(q => `answer.${q.key}` === condition.fact)!)
   if (!choices.length || !['equal', 'one_of'].includes(condition.is)) return true
   return [condition.value ?? []].flat().some(v => choices.some(c => c.value.toLowerCase() === String(v).toLowerCase()))

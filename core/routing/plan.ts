@@ -1,4 +1,4 @@
-import { holds, readCondition, type Condition, type Facts } from '#core/conditions'
+import { holds, readCondition, type Condition, type Facts, type Past } from '#core/conditions'
 import type { Flaw } from '#core/flaws'
 
 /** The ordered lanes that give a lead an owner. The last one always catches. */
@@ -23,9 +23,9 @@ export interface Routed { lane: Lane; member: string }
  * @param turns the turns of a lane; counted up here for the one chosen
  * @returns null when nobody at all is there
  */
-export function routeTo(plan: RoutingPlan, facts: Facts, present: (member: string) => boolean, turns: (lane: string) => Turns): Routed | null {
+export function routeTo(plan: RoutingPlan, facts: Facts, present: (member: string) => boolean, turns: (lane: string) => Turns, past?: Past): Routed | null {
   for (const lane of plan.lanes) {
-    if (lane.when && !holds(lane.when, facts)) continue
+    if (lane.when && !holds(lane.when, facts, past)) continue
     const counts = turns(lane.key)
     const member = whoseTurn(lane.pool.filter(present), counts)
     if (!member) continue

@@ -1,4 +1,4 @@
-import { holds, type Facts } from '#core/conditions'
+import { holds, type Facts, type Past } from '#core/conditions'
 import { apportion } from '#core/scoring/apportion'
 import type { InterestRule, Scorecard } from '#core/scoring/scorecard'
 
@@ -22,36 +22,37 @@ export function faded(points: number, at: number, now: number, halfLifeDays: num
 }
 
 /** Fit lines for what is known of a person; `since` keeps the time of lines that stood before. */
-export function fitLines(card: Scorecard, facts: Facts, now: number, before: ReasonLine[] = []): ReasonLine[] {
-  return card.fit.filter(rule => holds(rule.when, facts)).map((rule) => {
+export function fitLines(card: Scorecard, facts: Facts, now: number, before: ReasonLine[] = [], past?: Past): ReasonLine[] {
+  return card.fit.filter(rule => holds(rule.when, facts, past)).map((rule) => {
     const stood = before.find(l => l.axis === 'fit' && l.rule === rule.key)
     return { axis: 'fit', rule: rule.key, name: rule.name, points: rule.points, at: stood?.at ?? now }
   })
 }
 
-/** Interest lines that a deed earns. */
-export function interestLines(card: Scorecard, deed: Deed): ReasonLine[] {
+/** Interest lines that a deed earns. Its conditions may ask about the deed, and about who did it. */
+export function interestLines(card: Scorecard, deed: Deed, facts: Facts, past?: Past): ReasonLine[] {
   return card.interest
-    .filter(rule => rule.on === deed.kind && (!rule.when || holds(rule.when, deed.facts)))
+    .filter(rule => rule.on === deed.kind && (!rule.when || holds(rule.when, name => deed.facts(name) ?? facts(name), past)))
     .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: deed.at, ...(deed.note && { note: deed.note }) }))
 }
 
 /**
  * The lines of a lead after some deeds: fit anew, interest with what is new.
  * A page counts once a day for a rule. Doing it deed by deed or at once gives the same.
+ * @param past what they did, for the conditions that ask for it
  */
-export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, deeds: Deed[], now: number): ReasonLine[] {
+export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, deeds: Deed[], now: number, past?: Past): ReasonLine[] {
   const kept = before.filter(l => l.axis === 'interest' && Math.abs(faded(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const deed of deeds) {
-    for (const line of interestLines(card, deed)) {
+    for (const line of interestLines(card, deed, facts, past)) {
       if (deed.kind === 'page_view' && seen.has(sameDay(line))) continue
       if (deed.kind === 'page_view') seen.add(sameDay(line))
       kept.push(line)
     }
   }
   const interest = kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)).slice(-MOST_LINES)
-  return [...fitLines(card, facts, now, before), ...interest]
+  return [...fitLines(card, facts, now, before, past), ...interest]
 }
 
 const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)} ${line.note ?? ''}`

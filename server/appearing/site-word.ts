@@ -1,12 +1,12 @@
 import { createHmac } from 'node:crypto'
 import { DateTime } from 'luxon'
 import { masked, type PublicAppearance } from '#core/appearing/definition'
-import { holds, type Facts } from '#core/conditions'
-import { factsOf } from '#core/leads'
+import { holds, type Condition, type Facts } from '#core/conditions'
+import { asksMore, pastOf } from '#core/segments/person'
+import { writtenOut } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
-import { leadState } from '#db/capture'
 import type { Db } from '#db/client'
-import { listsOf } from '#db/lists'
+import { deedsOfVisitor, holdsForLead } from '#db/segments'
 import { setting } from '#server/database'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
@@ -27,16 +27,20 @@ const signature = (payload: string) => createHmac('sha256', setting('CAVLIN_SESS
 
 /**
  * What we say of a person to their own browser: for each point, which of the tests that only we can judge hold. Signed and
- * short-lived; without it nothing can be learnt about anybody.
+ * short-lived; without it nothing can be learnt about anybody. Of who is not known by name only what this browser did counts.
  */
-export async function audienceToken(db: Db, points: PlacedRow[], lead: string | null, now: number): Promise<string> {
-  const [state, lists, answered] = lead ? await Promise.all([leadState(db, lead), listsOf(db, lead), answeredBy(db, lead)]) : [undefined, [], new Set<string>()]
-  const own = state && factsOf(state)
-  const said = Object.fromEntries(points.flatMap((p) => {
-    const { ours } = masked(p.definition.appears.audience)
-    const facts: Facts = !own ? nobody : name => name === 'visitor.known' ? 'yes' : name === 'answered' ? (answered.has(p.key) ? 'yes' : 'no') : name === 'list' ? lists : own(name)
-    return ours.length ? [[p.key, ours.map(test => holds(test, facts))]] : []
-  }))
+export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<string> {
+  const asked = points.map(p => ({ key: p.key, ours: masked(p.definition.appears.audience).ours.map(test => ({ test, whole: writtenOut(test, segments) })) })).filter(p => p.ours.length)
+  const [answered, deeds] = await Promise.all([
+    lead ? answeredBy(db, lead) : new Set<string>(),
+    !lead && asked.some(p => p.ours.some(o => asksMore(o.whole))) ? deedsOfVisitor(db, visitor) : [],
+  ])
+  const judged = ({ test, whole }: (typeof asked)[number]['ours'][number], key: string): boolean | Promise<boolean> => {
+    const about: Facts = name => name === 'visitor.known' ? (lead ? 'yes' : 'no') : name === 'answered' ? (answered.has(key) ? 'yes' : 'no') : undefined
+    if ('fact' in test && (test.fact === 'visitor.known' || test.fact === 'answered')) return holds(test, about)
+    return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, pastOf(deeds, now))
+  }
+  const said = Object.fromEntries(await Promise.all(asked.map(async ({ key, ours }) => [key, await Promise.all(ours.map(o => judged(o, key)))])))
   const payload = Buffer.from(JSON.stringify({ said, until: now + HOLDS_MS })).toString('base64url')
   return `${payload}.${signature(payload)}`
 }

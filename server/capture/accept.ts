@@ -1,12 +1,16 @@
 import type PgBoss from 'pg-boss'
 import { whoKey, type Aside, type Case, type Desk, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
-import type { LeadState } from '#core/leads'
+import type { Condition } from '#core/conditions'
+import { factsOf, type LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
+import { asksMore, pastOf, personFacts, type Known, type PastDeed } from '#core/segments/person'
 import { scoreAt, type Deed } from '#core/scoring/score'
+import { writtenOut } from '#core/segments/segment'
 import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByKey, leadsForUpdate, noticesOf, turnsForUpdate, writeCases } from '#db/capture'
 import type { Commit } from '#db/brief'
 import type { Tx } from '#db/client'
+import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
 import { unclaimedPages } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
@@ -120,12 +124,18 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
     .filter(([member, given]) => start.get(`${lane} ${member}`) !== given)
     .map(([member, given]) => ({ lane, member, given })))
 
+  // What conditions ask for beside the lead itself is fetched only where one in use asks for it.
+  const whole = (c: Condition) => writtenOut(c, standing.segments)
+  const asks = standing.asksMore || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && asksMore(whole(t.when))))
+  const people = asks ? await knownOf(tx, [...new Set([...leads, ...others.map(o => o.lead)].map(l => l.id))]) : null
+  const ofVisitors = people ? new Map(await Promise.all(visitors.map(async v => [v, await deedsOfVisitor(tx, v)] as const))) : null
   const deeds = new Map<string, Deed[]>()
   for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], pageDeed(v.at.getTime(), v.path, v.title)])
   const desk: Desk = {
     scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: personalAddress },
     taken: new Map(taken.map(t => [t.pointId, t.entries])),
     leads: onDesk(leads, others), turns, newId,
+    whole, about: now => people ? aboutCase(people, ofVisitors!, now, standing.scorecard.halfLifeDays) : { facts: factsOf(now.lead) },
     // Once they are counted for somebody they are nobody else's, in this batch as in the database.
     deedsOf(visitor) {
       const own = deeds.get(visitor) ?? []
@@ -134,6 +144,25 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
     },
   }
   return { desk, before, twins, counted }
+}
+
+const UNKNOWN: Known = { lists: [], fit: 0, interest: 0, statusSince: '', firstSource: null, latestSource: null, lastVisit: null, deeds: [] }
+
+/** What conditions may ask of the lead of a case: what was known, what this browser did before, and the entry itself, which counts once. */
+function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastDeed[]>, { intake, lead }: Pick<Case, 'intake' | 'lead'>, halfLifeDays: number) {
+  let own = known.get(lead.id)
+  if (!own) known.set(lead.id, own = { ...UNKNOWN, statusSince: new Date(intake.at).toISOString(), deeds: [] })
+  const joining = (intake.visitor && ofVisitors.get(intake.visitor)) || []
+  if (intake.visitor) ofVisitors.delete(intake.visitor)
+  const visits = joining.filter(d => d.kind === 'visit').sort((a, b) => a.at - b.at)
+  const entry: PastDeed & { id: string } = { id: intake.entryId, kind: 'entry', at: intake.at, facts: entryFacts(intake.point.key, intake.answers) }
+  const counted = own.deeds.some(d => (d as { id?: string }).id === intake.entryId)
+  own.deeds = [...own.deeds, ...joining, ...(counted ? [] : [entry])]
+  if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.facts['visit.source'], latestSource: visits.at(-1)!.facts['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString() })
+  own.lists = [...new Set([...own.lists, ...intake.edition.definition.afterwards.lists])]
+  const { fit, interest } = scoreAt(lead.reasons, intake.at, halfLifeDays)
+  Object.assign(own, { fit, interest })
+  return { facts: personFacts(lead, own), past: pastOf(own.deeds, intake.at) }
 }
 
 /** Leads by all that they were found by: one lead is one object, however it was found. */

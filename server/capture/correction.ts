@@ -1,7 +1,7 @@
 import { correct, mayCorrect } from '#core/capture/correct'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import type { Flaw } from '#core/flaws'
-import { factsOf, nameOf, propertyOf } from '#core/leads'
+import { nameOf, propertyOf } from '#core/leads'
 import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
 import { withDeeds } from '#core/scoring/score'
@@ -10,6 +10,7 @@ import { addNotice, correctEntry, entryById, type EntryRow } from '#db/entries'
 import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { theOffice } from '#server/capture/office'
+import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { newId } from '#server/ids'
 import { letterOf } from '#server/letters'
@@ -49,7 +50,8 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!lead) return null
     const came = correct(lead, questions, before, after)
     if (!came.answers.length) return null
-    lead.reasons = withDeeds(standing.scorecard, lead.reasons, factsOf(lead), [], at)
+    const { facts, past } = (await aboutLeads(tx, standing, [lead], at))(lead)
+    lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, [], at, past)
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     await writeFacts(tx, lead, new Date(at))
     await keepKeys(tx, standing.rules, [{ id: lead.id, own: null, keys: standing.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }])

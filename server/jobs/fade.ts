@@ -1,7 +1,7 @@
-import { factsOf } from '#core/leads'
 import { withDeeds } from '#core/scoring/score'
 import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
+import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { readStanding, type Standing } from '#server/standing'
 
@@ -25,6 +25,10 @@ export async function fadeScores(sql: Sql, now: number, olderThanMs: number): Pr
 /** Works out one batch of scores anew, in the transaction at hand. */
 export async function fadeSome(tx: Tx, standing: Standing, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
-  for (const lead of leads) lead.reasons = withDeeds(standing.scorecard, lead.reasons, factsOf(lead), [], now)
+  const about = await aboutLeads(tx, standing, leads, now)
+  for (const lead of leads) {
+    const { facts, past } = about(lead)
+    lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, [], now, past)
+  }
   return { leads: leads.length, changed: await relabel(tx, standing, leads, now) }
 }

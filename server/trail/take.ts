@@ -1,13 +1,13 @@
 import 'reflect-metadata'
 import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize, ValidateNested } from 'class-validator'
 import { Type } from 'class-transformer'
-import { factsOf } from '#core/leads'
 import { withDeeds, type Deed } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
 import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { forgetVisitor, keepEvents, leadsOfVisitors, pagesOfLead, partVisitor, type TrailBatch } from '#db/trail'
+import { aboutLeads } from '#server/segments/about'
 import { pageDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
 import type { Standing } from '#server/standing'
@@ -55,7 +55,8 @@ export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[
   for (const [lead, done] of [...deeds].sort(([a], [b]) => a < b ? -1 : 1)) {
     const state = await leadForUpdate(tx, lead)
     if (!state) continue
-    state.reasons = withDeeds(standing.scorecard, state.reasons, factsOf(state), done, at.getTime())
+    const { facts, past } = (await aboutLeads(tx, standing, [state], at.getTime()))(state)
+    state.reasons = withDeeds(standing.scorecard, state.reasons, facts, done, at.getTime(), past)
     await relabel(tx, standing, [state], at.getTime())
   }
   return [...touched]
@@ -84,7 +85,8 @@ export async function scoreAgain(tx: Tx, standing: Standing, id: string, at: num
   if (!state) return
   const ofPages = new Set(standing.scorecard.interest.filter(r => r.on === 'page_view').map(r => r.key))
   const deeds = (await pagesOfLead(tx, id)).map(v => pageDeed(v.at.getTime(), v.path, v.title))
-  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofPages.has(l.rule)), factsOf(state), deeds, at)
+  const { facts, past } = (await aboutLeads(tx, standing, [state], at))(state)
+  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofPages.has(l.rule)), facts, deeds, at, past)
   await relabel(tx, standing, [state], at)
 }
 

@@ -1,6 +1,7 @@
 import { defineEventHandler, setResponseHeader } from 'h3'
 import { leadsOfVisitors } from '#db/trail'
 import { audienceToken } from '#server/appearing/site-word'
+import { theOffice } from '#server/capture/office'
 import { database } from '#server/database'
 import { limit } from '#server/limits'
 import { theTrailDesk } from '#server/trail/desk'
@@ -12,5 +13,5 @@ export default defineEventHandler(async (event) => {
   const visitor = idFrom(event)
   setResponseHeader(event, 'cache-control', 'no-store')
   const lead = (await leadsOfVisitors(database(), [visitor])).get(visitor) ?? null
-  return { token: await audienceToken(database(), await theTrailDesk().appearing(), lead, Date.now()) }
+  return { token: await audienceToken(database(), await theTrailDesk().appearing(), (await theOffice().cache.standing()).segments, visitor, lead, Date.now()) }
 })

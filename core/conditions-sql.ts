@@ -1,0 +1,78 @@
+import { daysBefore, ordered, type Condition, type DeedTest, type Scalar, type Test } from '#core/conditions'
+
+/** A piece of SQL with its parameters: the strings of a template, and what stands between them. */
+export interface Piece { strings: string[]; values: unknown[] }
+
+/** Writes a piece; pieces inside it are taken in, everything else becomes a parameter. */
+export function piece(strings: TemplateStringsArray | string[], ...values: unknown[]): Piece {
+  const out: Piece = { strings: [strings[0]!], values: [] }
+  values.forEach((value, i) => {
+    const next = strings[i + 1]!
+    if (isPiece(value)) {
+      out.strings[out.strings.length - 1] += value.strings[0]!
+      out.strings.push(...value.strings.slice(1))
+      out.values.push(...value.values)
+      out.strings[out.strings.length - 1] += next
+    } else {
+      out.values.push(value)
+      out.strings.push(next)
+    }
+  })
+  return out
+}
+const isPiece = (value: unknown): value is Piece => typeof value === 'object' && value !== null && 'strings' in value && 'values' in value
+const joined = (pieces: Piece[], word: ' and ' | ' or ', none: string): Piece => pieces.length
+  ? piece(['(', ...pieces.slice(1).map(() => word), ')'], ...pieces)
+  : piece([none])
+
+/** Where facts stand: one text (perhaps null), or a query of many texts in a column `v`. */
+export type Column = { one: Piece } | { many: Piece }
+export interface Columns {
+  /** Null for what nobody knows. */
+  fact: (name: string) => Column | null
+  did: (test: DeedTest) => Piece
+  /** Milliseconds since 1970. */
+  now: number
+}
+
+/** A condition as SQL that is true for exactly those for whom `holds` is. It is never null. */
+export function compiled(condition: Condition, columns: Columns): Piece {
+  const inner = (c: Condition) => compiled(c, columns)
+  if ('all' in condition) return joined(condition.all.map(inner), ' and ', 'true')
+  if ('any' in condition) return joined(condition.any.map(inner), ' or ', 'false')
+  if ('none' in condition) return piece`not ${joined(condition.none.map(inner), ' or ', 'false')}`
+  if ('did' in condition) return columns.did(condition)
+  return tested(condition, columns)
+}
+
+function tested({ fact, is, value }: Test, { fact: columnOf, now }: Columns): Piece {
+  const column = columnOf(fact)
+  if (!column) return piece([is === 'empty' || is === 'not_equal' ? 'true' : 'false'])
+  const test = is === 'filled' || is === 'empty' ? piece(['true']) : compared(piece(['v']), is === 'not_equal' ? 'equal' : is, value, now)
+  const found = 'one' in column
+    ? piece`exists (select from (select ${column.one} as v) f where v <> '' and ${test})`
+    : piece`exists (select from (${column.many}) f where v <> '' and ${test})`
+  return is === 'empty' || is === 'not_equal' ? piece`not ${found}` : found
+}
+
+/** Folded as `holds` folds: by Unicode's own rules, whatever the database's language. */
+const folded = (text: Piece) => piece`lower(normalize(${text}, nfc) collate "und-x-icu") collate "C"`
+const NUMBER = '^-?[0-9]{1,15}([.][0-9]{1,15})?$'
+
+function compared(v: Piece, is: Test['is'], value: Scalar | Scalar[] | undefined, now: number): Piece {
+  if (Array.isArray(value)) return is === 'one_of' ? piece`${folded(v)} = any(${value.map(plain)}::text[])` : piece(['false'])
+  if (value === undefined) return piece(['false'])
+  if (is === 'within_days') return piece`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" between ${daysBefore(now, value)}::text and ${daysBefore(now, 0)}::text)`
+  if (is === 'older_days') return piece`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" < ${daysBefore(now, value)}::text)`
+  if (is === 'at_least' || is === 'at_most') {
+    const bound = ordered(value)
+    const sign = piece([is === 'at_least' ? '>=' : '<='])
+    if (typeof bound === 'number') return piece`case when ${v} ~ ${NUMBER}::text then ${v}::numeric ${sign} ${String(value)}::text::numeric else false end`
+    return bound === null ? piece(['false']) : piece`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" ${sign} ${bound}::text)`
+  }
+  const wanted = plain(value)
+  if (is === 'contains') return piece`strpos(${folded(v)}, ${wanted}::text) > 0`
+  if (is === 'starts_with') return piece`starts_with(${folded(v)}, ${wanted}::text)`
+  return piece`${folded(v)} = ${wanted}::text`
+}
+const plain = (value: Scalar) => String(value).normalize('NFC').toLowerCase()
