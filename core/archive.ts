@@ -9,6 +9,8 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'routing'; definition: { version: 1; lanes: { key: string; name: string; when: unknown; pool: string[] }[] } }
   | { kind: 'point'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'style'; id: string; name: string; look: unknown }
+  | { kind: 'segment'; id: string; name: string; condition: unknown }
+  | { kind: 'list'; id: string; name: string }
   | { kind: 'file'; id: string; name: string; by: string; content: string }
   | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string>; language?: string; device?: 'computer' | 'phone' | 'tablet' | 'other'; place?: string; seconds?: number; depth?: number; did?: Record<string, unknown>[] }

@@ -3,9 +3,9 @@ import type { Comparison, Condition, DeedKind, DeedTest } from '#core/conditions
 /** How facts and values are called by the people who read a condition. */
 export interface Names { fact: (name: string) => string; value: (fact: string, value: unknown) => string }
 
-const WORDS: Record<Comparison, string> = {
+const WORDS: Record<Exclude<Comparison, 'within_days' | 'older_days'>, string> = {
   equal: 'is', not_equal: 'is not', one_of: 'is', contains: 'contains', starts_with: 'begins with', at_least: 'is at least', at_most: 'is at most',
-  within_days: 'lies within the last days:', older_days: 'lies longer ago than days:', filled: 'is known', empty: 'is not known',
+  filled: 'is known', empty: 'is not known',
 }
 /** What people did, as in “they read a page”. */
 export const DEED_WORDS: Record<DeedKind, string> = {
@@ -19,6 +19,8 @@ export function inWords(condition: Condition, names: Names): string {
   if ('any' in condition) return joined(condition.any, 'or', names)
   if ('none' in condition) return condition.none.length ? `not (${joined(condition.none, 'or', names)})` : 'always'
   if ('did' in condition) return deedWords(condition, names)
+  if (condition.is === 'within_days') return `${names.fact(condition.fact)} in the last ${condition.value} days`
+  if (condition.is === 'older_days') return `${names.fact(condition.fact)} over ${condition.value} days ago`
   const values = condition.value === undefined ? [] : [condition.value].flat()
   return [names.fact(condition.fact), WORDS[condition.is], values.map(v => names.value(condition.fact, v)).join(' or ')].filter(Boolean).join(' ')
 }

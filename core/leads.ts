@@ -25,6 +25,8 @@ export interface LeadState {
   confirmedAt: number | null
   /** Since when they want no more mail. */
   leftAt: number | null
+  /** When they gave what we know of them; null of who typed it and never sent it. */
+  givenAt: number | null
   createdAt: number
 }
 
@@ -51,6 +53,7 @@ export function factsOf(lead: LeadState): Facts {
     if (name === 'status') return lead.status
     if (name === 'owner') return lead.ownerId
     if (name === 'created') return new Date(lead.createdAt).toISOString()
+    if (name === 'given') return lead.givenAt === null ? 'no' : 'yes'
     if (name === 'waiting') return lead.waitingSince === null ? 'no' : 'yes'
     return name.startsWith('property.') ? propertyOf(lead, name.slice(9)) : undefined
   }

@@ -1,6 +1,7 @@
 /** Everything that happens to a lead, in one stream: a kind and what belongs to it. */
 export interface TimelinePayloads {
   came: { point: string }
+  brought_in: { list: string }
   entry: {
     entry: string; point: string; edition: number; page?: string
     answers: { question: string; text: string; files?: { id: string; name: string }[] }[]

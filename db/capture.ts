@@ -41,15 +41,15 @@ export const entriesLatelyByKey = (tx: Db, keys: PersonKey[], from: Date, until:
 export const entriesTaken = (tx: Db, points: string[]) => tx<{ pointId: string; entries: number }[]>`
   select point_id, count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
 
-type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt'
-type LeadRow = Omit<LeadState, Moments> & { createdAt: Date; waitingSince: Date | null; nextStepAt: Date | null; confirmedAt: Date | null; leftAt: Date | null }
+type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt'
+type LeadRow = Omit<LeadState, Moments> & { createdAt: Date; waitingSince: Date | null; nextStepAt: Date | null; confirmedAt: Date | null; leftAt: Date | null; givenAt: Date | null }
 const stateOf = (row: LeadRow): LeadState => ({
   ...row, createdAt: row.createdAt.getTime(), waitingSince: row.waitingSince?.getTime() ?? null, nextStepAt: row.nextStepAt?.getTime() ?? null,
-  confirmedAt: row.confirmedAt?.getTime() ?? null, leftAt: row.leftAt?.getTime() ?? null,
+  confirmedAt: row.confirmedAt?.getTime() ?? null, leftAt: row.leftAt?.getTime() ?? null, givenAt: row.givenAt?.getTime() ?? null,
 })
 
 const stateColumns = (db: Db) => db`id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons,
-  owner_id, status, next_step, next_step_at, waiting_since, confirmed_at, left_at, created_at`
+  owner_id, status, next_step, next_step_at, waiting_since, confirmed_at, left_at, created_at, given_at`
 
 /** The leads with these addresses, locked in one order so that two batches never wait for each other. */
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
@@ -158,7 +158,7 @@ function leadColumns(lead: LeadState) {
     id: lead.id, email: lead.email, email_key: lead.emailKey, first_name: lead.firstName, last_name: lead.lastName, company: lead.company,
     properties: lead.properties, tags: lead.tags, label: lead.label, label_floor: lead.labelFloor, reasons: lead.reasons as ReasonLine[],
     owner_id: lead.ownerId, status: lead.status, waiting_since: lead.waitingSince === null ? null : iso(lead.waitingSince),
-    next_step: lead.nextStep, next_step_at: lead.nextStepAt === null ? null : iso(lead.nextStepAt),
+    next_step: lead.nextStep, next_step_at: lead.nextStepAt === null ? null : iso(lead.nextStepAt), given_at: lead.givenAt === null ? null : iso(lead.givenAt),
   }
 }
 type LeadWrite = ReturnType<typeof leadColumns> & Stored & { scored_at: string; updated_at: string; created_at: string; owned_at: string | null }
@@ -166,14 +166,14 @@ type LeadWrite = ReturnType<typeof leadColumns> & Stored & { scored_at: string; 
 const recordset = (tx: Db, rows: LeadWrite[]) => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest int, scored_at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
-  created_at timestamptz, updated_at timestamptz)`
+  created_at timestamptz, updated_at timestamptz, given_at timestamptz)`
 
 async function insertLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
   if (!rows.length) return
   await tx`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
-      scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at)
+      scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
-      scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at
+      scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at
     from ${recordset(tx, rows)}`
 }
 
@@ -182,8 +182,14 @@ export async function updateLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
   if (!rows.length) return
   await tx`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
       label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.scored_at,
-      owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, updated_at = greatest(l.updated_at, r.updated_at)
+      owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.updated_at)
     from ${recordset(tx, rows)} where l.id = r.id`
+}
+
+/** Writes leads that did not come by an entry, new ones and known ones. */
+export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boolean; at: number } & Stored)[]): Promise<void> {
+  const rows = leads.map(({ lead, fresh, at, fit, interest }) => ({ fresh, ...leadColumns(lead), fit, interest, scored_at: iso(at), owned_at: null, updated_at: iso(at), created_at: iso(lead.createdAt) }))
+  await Promise.all([insertLeads(tx, rows.filter(r => r.fresh)), updateLeads(tx, rows.filter(r => !r.fresh))])
 }
 
 /** Writes what is known of a lead, and its tags. */

@@ -1,18 +1,20 @@
+import type { Condition } from '#core/conditions'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 import type { Db } from '#db/client'
+import { overLeads } from '#db/segments'
 
 /** A lead as it is read: columns as they stand, the score still to be worked out from its lines. */
 export interface LeadRow {
   id: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null; reasons: ReasonLine[]
   ownerId: string | null; ownerName: string | null; ownerEmail: string | null; ownedAt: Date | null
-  status: string; statusAt: Date; nextStep: string | null; nextStepAt: Date | null; waitingSince: Date | null
+  status: string; statusAt: Date; nextStep: string | null; nextStepAt: Date | null; waitingSince: Date | null; givenAt: Date | null
   createdAt: Date; updatedAt: Date
 }
 
 const columns = (db: Db) => db`l.id, l.email, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.reasons,
-  l.owner_id, o.name as owner_name, o.email as owner_email, l.owned_at, l.status, l.status_at, l.next_step, l.next_step_at, l.waiting_since,
+  l.owner_id, o.name as owner_name, o.email as owner_email, l.owned_at, l.status, l.status_at, l.next_step, l.next_step_at, l.waiting_since, l.given_at,
   l.created_at, l.updated_at from lead l left join member o on o.id = l.owner_id`
 
 export async function leadById(db: Db, id: string): Promise<LeadRow | undefined> {
@@ -28,6 +30,10 @@ export interface Filter {
   list?: string[]
   /** Only people who wait for an answer. */
   waiting?: boolean
+  /** For whom this holds; segments written out. */
+  condition?: Condition
+  /** `no`: only who typed something and never sent it. `yes`: only the others. */
+  given?: 'yes' | 'no'
 }
 
 export type SortKey = 'name' | 'company' | 'label' | 'interest' | 'fit' | 'owner' | 'status' | 'created' | 'updated' | 'waiting'
@@ -45,6 +51,8 @@ function where(db: Db, f: Filter) {
     ${f.emailKey ? db`and l.email_key = ${f.emailKey}` : db``}
     ${f.list ? db`and exists (select from list_member g where g.lead_id = l.id and g.list_id = any(${f.list}::uuid[]))` : db``}
     ${f.waiting ? db`and l.waiting_since is not null` : db``}
+    ${f.given ? db`and (l.given_at is null) = ${f.given === 'no'}` : db``}
+    ${f.condition ? db`and ${overLeads(db, f.condition, Date.now())}` : db``}
     ${words.length ? words.map(word => db`and ${searched(db)} ilike ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`) : db``}`
 }
 
@@ -101,3 +109,7 @@ export const briefLeads = (db: Db, ids: string[]) => db<BriefLead[]>`
 
 export const leadIdByEmail = async (db: Db, emailKey: string): Promise<string | null> =>
   (await db<{ id: string }[]>`select id from lead where email_key = ${emailKey}`)[0]?.id ?? null
+
+/** How many of these people are leads. */
+export const leadsKnown = async (db: Db, emailKeys: string[]): Promise<number> =>
+  (await db<{ n: number }[]>`select count(*)::int as n from lead where email_key = any(${emailKeys})`)[0]!.n

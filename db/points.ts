@@ -184,3 +184,9 @@ export async function publish(db: Db, p: { id: string; revision: number; edition
 export async function archivePoint(db: Db, id: string, archived: boolean): Promise<boolean> {
   return (await db`update point set archived_at = ${archived ? new Date() : null} where id = ${id}`).count === 1
 }
+
+/** What each live form asks for and does. */
+export async function liveDefinitions(db: Db): Promise<{ name: string; definition: PointDefinition }[]> {
+  const rows = await db<{ name: string; definition: PointDefinition }[]>`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind = 'form' and p.archived_at is null`
+  return rows.map(r => ({ ...r, definition: completed(r.definition) }))
+}

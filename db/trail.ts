@@ -142,3 +142,6 @@ export async function dropParts(db: Db, before: Date): Promise<string[]> {
 }
 
 export const forgetBatches = (db: Db, before: Date) => db`delete from trail_batch where at < ${before}`
+
+export const visitorOfVisit = async (db: Db, visit: string): Promise<string | null> =>
+  (await db<{ visitorId: string }[]>`select visitor_id from visit where id = ${visit}`)[0]?.visitorId ?? null

@@ -229,6 +229,15 @@ const ROUTING = {
   ],
 }
 
+const LISTS = { openDay: '01930000-0000-7000-8000-000000000020' }
+const read = (path: string, times: number, days: number) => ({ did: 'page', where: { all: [{ fact: 'page.path', is: 'equal', value: path }] }, times, days })
+const sent = (point: string) => ({ did: 'entry', where: { all: [{ fact: 'point', is: 'equal', value: point }] }, times: 1, days: null })
+const SEGMENTS = [
+  { id: '01930000-0000-7000-8000-000000000031', name: 'Weighing the prices', condition: { all: [read('/prices', 2, 30), { none: [sent(FORMS.visit)] }] } },
+  { id: '01930000-0000-7000-8000-000000000032', name: 'Schools and councils that grow this year', condition: { all: [is('sector', 'school', 'council'), { fact: 'property.timing', is: 'one_of', value: ['this_season', 'this_year'] }] } },
+  { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ fact: 'label', is: 'one_of', value: ['marketing_qualified', 'sales_ready'] }, { fact: 'last_visit', is: 'older_days', value: 21 }, { fact: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
+]
+
 /** The firm before anybody has come: the first lines of its archive. */
 export function firm(opened: string): ArchiveLine[] {
   return [
@@ -255,6 +264,8 @@ export function firm(opened: string): ArchiveLine[] {
     { kind: 'scorecard', at: opened, definition: SCORECARD },
     { kind: 'routing', at: opened, definition: ROUTING },
     ...Object.values(FILES).map(f => ({ kind: 'file' as const, at: opened, ...f, by: TEAM.tamsin, content: readFileSync(new URL(`./files/${f.name}`, import.meta.url)).toString('base64') })),
+    { kind: 'list', id: LISTS.openDay, name: 'Open day in spring' },
+    ...SEGMENTS.map(s => ({ kind: 'segment' as const, at: opened, ...s })),
     { kind: 'style', id: STYLE, name: 'Larkmoss', look: LOOK },
     ...POINTS.map(p => ({ kind: 'point' as const, at: opened, ...p })),
     ...PAGES.map(p => ({ kind: 'page' as const, at: opened, ...p })),

@@ -26,7 +26,7 @@ export function openApi(url: string) {
           parameters: [
             query('email', 'Exactly this person, in any writing of the address.'), query('search', 'Words that all appear in name, company or address.'),
             query('label', 'One of these labels, or `none`.', several), query('owner', 'One of these members’ ids, or `none`.', several), query('status', 'One of these statuses.', several),
-            query('tag', 'With this tag.'), query('list', 'On one of these lists, by their ids.', several), query('waiting', 'Only people who wait for an answer.', { const: 'true' }),
+            query('tag', 'With this tag.'), query('list', 'On one of these lists, by their ids.', several), query('segment', 'In this segment, by its id.'), query('given', '`no`: only people who typed something and have not sent it; `yes`: only the others.', { enum: ['yes', 'no'] }), query('waiting', 'Only people who wait for an answer.', { const: 'true' }),
             query('limit', 'Leads a page.', { type: 'integer', minimum: 1, maximum: 200, default: 50 }), query('cursor', 'The `next` of the page before.'),
           ],
           responses: {

@@ -15,6 +15,7 @@ const short = (id: string, text: string) => text.length <= LONG || open.value.ha
       <time :datetime="line.at" class="faded small">{{ ago(line.at) }}</time>
       <div class="what">
         <template v-if="line.kind === 'came'">Came to us for the first time, through <b>{{ line.payload.point }}</b></template>
+        <template v-else-if="line.kind === 'brought_in'">Brought in by {{ line.actor }} <span class="faded small">with the list “{{ line.payload.list }}”</span></template>
         <template v-else-if="line.kind === 'entry'">
           Filled in <b>{{ line.payload.point }}</b> <span class="faded small">edition {{ line.payload.edition }}<template v-if="line.payload.page">, on {{ line.payload.page.replace(/^https?:\/\/[^/]+/, '') || '/' }}</template></span>
           <dl>

@@ -5,7 +5,7 @@ import type { LabelRule } from '#core/scoring/scorecard'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Me } from '~/stores/session'
 
-export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; halfLifeDays: number; thresholds: LabelRule[] }
+export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; segments: { id: string; name: string }[]; halfLifeDays: number; thresholds: LabelRule[] }
 
 /** The words of the house: labels, statuses, properties, colleagues. */
 export const useHouse = defineStore('house', () => {

@@ -47,3 +47,6 @@ export function duration(seconds: number): string {
 
 /** Where a visit came from, in words. */
 export const cameFrom = (source: string): string => source === 'direct' ? 'came directly' : `from ${source}`
+
+/** The views of the qualify stage. */
+export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/segments', name: 'Segments and lists' }]

@@ -60,12 +60,18 @@ export function identify(desk: Desk, intake: Intake): Case {
     found.emailKey = intake.email.key
     desk.leads.set(whoKey({ rule: 'email', key: intake.email.key }), found)
   }
-  if (found) return { intake, lead: found, known: true, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+  if (found) {
+    const now: Case = { intake, lead: found, known: true, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+    // What they had only typed before they give now.
+    if (found.givenAt === null) tell(desk, now, 'came', { point: intake.point.name })
+    found.givenAt ??= intake.at
+    return now
+  }
   const lead: LeadState = {
     id: desk.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
     firstName: null, lastName: null, company: null, properties: {}, tags: [],
     label: null, labelFloor: null, reasons: [], ownerId: null, status: desk.firstStatus,
-    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at,
+    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at,
   }
   for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
   const now: Case = { intake, lead, known: false, timeline: [], consents: [], letters: [], announcement: null, told: [] }

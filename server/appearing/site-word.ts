@@ -27,20 +27,25 @@ const signature = (payload: string) => createHmac('sha256', setting('CAVLIN_SESS
 
 /**
  * What we say of a person to their own browser: for each point, which of the tests that only we can judge hold. Signed and
- * short-lived; without it nothing can be learnt about anybody. Of who is not known by name only what this browser did counts.
+ * short-lived; without it nothing can be learnt about anybody.
  */
 export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<string> {
-  const asked = points.map(p => ({ key: p.key, ours: masked(p.definition.appears.audience).ours.map(test => ({ test, whole: writtenOut(test, segments) })) })).filter(p => p.ours.length)
+  const asked = points.map(p => ({ key: p.key, tests: masked(p.definition.appears.audience).ours as Condition[] })).filter(p => p.tests.length)
+  const payload = Buffer.from(JSON.stringify({ said: await judge(db, asked, segments, visitor, lead, now), until: now + HOLDS_MS })).toString('base64url')
+  return `${payload}.${signature(payload)}`
+}
+
+/** Which of these tests hold, by the points that ask. Of who is not known by name only what this browser did counts. */
+export async function judge(db: Db, points: { key: string; tests: Condition[] }[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<Record<string, boolean[]>> {
+  const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: writtenOut(test, segments) })) }))
   const [answered, deeds] = await Promise.all([
     lead ? answeredBy(db, lead) : new Set<string>(),
-    !lead && asked.some(p => p.ours.some(o => asksMore(o.whole))) ? deedsOfVisitor(db, visitor) : [],
+    !lead && asked.some(p => p.tests.some(t => asksMore(t.whole))) ? deedsOfVisitor(db, visitor) : [],
   ])
-  const judged = ({ test, whole }: (typeof asked)[number]['ours'][number], key: string): boolean | Promise<boolean> => {
+  const one = ({ test, whole }: { test: Condition; whole: Condition }, key: string): boolean | Promise<boolean> => {
     const about: Facts = name => name === 'visitor.known' ? (lead ? 'yes' : 'no') : name === 'answered' ? (answered.has(key) ? 'yes' : 'no') : undefined
     if ('fact' in test && (test.fact === 'visitor.known' || test.fact === 'answered')) return holds(test, about)
     return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, pastOf(deeds, now))
   }
-  const said = Object.fromEntries(await Promise.all(asked.map(async ({ key, ours }) => [key, await Promise.all(ours.map(o => judged(o, key)))])))
-  const payload = Buffer.from(JSON.stringify({ said, until: now + HOLDS_MS })).toString('base64url')
-  return `${payload}.${signature(payload)}`
+  return Object.fromEntries(await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)))
 }

@@ -1,5 +1,6 @@
 import type { ArchiveAct, ArchiveLine } from '#core/archive'
 import type { Intake } from '#core/capture/case'
+import { readCondition, type Condition } from '#core/conditions'
 import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { stops } from '#core/points/checks'
@@ -17,12 +18,14 @@ import { readScorecard } from '#core/scoring/scorecard'
 import { check } from '#core/validate'
 import type { Sql, Tx } from '#db/client'
 import { saveVocabulary } from '#db/house'
+import { addList } from '#db/lists'
 import { addMember } from '#db/members'
 import { addAsset, assetsKnown } from '#db/files'
 import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/points'
 import { addCount } from '#db/places'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
+import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
 import { accept } from '#server/capture/accept'
@@ -111,7 +114,7 @@ function createImporter(tx: Tx) {
     const at = line.at ? Date.parse(line.at) : Date.now()
     if (Number.isNaN(at)) fail(n, [{ field: 'at', message: 'This is not an ISO 8601 time.' }])
     // Only these change what the others stand on.
-    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file'].includes(line.kind)) standing = null
+    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) standing = null
     else standing ??= await readStanding(tx)
     if (line.at && at - fadedAt > FADE_EVERY_MS) await fade(at)
 
@@ -143,6 +146,10 @@ function createImporter(tx: Tx) {
       const { value, flaws } = check(LookShape, line.look)
       if (!value) return fail(n, flaws)
       await addStyle(tx, { id: line.id, name: line.name, look: readLook(value) })
+    } else if (line.kind === 'segment') {
+      if (!await saveSegment(tx, { id: line.id, name: line.name, condition: conditionOf(line.condition, n) }, new Date(at))) fail(n, [{ field: 'name', message: 'Another segment has this name.' }])
+    } else if (line.kind === 'list') {
+      if (!await addList(tx, line.id, line.name)) fail(n, [{ field: 'name', message: 'Another list has this name.' }])
     } else if (line.kind === 'file') {
       const seen = await inspect({ field: 'content', name: line.name, content: Buffer.from(line.content, 'base64'), whole: true }, { accepts: [], megabytes: MOST_MEGABYTES })
       if ('flaw' in seen) return fail(n, [{ field: 'content', message: seen.flaw }])
@@ -185,6 +192,15 @@ function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {
   if (act.do === 'owner') return { do: 'owner', owner: memberId(act.owner) }
   if (act.do === 'next_step') return { do: 'next_step', step: act.text === null ? null : { text: act.text, due: new Date(act.due!) } }
   return act
+}
+
+function conditionOf(value: unknown, line: number): Condition {
+  try {
+    return readCondition(value)
+  } catch (error) {
+    if (!(error instanceof TypeError)) throw error
+    return fail(line, [{ field: error.message.split(' ')[0]!, message: `${error.message}.` }])
+  }
 }
 
 function fail(line: number, flaws: Flaw[]): never {

@@ -1,6 +1,8 @@
 import { getQuery, type H3Event } from 'h3'
+import type { Condition } from '#core/conditions'
 import { parseEmail } from '#core/identity/email'
 import type { Flaw } from '#core/flaws'
+import { writtenOut } from '#core/segments/segment'
 import type { Filter } from '#db/leads'
 import { problem } from '#server/problem'
 
@@ -8,10 +10,10 @@ const UUID = /^([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|non
 
 /**
  * Reads the filters that lists of leads share out of the query: label, owner, status
- * (each may come several times), list, tag, search, email, waiting.
+ * (each may come several times), list, tag, search, email, waiting, given, segment.
  * @throws 422 naming what cannot be read, or is not known here
  */
-export function readFilter(event: H3Event, own: string[]): { filter: Filter; query: Record<string, string | undefined>; impossible: boolean } {
+export function readFilter(event: H3Event, own: string[], segments: Map<string, Condition>): { filter: Filter; query: Record<string, string | undefined>; impossible: boolean } {
   const raw = getQuery(event)
   const flaws: Flaw[] = []
   const many = (name: string) => raw[name] === undefined || raw[name] === '' ? undefined : [raw[name]].flat().map(String)
@@ -20,18 +22,23 @@ export function readFilter(event: H3Event, own: string[]): { filter: Filter; que
     if (values && values.length > 1) flaws.push({ field: name, message: 'Send this once.' })
     return values?.[0]
   }
-  const known = ['label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', ...own]
+  const known = ['label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', 'segment', 'given', ...own]
   for (const name of Object.keys(raw)) if (!known.includes(name)) flaws.push({ field: name.slice(0, 60), message: `There is no such filter. There are: ${known.join(', ')}.` })
   const owner = many('owner')
   if (owner?.some(o => !UUID.test(o))) flaws.push({ field: 'owner', message: 'An owner is a member’s id, or “none”.' })
   const list = many('list')
   if (list?.some(l => !UUID.test(l) || l === 'none')) flaws.push({ field: 'list', message: 'A list is named by its id.' })
+  const segment = one('segment')
+  if (segment !== undefined && !segments.has(segment)) flaws.push({ field: 'segment', message: 'There is no segment with this id.' })
+  const given = one('given')
+  if (given !== undefined && given !== 'yes' && given !== 'no') flaws.push({ field: 'given', message: 'Send given=yes or given=no, or leave it out.' })
   const waiting = one('waiting')
   if (waiting !== undefined && waiting !== 'true') flaws.push({ field: 'waiting', message: 'Send waiting=true, or leave it out.' })
   const email = one('email')
   const key = email === undefined ? undefined : parseEmail(email)?.key
   const filter: Filter = {
-    label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list,
+    label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list, given: given as Filter['given'],
+    ...(segment !== undefined && { condition: writtenOut({ fact: 'segment', is: 'equal', value: segment }, segments) }),
   }
   const query = Object.fromEntries(own.map(name => [name, one(name)]))
   if (flaws.length) throw problem(422, 'The query cannot be read; see the list.', flaws)

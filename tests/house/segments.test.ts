@@ -57,11 +57,11 @@ describe('a segment', () => {
 
   const value = fc.oneof(fc.constantFrom(...TEXTS), fc.constantFrom(120, -3, 7.5, 3, 10), fc.constant(true))
   const test = (facts: string[]) => fc.oneof(
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('equal', 'not_equal', 'contains', 'starts_with', 'at_least', 'at_most') as fc.Arbitrary<'equal'>, value }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('within_days', 'older_days') as fc.Arbitrary<'equal'>, value: fc.constantFrom(1, 3, 30, '7') }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constant('one_of') as fc.Arbitrary<'equal'>, value: fc.array(fc.constantFrom(...TEXTS), { maxLength: 4 }) }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('filled', 'empty') as fc.Arbitrary<'filled'> }),
-  ) as fc.Arbitrary<Condition>
+    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('equal', 'not_equal', 'contains', 'starts_with', 'at_least', 'at_most'), value }),
+    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('within_days', 'older_days'), value: fc.constantFrom(1, 3, 30, '7') }),
+    fc.record({ fact: fc.constantFrom(...facts), is: fc.constant('one_of'), value: fc.array(fc.constantFrom(...TEXTS), { maxLength: 4 }) }),
+    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('filled', 'empty') }),
+  ) as unknown as fc.Arbitrary<Condition>
   const deedFacts = ['page.path', 'page.title', 'point', 'event', 'event.size', 'mark', 'file', 'visit.source', 'visit.pages', 'utm.campaign', 'answer.message', 'answer.crops', 'form']
   const did = fc.record({ did: fc.constantFrom(...DEED_KINDS), where: fc.option(fc.oneof(test(deedFacts), fc.record({ any: fc.array(test(deedFacts), { maxLength: 3 }) }))), times: fc.integer({ min: 1, max: 3 }), days: fc.option(fc.constantFrom(1, 3, 7, 30)) }) as fc.Arbitrary<Condition>
   const tree = fc.letrec<{ node: Condition }>(tie => ({

@@ -10,6 +10,7 @@ const definition = defineModel<PointDefinition>({ required: true })
 const props = defineProps<{ disabled: boolean; pointKey: string }>()
 const house = useHouse()
 const { data: site } = useSite()
+const { leadFacts, deedFacts } = useLeadFacts()
 
 const a = computed(() => definition.value.appears)
 const set = (change: Partial<Appearance>) => { definition.value = { ...definition.value, appears: { ...definition.value.appears, ...change } } }
@@ -36,7 +37,7 @@ const pageFacts = computed<Fact[]>(() => [
 const audienceFacts = computed<Fact[]>(() => [
   one('visitor.returning', 'Was here before', YES_NO), one('visitor.known', 'Known to us by name', YES_NO), one('answered', 'Answered this already', YES_NO),
   text('visit.source', 'Came from'), one('visit.device', 'Device', [{ value: 'computer', text: 'Computer' }, { value: 'phone', text: 'Phone' }, { value: 'tablet', text: 'Tablet' }]), text('visit.language', 'Language (two letters)'),
-  one('label', 'Label', house.words!.labels.map(l => ({ value: l.key, text: l.name }))), text('tag', 'Tag'), one('list', 'On the list', house.words!.lists.map(l => ({ value: l.id, text: l.name }))), one('status', 'Status', house.words!.statuses.map(s => ({ value: s.key, text: s.name }))),
+  ...leadFacts.value,
 ])
 const CONDITIONS = computed(() => [
   { key: 'pages' as const, name: 'On which pages', all: 'On all pages', facts: pageFacts.value, first: { all: [{ fact: 'page.path', is: 'starts_with', value: '/' }] } as Condition },
@@ -66,7 +67,7 @@ const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? '
 
       <section v-for="c in CONDITIONS" :key="c.key" :aria-label="c.name">
         <h3>{{ c.name }}</h3>
-        <ConditionTree v-if="a[c.key]" :model-value="a[c.key]!" :facts="c.facts" :disabled="disabled" :called="c.name" @update:model-value="set({ [c.key]: $event })" />
+        <ConditionTree v-if="a[c.key]" :model-value="a[c.key]!" :facts="c.facts" :deed-facts="c.key === 'audience' ? deedFacts : undefined" :disabled="disabled" :called="c.name" @update:model-value="set({ [c.key]: $event })" />
         <p v-else class="faded small">{{ c.all }}</p>
         <Button v-if="!disabled" variant="text" size="small" :label="a[c.key] ? c.all : c.key === 'pages' ? 'Only on some' : c.key === 'except' ? 'Leave some out' : 'Only to some'" @click="set({ [c.key]: a[c.key] ? null : c.first })" />
       </section>

@@ -14,6 +14,7 @@ import { holds } from '#core/conditions'
 /** Any page of the site with the point on it, at a moment and for a visitor that one chooses; and for each rule whether it holds then. */
 const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
 const house = useHouse()
+const say = useSay()
 const a = computed(() => props.definition.appears)
 const { data: places } = useFresh(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
 const typed = ref('')
@@ -61,7 +62,9 @@ function replay(key: string | null): void {
   happened.value = acts.flatMap(act => act.kind === 'event' ? [act.name] : [])
   const own = acts.filter(act => act.kind === 'point' && act.point === props.pointKey)
   past.value = own.some(act => act.kind === 'point' && act.reached === 'finished') ? 'answered' : 'nothing'
-  said.value = mask.value.ours.map(test => test.fact === 'visitor.known' && Boolean(v.lead) === (test.value === 'yes'))
+  said.value = mask.value.ours.map(() => false)
+  const tests = mask.value.ours
+  if (tests.length) api<{ said: boolean[] }>('/api/team/visits/judged', { method: 'POST', body: { visit: v.id, point: props.pointKey, tests } }).then((judged) => { said.value = judged.said }, say.failed)
 }
 const past = ref<'nothing' | 'closed' | 'answered' | 'shown'>('nothing')
 const said = ref<boolean[]>([])

@@ -11,19 +11,19 @@ const router = useRouter()
 // The address holds the whole view: it can be kept, sent and gone back to.
 const list = (name: string) => ([route.query[name] ?? []].flat() as string[]).filter(Boolean)
 const view = computed(() => ({
-  label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true',
+  label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true', segment: String(route.query.segment ?? ''), given: String(route.query.given ?? ''),
   sort: String(route.query.sort ?? 'updated'), order: route.query.order === 'up' ? 'up' : 'down', from: Math.max(0, Number(route.query.from) || 0), size: Number(route.query.size) || 25,
 }))
 function change(next: Partial<typeof view.value>): void {
   const all = { ...view.value, from: 0, ...next }
-  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false }
+  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false, segment: '', given: '' }
   const query = Object.fromEntries(Object.entries(all).filter(([k, v]) => Array.isArray(v) ? v.length : v !== usual[k]).map(([k, v]) => [k, Array.isArray(v) ? v : String(v)]))
   void router.replace({ query })
 }
 const { data, problem, refresh } = useFresh(() => {
-  const { waiting, search, ...rest } = view.value
-  return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }) } })
-}, change => Boolean(change.leads?.length), 500)
+  const { waiting, search, segment, given, ...rest } = view.value
+  return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
+}, change => Boolean(change.leads?.length || (view.value.segment && change.standing)), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
 const search = ref(view.value.search)
@@ -36,7 +36,7 @@ watch(() => view.value.search, (text) => { if (text !== search.value.trim()) sea
 
 const labels = computed(() => [...house.words!.labels.map(l => ({ key: l.key, name: l.name })), { key: 'none', name: 'No label' }])
 const owners = computed(() => [...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ key: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })), { key: 'none', name: 'Nobody' }])
-const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting))
+const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting || view.value.segment || view.value.given))
 const onSort = (e: DataTableSortEvent) => change({ sort: String(e.sortField), order: e.sortOrder === 1 ? 'up' : 'down' })
 const onPage = (e: DataTablePageEvent) => change({ from: e.first, size: e.rows })
 
@@ -62,8 +62,9 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
         <MultiSelect :model-value="view.owner" :options="owners" option-label="name" option-value="key" placeholder="Any owner" aria-label="Owner" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} owners" @update:model-value="change({ owner: $event })" />
         <MultiSelect :model-value="view.status" :options="house.words!.statuses" option-label="name" option-value="key" placeholder="Any status" aria-label="Status" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} statuses" @update:model-value="change({ status: $event })" />
         <MultiSelect v-if="house.words!.lists.length" :model-value="view.list" :options="house.words!.lists" option-label="name" option-value="id" placeholder="Any list" aria-label="List" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} lists" @update:model-value="change({ list: $event })" />
+        <Select v-if="house.words!.segments.length" :model-value="view.segment || null" :options="house.words!.segments" option-label="name" option-value="id" placeholder="Any segment" aria-label="Segment" show-clear class="segment" @update:model-value="change({ segment: $event ?? '' })" />
         <label class="tick"><Checkbox :model-value="view.waiting" binary input-id="waiting" @update:model-value="change({ waiting: Boolean($event) })" /> Waiting</label>
-        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false })" />
+        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', given: '' })" />
       </div>
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }} <Button label="Show all" size="small" variant="text" @click="router.replace({ query: {} })" /></p>
@@ -91,7 +92,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
 .head { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: baseline; margin-bottom: 12px; }
 .filters { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; margin-left: auto; }
 .filters .p-multiselect { width: 142px; }
-.search { width: 210px; }
+.search { width: 210px; } .segment { width: 142px; }
 .tick { display: flex; gap: 7px; align-items: center; }
 .cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }
 .cell a { font-weight: 600; color: inherit; text-decoration: none; }

@@ -14,6 +14,7 @@ const rows = computed(() => [...house.words!.labels].reverse().map(l => ({
 
 <template>
   <div class="page">
+    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
     <div class="head"><h1>Scorecard</h1><span v-if="data?.scorecard" class="faded">Edition {{ data.scorecard.number }}, live since {{ ago(data.scorecard.madeAt) }}</span></div>
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <div v-if="data && !card" class="sheet empty"><h2>No scorecard is live</h2><p class="faded">Until one is, leads carry only the labels that forms give them.</p></div>

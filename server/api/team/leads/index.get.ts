@@ -10,13 +10,13 @@ const SORTS: SortKey[] = ['name', 'company', 'label', 'interest', 'fit', 'owner'
 
 export default defineEventHandler(async (event) => {
   await memberOf(event)
-  const { filter, query, impossible } = readFilter(event, ['sort', 'order', 'from', 'size'])
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  const { filter, query, impossible } = readFilter(event, ['sort', 'order', 'from', 'size'], standing.segments)
   const sort = (query.sort ?? 'updated') as SortKey
   if (!SORTS.includes(sort)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'sort', message: `Sort by one of ${SORTS.join(', ')}.` }])
   const page = { from: wholeNumber(query.from, 'from', 0, 0, 10_000_000), size: wholeNumber(query.size, 'size', 25, 1, 200) }
   if (impossible) return { leads: [], total: 0 }
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
   const { rows, total } = await leadPage(sql, filter, sort, query.order !== 'up', page)
   return { leads: rows.map(row => leadView(row, standing, Date.now())), total }
 })

@@ -8,12 +8,12 @@ import { publicLead } from '#server/follow-up/view'
 
 export default defineEventHandler(async (event) => {
   await requireKey(event)
-  const { filter, query, impossible } = readFilter(event, ['cursor', 'limit'])
+  const { sql, cache } = theOffice()
+  const standing = await cache.standing()
+  const { filter, query, impossible } = readFilter(event, ['cursor', 'limit'], standing.segments)
   const most = wholeNumber(query.limit, 'limit', 50, 1, 200)
   const after = readCursor(query.cursor)
   if (impossible) return { leads: [], next: null }
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
   const rows = await leadsAfter(sql, filter, after, most + 1)
   const page = rows.slice(0, most)
   return {

@@ -1,0 +1,26 @@
+import { IsBoolean, IsString, Matches, MaxLength } from 'class-validator'
+import { defineEventHandler, sendNoContent } from 'h3'
+import { changeList } from '#db/lists'
+import { theOffice } from '#server/capture/office'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { idFrom, readChecked } from '#server/wire'
+
+class ListBody {
+  @IsString() @MaxLength(60) @Matches(/\S/, { message: 'Give the list a name' }) name!: string
+  @IsBoolean() removed!: boolean
+}
+
+/** Renames a list, takes it away, or brings it back with its people. */
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'edit segments')
+  const { name, removed } = await readChecked(event, ListBody)
+  const { sql, cache } = theOffice()
+  const done = await changeList(sql, idFrom(event), { name: name.trim(), removed }, new Date())
+  if (done === 'missing') throw problem(404, 'There is no such list.')
+  if (done === 'taken') throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose another.' }])
+  cache.forget()
+  await say(sql, { standing: true })
+  return sendNoContent(event)
+})

@@ -1,0 +1,28 @@
+import { ArrayMaxSize, IsArray, IsString, IsUUID } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { leadsOfVisitors, visitorOfVisit } from '#db/trail'
+import { judge } from '#server/appearing/site-word'
+import { theOffice } from '#server/capture/office'
+import { problem } from '#server/problem'
+import { readTests } from '#server/segments/read'
+import { memberOf } from '#server/session'
+import { readChecked } from '#server/wire'
+
+class Asked {
+  @IsUUID() visit!: string
+  /** The key of the point, for whether they answered it. */
+  @IsString() point!: string
+  @IsArray() @ArrayMaxSize(50) tests!: unknown[]
+}
+
+/** Which of the tests that only we can judge hold for whoever a visit belongs to. */
+export default defineEventHandler(async (event) => {
+  await memberOf(event)
+  const { visit, point, tests } = await readChecked(event, Asked)
+  const { sql, cache } = theOffice()
+  const visitor = await visitorOfVisit(sql, visit)
+  if (!visitor) throw problem(404, 'There is no such visit.')
+  const lead = (await leadsOfVisitors(sql, [visitor])).get(visitor) ?? null
+  const said = await judge(sql, [{ key: point, tests: tests.map(readTests) }], (await cache.standing()).segments, visitor, lead, Date.now())
+  return { said: said[point] ?? [] }
+})
