@@ -22,13 +22,15 @@ export interface LeadView {
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null
   fit: number; interest: number; reasons: Reason[]
   owner: { id: string; name: string } | null; status: string; statusAt: string
-  nextStep: { text: string; due: string } | null; waitingSince: string | null; urgency: Urgency | null
+  nextStep: { text: string; due: string } | null; waitingSince: string | null; given: boolean; urgency: Urgency | null
   createdAt: string; updatedAt: string
 }
 
 /** A visit with its pages; times within it in milliseconds since 1970. */
 export interface VisitPayload { site: string; source: string; device: string; place: string | null; visitor: string; pages: ReadPage[] }
-type Payloads = TimelinePayloads & { visit: VisitPayload }
+/** What was typed and not sent: into a point, or a form of the site's own, which may have been sent there. */
+export interface UnfinishedPayload { point: string | null; form: string | null; page: string; sent: boolean; answers: { question: string; text: string }[] }
+type Payloads = TimelinePayloads & { visit: VisitPayload; unfinished: UnfinishedPayload }
 /** A line of a lead's timeline; page views come folded by visit. */
 export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
 

@@ -2,6 +2,7 @@
 export interface TimelinePayloads {
   came: { point: string }
   brought_in: { list: string }
+  typed: { email: string }
   entry: {
     entry: string; point: string; edition: number; page?: string
     answers: { question: string; text: string; files?: { id: string; name: string }[] }[]

@@ -8,6 +8,7 @@ import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
 import { insertLetters } from '#db/letters'
 import { nameVisitors } from '#db/trail'
+import { finish } from '#db/unfinished'
 
 /** What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one. */
 
@@ -141,6 +142,7 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
       select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
       on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     visitors.length && nameVisitors(tx, visitors),
+    finish(tx, w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])),
   ])
 }
 

@@ -72,7 +72,7 @@ function didPiece({ did, where, times, days }: DeedTest, now: number): Piece {
   const which = (column: (fact: string) => Column | null) => where ? compiled(where, { fact: column, did: () => raw('false'), now }) : raw('true')
   const often = (whose: string) => times === 1 ? raw('') : piece`group by ${raw(whose)} having count(*) >= ${times}::int`
   if (did === 'entry') return piece`l.id in (select e.lead_id from entry e join point p on p.id = e.point_id where e.state = 'complete' and e.lead_id is not null and ${within('e.at')} and ${which(answersColumn)} ${often('e.lead_id')})`
-  if (did === 'unfinished') return piece`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and ${within('e.last_at')} and ${which(fact => fact === 'form' ? { one: raw('e.form') } : answersColumn(fact))} ${often('e.lead_id')})`
+  if (did === 'unfinished') return piece`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and e.sent_at is null and e.finished_at is null and ${within('e.last_at')} and ${which(fact => fact === 'form' ? { one: raw('e.form') } : answersColumn(fact))} ${often('e.lead_id')})`
   if (did === 'visit') return piece`l.id in (select v.lead_id from visitor_lead v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until
     where v.undone_at is null and not t.robot and ${within('t.began_at')} and ${which(visitColumn)} ${often('v.lead_id')})`
   return piece`l.id in (select v.lead_id from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
@@ -113,7 +113,7 @@ async function deedsOf(db: Db, spans: ReturnType<Db>, lead: string | null): Prom
     db<{ at: Date; source: string; device: string; language: string | null; place: string | null; pages: number; utm: Record<string, string> }[]>`
       select t.began_at as at, t.source, t.device, t.language, t.place, t.pages, t.utm from ${spans} v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until where not t.robot limit ${MOST_DEEDS}`,
     lead === null ? [] : db<{ at: Date; point: string; answers: Record<string, string | string[]> }[]>`select e.at, p.key as point, e.answers from entry e join point p on p.id = e.point_id where e.lead_id = ${lead} and e.state = 'complete'`,
-    lead === null ? [] : db<{ at: Date; point: string | null; form: string | null; answers: Record<string, string | string[]> }[]>`select e.last_at as at, p.key as point, e.form, e.answers from unfinished e left join point p on p.id = e.point_id where e.lead_id = ${lead}`,
+    lead === null ? [] : db<{ at: Date; point: string | null; form: string | null; answers: Record<string, string | string[]> }[]>`select e.last_at as at, p.key as point, e.form, e.answers from unfinished e left join point p on p.id = e.point_id where e.lead_id = ${lead} and e.sent_at is null and e.finished_at is null`,
   ])
   const texts = (prefix: string, values: object | null | undefined) => Object.fromEntries(Object.entries(values ?? {}).map(([k, v]) => [prefix + k, Array.isArray(v) ? v.map(String) : String(v)]))
   return [

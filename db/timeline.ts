@@ -3,12 +3,12 @@ import type { TrailEvent } from '#core/trail/events'
 import type { Db } from '#db/client'
 import { visitEvents } from '#db/trail'
 
-export interface TimelineRow { id: string; at: Date; kind: TimelineKind | 'visit'; actor: string | null; payload: Record<string, unknown> }
+export interface TimelineRow { id: string; at: Date; kind: TimelineKind | 'visit' | 'unfinished'; actor: string | null; payload: Record<string, unknown> }
 /** What a visit's row carries: its events, for the fold. */
 export interface VisitRow { site: string; source: string; device: string; place: string | null; visitor: string; trail: TrailEvent[] }
 
 /**
- * What happened to a lead, newest first: its timeline, and its visits.
+ * What happened to a lead, newest first: its timeline, its visits, and what was typed and not sent.
  * @param before only what is older than this
  */
 export const timelineOf = (db: Db, lead: string, before: Date | null, most: number) => db<TimelineRow[]>`
@@ -20,4 +20,8 @@ export const timelineOf = (db: Db, lead: string, before: Date | null, most: numb
         'trail', ${visitEvents(db, db`and e.at >= l.since and e.at < l.until`)})
       from visitor_lead l join visit v on v.visitor_id = l.visitor_id and v.last_at >= l.since and v.began_at < l.until
       where l.lead_id = ${lead} and l.undone_at is null ${before ? db`and v.last_at < ${before}` : db``} order by v.last_at desc limit ${most})
+    union all
+    (select u.id, u.last_at, 'unfinished', null, jsonb_build_object('point', p.name, 'form', u.form, 'page', u.page, 'sent', u.sent_at is not null, 'answers', u.answers, 'definition', d.definition -> 'questions')
+      from unfinished u left join point p on p.id = u.point_id left join edition d on d.point_id = u.point_id and d.number = u.edition
+      where u.lead_id = ${lead} and u.finished_at is null ${before ? db`and u.last_at < ${before}` : db``} order by u.last_at desc limit ${most})
   ) s order by at desc, id desc limit ${most}`

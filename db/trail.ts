@@ -98,6 +98,8 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
   const rows = await tx<{ leadId: string }[]>`delete from visitor_lead where visitor_id = ${visitor} returning lead_id`
   await tx`delete from trail_event where visitor_id = ${visitor}`
   await tx`delete from visit where visitor_id = ${visitor}`
+  const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
+  rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))
   return [...new Set(rows.map(r => r.leadId))]
 }
 
@@ -122,11 +124,11 @@ export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_
 export const visitsLately = async (db: Db, since: Date): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
 
-export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number }
+export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number; keepUnfinished: boolean }
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
-  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months from site`)[0]!
+  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished from site`)[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`
-  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}`
+  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}`
 
 /** Makes sure that there are parts for the months around a day. */
 export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))

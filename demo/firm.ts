@@ -235,7 +235,7 @@ const sent = (point: string) => ({ did: 'entry', where: { all: [{ fact: 'point',
 const SEGMENTS = [
   { id: '01930000-0000-7000-8000-000000000031', name: 'Weighing the prices', condition: { all: [read('/prices', 2, 30), { none: [sent(FORMS.visit)] }] } },
   { id: '01930000-0000-7000-8000-000000000032', name: 'Schools and councils that grow this year', condition: { all: [is('sector', 'school', 'council'), { fact: 'property.timing', is: 'one_of', value: ['this_season', 'this_year'] }] } },
-  { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ fact: 'label', is: 'one_of', value: ['marketing_qualified', 'sales_ready'] }, { fact: 'last_visit', is: 'older_days', value: 21 }, { fact: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
+  { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ fact: 'fit', is: 'at_least', value: 35 }, { fact: 'last_visit', is: 'older_days', value: 14 }, { fact: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
 ]
 
 /** The firm before anybody has come: the first lines of its archive. */

@@ -42,7 +42,7 @@ export async function buildWidget(root: string): Promise<void> {
   const common = { bundle: true, minify: true, target: 'es2020', legalComments: 'none', logLevel: 'error' } as const
   await Promise.all([
     bundle({ ...common, entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), format: 'iife' }),
-    bundle({ ...common, entryPoints: ['mount', 'appear', 'speak'].map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), chunkNames: 'common-[hash]', splitting: true, format: 'esm' }),
+    bundle({ ...common, entryPoints: ['mount', 'appear', 'speak', 'typed'].map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), chunkNames: 'common-[hash]', splitting: true, format: 'esm' }),
   ])
 }
 

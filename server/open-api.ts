@@ -91,7 +91,7 @@ export function openApi(url: string) {
           reasons: { type: 'array', items: ref('Reason'), description: 'The `now` of the lines of an axis add up to it.' },
           owner: { oneOf: [object({ id: { type: 'string', format: 'uuid' }, name: { type: 'string' }, email: { type: 'string' } }), { type: 'null' }] },
           status: { type: 'string' }, nextStep: { oneOf: [object({ text: { type: 'string' }, due: { type: 'string', format: 'date-time' } }), { type: 'null' }] },
-          createdAt: { type: 'string', format: 'date-time' }, updatedAt: { type: 'string', format: 'date-time' },
+          given: { type: 'boolean', description: 'False of who typed something and has not sent it.' }, createdAt: { type: 'string', format: 'date-time' }, updatedAt: { type: 'string', format: 'date-time' },
         }),
         Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
         Point: object({

@@ -23,7 +23,7 @@ declare global {
   interface Window { cavlin?: Entrance }
 }
 /** What `/w/site` says. `shift`: minutes by which the house's clock is ahead of UTC now. */
-export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnLook; parameters: string[]; shift: number; points: PublicAppearance[] }
+export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnLook; parameters: string[]; /** What is typed may be kept before it is sent. */ unfinished: boolean; shift: number; points: PublicAppearance[] }
 
 const TICK_MS = 500
 
@@ -39,10 +39,14 @@ function createPage(base: string, followed: boolean) {
   const busy: { with: string | null } = { with: null }
   const trail = createTrail(base)
   const page = watchPage(trail)
-  const tools: Tools = { base, visitor: visitorIfAgreed, record: trail.record, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
+  const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
   const part = (name: string) => import(`${base}/w/parts/${name}.js`)
   const form = () => part('mount') as Promise<typeof import('./mount')>
   const over = () => part('appear') as Promise<typeof import('./appear')>
+
+  document.addEventListener('focusin', ({ target }) => {
+    if (tools.keeps() && (target as Element).matches?.('[data-cavlin-keep]')) (part('typed') as Promise<typeof import('./typed')>).then(m => m.watchSite(target as Element, base, page.onLeave)).catch(report)
+  })
 
   /** Fetches what watches for the moment, when there is a point that may appear on this page. */
   function mayAppear(): void {

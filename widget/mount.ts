@@ -8,12 +8,15 @@ import { bring, type LiveForm } from './form'
 import { remember } from './memory'
 import { origin } from './origin'
 import type { Trail } from './trail'
+import type { Keeper } from './typed'
 
 /** What the page's script hands to what draws. */
 export interface Tools {
   base: string
   /** Who it is, if they agreed to be known. */
   visitor: () => string | null
+  /** Whether what they type may be kept before it is sent. */
+  keeps: () => boolean
   record: Trail['record']
   onLeave: (done: () => void) => void
   opened: (key: string) => void
@@ -77,6 +80,7 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
   const seen = Date.now()
   const use = watchUse(form, point, placement, tools)
   const live = bring(form, point, new URLSearchParams(location.search))
+  const typing = watchTyping(form, point, live, tools)
   let sent = { text: '', key: '' }
   form.addEventListener('submit', (event) => {
     event.preventDefault()
@@ -86,12 +90,39 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...origin() }, sent.key, tools.visitor, () => {
+    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()
     })
   })
+}
+
+/** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
+function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, tools: Tools): () => { unfinished?: string } {
+  let keeper: Promise<Keeper> | null = null
+  let ready: Keeper | null = null
+  const read = () => {
+    const answers = live.answers()
+    for (const q of point.questions) if (q.unkept || q.kind === 'file' || q.parameter) delete answers[q.key]
+    return answers
+  }
+  const busy = () => (form.getRootNode() as Document | ShadowRoot).activeElement?.closest<HTMLElement>('[data-question]')?.dataset.question
+  const typed = (left: boolean) => {
+    if (!tools.keeps()) return
+    keeper ??= import('./typed').then((m) => {
+      ready = m.keep(tools.base, { point: point.key, edition: point.edition }, read, busy)
+      tools.onLeave(ready.leave)
+      return ready
+    })
+    keeper.then(k => form.isConnected && k.typed(left), () => {})
+  }
+  form.addEventListener('input', () => typed(false))
+  form.addEventListener('focusout', () => { if (keeper) typed(true) })
+  return () => {
+    const unfinished = ready?.end()
+    return unfinished ? { unfinished } : {}
+  }
 }
 
 /** Files go beside what would go without them. */

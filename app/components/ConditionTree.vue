@@ -9,7 +9,7 @@ export interface Fact { name: string; label: string; kind: PropertyKind | 'conse
 
 /** The one editor of the one condition: all, any or none of some tests, nested where needed. With `deedFacts` it may also ask what people did. */
 const condition = defineModel<Condition>({ required: true })
-const props = withDefaults(defineProps<{ facts: Fact[]; deedFacts?: (kind: DeedKind) => Fact[]; disabled?: boolean; depth?: number; called: string }>(), { disabled: false, depth: 0, deedFacts: undefined })
+const props = withDefaults(defineProps<{ facts: Fact[]; deedFacts?: (kind: DeedKind) => Fact[]; disabled?: boolean; depth?: number; /** A group that says how its tests go together only when there are several. */ quiet?: boolean; called: string }>(), { disabled: false, depth: 0, deedFacts: undefined, quiet: false })
 const house = useHouse()
 
 type Join = 'all' | 'any' | 'none'
@@ -66,7 +66,7 @@ const MULTIPLE = 'What is chosen'
 
 <template>
   <div class="tree" :class="{ inner: depth }" role="group" :aria-label="called">
-    <label v-if="parts.length > 1 || join !== 'all' || depth" class="join">
+    <label v-if="parts.length > 1 || join !== 'all' || (depth && !quiet)" class="join">
       <span class="unseen">How the tests go together</span>
       <Select :model-value="join" :options="JOINS" option-label="name" option-value="key" size="small" :disabled="disabled" aria-label="How the tests go together" @update:model-value="put(parts, $event)" />
     </label>
@@ -99,6 +99,6 @@ const MULTIPLE = 'What is chosen'
 .part { display: flex; gap: 2px; align-items: flex-start; width: 100%; }
 .part > :first-child { flex: 1; min-width: 0; }
 .test { display: flex; flex-wrap: wrap; gap: 6px; }
-.test > * { min-width: 90px; max-width: 100%; flex: 1 1 110px; }
+.test > * { min-width: 90px; max-width: 100%; flex: 1 1 150px; }
 .more { display: flex; flex-wrap: wrap; gap: 4px; }
 </style>

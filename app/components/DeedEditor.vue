@@ -25,7 +25,7 @@ const put = (where: Condition) => set({ where: 'all' in where && !where.all.leng
       <span class="pair"><span>at least</span><InputText :model-value="String(deed.times)" size="small" class="n" inputmode="numeric" maxlength="4" :disabled="disabled" aria-label="How many times at least" @update:model-value="set({ times: whole($event, 1000) })" /><span>{{ deed.times === 1 ? 'time' : 'times' }}</span></span>
       <span class="pair"><Select :model-value="deed.days === null" :options="[{ key: false, name: 'in the last' }, { key: true, name: 'ever' }]" option-label="name" option-value="key" size="small" :disabled="disabled" aria-label="In which time" @update:model-value="set({ days: $event ? null : 7 })" /><template v-if="deed.days !== null"><InputText :model-value="String(deed.days)" size="small" class="n" inputmode="numeric" maxlength="4" :disabled="disabled" aria-label="In how many days" @update:model-value="set({ days: whole($event, 3650) })" /><span>{{ deed.days === 1 ? 'day' : 'days' }}</span></template></span>
     </div>
-    <ConditionTree v-if="deed.where" :model-value="deed.where" :facts="facts" :disabled="disabled" :depth="Math.max(2, depth)" called="Which" @update:model-value="put" />
+    <ConditionTree v-if="deed.where" :model-value="deed.where" :facts="facts" :disabled="disabled" :depth="Math.max(2, depth)" quiet called="Which" @update:model-value="put" />
     <Button v-else-if="!disabled" variant="text" size="small" severity="secondary" label="Only where …" @click="narrow"><template #icon><Plus :size="14" aria-hidden="true" /></template></Button>
   </div>
 </template>

@@ -92,12 +92,13 @@ watch(() => lead.value?.updatedAt, (updated) => {
       <div class="who">
         <component :is="heading ?? 'h2'" class="name">{{ lead.name }}</component>
         <p><span v-if="lead.company">{{ lead.company }}, </span><a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a><a v-else-if="lead.properties.phone" :href="`tel:${lead.properties.phone}`">{{ lead.properties.phone }}</a></p>
-        <p class="marks"><LabelMark :label="lead.label" /><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
+        <p class="marks"><LabelMark :label="lead.label" /><b v-if="!lead.given" class="small ungiven">Not yet given</b><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
       </div>
       <PersonalLinks v-if="mayWork" :lead="lead.id" :name="lead.name" />
       <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
     </header>
 
+    <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and no letter goes out. It becomes a lead like any other with the first entry they send.</p>
     <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
       <ReasonList :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
       <p v-if="lead.labelFloor && lead.labelFloor === lead.label">The label {{ house.labelName(lead.label) }} was given by a form they filled in; the score lifts it, but does not take it away.</p>
@@ -153,6 +154,7 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .who { flex: 1; min-width: 0; overflow-wrap: anywhere; }
 .name { font-size: 22px; line-height: 28px; }
 .marks { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: center; margin-top: 3px; }
+.ungiven { color: var(--honey); } .ungiven-note { padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
 .why { display: grid; gap: 10px; padding: 12px 14px; border-left: 3px solid var(--slate); background: var(--sheet); }
 .work { display: grid; grid-template-columns: minmax(140px, 1fr) minmax(230px, 1.5fr) minmax(220px, 1.7fr); gap: 12px 18px; padding: 12px 0; border-block: 1px solid var(--rule); }
 .field label { display: block; font-size: 13px; line-height: 18px; color: var(--faded); margin-bottom: 3px; }

@@ -29,6 +29,8 @@ export interface Intake {
   referrer: string | null
   utm: Record<string, string>
   visitor: string | null
+  /** What was kept of it while it was typed. */
+  unfinished: string | null
   via: Via
   /** The landing page that the point stood on, when it was one of ours. */
   landing: string | null

@@ -3,7 +3,7 @@ import type { Condition } from '#core/conditions'
 import { PLAIN_FILES, endingsOf, type FileRules } from '#core/files/kinds'
 import { BY_EMAIL, type SameBy } from '#core/identity/same-person'
 import { countries } from '#core/properties/countries'
-import { PROPERTY_KINDS, type Choice as PlainChoice, type PropertyKind } from '#core/properties/kinds'
+import { PROPERTY_KINDS, type Choice as PlainChoice, type Property, type PropertyKind } from '#core/properties/kinds'
 import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
 import type { Confirmation, Letter } from '#core/points/letters'
 import { HOUSE_LOOK, lookFiles, type DrawnLook, type Look } from '#core/points/look'
@@ -225,6 +225,8 @@ export interface PublicQuestion {
   autocomplete?: string
   /** Of a file question: the endings that are taken, and megabytes each. */
   files?: { endings: string[]; megabytes: number }
+  /** Nothing of it is kept or sent before the form is sent. */
+  unkept?: true
 }
 
 const AUTOFILL: Record<string, string> = {
@@ -250,6 +252,14 @@ function publicQuestion(q: Question): PublicQuestion {
     ...(q.hidden && { parameter: q.hidden.parameter }), ...(q.kind === 'file' && { files: { endings: endingsOf(q.files), megabytes: q.files.megabytes } }), ...(autocomplete && !q.hidden && { autocomplete }),
   }
 }
+
+/** Whether what is typed there may be kept before it is sent: nothing private, no files. */
+export const mayKeep = (q: Pick<Question, 'kind' | 'property'>, properties: Pick<Property, 'key' | 'sensitivity'>[]): boolean =>
+  q.kind !== 'file' && (properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary') === 'ordinary'
+
+/** A public point that tells which questions are not kept before they are sent. */
+export const withUnkept = (point: PublicPoint, definition: PointDefinition, properties: Pick<Property, 'key' | 'sensitivity'>[]): PublicPoint =>
+  ({ ...point, questions: point.questions.map(q => mayKeep(definition.questions.find(o => o.key === q.key)!, properties) ? q : { ...q, unkept: true }) })
 
 /** The files of ours that a point hands out. */
 export const filesIn = ({ next, confirm, letters, look }: PointDefinition): string[] =>

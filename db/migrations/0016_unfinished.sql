@@ -15,19 +15,22 @@ create table unfinished (
   page text not null,
   -- The browser's count: what was sent earlier and comes later changes nothing.
   turn int not null,
+  -- The site's own form was sent to the site.
+  sent_at timestamptz,
+  -- It became an entry: nothing of it is kept here, and what still comes is passed over.
+  finished_at timestamptz,
   check ((point_id is null) <> (form is null))
 );
 -- What has this browser not finished? What this lead?
 create index unfinished_visitor on unfinished (visitor_id);
 create index unfinished_lead on unfinished (lead_id, last_at desc) where lead_id is not null;
-create index unfinished_last on unfinished (last_at desc);
+-- Which are so old that they can go?
+create index unfinished_last on unfinished (last_at);
 
 -- When they gave what is known of them: sent an entry, or were entered by us. Null of who only typed it.
 alter table lead add column given_at timestamptz;
 update lead set given_at = created_at;
 alter table lead alter column given_at set default now();
 
--- Whether people who have not sent anything may be written to, where they agreed to it.
-alter table site add column mail_unfinished boolean not null default false;
 -- Whether what is typed is kept before it is sent.
 alter table site add column keep_unfinished boolean not null default true;

@@ -74,3 +74,14 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
 const REPEATABLE = new Set(['23505', '40001', '40P01'])
 /** Two processes got in each other's way (a person new to both, a deadlock): trying again finds what the other wrote. */
 export const gotInTheWay = (error: unknown) => REPEATABLE.has((error as { code?: string })?.code ?? '')
+
+/** Works once more when another process got in the way. */
+export async function retried<T>(work: () => Promise<T>, times = 3): Promise<T> {
+  for (;;) {
+    try {
+      return await work()
+    } catch (error) {
+      if (--times <= 0 || !gotInTheWay(error)) throw error
+    }
+  }
+}

@@ -16,6 +16,8 @@ class EntryBody {
   @IsOptional() @IsString() @MaxLength(4000) referrer?: string | null
   @IsOptional() @IsObject() utm?: Record<string, unknown> | null
   @IsOptional() @IsUUID() visitor?: string | null
+  /** What was kept of it while it was typed. */
+  @IsOptional() @IsUUID() unfinished?: string | null
   /** The edition that was shown; the live one, if this is left out. */
   @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
   @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
@@ -63,7 +65,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition },
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
-      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null,
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, unfinished: value.unfinished ?? null,
       idempotencyKey,
       fingerprint: createHash('sha256').update(JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])).digest('hex'),
     },

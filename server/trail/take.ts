@@ -6,6 +6,7 @@ import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
 import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
+import { dropUngiven } from '#db/unfinished'
 import { forgetVisitor, keepEvents, leadsOfVisitors, pagesOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { aboutLeads } from '#server/segments/about'
 import { pageDeed } from '#server/trail/deeds'
@@ -92,9 +93,12 @@ export async function scoreAgain(tx: Tx, standing: Standing, id: string, at: num
 
 /** Erases what a browser did, as its person asked. @returns the leads it was joined to */
 export async function eraseVisitor(tx: Tx, standing: Standing, visitor: string, at: number): Promise<string[]> {
-  const leads = await forgetVisitor(tx, visitor)
+  const all = await forgetVisitor(tx, visitor)
+  // Of who never sent anything nothing is left to know.
+  const gone = await dropUngiven(tx, all)
+  const leads = all.filter(id => !gone.includes(id))
   for (const lead of leads.sort()) await scoreAgain(tx, standing, lead, at)
-  return leads
+  return all
 }
 
 /** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */

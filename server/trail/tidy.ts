@@ -1,6 +1,7 @@
 import { DateTime } from 'luxon'
 import type { Sql } from '#db/client'
 import { dropParts, forgetBatches, makeParts, siteSettings } from '#db/trail'
+import { dropUngiven, forgetTyped, ungiven } from '#db/unfinished'
 import { TRAIL_LIMITS } from '#core/trail/events'
 
 /**
@@ -13,5 +14,8 @@ export async function keepTrailTidy(sql: Sql, now: Date): Promise<string[]> {
   await makeParts(sql, today.minus({ months: 1 }).toJSDate(), now, today.plus({ months: 1 }).toJSDate(), today.plus({ months: 2 }).toJSDate())
   await forgetBatches(sql, new Date(now.getTime() - 2 * TRAIL_LIMITS.late))
   const { retentionMonths } = await siteSettings(sql)
-  return await dropParts(sql, today.minus({ months: retentionMonths }).toJSDate())
+  const before = today.minus({ months: retentionMonths }).toJSDate()
+  await forgetTyped(sql, before)
+  await sql.begin(async tx => dropUngiven(tx, await ungiven(tx, before)))
+  return await dropParts(sql, before)
 }

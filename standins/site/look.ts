@@ -24,6 +24,7 @@ td:last-child{white-space:nowrap;font-variant-numeric:tabular-nums}
 article{max-width:38em}
 .call{display:inline-block;background:var(--leaf);color:#fff;text-decoration:none;padding:12px 24px;border-radius:2px;margin-top:12px}
 .call.quiet{background:none;color:var(--leaf);border:1px solid var(--leaf)}
+form.own{display:grid;gap:14px;max-width:30rem}form.own label{display:grid;gap:4px}form.own input,form.own textarea{font:inherit;padding:8px;border:1px solid #8d8a78;border-radius:2px;background:#fff}form.own button{justify-self:start;font:inherit;background:var(--leaf);color:#fff;border:0;padding:10px 24px;border-radius:2px;cursor:pointer}
 footer{padding:32px max(24px,calc(50vw - 540px));background:var(--leaf);color:#e9eddc;font-size:16px;line-height:26px}
 .ask{position:fixed;left:16px;bottom:16px;right:16px;max-width:30rem;background:#fff;border:1px solid #cfcab6;padding:16px 20px;font-size:16px;line-height:24px}
 .ask p{margin:0 0 12px}

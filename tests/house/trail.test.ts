@@ -161,7 +161,7 @@ describe('what is no trail', () => {
 })
 
 describe('what the team decides about its site', () => {
-  const settings = { agreement: 'site' as const, notice: '', style: null as string | null, origins: [] as string[], parameters: [] as string[], retentionMonths: 13 }
+  const settings = { agreement: 'site' as const, notice: '', style: null as string | null, origins: [] as string[], parameters: [] as string[], retentionMonths: 13, keepUnfinished: true }
   it('keeps strange sites out and lets only chosen parameters through', async () => {
     const tamsin = await signedIn('tamsin')
     const put = async (change: object) => {
@@ -175,9 +175,12 @@ describe('what the team decides about its site', () => {
     expect(await put({ retentionMonths: 0 })).toEqual(['retentionMonths'])
     expect(await put({ style: randomUUID() })).toEqual(['style'])
     try {
-      expect(await put({ agreement: 'own', notice: 'May we?', origins: [SITE], parameters: ['product'] })).toBe(204)
-      await expect.poll(async () => await (await fetch(`${demo().url}/w/site`)).json(), { timeout: 8000 }).toMatchObject({ agreement: 'own', notice: 'May we?', parameters: ['product'] })
+      expect(await put({ agreement: 'own', notice: 'May we?', origins: [SITE], parameters: ['product'], keepUnfinished: false })).toBe(204)
+      await expect.poll(async () => await (await fetch(`${demo().url}/w/site`)).json(), { timeout: 8000 }).toMatchObject({ agreement: 'own', notice: 'May we?', parameters: ['product'], unfinished: false })
       const b = browser()
+      const email = somebody('unkept')
+      expect(await b.types(randomUUID(), { point: 'form_journal' }, { email })).toBe(204)
+      expect(await leadOf(email)).toBeUndefined()
       expect(await b.did([{ kind: 'page' }], { origin: 'https://strange.example' })).toBe(403)
       expect(await b.did([{ kind: 'page' }], { origin: SITE })).toBe(204)
     } finally {

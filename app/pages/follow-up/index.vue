@@ -64,6 +64,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
         <MultiSelect v-if="house.words!.lists.length" :model-value="view.list" :options="house.words!.lists" option-label="name" option-value="id" placeholder="Any list" aria-label="List" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} lists" @update:model-value="change({ list: $event })" />
         <Select v-if="house.words!.segments.length" :model-value="view.segment || null" :options="house.words!.segments" option-label="name" option-value="id" placeholder="Any segment" aria-label="Segment" show-clear class="segment" @update:model-value="change({ segment: $event ?? '' })" />
         <label class="tick"><Checkbox :model-value="view.waiting" binary input-id="waiting" @update:model-value="change({ waiting: Boolean($event) })" /> Waiting</label>
+        <label class="tick"><Checkbox :model-value="view.given === 'no'" binary input-id="ungiven" @update:model-value="change({ given: $event ? 'no' : '' })" /> Not yet given</label>
         <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', given: '' })" />
       </div>
     </div>
@@ -74,7 +75,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
     >
       <template #empty><p class="empty">{{ filtered ? 'Nobody fits these filters. Take one away, or show all.' : 'Nobody yet. Whoever fills in a form that is live stands here a moment later.' }}</p></template>
       <Column field="name" header="Name" sortable>
-        <template #body="{ data: lead }"><span class="cell"><LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" /><NuxtLink :to="`/follow-up/leads/${lead.id}`">{{ lead.name }}</NuxtLink></span></template>
+        <template #body="{ data: lead }"><span class="cell"><LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" /><span><NuxtLink :to="`/follow-up/leads/${lead.id}`">{{ lead.name }}</NuxtLink><span v-if="!lead.given" class="faded small ungiven">not yet given</span></span></span></template>
       </Column>
       <Column field="company" header="Company" sortable class="wide"><template #body="{ data: lead }">{{ lead.company ?? '' }}</template></Column>
       <Column field="label" header="Label" sortable class="line"><template #body="{ data: lead }"><LabelMark :label="lead.label" /></template></Column>
@@ -96,6 +97,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
 .tick { display: flex; gap: 7px; align-items: center; }
 .cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }
 .cell a { font-weight: 600; color: inherit; text-decoration: none; }
+.ungiven { display: block; }
 .cell a:hover { text-decoration: underline; }
 .leads :deep(td), .leads :deep(th) { font-size: 14px; line-height: 20px; }
 .leads :deep(.number) { text-align: right; }

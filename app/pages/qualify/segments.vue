@@ -132,8 +132,6 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
       <section v-if="draft" class="sheet editor" aria-label="The segment in hand">
         <label for="segment-name">Name</label>
         <InputText id="segment-name" v-model="draft.name" maxlength="60" fluid :disabled="!mayEdit" placeholder="Read the prices twice" :aria-invalid="Boolean(flaw)" aria-describedby="segment-flaw" />
-        <h3>Who is in it</h3>
-        <ConditionTree v-model="draft.condition" :facts="leadFacts" :deed-facts="deedFacts" :disabled="!mayEdit" called="Who is in it" />
         <div class="count" role="status">
           <p v-if="countFlaw" class="brick">{{ countFlaw }}</p>
           <template v-else-if="counted">
@@ -142,6 +140,9 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
           </template>
           <p v-else class="faded">Counting …</p>
         </div>
+        <h3>Who is in it</h3>
+        <ConditionTree v-model="draft.condition" :facts="leadFacts" :deed-facts="deedFacts" :disabled="!mayEdit" called="Who is in it" />
+        <h3 v-if="counted?.some.length" class="rule">Some of them</h3>
         <ul v-if="counted?.some.length" class="some" aria-label="Some of them">
           <li v-for="p in counted.some" :key="p.id"><NuxtLink :to="`/follow-up/leads/${p.id}`">{{ p.name }}</NuxtLink> <span class="faded small">{{ [p.company, house.labelName(p.label)].filter(Boolean).join(', ') }}</span></li>
         </ul>
@@ -173,11 +174,13 @@ a[aria-current] { background: var(--wash); }
 .what { grid-column: 1; display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden; }
 .editor { padding: 14px 16px; display: grid; gap: 8px; min-width: 0; }
 .editor label { font-size: 13px; line-height: 18px; color: var(--faded); }
-.count { padding-top: 10px; border-top: 1px solid var(--rule); margin-top: 6px; }
+.count { position: sticky; top: 56px; z-index: 1; background: var(--sheet); padding: 6px 0 10px; border-bottom: 1px solid var(--rule); }
 .big { font: 640 26px/30px var(--heading); }
 .share { height: 6px; background: var(--rule); margin-top: 4px; } .share i { display: block; height: 100%; background: var(--slate); }
+.rule { padding-top: 8px; border-top: 1px solid var(--rule); }
 .some { columns: 2; gap: 20px; } .some li { break-inside: avoid; padding: 2px 0; overflow-wrap: anywhere; }
 .do { display: flex; flex-wrap: wrap; gap: 8px; } .away { margin-left: auto; }
 .idle { padding: 40px; text-align: center; }
-@media (max-width: 900px) { .panes { grid-template-columns: minmax(0, 1fr); } .some { columns: 1; } }
+@media (max-width: 900px) { .panes { grid-template-columns: minmax(0, 1fr); } .rule { padding-top: 8px; border-top: 1px solid var(--rule); }
+.some { columns: 1; } }
 </style>

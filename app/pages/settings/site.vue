@@ -72,6 +72,7 @@ async function save(): Promise<void> {
         <InputText id="site-parameters" v-model="lines.parameters" fluid maxlength="2000" :invalid="Boolean(flaws.parameters)" aria-describedby="parameters-flaw" placeholder="product, size" />
         <p id="parameters-flaw" class="brick small">{{ flaws.parameters }}</p>
         <p class="faded small">Everything else behind the question mark of an address stays in the browser: it may be a secret. Where somebody came from (utm_…) is always kept.</p>
+        <label class="way"><Checkbox :model-value="form!.keepUnfinished" binary input-id="keep-unfinished" :disabled="!may" @update:model-value="form!.keepUnfinished = $event" /><span><b>Keep what people type and do not send</b><br><span class="faded small">Of those who agreed: in your forms, and in fields of the site’s own that carry <code>data-cavlin-keep</code>. Passwords, payment fields and private properties are never kept.</span></span></label>
         <label for="retention">Months that trails are kept</label>
         <InputText id="retention" :model-value="String(form!.retentionMonths)" inputmode="numeric" class="n" maxlength="3" :invalid="Boolean(flaws.retentionMonths)" aria-describedby="retention-flaw" @update:model-value="setMonths($event)" />
         <p id="retention-flaw" class="brick small">{{ flaws.retentionMonths }}</p>

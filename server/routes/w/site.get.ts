@@ -11,8 +11,8 @@ import { theTrailDesk } from '#server/trail/desk'
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const desk = theTrailDesk()
-  const [{ agreement, notice, style, parameters }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
+  const [{ agreement, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
   const look = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.look : undefined
-  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnLook(look ?? HOUSE_LOOK, process.env.CAVLIN_URL ?? '') }), parameters, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnLook(look ?? HOUSE_LOOK, process.env.CAVLIN_URL ?? '') }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
 })

@@ -1,4 +1,4 @@
-import { ArrayMaxSize, ArrayUnique, IsArray, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { houseStyles } from '#db/styles'
 import { saveSite } from '#db/trail'
@@ -15,6 +15,7 @@ class SiteBody {
   @IsArray() @ArrayMaxSize(50) @ArrayUnique() @IsString({ each: true }) @MaxLength(300, { each: true }) origins!: string[]
   @IsArray() @ArrayMaxSize(30) @ArrayUnique() @Matches(/^[\w.-]{1,60}$/, { each: true, message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' }) parameters!: string[]
   @IsInt() @Min(1) @Max(120) retentionMonths!: number
+  @IsBoolean() keepUnfinished!: boolean
 }
 
 /** What the team decides about its site. */

@@ -1,4 +1,5 @@
 import { defineEventHandler } from 'h3'
+import { answerText, type Answers, type Question } from '#core/points/definition'
 import { foldVisit } from '#core/trail/visits'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
@@ -10,8 +11,13 @@ import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
-/** A visit stands in the timeline with its pages. */
+/** A visit stands in the timeline with its pages, what was typed with the words of its questions. */
 function folded(row: TimelineRow) {
+  if (row.kind === 'unfinished') {
+    const { definition, answers, ...rest } = row.payload as { definition: Question[] | null; answers: Answers }
+    const asked = (key: string) => definition?.find(q => q.key === key)
+    return { ...row, payload: { ...rest, answers: Object.entries(answers).sort(([a], [b]) => (definition ?? []).findIndex(q => q.key === a) - (definition ?? []).findIndex(q => q.key === b)).map(([key, answer]) => ({ question: asked(key)?.label ?? key, text: asked(key) ? answerText(asked(key)!, answer) : [answer].flat().join(', ') })) } }
+  }
   if (row.kind !== 'visit') return row
   const { trail, ...visit } = row.payload as unknown as VisitRow
   return { ...row, payload: { ...visit, pages: foldVisit(trail) } }

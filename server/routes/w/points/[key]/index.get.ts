@@ -1,7 +1,8 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
-import { publicPoint } from '#core/points/definition'
+import { publicPoint, withUnkept } from '#core/points/definition'
 import { drawnLook } from '#core/points/look'
 import { closedNow } from '#server/capture/closed'
+import { theOffice } from '#server/capture/office'
 import { personalOf } from '#server/capture/personal'
 import { livePoint } from '#server/capture/the-point'
 import { withPresets } from '#server/hosted/pages'
@@ -13,9 +14,9 @@ export default defineEventHandler(async (event) => {
   const closed = await closedNow(point)
   const personal = await personalOf(point, getQuery(event).cavlin)
   setResponseHeader(event, 'cache-control', personal ? 'private, no-store' : 'public, max-age=10')
+  const { definition, number } = point.live
   // Of the look the script needs what comes of it, and the logo.
-  const { look } = point.live.definition
-  const drawn = drawnLook(look, process.env.CAVLIN_URL ?? '')
-  const shown = publicPoint(point.key, point.live.number, point.live.definition)
+  const drawn = drawnLook(definition.look, process.env.CAVLIN_URL ?? '')
+  const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await theOffice().cache.standing()).properties)
   return { ...(personal ? withPresets(shown, personal.presets) : shown), ...(closed !== null && { closed }), drawn }
 })

@@ -1,0 +1,49 @@
+import type { Answers } from '#core/points/definition'
+import type { Db, Tx } from '#db/client'
+
+/** What a visitor typed and did not send. */
+export interface UnfinishedWrite { id: string; visitor: string; point: string | null; edition: number | null; form: string | null; began: Date; at: Date; answers: Answers; page: string; turn: number; sent: boolean }
+
+/**
+ * Keeps what was typed so far, unless something newer is there, it was finished, or it is another browser's.
+ * @returns the lead it belonged to so far; undefined when nothing was kept
+ */
+export async function keepTyped(tx: Tx, u: UnfinishedWrite): Promise<{ leadId: string | null } | undefined> {
+  return (await tx<{ leadId: string | null }[]>`
+    insert into unfinished (id, visitor_id, point_id, edition, form, began_at, last_at, answers, page, turn, sent_at)
+    values (${u.id}, ${u.visitor}, ${u.point}, ${u.edition}, ${u.form}, ${u.began}, ${u.at}, ${u.answers as never}, ${u.page}, ${u.turn}, ${u.sent ? u.at : null})
+    on conflict (id) do update set last_at = excluded.last_at, answers = excluded.answers, turn = excluded.turn, page = excluded.page, sent_at = coalesce(unfinished.sent_at, excluded.sent_at)
+      where unfinished.turn < excluded.turn and unfinished.visitor_id = excluded.visitor_id and unfinished.finished_at is null
+    returning lead_id`)[0]
+}
+
+export const giveTo = (tx: Tx, id: string, lead: string | null) => tx`update unfinished set lead_id = ${lead} where id = ${id}`
+
+/** What these browsers had typed into points became entries: nothing of it is kept, and what still comes is passed over. */
+export async function finish(tx: Db, rows: { id: string | null; visitor: string; point: string; at: string }[]): Promise<void> {
+  if (!rows.length) return
+  await Promise.all([
+    tx`update unfinished u set finished_at = r.at, answers = '{}', lead_id = null from jsonb_to_recordset(${rows as never}::jsonb) as r(visitor uuid, point uuid, at timestamptz)
+      where u.visitor_id = r.visitor and u.point_id = r.point and u.finished_at is null`,
+    tx`insert into unfinished (id, visitor_id, point_id, began_at, last_at, answers, page, turn, finished_at)
+      select r.id, r.visitor, r.point, r.at, r.at, '{}', '', 0, r.at from jsonb_to_recordset(${rows.filter(r => r.id) as never}::jsonb) as r(id uuid, visitor uuid, point uuid, at timestamptz) on conflict (id) do nothing`,
+  ])
+}
+
+/** Leads of long ago that gave nothing. */
+export const ungiven = async (db: Db, before: Date): Promise<string[]> => (await db<{ id: string }[]>`select id from lead where given_at is null and updated_at < ${before} limit 1000`).map(r => r.id)
+
+/** Takes leads away that gave nothing and of whom nothing that was typed is left. @returns which */
+export async function dropUngiven(tx: Tx, leads: string[]): Promise<string[]> {
+  const gone = (await tx<{ id: string }[]>`select l.id from lead l where l.id = any(${leads}::uuid[]) and l.given_at is null
+    and not exists (select from unfinished u where u.lead_id = l.id and u.finished_at is null) and not exists (select from entry e where e.lead_id = l.id) for update`).map(r => r.id)
+  if (!gone.length) return []
+  await tx`delete from timeline where lead_id = any(${gone}::uuid[])`
+  await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
+  await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`
+  await tx`delete from lead where id = any(${gone}::uuid[])`
+  return gone
+}
+
+/** Forgets what lies too far back. */
+export const forgetTyped = (db: Db, before: Date) => db`delete from unfinished where last_at < ${before}`

@@ -1,0 +1,101 @@
+import { randomUUID } from 'node:crypto'
+import { describe, expect, it } from 'vitest'
+import type { TimelineLine, UnfinishedPayload } from '#core/team'
+import { browser } from '../support/browser'
+import { form, q } from '../support/forms'
+import { ask, demo, send, signedIn, somebody } from '../support/house'
+
+type Lead = { id: string; email: string; firstName: string | null; given: boolean; owner: object | null; reasons: { rule: string }[]; properties: Record<string, unknown> }
+const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]
+const timelineOf = async (id: string) => (await (await (await signedIn('orla'))(`/api/team/leads/${id}`)).json() as { timeline: TimelineLine[] }).timeline
+const left = (timeline: TimelineLine[]) => timeline.filter(l => l.kind === 'unfinished').map(l => l.payload as UnfinishedPayload)
+const asking = () => form((d) => {
+  d.questions = [q('mail', 'email', { property: 'email', required: true }), q('first', 'short_text', { property: 'first_name' }), q('tel', 'phone', { property: 'phone' })]
+})
+
+describe('what is typed and not sent', () => {
+  it('makes a lead that is not yet given: scored, without an owner, known by nobody’s bell, until they send', async () => {
+    const { key } = await asking()
+    const b = browser()
+    await b.reads('/prices')
+    const [id, email] = [randomUUID(), somebody('typed')]
+    expect(await b.types(id, { point: key }, { first: 'Ida', tel: '06 12 34 56 78' })).toBe(204)
+    expect(await b.types(id, { point: key }, { first: 'Ida', mail: email, tel: '06 12 34 56 78' })).toBe(204)
+    const lead = (await leadOf(email))!
+    expect(lead).toMatchObject({ given: false, owner: null, firstName: 'Ida', properties: {} })
+    expect(lead.reasons.map(r => r.rule)).toContain('Read the prices')
+    expect(left(await timelineOf(lead.id))).toEqual([expect.objectContaining({ page: 'https://site.example/contact', sent: false, answers: [{ question: 'mail', text: email }, { question: 'first', text: 'Ida' }] })])
+    expect((await ask<{ leads: Lead[] }>('/api/v1/leads?given=no&limit=200')).leads.map(l => l.id)).toContain(lead.id)
+    await b.reads('/growing-houses')
+    expect((await leadOf(email))!.reasons.map(r => r.rule)).toContain('Looked at growing houses')
+    expect((await send(key, JSON.stringify({ answers: { mail: email, first: 'Ida' }, visitor: b.visitor, unfinished: id }))).status).toBe(201)
+    const given = (await leadOf(email))!
+    expect(given).toMatchObject({ id: lead.id, given: true })
+    expect(given.owner).not.toBeNull()
+    const after = await timelineOf(lead.id)
+    expect(left(after)).toEqual([])
+    expect(after.map(l => l.kind)).toContain('came')
+    // What was under way when they sent it changes nothing any more.
+    expect(await b.types(id, { point: key }, { first: 'Late', mail: email })).toBe(204)
+    expect(left(await timelineOf(lead.id))).toEqual([])
+  })
+  it('is the newest that was typed, in whichever order it comes, and nobody else’s', async () => {
+    const { key } = await asking()
+    const [b, other] = [browser(), browser()]
+    const [id, email] = [randomUUID(), somebody('order')]
+    await b.types(id, { point: key }, { mail: email, first: 'Second' }, { turn: 5 })
+    await b.types(id, { point: key }, { mail: email, first: 'First' }, { turn: 3 })
+    expect(await other.types(id, { point: key }, { mail: somebody('thief'), first: 'Thief' }, { turn: 9 })).toBe(204)
+    expect(left(await timelineOf((await leadOf(email))!.id)).map(u => u.answers.at(-1)!.text)).toEqual(['Second'])
+  })
+  it('follows an address that they mend, and leaves nobody behind under the wrong one', async () => {
+    const { key } = await asking()
+    const b = browser()
+    const [id, right] = [randomUUID(), somebody('right')]
+    const wrong = right.replace('guests', 'gests')
+    await b.types(id, { point: key }, { mail: wrong })
+    const made = (await leadOf(wrong))!
+    await b.types(id, { point: key }, { mail: right })
+    expect(await leadOf(wrong)).toBeUndefined()
+    expect((await leadOf(right))!.id).toBe(made.id)
+    // It was somebody whom we know: what was typed is theirs, and they stay as they are.
+    const known = somebody('known')
+    await send(key, { mail: known, first: 'Known' })
+    await b.types(id, { point: key }, { mail: known, first: 'Other' })
+    expect(await leadOf(right)).toBeUndefined()
+    const lead = (await leadOf(known))!
+    expect(lead).toMatchObject({ firstName: 'Known', given: true })
+    expect(left(await timelineOf(lead.id))).toHaveLength(1)
+  })
+  it('in the site’s own form is kept by its marks, and told from what was sent there', async () => {
+    const b = browser()
+    const [id, email] = [randomUUID(), somebody('gardener')]
+    await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?', note: '4111 1111 1111 1111' })
+    const lead = (await leadOf(email))!
+    expect(lead).toMatchObject({ given: false, firstName: 'Ida' })
+    expect(left(await timelineOf(lead.id))[0]).toMatchObject({ form: 'Ask the gardener', sent: false, answers: expect.arrayContaining([{ question: 'question', text: 'When do I sow?' }]) as unknown })
+    expect(left(await timelineOf(lead.id))[0]!.answers).toHaveLength(3)
+    await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?' }, { sent: true })
+    expect(left(await timelineOf(lead.id))[0]).toMatchObject({ sent: true })
+  })
+  it('is erased with everything else when they change their mind', async () => {
+    const { key } = await asking()
+    const b = browser()
+    const email = somebody('mind')
+    await b.types(randomUUID(), { point: key }, { mail: email })
+    expect(await leadOf(email)).toBeDefined()
+    expect((await fetch(`${demo().url}/w/visitors/${b.visitor}/forget`, { method: 'POST' })).status).toBe(204)
+    expect(await leadOf(email)).toBeUndefined()
+  })
+  it('that cannot be read is refused with the field, and nothing is kept of machines or where the house says no', async () => {
+    const { key } = await asking()
+    const b = browser()
+    expect(await b.types('nonsense', { point: key }, { mail: 'x' })).toBe(422)
+    expect(await b.types(randomUUID(), { point: 'form_of_nobody' }, { mail: 'x' })).toBe(404)
+    expect(await b.types(randomUUID(), { point: key, form: 'both' } as { point: string }, { mail: 'x' })).toBe(422)
+    const email = somebody('robot')
+    const body = (id: string) => JSON.stringify({ id, visitor: b.visitor, point: key, answers: { mail: email }, settled: ['mail'], page: 'https://site.example/', turn: 1, since: 0 })
+    expect((await fetch(`${demo().url}/w/unfinished`, { method: 'POST', headers: { 'user-agent': 'Mozilla/5.0 (compatible; SomeBot/1.0; +https://bot.example)' }, body: body(randomUUID()) })).status).toBe(204)
+    expect(await leadOf(email)).toBeUndefined()
+  })
+})
