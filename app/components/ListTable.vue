@@ -63,7 +63,7 @@ section { margin-top: 20px; }
 .title { padding: 10px 14px; border-bottom: 1px solid var(--rule); }
 ul { list-style: none; margin: 0; padding: 0; }
 li { display: grid; grid-template-columns: 1fr auto; gap: 0 12px; padding: 7px 14px; border-bottom: 1px solid var(--rule); overflow-wrap: anywhere; }
-li a { color: inherit; text-decoration: none; } li a:hover { text-decoration: underline; }
+li a { color: inherit; text-decoration: none; padding: 2px 0; } li a:hover { text-decoration: underline; }
 .figure { font-variant-numeric: tabular-nums; }
 .do { grid-column: 1 / -1; margin-left: -8px; display: flex; flex-wrap: wrap; }
 .new { display: flex; flex-wrap: wrap; gap: 6px; grid-column: 1 / -1; } .new .p-inputtext { flex: 1; min-width: 0; }
