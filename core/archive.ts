@@ -15,6 +15,7 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string>; language?: string; device?: 'computer' | 'phone' | 'tablet' | 'other'; place?: string; seconds?: number; depth?: number; did?: Record<string, unknown>[] }
   | { kind: 'count'; point: string; page: string; day: string; seen: number; started: number }
+  | { kind: 'tried'; point: string; wording: string; visitor: string; answered: boolean }
   | { kind: 'entry'; point: string; body: unknown }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
   | { kind: 'seen'; until: string }

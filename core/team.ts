@@ -79,6 +79,9 @@ export interface RehearsalView {
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
 }
 
+/** How the wordings of a live point do beside each other. `since`: when the first visitor saw one. */
+export interface TrialView { trial: string | null; since: string | null; wordings: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[] }
+
 /** An entry that was held or refused. */
 export interface AsideView { id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null; page: string | null; answers: { question: string; text: string }[] }
 

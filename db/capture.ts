@@ -9,6 +9,7 @@ import { keepKeys } from '#db/identity'
 import { insertLetters } from '#db/letters'
 import { nameVisitors } from '#db/trail'
 import { finish } from '#db/unfinished'
+import { answeredWordings } from '#db/wordings'
 
 /** What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one. */
 
@@ -125,6 +126,7 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
   const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, lines: n.lines } })))
   const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
+  const trials = w.cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   await Promise.all([
     insertLeads(tx, rows.filter(r => r.fresh)),
     updateLeads(tx, rows.filter(r => !r.fresh)),
@@ -142,6 +144,7 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
       select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
       on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     visitors.length && nameVisitors(tx, visitors),
+    trials.length && answeredWordings(tx, trials),
     finish(tx, w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])),
   ])
 }

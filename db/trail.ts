@@ -1,5 +1,6 @@
 import type { TrailEvent } from '#core/trail/events'
 import type { Db, Tx } from '#db/client'
+import { unnameTrials } from '#db/wordings'
 
 export const DEVICES = ['computer', 'phone', 'tablet', 'other'] as const
 export interface Visit {
@@ -98,6 +99,7 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
   const rows = await tx<{ leadId: string }[]>`delete from visitor_lead where visitor_id = ${visitor} returning lead_id`
   await tx`delete from trail_event where visitor_id = ${visitor}`
   await tx`delete from visit where visitor_id = ${visitor}`
+  await unnameTrials(tx, visitor)
   const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
   rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))
   return [...new Set(rows.map(r => r.leadId))]

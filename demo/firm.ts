@@ -72,6 +72,7 @@ const POINTS = [
     key: FORMS.guide, slug: 'price-guide', name: 'Price guide', live: true,
     definition: {
       version: 1, title: 'The price guide', intro: 'Every house we build, with what it cost to build and to heat last year.',
+      wordings: [{ key: 'b', title: 'What would yours cost?', intro: 'Twenty-two houses of ours, with the sums: what each cost to build and to heat last year.', button: 'Show me the sums', invitation: '', open: 'Tell me more' }],
       questions: [sector, firstName, email], button: 'Send me the guide', thanks: 'It is on its way. The figures on page two surprise most people.', afterwards: { label: null, tags: ['guide'] },
       letters: [
         { key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: 'Hello {{lead.first_name}},\n\nhere it is, two pages:\n\n{{link}}\n\nIf one of the houses comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },

@@ -29,7 +29,7 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
     for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now)
     for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
   }
-  events.push(...counts(dice, events.map(e => e.line), site))
+  events.push(...counts(dice, events.map(e => e.line), site), ...tried(events.map(e => e.line), site, now - 40 * DAY))
   events.sort((a, b) => a.at - b.at)
   throughThePage(events, now - 45 * DAY, home)
   return [...firm(new Date(start - DAY).toISOString()), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
@@ -41,6 +41,20 @@ function throughThePage(events: { at: number; line: ArchiveLine }[], since: numb
   for (const { at, line } of events) {
     if (line.kind === 'entry' && line.point === FORMS.guide && at > since && n++ % 3 === 0) line.body = { ...line.body as object, page: `${home}/p/${LANDING}`, landing: LANDING }
   }
+}
+
+/** Since some weeks the price guide is asked for in two wordings: each visitor to the prices saw one of them, and some answered. */
+function tried(lines: ArchiveLine[], site: string, since: number): { at: number; line: ArchiveLine }[] {
+  const saw = new Map<string, Extract<ArchiveLine, { kind: 'tried' }> & { at: string }>()
+  for (const line of lines) {
+    if (line.at! < new Date(since).toISOString()) continue
+    if (line.kind === 'view' && line.page === `${site}/prices` && !saw.has(line.visitor))
+      saw.set(line.visitor, { kind: 'tried', point: FORMS.guide, wording: createDice(parseInt(line.visitor.slice(0, 8), 16)).chance(0.5) ? 'a' : 'b', visitor: line.visitor, answered: false, at: line.at! })
+    const body = line.kind === 'entry' && line.point === FORMS.guide ? line.body as { visitor?: string } : null
+    const sight = body?.visitor ? saw.get(body.visitor) : undefined
+    if (sight) sight.answered = true
+  }
+  return [...saw.values()].map(line => ({ at: Date.parse(line.at), line }))
 }
 
 /** Where the forms stand on the site, and how many of those who see one begin to fill it in and leave. */

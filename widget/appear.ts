@@ -4,12 +4,13 @@ import type { DrawnLook } from '#core/points/look'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
-import { draw, fetchPoint, shadow, type Tools } from './mount'
+import { draw, drawn, fetchPoint, shadow, type Tools } from './mount'
 
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */
 
 /** Shows a point as its appearance says. @returns false when there is nothing to show */
-export async function appear(a: PublicAppearance, tools: Tools): Promise<boolean> {
+export async function appear(plain: PublicAppearance, tools: Tools): Promise<boolean> {
+  const a = drawn(plain)
   const point = await fetchPoint(a.key, tools.base)
   if (point.closed !== undefined) return false
   if (a.placement === 'text') return stand(a.key, point, tools)

@@ -3,9 +3,11 @@ import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import type { DrawnLook } from '#core/points/look'
 import { SHEET } from '#core/points/style'
+import { lot, OWN } from '#core/points/wordings'
 import { watchUse } from './use'
 import { bring, type LiveForm } from './form'
 import { remember } from './memory'
+import { visitorIfAgreed } from './agreement'
 import { origin } from './origin'
 import type { Trail } from './trail'
 import type { Keeper } from './typed'
@@ -28,7 +30,15 @@ export async function fetchPoint(key: string, base: string): Promise<PublicPoint
   const personal = new URLSearchParams(location.search).get('cavlin')
   const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}${personal ? `?cavlin=${encodeURIComponent(personal)}` : ''}`)
   if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
-  return await answer.json() as PublicPoint
+  return drawn(await answer.json() as PublicPoint)
+}
+
+/** The wording that falls to this visitor. Who is not known gets the point's own: nobody could say what they saw before. */
+export function drawn<P extends { trial?: string; wordings?: { key: string }[] }>(point: P): P & { wording?: string } {
+  const visitor = visitorIfAgreed()
+  if (!visitor || !point.trial) return point
+  const own = point.wordings![lot(visitor, point.trial, point.wordings!.length + 1) - 1]
+  return own ? { ...point, ...own, key: (point as unknown as { key: string }).key, wording: own.key } : { ...point, wording: OWN }
 }
 
 /** An element with a shadow root of its own, where neither side's rules reach the other. */
@@ -90,13 +100,16 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...origin() }, sent.key, tools.visitor, () => {
+    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...wordingOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()
     })
   })
 }
+
+/** What is said of the wording that was shown. */
+export const wordingOf = (point: PublicPoint & { wording?: string }) => point.wording ? { trial: point.trial, wording: point.wording } : {}
 
 /** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
 function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, tools: Tools): () => { unfinished?: string } {

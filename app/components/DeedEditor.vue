@@ -33,5 +33,6 @@ const put = (where: Condition) => set({ where: 'all' in where && !where.all.leng
 <style scoped>
 .deed { display: grid; gap: 4px; justify-items: start; min-width: 0; }
 .line, .pair { display: flex; flex-wrap: wrap; gap: 6px; align-items: center; }
+.deed > .tree { width: 100%; }
 .n { width: 58px; }
 </style>

@@ -1,3 +1,4 @@
+import type { Wording } from '#core/points/wordings'
 import { mapTests, type Condition, type DeedTest, type Test } from '#core/conditions'
 
 /**
@@ -57,7 +58,7 @@ export const NOWHERE: Appearance = {
  * audience as `server.0`, `server.1`…, so that nothing of what we know about people is in the script; `nobody` is
  * what the server says of somebody whom it does not know.
  */
-export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[] }
+export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; trial?: string; wordings?: Pick<Wording, 'key' | 'title' | 'invitation' | 'open'>[] }
 
 /** Facts about a person that only the server knows. */
 const OURS = /^(label|tag|list|segment|status|owner|answered|visitor\.known|property\..+)$/

@@ -31,6 +31,8 @@ export interface Intake {
   visitor: string | null
   /** What was kept of it while it was typed. */
   unfinished: string | null
+  /** Which wording they answered, in a trial of several. */
+  tried: { trial: string; wording: string } | null
   via: Via
   /** The landing page that the point stood on, when it was one of ours. */
   landing: string | null

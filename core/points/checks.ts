@@ -6,6 +6,7 @@ import { fills, type Property } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { knownPlaceholders, placeholdersIn } from '#core/points/letters'
 import { contrast, lookFiles } from '#core/points/look'
+import { wordingsOf, type Wording } from '#core/points/wordings'
 
 /** What the checks compare a definition with: the properties, labels and mail topics that exist, and the names of the other points. */
 export interface Surroundings {
@@ -43,12 +44,27 @@ export function checksOf(definition: PointDefinition, around: Surroundings): Che
   return [...stops(definition, around), ...hints(definition, around)]
 }
 
+/** A trial compares texts that differ, each of them whole. */
+function wordingStops(definition: PointDefinition): Check[] {
+  const texts = (w: Wording) => JSON.stringify([w.title, w.intro, w.button, w.invitation, w.open].map(t => t.trim()))
+  const all = wordingsOf(definition)
+  return definition.wordings.flatMap((w, i): Check[] => {
+    const stop = (field: string, message: string): Check[] => [{ level: 'stop', frame: 'questions', field: `wordings.${i}.${field}`, message }]
+    const called = `Wording ${w.key.toUpperCase()}`
+    if (!w.title.trim()) return stop('title', `${called} has no title.`)
+    if (!w.button.trim()) return stop('button', `The button of wording ${w.key.toUpperCase()} has no text.`)
+    const twin = all.slice(0, i + 1).find(o => texts(o) === texts(w))
+    return twin ? stop('title', `${called} says the same as wording ${twin.key.toUpperCase()}: there is nothing to compare.`) : []
+  })
+}
+
 /** What keeps a working copy from going live. Empty when it may. */
 export function stops(definition: PointDefinition, around: Surroundings): Check[] {
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
   if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
   if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
+  wordingStops(definition).forEach(c => say(c.frame, c.field, c.message))
   if (!definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
   const byEmail = isByEmail(definition.people.same)
   if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))

@@ -9,6 +9,7 @@ import type { Confirmation, Letter } from '#core/points/letters'
 import { HOUSE_LOOK, lookFiles, type DrawnLook, type Look } from '#core/points/look'
 import type { Next } from '#core/points/next'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
+import { trialOf, type Wording } from '#core/points/wordings'
 
 /**
  * What a point asks and says, as it is stored: versioned, so that it can grow.
@@ -45,6 +46,8 @@ export interface PointDefinition {
   appears: Appearance
   letters: Letter[]
   confirm: Confirmation | null
+  /** Other wordings that are tried beside its own. */
+  wordings: Wording[]
 }
 
 /** Colleagues to tell beside the owner, when a condition holds of the lead and their answers. Subject and text may have placeholders. */
@@ -154,6 +157,7 @@ export function blankDefinition(title: string): PointDefinition {
     appears: NOWHERE,
     letters: [],
     confirm: null,
+    wordings: [],
   }
 }
 
@@ -202,6 +206,9 @@ export interface PublicPoint {
   look: Look
   /** The look worked out; only what the script fetches has it. */
   drawn?: DrawnLook
+  /** The other wordings that are tried, and what tells this trial from others. */
+  wordings?: Pick<Wording, 'key' | 'title' | 'intro' | 'button'>[]
+  trial?: string
   /** What stands there instead of the questions, while it takes no entries. */
   closed?: string
 }
@@ -237,7 +244,11 @@ const AUTOFILL: Record<string, string> = {
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
 export function publicPoint(key: string, edition: number, definition: PointDefinition): PublicPoint {
   const asked = definition.questions.filter(q => q.hidden?.from !== 'fixed')
-  return { key, edition, title: definition.title, intro: definition.intro, button: definition.button, look: definition.look, questions: asked.map(publicQuestion) }
+  const trial = trialOf(definition)
+  return {
+    key, edition, title: definition.title, intro: definition.intro, button: definition.button, look: definition.look, questions: asked.map(publicQuestion),
+    ...(trial && { trial, wordings: definition.wordings.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
+  }
 }
 
 function publicQuestion(q: Question): PublicQuestion {

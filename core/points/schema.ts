@@ -16,6 +16,7 @@ import type { Goal, Letter } from '#core/points/letters'
 import { NEXT_KINDS, type Confirmed, type Next, type NextKind } from '#core/points/next'
 import { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, HOUSE_LOOK, PATTERNS, WIDTHS, type Look, type Mark, type Pattern } from '#core/points/look'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
+import { MOST_WORDINGS, type Wording } from '#core/points/wordings'
 import { check } from '#core/validate'
 
 const KEY = /^[a-z][a-z0-9_]{0,49}$/
@@ -67,6 +68,15 @@ class QuestionShape {
   @IsOptional() @IsBoolean() newPage?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(20) @Matches(KEY, { each: true }) @ArrayUnique() allows?: string[]
   @IsOptional() @ValidateNested() @Type(() => FilesShape) files?: FilesShape
+}
+
+class WordingShape implements Wording {
+  @Matches(/^[b-h]$/, { message: 'The key of a wording is a letter from b to h' }) key!: string
+  @IsString() @MaxLength(LIMITS.title) title!: string
+  @IsString() @MaxLength(LIMITS.text) intro!: string
+  @IsString() @MaxLength(LIMITS.button) button!: string
+  @IsString() @MaxLength(400) invitation!: string
+  @IsString() @MaxLength(60) open!: string
 }
 
 class NextStepShape {
@@ -196,6 +206,7 @@ class DefinitionShape {
   @IsOptional() @ValidateNested() @Type(() => AppearanceShape) appears?: AppearanceShape
   @IsOptional() @IsArray() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ValidateNested({ each: true }) @Type(() => LetterShape) letters?: LetterShape[]
   @IsOptional() @ValidateNested() @Type(() => ConfirmationShape) confirm?: ConfirmationShape | null
+  @IsOptional() @IsArray() @ArrayMaxSize(MOST_WORDINGS - 1) @ArrayUnique((w: WordingShape) => w?.key, { message: 'Two wordings have the same key' }) @ValidateNested({ each: true }) @Type(() => WordingShape) wordings?: WordingShape[]
 }
 
 /**
@@ -238,6 +249,7 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
       appears,
       letters: (value.letters ?? []).map(readLetter),
       confirm: value.confirm ? { subject: value.confirm.subject, text: value.confirm.text, done: value.confirm.done, then: readNext(value.confirm.then) as Confirmed } : null,
+      wordings: (value.wordings ?? []).map(({ key, title, intro, button, invitation, open }) => ({ key, title, intro, button, invitation, open })),
     },
     flaws: [],
   }
@@ -297,6 +309,7 @@ export function completed(stored: PointDefinition): PointDefinition {
     appears: stored.appears ?? NOWHERE,
     letters: (stored.letters ?? []).map(l => ({ ...l, goal: l.goal ?? null, unlessFollowed: l.unlessFollowed ?? false })),
     confirm: stored.confirm ? { ...stored.confirm, then: stored.confirm.then ?? { kind: 'message' } } : null,
+    wordings: stored.wordings ?? [],
     questions: stored.questions.map(blankQuestion),
   }
 }

@@ -8,12 +8,12 @@ export type TrailKind = typeof TRAIL_KINDS[number]
 /**
  * One thing that a visitor did. What belongs to the kinds:
  * page: what the site allows of its query; read: seconds it was in sight, depth it was scrolled to, in percent; mark: the mark's name;
- * seen, started, left, finished: the point, its edition, how it stood there; question: the point, the question, seconds at it;
+ * seen, started, left, finished: the point, its edition, how it stood there, in which wording of which trial; question: the point, the question, seconds at it;
  * file: its name; event: its name and properties.
  */
 export interface TrailEvent { kind: TrailKind; at: number; path: string; title: string | null; data: TrailData | null }
 export interface TrailData {
-  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; question?: string; file?: string
+  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; trial?: string; wording?: string; question?: string; file?: string
   name?: string; properties?: Record<string, string | number | boolean>
 }
 
@@ -90,7 +90,8 @@ function at(r: Record<string, unknown>): TrailData | undefined {
   const question = text(r.question, TRAIL_LIMITS.name)
   const placement = text(r.placement, 20)
   const edition = whole(r.edition, 1_000_000)
-  return { point, ...(edition && { edition }), ...(placement && { placement }), ...(question && { question }) }
+  const [trial, wording] = [text(r.trial, 12), text(r.wording, 2)]
+  return { point, ...(edition && { edition }), ...(placement && { placement }), ...(trial && wording && { trial, wording }), ...(question && { question }) }
 }
 
 /** Properties of an event of the site's own: a few plain values by name. */

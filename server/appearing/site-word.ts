@@ -2,6 +2,7 @@ import { createHmac } from 'node:crypto'
 import { DateTime } from 'luxon'
 import { masked, type PublicAppearance } from '#core/appearing/definition'
 import { holds, type Condition, type Facts } from '#core/conditions'
+import { trialOf } from '#core/points/wordings'
 import { asksMore, pastOf } from '#core/segments/person'
 import { writtenOut } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
@@ -13,7 +14,8 @@ import { setting } from '#server/database'
 export function publicAppearance({ key, edition, definition }: PlacedRow): PublicAppearance {
   const { on: _, ...appears } = definition.appears
   const { audience, ours } = masked(appears.audience)
-  return { key, edition, title: definition.title, ...appears, audience, nobody: ours.map(test => holds(test, nobody)) }
+  const trial = trialOf(definition)
+  return { key, edition, title: definition.title, ...appears, audience, nobody: ours.map(test => holds(test, nobody)), ...(trial && { trial, wordings: definition.wordings.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
 }
 
 /** Somebody whom we do not know. */

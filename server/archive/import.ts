@@ -9,6 +9,7 @@ import { pageStops } from '#core/pages/checks'
 import { filesOn } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
 import { filesIn } from '#core/points/definition'
+import { trialOf, wordingsOf } from '#core/points/wordings'
 import { LookShape, readDefinition, readLook } from '#core/points/schema'
 import { ROLES } from '#core/roles'
 import { readEvents } from '#core/trail/events'
@@ -28,6 +29,7 @@ import { addScorecard } from '#db/scoring'
 import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
+import { answeredWordings, sawWordings } from '#db/wordings'
 import { accept } from '#server/capture/accept'
 import { surroundings } from '#server/capture/editing'
 import { receive } from '#server/capture/receive'
@@ -169,6 +171,12 @@ function createImporter(tx: Tx) {
     } else if (line.kind === 'count') {
       const point = points.get(line.point) ?? fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
       await addCount(tx, { point: point.id, edition: point.live!.number, page: line.page, day: line.day, seen: line.seen, started: line.started })
+    } else if (line.kind === 'tried') {
+      const point = points.get(line.point)
+      const trial = point && trialOf(point.live!.definition)
+      if (!trial || !wordingsOf(point.live!.definition).some(w => w.key === line.wording)) return fail(n, [{ field: 'wording', message: 'No live point with this key before this line tries such a wording.' }])
+      const sight = [{ point: point.id, trial, wording: line.wording, visitor: line.visitor, at: new Date(at).toISOString() }]
+      await (line.answered ? answeredWordings(tx, sight) : sawWordings(tx, sight))
     } else if (line.kind === 'entry') {
       const point = points.get(line.point)
       if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])

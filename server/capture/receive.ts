@@ -5,6 +5,8 @@ import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { isByEmail, personKey } from '#core/identity/same-person'
 import { readAnswers } from '#core/points/answers'
+import type { PointDefinition } from '#core/points/definition'
+import { trialOf, wordingsOf } from '#core/points/wordings'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
@@ -18,6 +20,9 @@ class EntryBody {
   @IsOptional() @IsUUID() visitor?: string | null
   /** What was kept of it while it was typed. */
   @IsOptional() @IsUUID() unfinished?: string | null
+  /** The wording that was shown, of the trial. */
+  @IsOptional() @IsString() @MaxLength(12) trial?: string | null
+  @IsOptional() @IsString() @MaxLength(2) wording?: string | null
   /** The edition that was shown; the live one, if this is left out. */
   @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
   @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
@@ -65,13 +70,17 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition },
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
-      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, unfinished: value.unfinished ?? null,
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.trial, value.wording),
       idempotencyKey,
       fingerprint: createHash('sha256').update(JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])).digest('hex'),
     },
     flaws: [],
   }
 }
+
+/** The wording that was shown, if there is such a one in such a trial. */
+const tried = (definition: PointDefinition, trial?: string | null, wording?: string | null): Intake['tried'] =>
+  trial && wording && trial === trialOf(definition) && wordingsOf(definition).some(w => w.key === wording) ? { trial, wording } : null
 
 /** An edition that was shown, under the rules of the live one: when it is open, from where and for whom is not for the visitor to choose. */
 const asked = (shown: Edition, { definition: { closing, guards, people } }: Pick<Edition, 'definition'>): Edition => ({ ...shown, definition: { ...shown.definition, closing, guards, people } })

@@ -1,3 +1,4 @@
+import { trialOf, wordingsOf } from '#core/points/wordings'
 import { gather, gotInTheWay } from '#server/capture/gather'
 import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
@@ -5,7 +6,7 @@ import { siteSettings } from '#db/trail'
 import { pointByKey } from '#db/points'
 import { theOffice } from '#server/capture/office'
 import { say } from '#server/live/say'
-import { takeTrail } from '#server/trail/take'
+import { takeTrail, type NamedPoint } from '#server/trail/take'
 
 /** Screens are told at most so often that visitors did something. */
 const TELL_MS = 400
@@ -25,17 +26,17 @@ function createTrailDesk() {
       say(sql, { leads: [...new Set(unsaid.splice(0))], trail: true }).catch(error => console.error('Could not tell the screens of visitors:', error))
     }, Math.max(0, told + TELL_MS - Date.now()))
   }
-  const looked = new Map<string, { id: string; edition: number } | null>()
+  const looked = new Map<string, NamedPoint | null>()
   let site: { value: Promise<SiteSettings>; until: number } | null = null
   let placed: { value: Promise<PlacedRow[]>; until: number } | null = null
 
   /** Unknown keys are strangers' words; they are asked for once in a while, too. */
-  async function named(keys: string[]): Promise<Map<string, { id: string; edition: number }>> {
+  async function named(keys: string[]): Promise<Map<string, NamedPoint>> {
     if (looked.size > 2_000) looked.clear()
     for (const key of keys) {
       if (looked.has(key)) continue
       const point = await pointByKey(sql, key)
-      looked.set(key, point?.live ? { id: point.id, edition: point.live.number } : null)
+      looked.set(key, point?.live ? { id: point.id, edition: point.live.number, trial: trialOf(point.live.definition), wordings: wordingsOf(point.live.definition).map(w => w.key) } : null)
     }
     return new Map(keys.flatMap(k => looked.get(k) ? [[k, looked.get(k)!] as const] : []))
   }

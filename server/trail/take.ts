@@ -7,6 +7,7 @@ import { addCount } from '#db/places'
 import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { dropUngiven } from '#db/unfinished'
+import { sawWordings, type TrialSight } from '#db/wordings'
 import { forgetVisitor, keepEvents, leadsOfVisitors, pagesOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { aboutLeads } from '#server/segments/about'
 import { pageDeed } from '#server/trail/deeds'
@@ -38,7 +39,7 @@ export class TrailBody {
  * @param pointId the id and live edition of a point by its key
  * @returns the leads whose screens change
  */
-export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[], points: Map<string, { id: string; edition: number }>, at: Date): Promise<string[]> {
+export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<string[]> {
   const fresh = await keepEvents(tx, batches, at)
   const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
   if (!news.length) return []
@@ -63,13 +64,18 @@ export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[
   return [...touched]
 }
 
-/** How often points were seen and begun, on which page and day. */
-async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, { id: string; edition: number }>, at: Date): Promise<void> {
+/** A point that events name, with what it tries. */
+export interface NamedPoint { id: string; edition: number; trial: string | null; wordings: string[] }
+
+/** How often points were seen and begun, on which page and day; and which wording each visitor saw. */
+async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<void> {
   const sums = new Map<string, Parameters<typeof addCount>[1]>()
+  const sights: TrialSight[] = []
   for (const { visit, events } of batches) {
-    for (const { kind, path, data } of events) {
+    for (const { kind, path, data, at: then } of events) {
       const point = kind === 'seen' || kind === 'started' ? points.get(data?.point ?? '') : undefined
       if (!point) continue
+      if (kind === 'seen' && point.trial !== null && data!.trial === point.trial && point.wordings.includes(data!.wording!)) sights.push({ point: point.id, trial: point.trial, wording: data!.wording!, visitor: visit.visitor, at: new Date(then).toISOString() })
       const count = { point: point.id, edition: Math.min(data!.edition ?? point.edition, point.edition), page: visit.site + path, day: at.toISOString().slice(0, 10), seen: 0, started: 0 }
       const key = `${count.point} ${count.edition} ${count.page}`
       const sum = sums.get(key) ?? count
@@ -78,6 +84,7 @@ async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, { i
     }
   }
   for (const [, sum] of [...sums].sort(([a], [b]) => a < b ? -1 : 1)) await addCount(tx, sum)
+  if (sights.length) await sawWordings(tx, sights)
 }
 
 /** What a lead's interest is, worked out anew from what is still known that they read; entries stay. */

@@ -74,6 +74,7 @@ test('a marketer says whom they mean, sees the count while they do, and keeps it
   await page.getByRole('button', { name: 'Take this test out' }).last().click()
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(`${name} is saved.`)).toBeVisible()
+  await expect(counted).not.toHaveText(/^\s*0 of/)
   const people = Number((await counted.textContent())!.match(/^\s*([\d,]+)/)![1]!.replace(/,/g, ''))
   expect(await axe(page)).toEqual([])
   await page.getByRole('link', { name: 'Show them' }).click()
@@ -81,7 +82,7 @@ test('a marketer says whom they mean, sees the count while they do, and keeps it
   await page.goBack()
   await page.getByRole('button', { name: 'Take away', exact: true }).first().click()
   await expect(page.getByText(`${name} is gone`)).toBeVisible()
-  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('button', { name: 'Take it back' }).click()
   await expect(page.getByRole('link', { name: new RegExp(name) })).toBeVisible()
 })
 
@@ -111,4 +112,47 @@ test('on a phone segments can be read without sideways scrolling', async ({ page
   await page.getByText('Weighing the prices').click()
   await expect(page.getByText(/of [\d,]+ leads/)).toBeVisible()
   expect(await overflow(page)).toBe(0)
+})
+
+test('two wordings of a form stand side by side, visitors see one each and always the same, and the one that does better is kept', async ({ page, browser }) => {
+  await signIn(page, 'tamsin', '/capture/points')
+  await page.getByRole('button', { name: 'New form' }).click()
+  const name = `Wordings ${Date.now()}`
+  await page.getByLabel('What do you call it').fill(name)
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Wordings' }).click()
+  await page.getByRole('button', { name: 'Try another wording' }).click()
+  const second = page.getByRole('region', { name: 'Wording B' })
+  await second.getByRole('textbox', { name: /title/i }).first().fill('Another title')
+  await page.getByRole('button', { name: 'Make it live' }).click()
+  await expect(page.getByRole('alert').getByText('Edition 1 is live.')).toBeVisible()
+  await expect(page.getByText('Too few to tell.')).toBeVisible()
+  expect(await axe(page)).toEqual([])
+  expect(await overflow(page)).toBe(0)
+  const id = page.url().split('/').at(-1)!
+  const { key } = await (await page.request.get(`${demo().url}/api/team/points/${id}`)).json() as { key: string }
+  // As the site would show it, to some visitors who agreed.
+  const titles: string[] = []
+  for (let i = 0; i < 8; i++) {
+    const visitor = await (await browser.newContext()).newPage()
+    await visitor.goto(`${site()}/prices`)
+    await visitor.getByRole('button', { name: 'Yes, remember' }).click()
+    const shown = async () => {
+      await visitor.evaluate(([app, k]) => {
+        const script = Object.assign(document.createElement('script'), { src: `${app}/w/cavlin.js` })
+        script.dataset.point = k
+        document.querySelector('main')!.prepend(script)
+      }, [demo().url, key] as const)
+      return (await visitor.locator(`[data-cavlin=${key}] .cv-title`).first().textContent())!
+    }
+    titles.push(await shown())
+    await visitor.reload()
+    expect(await shown()).toBe(titles.at(-1))
+    await visitor.context().close()
+  }
+  expect(new Set(titles)).toEqual(new Set([name, 'Another title']))
+  await page.getByRole('button', { name: 'Keep wording B' }).click()
+  await expect(page.getByRole('alert').getByText('Edition 2 is live.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Try another wording' })).toBeVisible()
+  expect((await (await page.request.get(`${demo().url}/w/points/${key}`)).json() as { title: string; trial?: string })).toMatchObject({ title: 'Another title' })
 })

@@ -3,6 +3,7 @@ import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { blankQuestion, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
 import { same } from '#core/points/merge'
+import { keeping } from '#core/points/wordings'
 
 const route = useRoute()
 const session = useSession()
@@ -17,7 +18,7 @@ useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
 const hand = ref<Hand>({ frame: 'questions', part: 0 })
 const chosen = ref<string | null>(null)
-const panel = ref<'frame' | 'look'>('frame')
+const panel = ref<'frame' | 'look' | 'wordings'>('frame')
 const whereTab = ref<'site' | 'open'>('site')
 const screens = ref<'both' | 'desktop' | 'phone'>('desktop')
 const trying = ref(false)
@@ -75,6 +76,10 @@ function take(next: Hand): void {
 }
 function goTo(check: Check): void {
   if (check.frame === 'look') return void (panel.value = 'look')
+  if (check.field.startsWith('wordings')) {
+    take({ frame: 'questions', part: 0 })
+    return void (panel.value = 'wordings')
+  }
   const i = indexOf(check)
   if (check.frame === 'where') whereTab.value = check.field.startsWith('appears') ? 'site' : 'open'
   if (check.frame !== 'questions') return take({ frame: check.frame } as Hand)
@@ -91,6 +96,21 @@ function goBack(earlier: unknown, number: number): void {
   edit.replace(earlier as PointDefinition)
   take({ frame: 'questions', part: 0 })
   done(`This is edition ${number} again. Make it live when it is right.`)
+}
+
+/** A text that was changed where a wording stands; what is not the wording's own is the point's. */
+function writeWording(key: string, path: string, text: string): void {
+  const w = definition.value!.wordings.find(o => o.key === key)
+  if (w && (path === 'title' || path === 'intro' || path === 'button')) w[path] = text
+  else write(path, text)
+}
+/** Keeps a wording and ends the trial: at once, where nothing else is changed. */
+async function keepWording(key: string): Promise<void> {
+  const alone = !changed.value
+  edit.replace(keeping(JSON.parse(JSON.stringify(definition.value)) as PointDefinition, key))
+  if (!alone) return done(`Wording ${key.toUpperCase()} is kept. Other things are changed as well: make it live when they are right.`)
+  await nextTick()
+  await goLive()
 }
 
 /** A text that was changed where it stands. */
@@ -206,12 +226,13 @@ useCare(edit, mayEdit)
           <template v-else>
             <div class="switch">
               <h2>{{ { inside: 'What the owner is told', letters: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
-              <div v-if="inHand.hand.frame === 'questions' || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
+              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'wordings') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
             <StoryboardLettersFrame v-if="inHand.hand.frame === 'letters'" :definition="definition" :name="name" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
+            <StoryboardWordingsBoard v-else-if="panel === 'wordings' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeWording" />
             <div v-else class="grounds" :class="screens">
               <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
               <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
@@ -222,6 +243,7 @@ useCare(edit, mayEdit)
         <section class="panel" aria-label="Settings">
           <div v-if="inHand.hand.frame !== 'where'" class="tabs" role="group" aria-label="What to set">
             <Button :label="inHand.hand.frame === 'questions' ? 'Questions' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
+            <Button v-if="inHand.hand.frame === 'questions'" label="Wordings" size="small" :variant="panel === 'wordings' ? 'outlined' : 'text'" :aria-pressed="panel === 'wordings'" @click="panel = 'wordings'" />
             <Button label="Look" size="small" :variant="panel === 'look' ? 'outlined' : 'text'" :aria-pressed="panel === 'look'" @click="panel = 'look'" />
             <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
           </div>
@@ -233,6 +255,7 @@ useCare(edit, mayEdit)
           <StoryboardAppearSettings v-if="inHand.hand.frame === 'where' && whereTab === 'site'" v-model="definition" :disabled="!mayEdit" :point-key="point.key" />
           <StoryboardWhereSettings v-else-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInvitationSettings v-else-if="inHand.hand.frame === 'invitation' && panel === 'frame'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardWordingsSettings v-else-if="panel === 'wordings' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepWording" />
           <StoryboardLookSettings v-else-if="panel === 'look'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardLettersSettings v-else-if="inHand.hand.frame === 'letters'" v-model="definition" :disabled="!mayEdit" />
