@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { chromium, type Page } from '@playwright/test'
+import { chromium } from '@playwright/test'
 import type { House } from '../scripts/house'
 import { CHROMIUM_ARGS } from './chromium'
+import { bareBrowser } from './pipe'
 import { median } from './load'
 
 /** What a customer's page loads, and whether anything on it jumps. */
@@ -15,7 +16,6 @@ export async function benchScript(house: House): Promise<void> {
   const definition = gzipSync(await (await fetch(`${house.place.url}/w/points/form_visit`)).text()).length
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
   const shifts: number[] = []
-  const work: number[] = []
   try {
     for (const width of [1280, 768, 390, 360]) {
       for (const path of ['/contact', '/prices', '/journal/winter-light', '/growing-houses']) {
@@ -37,32 +37,39 @@ export async function benchScript(house: House): Promise<void> {
         await page.close()
       }
     }
-    for (let n = 0; n < 7; n++) work.push(await workOf(await browser.newPage({ viewport: { width: 1280, height: 800 } }), `http://127.0.0.1:${house.place.ports.site}/journal`))
   } finally {
     await browser.close()
   }
-  console.log(`TRAIL     ${median(work).toFixed(1)} ms of script on a page where nothing shows, by a visitor who agreed, at ${THROTTLE}-fold throttling (aim: 20 ms)`)
+  const work = await workOf(`http://127.0.0.1:${house.place.ports.site}/journal`)
+  console.log(`TRAIL     ${median(work).toFixed(1)} ms (${Math.min(...work).toFixed(1)} to ${Math.max(...work).toFixed(1)}) of script on a page where nothing shows, by a visitor who agreed, at ${THROTTLE}-fold throttling (aim: 20 ms)`)
   console.log(`LOADER    ${loader} bytes gzipped (aim: at most 4096)`)
   console.log(`SCRIPT    ${script} bytes gzipped, with the form's definition ${script + definition} (aim: at most 12288)`)
   console.log(`LAYOUT    shift ${Math.max(...shifts)} at most, on ${shifts.length} pages (aim: 0)`)
 }
 
 const THROTTLE = 4
-/** Script time, in ms, that a page takes of a visitor who agreed, in its first seconds. */
-async function workOf(page: Page, address: string): Promise<number> {
-  await page.addInitScript(() => {
-    localStorage.setItem('larkmoss.asked', 'agree')
-    localStorage.setItem('cavlin.visitor', '3f0c1f8e-8a53-4c7e-9d58-0f6e5a2b7c11')
-  })
-  const client = await page.context().newCDPSession(page)
-  await client.send('Performance.enable')
-  await client.send('Emulation.setCPUThrottlingRate', { rate: THROTTLE })
-  await page.goto(address)
-  await page.waitForResponse(r => r.url().endsWith('/w/trail'))
-  await page.waitForTimeout(1500)
-  const { metrics } = await client.send('Performance.getMetrics')
-  await page.close()
-  return 1000 * metrics.find(m => m.name === 'ScriptDuration')!.value
+const LOOKS = 15
+/** Script time, in ms, that a page takes of a visitor who agreed, in its first seconds: the page's own script included. */
+async function workOf(address: string): Promise<number[]> {
+  const browser = await bareBrowser()
+  const work: number[] = []
+  try {
+    for (let n = 0; n < LOOKS; n++) {
+      const page = await browser.page()
+      await page.ask('Emulation.setUserAgentOverride', { userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36' })
+      await page.ask('Page.addScriptToEvaluateOnNewDocument', { source: `localStorage.setItem('larkmoss.asked', 'agree');localStorage.setItem('cavlin.visitor', '3f0c1f8e-8a53-4c7e-9d58-0f6e5a2b7c11')` })
+      await page.ask('Performance.enable')
+      await page.ask('Emulation.setCPUThrottlingRate', { rate: THROTTLE })
+      await page.ask('Page.navigate', { url: address })
+      await new Promise(done => setTimeout(done, 3000))
+      const { metrics } = await page.ask<{ metrics: { name: string; value: number }[] }>('Performance.getMetrics')
+      work.push(1000 * metrics.find(m => m.name === 'ScriptDuration')!.value)
+      await page.close()
+    }
+  } finally {
+    await browser.close()
+  }
+  return work
 }
 
 /** What a module imports at once. */

@@ -11,11 +11,17 @@ const ROUNDS = 3
 const BATCH = 100
 const FEW = 100_000
 const MANY = 5_000_000
+interface Demo { url: string; members: { email: string; password: string }[] }
+async function signedIn(demo: Demo): Promise<string> {
+  const { email, password } = demo.members[0]!
+  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  return signed.headers.getSetCookie()[0]!.split(';')[0]!
+}
 const PAGES = ['/', '/growing-houses', '/prices', '/journal/winter-light', '/contact']
 
 /** Events taken in, against a bare insert of the same rows; how that and a lead's timeline fare with five million of them. */
 export async function benchTrail(house: House): Promise<void> {
-  const demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as { url: string; members: { email: string; password: string }[] }
+  const demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as Demo
   const sql = connect(house.databaseUrl, { max: CONNECTIONS + 1 })
   try {
     await sql`create table if not exists floor_event (at timestamptz not null, visitor_id uuid not null, visit_id uuid not null, kind text not null, path text not null, title text, data jsonb)`
@@ -28,6 +34,7 @@ export async function benchTrail(house: House): Promise<void> {
     console.log(`EVENTS    rate ${small.rate.toFixed(2)} of the floor's with ${FEW.toLocaleString('en')} events, ${large.rate.toFixed(2)} with ${MANY.toLocaleString('en')} (aim: at least 0.50)`)
     console.log(`GROWTH    an event costs ${(100 * (small.perSecond / large.perSecond - 1)).toFixed(0)}% more; against the floor ${(100 * (small.rate / large.rate - 1)).toFixed(0)}% (aim: less than 20%)`)
     await benchTimeline(sql, demo)
+    await benchSegments(sql, demo)
   } finally {
     await sql.end()
   }
@@ -86,11 +93,32 @@ async function floorFor(sql: Sql, seconds: number): Promise<number> {
   return rows / seconds
 }
 
+/** Segments over trail and properties, counted as a marketer builds them; beside them a bare count of the same events. */
+async function benchSegments(sql: Sql, demo: Demo): Promise<void> {
+  const headers = { cookie: await signedIn(demo), 'content-type': 'application/json' }
+  const sector = { fact: 'property.sector', is: 'one_of', value: ['school', 'council', 'restaurant'] }
+  for (const days of [7, 30, null]) {
+    const condition = { all: [{ did: 'page', where: { all: [{ fact: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days }, sector, { none: [{ did: 'event', where: null, times: 1, days }] }] }
+    const times: number[] = []
+    const floors: number[] = []
+    let leads = 0
+    for (let n = 0; n < 7; n++) {
+      const from = performance.now()
+      await sql`select count(*) from trail_event where kind = 'page' and path = '/prices' ${days ? sql`and at >= now() - ${days} * interval '1 day'` : sql``}`
+      floors.push(performance.now() - from)
+      const began = performance.now()
+      const answer = await fetch(`${demo.url}/api/team/segments/count`, { method: 'POST', headers, body: JSON.stringify({ condition }) })
+      leads = (await answer.json() as { leads: number }).leads
+      if (!answer.ok) throw new Error(`${answer.status}`)
+      times.push(performance.now() - began)
+    }
+    console.log(`SEGMENT   ${days ? `of ${days} days` : 'of all time'}: ${leads} people counted in ${median(times).toFixed(0)} ms, ${(median(times) / median(floors)).toFixed(1)} times a bare count of the pages (aim: 1000 ms)`)
+  }
+}
+
 /** The first page of the timelines of people with many visits. */
-async function benchTimeline(sql: Sql, demo: { url: string; members: { email: string; password: string }[] }): Promise<void> {
-  const { email, password } = demo.members[0]!
-  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-  const cookie = signed.headers.getSetCookie()[0]!.split(';')[0]!
+async function benchTimeline(sql: Sql, demo: Demo): Promise<void> {
+  const cookie = await signedIn(demo)
   const leads = await sql<{ leadId: string }[]>`select distinct lead_id from visitor_lead limit 100`
   const times: number[] = []
   for (let n = 0; n < 300; n++) {

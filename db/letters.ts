@@ -13,11 +13,16 @@ export async function insertLetters(tx: Db, cases: Case[]): Promise<void> {
       as r(id uuid, lead_id uuid, entry_id uuid, kind text, subject text, body text, days int, goal jsonb, unless_followed boolean, due_at timestamptz)`
 }
 
-export interface DueLetter { id: string; leadId: string; entryId: string; kind: 'confirm' | 'letter' | 'meeting'; subject: string; body: string; days: number; tries: number; email: string; leftAt: Date | null; /** One of the mails of the same entry had its link followed, and this one is for those who did not. */ done: boolean }
+/** Writes a reminder of something unfinished. It counts as a mail that nobody asked for at once. */
+export const insertReminder = (tx: Tx, r: { id: string; lead: string; unfinished: string; subject: string; text: string; due: Date }) => tx`
+  insert into letter (id, lead_id, unfinished_id, kind, subject, body, days, due_at) values (${r.id}, ${r.lead}, ${r.unfinished}, 'letter', ${r.subject}, ${r.text}, 1, ${r.due})`
+
+export interface DueLetter { id: string; leadId: string; entryId: string | null; kind: 'confirm' | 'letter' | 'meeting'; subject: string; body: string; days: number; tries: number; email: string; leftAt: Date | null; /** One of the mails of the same entry had its link followed, and this one is for those who did not; or what it reminds of was finished. */ done: boolean }
 /** Letters that are due, locked; those in another worker's hands are passed over. */
 export const dueLetters = (tx: Tx, most: number) => tx<DueLetter[]>`
   select t.id, t.lead_id, t.entry_id, t.kind, t.subject, t.body, t.days, t.tries, l.email, l.left_at,
-    t.unless_followed and exists (select from letter o where o.entry_id = t.entry_id and o.followed_at is not null) as done
+    t.unless_followed and exists (select from letter o where o.entry_id = t.entry_id and o.followed_at is not null)
+      or exists (select from unfinished u where u.id = t.unfinished_id and u.finished_at is not null) as done
   from letter t join lead l on l.id = t.lead_id
   where t.sent_at is null and t.dropped is null and t.due_at <= now() and l.email is not null order by t.due_at limit ${most} for update of t skip locked`
 
@@ -33,10 +38,10 @@ export const postponeLetter = (tx: Db, id: string, tries: number) => tries >= 40
   ? dropLetter(tx, id, 'could not be handed over')
   : tx`update letter set tries = tries + 1, due_at = now() + ${Math.min(3600, 5 * 2 ** Math.min(tries, 10))} * interval '1 second' where id = ${id}`
 
-export interface LetterOf { leadId: string; email: string; confirmedAt: Date | null; leftAt: Date | null; kind: string; editionId: string }
+export interface LetterOf { leadId: string; email: string; confirmedAt: Date | null; leftAt: Date | null; kind: string; editionId: string | null }
 export async function letterById(db: Db, id: string): Promise<LetterOf | undefined> {
   return (await db<LetterOf[]>`select t.lead_id, l.email, l.confirmed_at, l.left_at, t.kind, e.edition_id
-    from letter t join lead l on l.id = t.lead_id join entry e on e.id = t.entry_id where t.id = ${id}`)[0]
+    from letter t join lead l on l.id = t.lead_id left join entry e on e.id = t.entry_id where t.id = ${id}`)[0]
 }
 
 /** The address is theirs: what waited for that goes out. @returns false when that was known before */

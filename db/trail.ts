@@ -24,7 +24,8 @@ export async function keepEvents(tx: Db, given: TrailBatch[], at: Date): Promise
   const rows = batches.flatMap((b, i) => b.events.map(e => ({ b: i, t: e.at, k: e.kind, p: e.path, ...(e.title !== null && { n: e.title }), ...(e.data && { d: e.data }) })))
   const fresh = await tx<{ id: string }[]>`
     with fresh as (
-      insert into trail_batch (id, at) select distinct id, ${at}::timestamptz from unnest(${batches.map(b => b.id)}::uuid[]) as b(id) on conflict do nothing returning id),
+      insert into trail_batch (id, at) select distinct id, ${at}::timestamptz from unnest(${batches.map(b => b.id)}::uuid[], ${batches.map(b => b.visit.visitor)}::uuid[]) as b(id, visitor)
+      where not exists (select from forgotten_visitor f where f.visitor_id = b.visitor) on conflict do nothing returning id),
     head as materialized (
       select v.* from jsonb_to_recordset(${heads as never}::jsonb) as v(b int, batch uuid, first timestamptz, id uuid, visitor uuid, site text, referrer text, utm jsonb, source text, language text, device text, place text, robot boolean)
       join fresh on fresh.id = v.batch),
@@ -57,17 +58,17 @@ export async function leadsOfVisitors(db: Db, visitors: string[]): Promise<Map<s
   return new Map(rows.map(r => [r.visitorId, r.leadId]))
 }
 
-export interface PageRow { visitorId: string; at: Date; path: string; title: string | null }
-/** Pages that these browsers read and that belong to no lead yet. */
-export const unclaimedPages = (db: Db, visitors: string[]) => db<PageRow[]>`
-  select e.visitor_id, e.at, e.path, e.title from trail_event e where e.visitor_id = any(${visitors}::uuid[]) and e.kind = 'page' and not exists (
+export interface EarningRow { visitorId: string; kind: string; at: Date; path: string; title: string | null; data: TrailEvent['data'] }
+/** Pages that these browsers read, and events of theirs, that belong to no lead yet. */
+export const unclaimedDeeds = (db: Db, visitors: string[]) => db<EarningRow[]>`
+  select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from trail_event e where e.visitor_id = any(${visitors}::uuid[]) and e.kind in ('page', 'event') and not exists (
     select from visitor_lead v where v.visitor_id = e.visitor_id and e.at < coalesce(v.undone_at, v.until) and (v.undone_at is not null or e.at >= v.since))
   order by e.at limit 2000`
 
-/** Pages that a lead's browsers read while they were the lead's. */
-export const pagesOfLead = (db: Db, lead: string) => db<PageRow[]>`
-  select e.visitor_id, e.at, e.path, e.title from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
-  where v.lead_id = ${lead} and v.undone_at is null and e.kind = 'page' order by e.at limit 2000`
+/** The same of a lead's browsers, while they were the lead's. */
+export const deedsOfLead = (db: Db, lead: string) => db<EarningRow[]>`
+  select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
+  where v.lead_id = ${lead} and v.undone_at is null and e.kind in ('page', 'event') order by e.at limit 2000`
 
 /**
  * Says whose browsers are from now on. Somebody else who is known there ends the time of who was known before;
@@ -94,12 +95,18 @@ export const visitorsOfLead = (db: Db, lead: string) => db<LeadVisitor[]>`
 export const partVisitor = async (db: Db, lead: string, visitor: string, at: Date): Promise<boolean> =>
   (await db`update visitor_lead set undone_at = ${at} where lead_id = ${lead} and visitor_id = ${visitor} and undone_at is null`).count > 0
 
+/** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
+export const joinAgain = async (db: Db, lead: string, visitor: string): Promise<boolean> =>
+  (await db`update visitor_lead v set undone_at = null where lead_id = ${lead} and visitor_id = ${visitor} and undone_at is not null
+    and not exists (select from visitor_lead o where o.visitor_id = v.visitor_id and o.id <> v.id and o.undone_at is null and o.until > v.since and o.since < v.until)`).count > 0
+
 /** Takes everything away that a browser did. @returns the leads it was joined to */
 export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> {
   const rows = await tx<{ leadId: string }[]>`delete from visitor_lead where visitor_id = ${visitor} returning lead_id`
   await tx`delete from trail_event where visitor_id = ${visitor}`
   await tx`delete from visit where visitor_id = ${visitor}`
   await unnameTrials(tx, visitor)
+  await tx`insert into forgotten_visitor (visitor_id, at) values (${visitor}, now()) on conflict do nothing`
   const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
   rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))
   return [...new Set(rows.map(r => r.leadId))]
@@ -126,11 +133,11 @@ export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_
 export const visitsLately = async (db: Db, since: Date): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
 
-export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number; keepUnfinished: boolean }
+export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number; keepUnfinished: boolean; mailUnfinished: boolean }
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
-  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished from site`)[0]!
+  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished from site`)[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`
-  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}`
+  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}, mail_unfinished = ${s.mailUnfinished}`
 
 /** Makes sure that there are parts for the months around a day. */
 export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))
@@ -145,7 +152,10 @@ export async function dropParts(db: Db, before: Date): Promise<string[]> {
   return parts.map(p => p.name)
 }
 
-export const forgetBatches = (db: Db, before: Date) => db`delete from trail_batch where at < ${before}`
+export async function forgetBatches(db: Db, before: Date): Promise<void> {
+  await db`delete from trail_batch where at < ${before}`
+  await db`delete from forgotten_visitor where at < ${before}`
+}
 
 export const visitorOfVisit = async (db: Db, visit: string): Promise<string | null> =>
   (await db<{ visitorId: string }[]>`select visitor_id from visit where id = ${visit}`)[0]?.visitorId ?? null

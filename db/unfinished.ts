@@ -1,4 +1,4 @@
-import type { Answers } from '#core/points/definition'
+import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Db, Tx } from '#db/client'
 
 /** What a visitor typed and did not send. */
@@ -11,7 +11,8 @@ export interface UnfinishedWrite { id: string; visitor: string; point: string | 
 export async function keepTyped(tx: Tx, u: UnfinishedWrite): Promise<{ leadId: string | null } | undefined> {
   return (await tx<{ leadId: string | null }[]>`
     insert into unfinished (id, visitor_id, point_id, edition, form, began_at, last_at, answers, page, turn, sent_at)
-    values (${u.id}, ${u.visitor}, ${u.point}, ${u.edition}, ${u.form}, ${u.began}, ${u.at}, ${u.answers as never}, ${u.page}, ${u.turn}, ${u.sent ? u.at : null})
+    select ${u.id}::uuid, ${u.visitor}::uuid, ${u.point}::uuid, ${u.edition}::int, ${u.form}::text, ${u.began}::timestamptz, ${u.at}::timestamptz, ${u.answers as never}::jsonb, ${u.page}::text, ${u.turn}::int, ${u.sent ? u.at : null}::timestamptz
+    where not exists (select from forgotten_visitor f where f.visitor_id = ${u.visitor}::uuid)
     on conflict (id) do update set last_at = excluded.last_at, answers = excluded.answers, turn = excluded.turn, page = excluded.page, sent_at = coalesce(unfinished.sent_at, excluded.sent_at)
       where unfinished.turn < excluded.turn and unfinished.visitor_id = excluded.visitor_id and unfinished.finished_at is null
     returning lead_id`)[0]
@@ -47,3 +48,16 @@ export async function dropUngiven(tx: Tx, leads: string[]): Promise<string[]> {
 
 /** Forgets what lies too far back. */
 export const forgetTyped = (db: Db, before: Date) => db`delete from unfinished where last_at < ${before}`
+
+export interface LeftUnfinished { id: string; leadId: string; answers: Answers; email: string; firstName: string | null; lastName: string | null; company: string | null; leftAt: Date | null; agreedBefore: boolean; name: string; slug: string; definition: PointDefinition }
+/** What was left so long ago that its point reminds of it, once for each; locked. */
+export const leftUnfinished = (tx: Tx, now: Date, most: number) => tx<LeftUnfinished[]>`
+  select u.id, u.lead_id, u.answers, l.email, l.first_name, l.last_name, l.company, l.left_at, p.name, p.slug, d.definition,
+    exists (select from consent c where c.lead_id = l.id and c.allows <> '{}') as agreed_before
+  from unfinished u join point p on p.id = u.point_id join edition d on d.id = p.live_edition join lead l on l.id = u.lead_id
+  where u.reminded_at is null and u.finished_at is null and l.email is not null and p.archived_at is null
+    and u.last_at > ${now}::timestamptz - interval '14 days' and u.last_at <= ${now}::timestamptz - (d.definition -> 'reminder' ->> 'hours')::int * interval '1 hour'
+    and not exists (select from entry e where e.lead_id = l.id and e.point_id = u.point_id and e.state = 'complete' and e.at >= u.began_at)
+    and not exists (select from unfinished o where o.lead_id = l.id and o.point_id = u.point_id and o.reminded_at is not null and o.reminded_at > ${now}::timestamptz - interval '14 days')
+  order by u.last_at limit ${most} for update of u skip locked`
+export const reminded = (tx: Tx, id: string, at: Date) => tx`update unfinished set reminded_at = ${at} where id = ${id}`

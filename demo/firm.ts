@@ -212,6 +212,7 @@ const SCORECARD = {
     { key: 'asked_care', name: 'Asked about care', points: 20, on: 'entry', when: { fact: 'point', is: 'equal', value: FORMS.care } },
     { key: 'other_entry', name: 'Filled in a form', points: 6, on: 'entry', when: { none: [{ fact: 'point', is: 'one_of', value: [FORMS.visit, FORMS.guide, FORMS.care] }] } },
     { key: 'prices', name: 'Read the prices', points: 8, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/prices' } },
+    { key: 'sums', name: 'Did a heating sum', points: 6, on: 'event', when: { fact: 'event', is: 'equal', value: 'heating sum' } },
     { key: 'houses', name: 'Looked at growing houses', points: 4, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/growing-houses' } },
     { key: 'journal', name: 'Read the journal', points: 2, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/journal' } },
   ],

@@ -39,7 +39,7 @@ function createPage(base: string, followed: boolean) {
   const busy: { with: string | null } = { with: null }
   const trail = createTrail(base)
   const page = watchPage(trail)
-  const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
+  const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, holds, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
   const part = (name: string) => import(`${base}/w/parts/${name}.js`)
   const form = () => part('mount') as Promise<typeof import('./mount')>
   const over = () => part('appear') as Promise<typeof import('./appear')>

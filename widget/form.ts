@@ -1,6 +1,7 @@
-import { pagesOf, type Answers, type PublicPoint } from '#core/points/definition'
+import { pagesOf, type Answers, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
-import { isShown } from '#core/points/shown'
+import type { holds as Holds } from '#core/conditions'
+import { answerFacts } from '#core/points/shown'
 
 /** A form that was drawn, brought to life: questions as their conditions say, pages one at a time. */
 export interface LiveForm {
@@ -12,8 +13,12 @@ export interface LiveForm {
   mark: (flaws: Flaw[], message: string) => void
 }
 
-/** @param parameters of the page's address, for questions that it answers */
-export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams): LiveForm {
+/**
+ * @param parameters of the page's address, for questions that it answers
+ * @param holds judges conditions: the page's script has it already
+ */
+export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams, holds: typeof Holds): LiveForm {
+  const isShown = (q: PublicQuestion, given: Answers) => !q.shownIf || holds(q.shownIf, answerFacts(given))
   const pages = pagesOf(point.questions)
   const sections = [...form.querySelectorAll<HTMLElement>('.cv-page')]
   const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)!

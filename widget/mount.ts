@@ -1,3 +1,4 @@
+import type { holds } from '#core/conditions'
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
@@ -20,6 +21,7 @@ export interface Tools {
   /** Whether what they type may be kept before it is sent. */
   keeps: () => boolean
   record: Trail['record']
+  holds: typeof holds
   onLeave: (done: () => void) => void
   opened: (key: string) => void
   closed: (key: string, answered: boolean) => void
@@ -89,7 +91,7 @@ export function adopt(tools: Tools): void {
 function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, done }: { via: string; placement: string; done?: () => void }, tools: Tools): void {
   const seen = Date.now()
   const use = watchUse(form, point, placement, tools)
-  const live = bring(form, point, new URLSearchParams(location.search))
+  const live = bring(form, point, new URLSearchParams(location.search), tools.holds)
   const typing = watchTyping(form, point, live, tools)
   let sent = { text: '', key: '' }
   form.addEventListener('submit', (event) => {
@@ -115,27 +117,12 @@ export const wordingOf = (point: PublicPoint & { wording?: string }) => point.wo
 function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, tools: Tools): () => { unfinished?: string } {
   let keeper: Promise<Keeper> | null = null
   let ready: Keeper | null = null
-  const read = () => {
-    const answers = live.answers()
-    for (const q of point.questions) if (q.unkept || q.kind === 'file' || q.parameter) delete answers[q.key]
-    return answers
-  }
-  const busy = () => (form.getRootNode() as Document | ShadowRoot).activeElement?.closest<HTMLElement>('[data-question]')?.dataset.question
-  const typed = (left: boolean) => {
-    if (!tools.keeps()) return
-    keeper ??= import('./typed').then((m) => {
-      ready = m.keep(tools.base, { point: point.key, edition: point.edition }, read, busy)
-      tools.onLeave(ready.leave)
-      return ready
-    })
-    keeper.then(k => form.isConnected && k.typed(left), () => {})
-  }
-  form.addEventListener('input', () => typed(false))
-  form.addEventListener('focusout', () => { if (keeper) typed(true) })
-  return () => {
-    const unfinished = ready?.end()
-    return unfinished ? { unfinished } : {}
-  }
+  for (const kind of ['input', 'focusout']) form.addEventListener(kind, () => {
+    if (!tools.keeps() || (!keeper && kind !== 'input')) return
+    keeper ??= import('./typed').then(m => ready = m.keepForm(form, point, live.answers, tools))
+    keeper.then(k => form.isConnected && k.typed(kind !== 'input'), () => {})
+  })
+  return () => ({ unfinished: ready?.end() })
 }
 
 /** Files go beside what would go without them. */

@@ -18,7 +18,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   const clicked: string[] = []
   const standing = new Set<string>()
 
-  const device = () => !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
+  const device = !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
+  const small = matchMedia('(max-width: 640px)')
   function situation(): Situation {
     const now = Date.now()
     const there = new Date(now + site.shift * 60_000)
@@ -28,8 +29,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     return {
       page: { address: location.origin + location.pathname, path: location.pathname, title: document.title, query: Object.fromEntries(new URLSearchParams(location.search)) },
       seconds: (now - opened) / 1000, idle: (now - acted) / 1000, scrolled, leaving, pages: who?.pages ?? 1, clicked, events,
-      visitor: { returning: (who?.visits ?? 1) > 1, source: who?.source ?? page.source(), language: navigator.language.slice(0, 2), device: device() },
-      small: matchMedia('(max-width: 640px)').matches, day: there.toISOString().slice(0, 10), weekday: there.getUTCDay() || 7, hour: there.getUTCHours(), now,
+      visitor: { returning: (who?.visits ?? 1) > 1, source: who?.source ?? page.source(), language: navigator.language.slice(0, 2), device },
+      small: small.matches, day: there.toISOString().slice(0, 10), weekday: there.getUTCDay() || 7, hour: there.getUTCHours(), now,
       typing: held?.matches('input:not([type=submit],[type=button]),textarea,select,[contenteditable]:not([contenteditable=false])') ?? false,
     }
   }
@@ -46,7 +47,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
         if (uninvited && busy.with === a.key) busy.with = null
       }
       if (uninvited) busy.with = a.key
-      import('./appear').then(m => m.appear(a, { ...tools, opened, closed })).then(stands => stands || free(), (error) => {
+      import('./appear.js').then(m => m.appear(a, { ...tools, opened, closed })).then(stands => stands || free(), (error) => {
         free()
         console.warn('Cavlin:', error)
       })
@@ -76,7 +77,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   addEventListener('scroll', () => {
     // Up, fast and far, is how a thumb says that it has seen enough.
     if (scrollY > top || Date.now() - topAt > 400) [top, topAt] = [scrollY, Date.now()]
-    else if (top - scrollY > FLICK_PX && device() !== 'computer') goes()
+    else if (top - scrollY > FLICK_PX && device !== 'computer') goes()
   }, { passive: true })
   document.documentElement.addEventListener('mouseleave', event => event.clientY <= 0 && goes())
   for (const kind of ['pointermove', 'keydown', 'pointerdown', 'scroll']) addEventListener(kind, () => { acted = Date.now() }, { passive: true })
@@ -94,7 +95,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     const key = at.closest<HTMLElement>('[data-cavlin-open]')?.dataset.cavlinOpen
     if (key && standing.has(key) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
       event.preventDefault()
-      import('./appear').then(m => m.openNow(key, { ...tools, opened, closed })).catch(error => console.warn('Cavlin:', error))
+      import('./appear.js').then(m => m.openNow(key, { ...tools, opened, closed })).catch(error => console.warn('Cavlin:', error))
     }
     look()
   }, true)

@@ -1,5 +1,6 @@
-import type { Answers } from '#core/points/definition'
+import type { Answers, PublicPoint } from '#core/points/definition'
 import { known, newId, stored } from './agreement'
+import type { Tools } from './mount'
 
 /** Keeps what visitors who agreed type, before they send it and when they never do. Fetched with the first key that is pressed. */
 const TYPING = 'cavlin.typing'
@@ -24,7 +25,7 @@ export interface Keeper {
  * @param read what stands there now, without what is not to be kept
  * @param busy the field that is being typed into just now
  */
-export function keep(base: string, into: Into, read: () => Answers, busy: () => string | undefined): Keeper {
+function keep(base: string, into: Into, read: () => Answers, busy: () => string | undefined): Keeper {
   const name = 'point' in into ? into.point : into.form
   let timer = 0
   let last = ''
@@ -72,6 +73,19 @@ export function keep(base: string, into: Into, read: () => Answers, busy: () => 
       return begun?.id
     },
   }
+}
+
+/** Keeps what is typed into a form of ours. */
+export function keepForm(form: HTMLFormElement, point: PublicPoint, answersOf: () => Answers, tools: Tools): Keeper {
+  const read = () => {
+    const answers = answersOf()
+    for (const q of point.questions) if (q.unkept || q.kind === 'file' || q.parameter) delete answers[q.key]
+    return answers
+  }
+  const busy = () => (form.getRootNode() as Document | ShadowRoot).activeElement?.closest<HTMLElement>('[data-question]')?.dataset.question
+  const keeper = keep(tools.base, { point: point.key, edition: point.edition }, read, busy)
+  tools.onLeave(keeper.leave)
+  return keeper
 }
 
 const NEVER = /(^|[^a-z])(pass(word|wort)?|pin|card|cc|cv[cv]|iban|account|konto|ssn)([^a-z]|$)/i

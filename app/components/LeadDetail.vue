@@ -49,7 +49,10 @@ async function partFrom(browser: BrowserView): Promise<void> {
   try {
     await api(`/api/team/leads/${props.id}/browsers/${browser.visitorId}`, { method: 'DELETE' })
     await fresh.refresh()
-    say.done('These visits are nobody’s again.')
+    say.done('These visits are nobody’s again.', async () => {
+      await api(`/api/team/leads/${props.id}/browsers/${browser.visitorId}`, { method: 'PUT' })
+      await fresh.refresh()
+    })
   } catch (error) {
     say.failed(error)
   }
@@ -98,7 +101,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
       <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
     </header>
 
-    <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and no letter goes out. It becomes a lead like any other with the first entry they send.</p>
+    <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
     <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
       <ReasonList :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
       <p v-if="lead.labelFloor && lead.labelFloor === lead.label">The label {{ house.labelName(lead.label) }} was given by a form they filled in; the score lifts it, but does not take it away.</p>

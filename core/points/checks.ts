@@ -176,6 +176,7 @@ function letterStops(d: PointDefinition): Own[] {
   const found: Own[] = []
   const texts = [
     ...(d.confirm ? [{ field: 'confirm', name: 'The request to confirm', kind: 'confirm' as const, text: d.confirm }] : []),
+    ...(d.reminder ? [{ field: 'reminder', name: 'The reminder', kind: 'reminder' as const, text: d.reminder }] : []),
     ...d.letters.map((text, i) => ({ field: `letters.${i}`, name: d.letters.length > 1 ? `Mail ${i + 1}` : 'The mail', kind: text.goal ? 'letter with goal' as const : 'letter' as const, text })),
   ]
   for (const { field, name, kind, text } of texts) {
@@ -289,6 +290,7 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     const ratio = contrast(definition.look[a], definition.look[b])
     if (ratio < least) say('look', `look.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
   }
+  if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('letters', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
   definition.letters.forEach((letter, i) => {
     if (letter.subject && !placeholdersIn(letter.subject)?.length) say('letters', `letters.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
   })
@@ -305,6 +307,7 @@ function texts(d: PointDefinition): { frame: FrameName; field: string; text: str
   return [
     { frame: 'questions' as const, field: 'title', text: d.title }, { frame: 'questions' as const, field: 'intro', text: d.intro }, { frame: 'questions' as const, field: 'button', text: d.button },
     { frame: 'thanks' as const, field: 'thanks', text: d.thanks },
+    ...(d.reminder ? [{ frame: 'letters' as const, field: 'reminder.text', text: `${d.reminder.subject} ${d.reminder.text}` }] : []),
     ...(d.confirm ? [{ frame: 'letters' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
     ...d.letters.map((l, i) => ({ frame: 'letters' as const, field: `letters.${i}.text`, text: `${l.subject} ${l.text}` })),
     ...d.questions.flatMap((q, i) => [

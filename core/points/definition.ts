@@ -8,6 +8,7 @@ import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
 import type { Confirmation, Letter } from '#core/points/letters'
 import { HOUSE_LOOK, lookFiles, type DrawnLook, type Look } from '#core/points/look'
 import type { Next } from '#core/points/next'
+import type { Reminder } from '#core/points/reminder'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
 import { trialOf, type Wording } from '#core/points/wordings'
 
@@ -46,6 +47,7 @@ export interface PointDefinition {
   appears: Appearance
   letters: Letter[]
   confirm: Confirmation | null
+  reminder: Reminder | null
   /** Other wordings that are tried beside its own. */
   wordings: Wording[]
 }
@@ -157,6 +159,7 @@ export function blankDefinition(title: string): PointDefinition {
     appears: NOWHERE,
     letters: [],
     confirm: null,
+    reminder: null,
     wordings: [],
   }
 }

@@ -39,8 +39,8 @@ export function placeholdersIn(template: string): string[] | null {
 }
 
 /** What a template may name; `link` only where there is one to follow, `again` and `correct` only in mails to visitors. */
-export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: 'confirm' | 'letter' | 'letter with goal' | 'inside'): string[] {
-  return ['lead.first_name', 'lead.last_name', 'lead.name', 'lead.company', 'lead.email', 'point.name', 'point.title', ...(kind === 'confirm' || kind === 'letter with goal' ? ['link'] : []), ...(kind.startsWith('letter') ? ['again', 'correct'] : []), ...d.questions.map(q => `answer.${q.key}`)]
+export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: 'confirm' | 'reminder' | 'letter' | 'letter with goal' | 'inside'): string[] {
+  return ['lead.first_name', 'lead.last_name', 'lead.name', 'lead.company', 'lead.email', 'point.name', 'point.title', ...(kind === 'confirm' || kind === 'reminder' || kind === 'letter with goal' ? ['link'] : []), ...(kind.startsWith('letter') ? ['again', 'correct'] : []), ...d.questions.map(q => `answer.${q.key}`)]
 }
 
 /** What placeholders stand for in what is written about an entry. */

@@ -15,6 +15,7 @@ import {
 import type { Goal, Letter } from '#core/points/letters'
 import { NEXT_KINDS, type Confirmed, type Next, type NextKind } from '#core/points/next'
 import { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, HOUSE_LOOK, PATTERNS, WIDTHS, type Look, type Mark, type Pattern } from '#core/points/look'
+import type { Reminder } from '#core/points/reminder'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
 import { MOST_WORDINGS, type Wording } from '#core/points/wordings'
 import { check } from '#core/validate'
@@ -68,6 +69,12 @@ class QuestionShape {
   @IsOptional() @IsBoolean() newPage?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(20) @Matches(KEY, { each: true }) @ArrayUnique() allows?: string[]
   @IsOptional() @ValidateNested() @Type(() => FilesShape) files?: FilesShape
+}
+
+class ReminderShape implements Reminder {
+  @IsInt() @Min(1) @Max(168) hours!: number
+  @IsString() @MaxLength(LIMITS.title) subject!: string
+  @IsString() @MaxLength(LIMITS.text) text!: string
 }
 
 class WordingShape implements Wording {
@@ -206,6 +213,7 @@ class DefinitionShape {
   @IsOptional() @ValidateNested() @Type(() => AppearanceShape) appears?: AppearanceShape
   @IsOptional() @IsArray() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ValidateNested({ each: true }) @Type(() => LetterShape) letters?: LetterShape[]
   @IsOptional() @ValidateNested() @Type(() => ConfirmationShape) confirm?: ConfirmationShape | null
+  @IsOptional() @ValidateNested() @Type(() => ReminderShape) reminder?: ReminderShape | null
   @IsOptional() @IsArray() @ArrayMaxSize(MOST_WORDINGS - 1) @ArrayUnique((w: WordingShape) => w?.key, { message: 'Two wordings have the same key' }) @ValidateNested({ each: true }) @Type(() => WordingShape) wordings?: WordingShape[]
 }
 
@@ -249,6 +257,7 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
       appears,
       letters: (value.letters ?? []).map(readLetter),
       confirm: value.confirm ? { subject: value.confirm.subject, text: value.confirm.text, done: value.confirm.done, then: readNext(value.confirm.then) as Confirmed } : null,
+      reminder: value.reminder ? { hours: value.reminder.hours, subject: value.reminder.subject, text: value.reminder.text } : null,
       wordings: (value.wordings ?? []).map(({ key, title, intro, button, invitation, open }) => ({ key, title, intro, button, invitation, open })),
     },
     flaws: [],
@@ -309,6 +318,7 @@ export function completed(stored: PointDefinition): PointDefinition {
     appears: stored.appears ?? NOWHERE,
     letters: (stored.letters ?? []).map(l => ({ ...l, goal: l.goal ?? null, unlessFollowed: l.unlessFollowed ?? false })),
     confirm: stored.confirm ? { ...stored.confirm, then: stored.confirm.then ?? { kind: 'message' } } : null,
+    reminder: stored.reminder ?? null,
     wordings: stored.wordings ?? [],
     questions: stored.questions.map(blankQuestion),
   }

@@ -38,7 +38,7 @@ export function interestLines(card: Scorecard, deed: Deed, facts: Facts, past?: 
 
 /**
  * The lines of a lead after some deeds: fit anew, interest with what is new.
- * A page counts once a day for a rule. Doing it deed by deed or at once gives the same.
+ * A page, or an event of the site's, counts once a day for a rule. Doing it deed by deed or at once gives the same.
  * @param past what they did, for the conditions that ask for it
  */
 export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, deeds: Deed[], now: number, past?: Past): ReasonLine[] {
@@ -46,8 +46,8 @@ export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, d
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const deed of deeds) {
     for (const line of interestLines(card, deed, facts, past)) {
-      if (deed.kind === 'page_view' && seen.has(sameDay(line))) continue
-      if (deed.kind === 'page_view') seen.add(sameDay(line))
+      if (deed.kind !== 'entry' && seen.has(sameDay(line))) continue
+      if (deed.kind !== 'entry') seen.add(sameDay(line))
       kept.push(line)
     }
   }

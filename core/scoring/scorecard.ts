@@ -14,7 +14,7 @@ export interface Scorecard {
   labels: LabelRule[]
 }
 export interface FitRule { key: string; name: string; points: number; when: Condition }
-export interface InterestRule { key: string; name: string; points: number; on: 'entry' | 'page_view'; when: Condition | null }
+export interface InterestRule { key: string; name: string; points: number; on: 'entry' | 'page_view' | 'event'; when: Condition | null }
 /** A label asks for at least this much fit and interest. Lowest first. */
 export interface LabelRule { label: string; fit: number; interest: number }
 
@@ -29,7 +29,7 @@ export function readScorecard(plain: unknown): { scorecard: Scorecard; flaws: []
         halfLifeDays: number(raw.halfLifeDays, 'halfLifeDays', 0.25, 3650),
         fit: list(raw.fit, 'fit').map((r, i) => ({ ...rule(r, `fit.${i}`), when: readCondition(r.when, `fit.${i}.when`) })),
         interest: list(raw.interest, 'interest').map((r, i) => {
-          if (r.on !== 'entry' && r.on !== 'page_view') throw new TypeError(`interest.${i}.on must be entry or page_view`)
+          if (r.on !== 'entry' && r.on !== 'page_view' && r.on !== 'event') throw new TypeError(`interest.${i}.on must be entry, page_view or event`)
           return { ...rule(r, `interest.${i}`), on: r.on, when: r.when == null ? null : readCondition(r.when, `interest.${i}.when`) }
         }),
         labels: list(raw.labels, 'labels').map((l, i) => ({

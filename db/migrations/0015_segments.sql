@@ -12,6 +12,8 @@ create unique index segment_name on segment (lower(name)) where removed_at is nu
 
 -- Which visits were a machine's? They count for nobody.
 create index visit_robot on visit (id) where robot;
+-- Who did one of the rarer things, lately or ever? Pages and how they were read are most of the trail, and not in it.
+create index trail_event_rare on trail_event (kind, at) where kind not in ('page', 'read');
 -- Which of the entries of a point are whose?
 create index entry_who on entry (lead_id, point_id) where state = 'complete';
 

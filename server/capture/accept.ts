@@ -11,12 +11,12 @@ import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByK
 import type { Commit } from '#db/brief'
 import type { Tx } from '#db/client'
 import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
-import { unclaimedPages } from '#db/trail'
+import { unclaimedDeeds } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
 import { enqueueMails } from '#server/jobs/queue'
 import type { Standing } from '#server/standing'
-import { pageDeed } from '#server/trail/deeds'
+import { trailDeed } from '#server/trail/deeds'
 
 /** What came of an entry. */
 export type Accepted =
@@ -107,7 +107,7 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
     leadsForUpdate(tx, emails),
     persons.length ? leadsByKey(tx, persons) : [],
     turnsForUpdate(tx),
-    visitors.length ? unclaimedPages(tx, visitors) : [],
+    visitors.length ? unclaimedDeeds(tx, visitors) : [],
     entriesLately(tx, emails, from, until),
     persons.length ? entriesLatelyByKey(tx, persons, from, until) : [],
     // Behind the lock under which turns are given: nobody else counts meanwhile.
@@ -130,7 +130,7 @@ async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
   const people = asks ? await knownOf(tx, [...new Set([...leads, ...others.map(o => o.lead)].map(l => l.id))]) : null
   const ofVisitors = people ? new Map(await Promise.all(visitors.map(async v => [v, await deedsOfVisitor(tx, v)] as const))) : null
   const deeds = new Map<string, Deed[]>()
-  for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], pageDeed(v.at.getTime(), v.path, v.title)])
+  for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], trailDeed(v)])
   const desk: Desk = {
     scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: personalAddress },
     taken: new Map(taken.map(t => [t.pointId, t.entries])),

@@ -63,7 +63,7 @@ async function sendOne(tx: Tx, post: Post, letter: DueLetter): Promise<boolean> 
 
 /** The calendar file of a letter that confirms a meeting. */
 async function calendarOf(tx: Tx, { kind, entryId }: DueLetter): Promise<{ icalEvent?: IcalAttachment }> {
-  const meeting = kind === 'meeting' ? await meetingToMail(tx, entryId) : undefined
+  const meeting = kind === 'meeting' && entryId ? await meetingToMail(tx, entryId) : undefined
   return meeting ? { icalEvent: { method: 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } } : {}
 }
 

@@ -8,6 +8,7 @@ import { fadeScores } from '#server/jobs/fade'
 import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotice, mailTrial } from '#server/jobs/mail'
 import { FADE, jobQueue, MAIL, prepareQueues, TRIAL, type TrialMail } from '#server/jobs/queue'
+import { writeReminders } from '#server/jobs/reminders'
 import { CHANNEL, say, type Change } from '#server/live/say'
 import { keepTrailTidy } from '#server/trail/tidy'
 
@@ -57,6 +58,7 @@ async function letters(): Promise<void> {
   if (sending) return
   sending = true
   try {
+    await writeReminders(sql, new Date())
     const leads = await sendLetters(sql, post)
     if (leads.length) await say(sql, { leads })
   } catch (error) {

@@ -1,6 +1,14 @@
 import type { Deed } from '#core/scoring/score'
+import type { TrailData } from '#core/trail/events'
 
-/** A page that was read, as something that may earn interest. */
-export function pageDeed(at: number, path: string, title: string | null): Deed {
-  return { kind: 'page_view', at, note: path, facts: name => name === 'page.path' ? path : name === 'page.title' ? title : undefined }
+/** What a visitor did that may earn interest: a page that was read, or an event of the site's own. */
+export interface DeedRow { kind: string; at: Date; path: string; title: string | null; data: TrailData | null }
+
+/** It as a scorecard judges it. */
+export function trailDeed({ kind, at, path, title, data }: DeedRow): Deed {
+  const event = kind === 'event'
+  return {
+    kind: event ? 'event' : 'page_view', at: at.getTime(), note: event ? data?.name ?? '' : path,
+    facts: name => name === 'page.path' ? path : name === 'page.title' ? title : name === 'event' ? data?.name : name.startsWith('event.') ? data?.properties?.[name.slice(6)] : undefined,
+  }
 }

@@ -8,9 +8,9 @@ import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { dropUngiven } from '#db/unfinished'
 import { sawWordings, type TrialSight } from '#db/wordings'
-import { forgetVisitor, keepEvents, leadsOfVisitors, pagesOfLead, partVisitor, type TrailBatch } from '#db/trail'
+import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, deedsOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { aboutLeads } from '#server/segments/about'
-import { pageDeed } from '#server/trail/deeds'
+import { trailDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
 import type { Standing } from '#server/standing'
 
@@ -51,7 +51,7 @@ export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[
     const lead = whose.get(batch.visit.visitor)
     if (!lead) continue
     touched.add(lead)
-    for (const e of batch.events) if (e.kind === 'page') deeds.set(lead, [...deeds.get(lead) ?? [], pageDeed(e.at, e.path, e.title)])
+    for (const e of batch.events) if (e.kind === 'page' || e.kind === 'event') deeds.set(lead, [...deeds.get(lead) ?? [], trailDeed({ ...e, at: new Date(e.at) })])
   }
   // In one order, so that two processes never wait for each other crosswise.
   for (const [lead, done] of [...deeds].sort(([a], [b]) => a < b ? -1 : 1)) {
@@ -91,10 +91,10 @@ async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, Nam
 export async function scoreAgain(tx: Tx, standing: Standing, id: string, at: number): Promise<void> {
   const state = await leadForUpdate(tx, id)
   if (!state) return
-  const ofPages = new Set(standing.scorecard.interest.filter(r => r.on === 'page_view').map(r => r.key))
-  const deeds = (await pagesOfLead(tx, id)).map(v => pageDeed(v.at.getTime(), v.path, v.title))
+  const ofTrail = new Set(standing.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
+  const deeds = (await deedsOfLead(tx, id)).map(trailDeed)
   const { facts, past } = (await aboutLeads(tx, standing, [state], at))(state)
-  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofPages.has(l.rule)), facts, deeds, at, past)
+  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), facts, deeds, at, past)
   await relabel(tx, standing, [state], at)
 }
 
@@ -111,6 +111,13 @@ export async function eraseVisitor(tx: Tx, standing: Standing, visitor: string, 
 /** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */
 export async function part(tx: Tx, standing: Standing, lead: string, visitor: string, at: Date): Promise<boolean> {
   if (!await partVisitor(tx, lead, visitor, at)) return false
+  await scoreAgain(tx, standing, lead, at.getTime())
+  return true
+}
+
+/** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
+export async function rejoin(tx: Tx, standing: Standing, lead: string, visitor: string, at: Date): Promise<boolean> {
+  if (!await joinAgain(tx, lead, visitor)) return false
   await scoreAgain(tx, standing, lead, at.getTime())
   return true
 }

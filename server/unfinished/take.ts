@@ -5,12 +5,12 @@ import { withDeeds } from '#core/scoring/score'
 import type { Typed } from '#core/unfinished/typed'
 import { insertTimeline, leadForUpdate, leadsForUpdate, writeLeads } from '#db/capture'
 import type { Tx } from '#db/client'
-import { leadsOfVisitors, nameVisitors, unclaimedPages } from '#db/trail'
+import { leadsOfVisitors, nameVisitors, unclaimedDeeds } from '#db/trail'
 import { dropUngiven, giveTo, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { newId } from '#server/ids'
 import { aboutLeads } from '#server/segments/about'
 import type { Standing } from '#server/standing'
-import { pageDeed } from '#server/trail/deeds'
+import { trailDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
 
 /** What a visitor who agreed has typed so far. Sent as plain text, so that browsers need not ask first. */
@@ -68,7 +68,7 @@ async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: 
   lead.email = email.address
   lead.emailKey = email.key
   for (const [property, value] of Object.entries(typed.values)) if (propertyOf(lead, property) !== value) setProperty(lead, property, value)
-  const pages = mine ? [] : (await unclaimedPages(tx, [u.visitor])).map(v => pageDeed(v.at.getTime(), v.path, v.title))
+  const pages = mine ? [] : (await unclaimedDeeds(tx, [u.visitor])).map(trailDeed)
   const { facts, past } = (await aboutLeads(tx, standing, mine ? [lead] : [], at))(lead)
   lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, pages, at, past)
   await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])

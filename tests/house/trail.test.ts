@@ -161,7 +161,7 @@ describe('what is no trail', () => {
 })
 
 describe('what the team decides about its site', () => {
-  const settings = { agreement: 'site' as const, notice: '', style: null as string | null, origins: [] as string[], parameters: [] as string[], retentionMonths: 13, keepUnfinished: true }
+  const settings = { agreement: 'site' as const, notice: '', style: null as string | null, origins: [] as string[], parameters: [] as string[], retentionMonths: 13, keepUnfinished: true, mailUnfinished: false }
   it('keeps strange sites out and lets only chosen parameters through', async () => {
     const tamsin = await signedIn('tamsin')
     const put = async (change: object) => {

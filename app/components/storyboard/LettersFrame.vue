@@ -16,13 +16,14 @@ const facts = computed<Facts>(() => {
 })
 function filled(text: string, key = ''): string {
   try {
-    return fillIn(text, { ...facts.value, link: `${origin}/${key === 'confirm' ? 'c' : 'go'}/…` })
+    return fillIn(text, { ...facts.value, link: `${origin}/${{ confirm: 'c', reminder: 'p' }[key] ?? 'go'}/…` })
   } catch {
     return text
   }
 }
 const mails = computed(() => [
   ...(props.definition.confirm ? [{ key: 'confirm', when: 'At once, and nothing else until the link is used', subject: props.definition.confirm.subject, text: props.definition.confirm.text }] : []),
+  ...(props.definition.reminder ? [{ key: 'reminder', when: `Only if they begin and do not send: ${count(props.definition.reminder.hours, 'hour', 'hours')} later`, subject: props.definition.reminder.subject, text: props.definition.reminder.text }] : []),
   ...props.definition.letters.map(l => ({ key: l.key, when: `${l.days ? `${count(l.days, 'day', 'days')} later` : 'At once'}${props.definition.confirm ? ', once they have confirmed' : ''}${l.unlessFollowed ? ', unless they followed a link before' : ''}`, subject: l.subject, text: l.text })),
 ])
 </script>

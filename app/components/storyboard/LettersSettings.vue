@@ -2,6 +2,7 @@
 import { Trash2 } from 'lucide-vue-next'
 import { freshKey, type PointDefinition } from '#core/points/definition'
 import { knownPlaceholders, type Goal, type Letter } from '#core/points/letters'
+import type { Reminder } from '#core/points/reminder'
 import type { Confirmed, Next, NextKind } from '#core/points/next'
 
 /** Mails to whoever completes an entry: the request to confirm, and what follows. */
@@ -25,6 +26,12 @@ function lead(i: number, next: Next): void {
   const { text } = definition.value.letters[i]!
   setLetter(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\n*\{\{link\}\}/g, '') })
 }
+const { data: site } = useSite()
+function remind(on: boolean): void {
+  set({ reminder: on ? { hours: 24, subject: '{{lead.first_name}}, shall we keep it for you?', text: 'Hello {{lead.first_name}},\n\nyou began “{{point.title}}” and did not send it. If you want to go on:\n\n{{link}}\n\nIf not, do nothing; we do not write again about it.' } : null })
+}
+const setReminder = (change: Partial<Reminder>) => set({ reminder: { ...definition.value.reminder!, ...change } })
+const hours = (typed: string | undefined) => Math.min(168, Math.max(1, Math.round(Number(typed)) || 1))
 const mayHang = (i: number) => definition.value.letters.slice(0, i).some(l => l.goal)
 const days = (i: number, typed: string | undefined) => setLetter(i, { days: /^\d{1,2}$/.test(typed?.trim() ?? '') ? Math.min(90, Number(typed)) : 0 })
 </script>
@@ -54,6 +61,18 @@ const days = (i: number, typed: string | undefined) => setLetter(i, { days: /^\d
       <label v-if="mayHang(i) || letter.unlessFollowed" class="tick"><Checkbox :model-value="letter.unlessFollowed" binary :input-id="`letter-${i}-unless`" :disabled="disabled" @update:model-value="setLetter(i, { unlessFollowed: $event })" /> Only to those who have not followed the link of a mail before</label>
     </section>
     <Button v-if="!disabled && definition.letters.length < 5" label="Add a mail" variant="outlined" size="small" @click="add" />
+    <section aria-label="Reminder">
+      <label class="tick"><Checkbox :model-value="definition.reminder !== null" binary input-id="reminder" :disabled="disabled" @update:model-value="remind" /> Remind people who began and did not send</label>
+      <template v-if="definition.reminder">
+        <label for="reminder-hours">So many hours after they stopped</label>
+        <InputText id="reminder-hours" :model-value="String(definition.reminder.hours)" inputmode="numeric" maxlength="3" class="days" @update:model-value="setReminder({ hours: hours($event) })" />
+        <label for="reminder-subject">Subject of the reminder</label>
+        <InputText id="reminder-subject" :model-value="definition.reminder.subject" fluid maxlength="200" @update:model-value="setReminder({ subject: $event ?? '' })" />
+        <label for="reminder-text">Text of the reminder, with the link to the form</label>
+        <Textarea id="reminder-text" :model-value="definition.reminder.text" rows="5" auto-resize fluid @update:model-value="setReminder({ text: $event ?? '' })" />
+        <p class="small faded">It goes out once, to those who ticked that mails are welcome, here or before<template v-if="site && !site.mailUnfinished">. <b>Now it goes to nobody: <NuxtLink to="/settings/site">the site’s settings</NuxtLink> do not allow it</b></template>.</p>
+      </template>
+    </section>
     <details>
       <summary>Placeholders</summary>
       <p class="small faded">In double braces, like <code v-text="'{{lead.first_name}}'" />: {{ knownPlaceholders(definition, 'letter with goal').join(', ') }}.</p>

@@ -43,7 +43,7 @@ const rows = computed(() => [...house.words!.labels].reverse().map(l => ({
         <section aria-labelledby="interest">
           <h2 id="interest">Interest: what they did</h2>
           <p class="faded">Worth half after {{ card.halfLifeDays }} days, a quarter after {{ card.halfLifeDays * 2 }}.</p>
-          <table class="figures"><tbody><tr v-for="rule in card.interest" :key="rule.key"><td>{{ rule.name }}<br><span class="faded small">{{ rule.on === 'entry' ? 'An entry' : 'A page, once a day' }}<template v-if="rule.when">: {{ inWords(rule.when) }}</template></span></td><td class="n">{{ rule.points > 0 ? '+' : '' }}{{ rule.points }}</td></tr></tbody></table>
+          <table class="figures"><tbody><tr v-for="rule in card.interest" :key="rule.key"><td>{{ rule.name }}<br><span class="faded small">{{ { entry: 'An entry', page_view: 'A page, once a day', event: 'An event of the site, once a day' }[rule.on] }}<template v-if="rule.when">: {{ inWords(rule.when) }}</template></span></td><td class="n">{{ rule.points > 0 ? '+' : '' }}{{ rule.points }}</td></tr></tbody></table>
         </section>
       </div>
     </template>

@@ -73,6 +73,7 @@ async function save(): Promise<void> {
         <p id="parameters-flaw" class="brick small">{{ flaws.parameters }}</p>
         <p class="faded small">Everything else behind the question mark of an address stays in the browser: it may be a secret. Where somebody came from (utm_…) is always kept.</p>
         <label class="way"><Checkbox :model-value="form!.keepUnfinished" binary input-id="keep-unfinished" :disabled="!may" @update:model-value="form!.keepUnfinished = $event" /><span><b>Keep what people type and do not send</b><br><span class="faded small">Of those who agreed: in your forms, and in fields of the site’s own that carry <code>data-cavlin-keep</code>. Passwords, payment fields and private properties are never kept.</span></span></label>
+        <label class="way"><Checkbox :model-value="form!.mailUnfinished" binary input-id="mail-unfinished" :disabled="!may || !form!.keepUnfinished" @update:model-value="form!.mailUnfinished = $event" /><span><b>Write to people who began and did not send</b><br><span class="faded small">Once, where a form has a reminder, and only to those who ticked that mails are welcome, there or before.</span></span></label>
         <label for="retention">Months that trails are kept</label>
         <InputText id="retention" :model-value="String(form!.retentionMonths)" inputmode="numeric" class="n" maxlength="3" :invalid="Boolean(flaws.retentionMonths)" aria-describedby="retention-flaw" @update:model-value="setMonths($event)" />
         <p id="retention-flaw" class="brick small">{{ flaws.retentionMonths }}</p>

@@ -21,7 +21,7 @@ export default defineEventHandler(async (event) => {
     if (await confirmLead(tx, letter.leadId, new Date(at))) await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'confirmed', actor: null, payload: { email: letter.email } }])
   })
   await say(sql, { leads: [letter.leadId], jobs: true })
-  const confirm = (await editionById(sql, letter.editionId))?.definition.confirm
+  const confirm = letter.editionId ? (await editionById(sql, letter.editionId))?.definition.confirm : undefined
   if (confirm?.then.kind === 'address') return sendRedirect(event, confirm.then.address, 303)
   const file = confirm?.then.kind === 'file' ? confirm.then.file : null
   return saidPage(event, 'Confirmed', confirm?.done || 'Thank you. We know now that this address is yours.', 200, file && { text: `Download ${file.name}`, url: assetPath(file) })

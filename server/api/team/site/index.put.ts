@@ -16,6 +16,7 @@ class SiteBody {
   @IsArray() @ArrayMaxSize(30) @ArrayUnique() @Matches(/^[\w.-]{1,60}$/, { each: true, message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' }) parameters!: string[]
   @IsInt() @Min(1) @Max(120) retentionMonths!: number
   @IsBoolean() keepUnfinished!: boolean
+  @IsBoolean() mailUnfinished!: boolean
 }
 
 /** What the team decides about its site. */

@@ -1,0 +1,39 @@
+import { nameOf } from '#core/leads'
+import { answerText } from '#core/points/definition'
+import { fillIn } from '#core/points/letters'
+import { mayRemind } from '#core/points/reminder'
+import { completed } from '#core/points/schema'
+import type { Sql } from '#db/client'
+import { insertReminder } from '#db/letters'
+import { siteSettings } from '#db/trail'
+import { leftUnfinished, reminded } from '#db/unfinished'
+import { newId } from '#server/ids'
+
+const AT_ONCE = 50
+
+/**
+ * Writes reminders for what was left unfinished long enough, each once, where the house allows it and the person agreed.
+ * They go out with the letters.
+ * @returns how many were written
+ */
+export async function writeReminders(sql: Sql, now: Date): Promise<number> {
+  const { mailUnfinished } = await siteSettings(sql)
+  if (!mailUnfinished) return 0
+  return await sql.begin(async (tx) => {
+    let written = 0
+    for (const u of await leftUnfinished(tx, now, AT_ONCE)) {
+      const definition = completed(u.definition)
+      await reminded(tx, u.id, now)
+      if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, left: u.leftAt !== null })) continue
+      const facts = {
+        lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
+        answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!)]])),
+        point: { name: u.name, title: definition.title }, link: `${process.env.CAVLIN_URL ?? ''}/p/${u.slug}`, again: '', correct: '',
+      }
+      const { subject, text } = definition.reminder!
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, subject: fillIn(subject, facts).replace(/\s+/g, ' ').trim().slice(0, 300), text: fillIn(text, facts), due: now })
+      written++
+    }
+    return written
+  })
+}
