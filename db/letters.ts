@@ -14,8 +14,8 @@ export async function insertLetters(tx: Db, cases: Case[]): Promise<void> {
 }
 
 /** Writes a reminder of something unfinished. It counts as a mail that nobody asked for at once. */
-export const insertReminder = (tx: Tx, r: { id: string; lead: string; unfinished: string; subject: string; text: string; due: Date }) => tx`
-  insert into letter (id, lead_id, unfinished_id, kind, subject, body, days, due_at) values (${r.id}, ${r.lead}, ${r.unfinished}, 'letter', ${r.subject}, ${r.text}, 1, ${r.due})`
+export const insertReminder = (tx: Tx, r: { id: string; lead: string; unfinished: string; subject: string; text: string }) => tx`
+  insert into letter (id, lead_id, unfinished_id, kind, subject, body, days, due_at) values (${r.id}, ${r.lead}, ${r.unfinished}, 'letter', ${r.subject}, ${r.text}, 1, now())`
 
 export interface DueLetter { id: string; leadId: string; entryId: string | null; kind: 'confirm' | 'letter' | 'meeting'; subject: string; body: string; days: number; tries: number; email: string; leftAt: Date | null; /** One of the mails of the same entry had its link followed, and this one is for those who did not; or what it reminds of was finished. */ done: boolean }
 /** Letters that are due, locked; those in another worker's hands are passed over. */

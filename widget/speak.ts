@@ -35,10 +35,10 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     }
   }
 
+  const oursOf = (a: PublicAppearance) => (audience && audience.until > Date.now() && audience.said[a.key]) || a.nobody
   function look(): void {
     if (document.visibilityState === 'hidden') return
-    const ours = (a: PublicAppearance) => (audience && audience.until > Date.now() && audience.said[a.key]) || a.nobody
-    for (const a of speakers(site.points, situation(), memoryOf, ours, Boolean(busy.with))) {
+    for (const a of speakers(site.points, situation(), memoryOf, oursOf, Boolean(busy.with))) {
       if (standing.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
       standing.add(a.key)
       if (a.placement === 'button') continue
@@ -79,6 +79,21 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     if (scrollY > top || Date.now() - topAt > 400) [top, topAt] = [scrollY, Date.now()]
     else if (top - scrollY > FLICK_PX && device !== 'computer') goes()
   }, { passive: true })
+  // On a phone going back is how people leave. A step of our own, made with their first touch, is what they go back over
+  // first; where nothing has to be said, or the page keeps its own account of steps, nothing is in their way.
+  const step = () => {
+    if (device === 'computer' || history.state !== null || !speakers(site.points, { ...situation(), leaving: true }, memoryOf, oursOf, Boolean(busy.with)).some(a => a.moments.some(m => m.kind === 'leaving'))) return
+    removeEventListener('pointerup', step)
+    const here = location.href
+    history.replaceState({ cavlin: 0 }, '')
+    history.pushState({ cavlin: 1 }, '')
+    addEventListener('popstate', () => {
+      if ((history.state as { cavlin?: number } | null)?.cavlin !== 0 || location.href !== here) return
+      goes()
+      if (!busy.with) history.back()
+    })
+  }
+  addEventListener('pointerup', step)
   document.documentElement.addEventListener('mouseleave', event => event.clientY <= 0 && goes())
   for (const kind of ['pointermove', 'keydown', 'pointerdown', 'scroll']) addEventListener(kind, () => { acted = Date.now() }, { passive: true })
 

@@ -31,7 +31,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
         point: { name: u.name, title: definition.title }, link: `${process.env.CAVLIN_URL ?? ''}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, subject: fillIn(subject, facts).replace(/\s+/g, ' ').trim().slice(0, 300), text: fillIn(text, facts), due: now })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, subject: fillIn(subject, facts).replace(/\s+/g, ' ').trim().slice(0, 300), text: fillIn(text, facts) })
       written++
     }
     return written

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
-import { demo, somebody } from '../support/house'
+import { form } from '../support/forms'
+import { demo, signedIn, somebody } from '../support/house'
 import { axe, otherSite, overflow, signIn } from '../support/pages'
 
 const PERSON_MS = 700
@@ -127,6 +128,39 @@ test('nobody is interrupted while typing, and a phone is left alone', async ({ p
   await phone.waitForTimeout(1500)
   await expect(card(phone)).toHaveCount(0)
   await phone.context().close()
+})
+
+test('on a phone going back is the moment of leaving: once something is said, and the next step back leaves', async ({ browser }) => {
+  const title = `Before you go ${Date.now()}`
+  const { id } = await form((d) => {
+    d.title = title
+    d.appears = { ...d.appears, on: true, placement: 'over', small: true, moments: [{ kind: 'leaving' }], pages: { all: [{ fact: 'page.path', is: 'equal', value: '/asked' }] } }
+  })
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 780 }, hasTouch: true, isMobile: true })).newPage()
+  try {
+    await expect(async () => expect(await (await fetch(`${demo().url}/w/site`)).text()).toContain(title)).toPass()
+    await phone.goto(site())
+    await phone.goto(`${site()}/asked`)
+    await phone.waitForTimeout(1500)
+    await phone.getByRole('heading', { name: 'Thank you' }).tap()
+    await phone.goBack()
+    const dialog = phone.getByRole('dialog', { name: title })
+    await expect(dialog).toBeVisible()
+    expect(phone.url()).toBe(`${site()}/asked`)
+    await phone.keyboard.press('Escape')
+    await expect(dialog).toHaveCount(0)
+    await phone.goBack()
+    await expect(phone.getByRole('heading', { name: 'Rooms of glass' })).toBeVisible()
+    // Where nothing has to be said, one step back is one step back.
+    await phone.goto(`${site()}/journal`)
+    await phone.waitForTimeout(1500)
+    await phone.getByRole('heading', { name: 'Journal', exact: true }).tap()
+    await phone.goBack()
+    await expect(phone.getByRole('heading', { name: 'Rooms of glass' })).toBeVisible()
+  } finally {
+    await (await signedIn('tamsin'))(`/api/team/points/${id}/archived`, 'PUT', { archived: true })
+    await phone.context().close()
+  }
 })
 
 test('who is about to leave is shown a dialog that keeps the focus and gives it back', async ({ page }) => {

@@ -3,8 +3,10 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { demoFile, openHouse, type House } from '../../scripts/house'
+import { connect } from '#db/client'
 import { run } from '../../scripts/run'
 import { placeToTry } from '../../scripts/try-place'
+import { browser } from '../support/browser'
 import { ask, eventually, mails, send, type Demo } from '../support/house'
 
 // A house of its own, which is damaged here.
@@ -26,7 +28,7 @@ const mailbox = (mode: string) => fetch(`${demo.standins.mailbox}/api/mode`, { m
 const hasMail = (email: string) => async () => (await mails(demo)).some(m => m.text.includes(email))
 
 describe('killed in the midst of it', () => {
-  it('the application loses no entry that it answered 201, and tells the owners all the same', async () => {
+  it('the application loses no entry that it answered 201 and no trail that it answered 204, and tells the owners all the same', async () => {
     const kept: string[] = []
     let going = true
     const sender = async (n: number) => {
@@ -37,7 +39,16 @@ describe('killed in the midst of it', () => {
         else await new Promise(r => setTimeout(r, 50))
       }
     }
-    const senders = Array.from({ length: 4 }, (_, n) => sender(n))
+    // Trails come in beside them.
+    const trails: string[] = []
+    const visitor = async () => {
+      while (going) {
+        const b = browser(demo.url)
+        if (await b.reads('/prices').catch(() => 0) === 204) trails.push(b.visit)
+        else await new Promise(r => setTimeout(r, 50))
+      }
+    }
+    const senders = [...Array.from({ length: 4 }, (_, n) => sender(n)), visitor(), visitor()]
     for (let n = 0; n < 2; n++) {
       await new Promise(r => setTimeout(r, 500))
       const before = kept.length
@@ -53,6 +64,11 @@ describe('killed in the midst of it', () => {
         expect([email, leads.length]).toEqual([email, 1])
       }))
     }
+    expect(trails.length).toBeGreaterThan(10)
+    const sql = connect(house.databaseUrl, { max: 1 })
+    const [{ n } = { n: 0 }] = await sql<{ n: number }[]>`select count(distinct visit_id)::int as n from trail_event where visit_id = any(${trails}::uuid[])`
+    await sql.end()
+    expect(n).toBe(trails.length)
     const told = await eventually(async () => {
       const text = (await mails(demo)).map(m => m.text).join('\n')
       return kept.every(email => text.includes(email)) && text

@@ -80,6 +80,10 @@ describe('a trail', () => {
     expect((await (await signedIn('tamsin'))(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(403)
     expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(204)
     expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(404)
+    // It was them after all: the visits and what they earned come back.
+    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'PUT')).status).toBe(204)
+    expect((await leadOf(email)).reasons.map(r => r.rule)).toContain('Read the prices')
+    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(204)
     expect((await leadOf(email)).reasons.map(r => r.rule)).not.toContain('Read the prices')
     expect(visitsIn((await whole(id)).timeline)).toEqual([])
     // Whoever is known there next gets what comes from then on, not what was parted.
@@ -88,6 +92,16 @@ describe('a trail', () => {
     await b.reads('/growing-houses')
     const theirs = await whole((await leadOf(other)).id)
     expect(visitsIn(theirs.timeline).flatMap(v => v.pages.map(p => p.path))).toEqual(['/growing-houses'])
+  })
+  it('earns interest by an event of the site, once a day, also before they said who they are', async () => {
+    const b = browser()
+    const sum = { kind: 'event', path: '/prices', name: 'heating sum', properties: { degrees: 12 } }
+    await b.did([sum])
+    const email = somebody('sum')
+    await enter(email, b.visitor)
+    await b.did([sum])
+    await b.did([{ ...sum, name: 'other' }])
+    expect((await leadOf(email)).reasons.filter(r => r.rule === 'Did a heating sum')).toHaveLength(1)
   })
   it('is erased when its person changes their mind; what they sent stays', async () => {
     const b = browser()
@@ -99,7 +113,10 @@ describe('a trail', () => {
     expect(lead.reasons.map(r => r.rule)).not.toContain('Read the prices')
     const { timeline, browsers } = await whole(lead.id)
     expect([visitsIn(timeline), browsers, timeline.some(l => l.kind === 'entry')]).toEqual([[], [], true])
+    // What was still under way comes too late.
+    expect(await b.reads('/prices')).toBe(204)
     expect(await now(b.visit)).toBeUndefined()
+    expect((await whole(lead.id)).browsers).toEqual([])
   })
   it('of a machine moves no figure', async () => {
     const b = browser()

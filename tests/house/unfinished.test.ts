@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import type { TimelineLine, UnfinishedPayload } from '#core/team'
+import { connect } from '#db/client'
+import { writeReminders } from '#server/jobs/reminders'
 import { browser } from '../support/browser'
 import { form, q } from '../support/forms'
-import { ask, demo, send, signedIn, somebody } from '../support/house'
+import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
 type Lead = { id: string; email: string; firstName: string | null; given: boolean; owner: object | null; reasons: { rule: string }[]; properties: Record<string, unknown> }
 const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]
@@ -86,6 +88,43 @@ describe('what is typed and not sent', () => {
     expect(await leadOf(email)).toBeDefined()
     expect((await fetch(`${demo().url}/w/visitors/${b.visitor}/forget`, { method: 'POST' })).status).toBe(204)
     expect(await leadOf(email)).toBeUndefined()
+  })
+  it('is reminded of once, where the house allows it and the person agreed, and not once they have sent it', async () => {
+    const { key } = await form((d) => {
+      d.questions = [q('mail', 'email', { property: 'email', required: true }), q('first', 'short_text', { property: 'first_name' }), q('ok', 'consent', { label: 'Mails are welcome', allows: ['journal'] })]
+      d.reminder = { hours: 2, subject: '{{lead.first_name}}, shall we keep it?', text: 'Go on here: {{link}}' }
+    })
+    const orla = await signedIn('orla')
+    const site = await (await orla('/api/team/site')).json() as object
+    const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 2 })
+    // The worker knows where Cavlin is to be found.
+    process.env.CAVLIN_URL = demo().url
+    const later = (hours: number) => writeReminders(sql, new Date(Date.now() + hours * 3_600_000))
+    const people = { agreed: somebody('agreed'), silent: somebody('silent'), sent: somebody('sent') }
+    const toThem = async (email: string) => (await mails()).filter(m => m.to.includes(email)).map(m => m.subject)
+    try {
+      const b = { agreed: browser(), silent: browser(), sent: browser() }
+      await b.agreed.types(randomUUID(), { point: key }, { mail: people.agreed, first: 'Ida', ok: 'yes' })
+      await b.silent.types(randomUUID(), { point: key }, { mail: people.silent, first: 'Sil' })
+      const id = randomUUID()
+      await b.sent.types(id, { point: key }, { mail: people.sent, first: 'Sen', ok: 'yes' })
+      await send(key, JSON.stringify({ answers: { mail: people.sent, first: 'Sen', ok: 'yes' }, visitor: b.sent.visitor, unfinished: id }))
+      expect(await later(3)).toBe(0)
+      expect((await orla('/api/team/site', 'PUT', { ...site, mailUnfinished: true })).status).toBe(204)
+      expect(await later(1)).toBe(0)
+      expect(await later(3)).toBe(1)
+      expect(await later(4)).toBe(0)
+      const [mail] = await eventually(async () => { const all = (await mails()).filter(m => m.to.includes(people.agreed)); return all.length ? all : null })
+      expect(mail!.subject).toBe('Ida, shall we keep it?')
+      expect((await fetch(/https?:\/\/\S+\/p\/[\w-]+/.exec(mail!.text)![0])).status).toBe(200)
+      // It ends with a way to leave, which works.
+      const leave = new RegExp(`${demo().url}/leave/[\\w.-]+`).exec(mail!.text)![0]
+      expect((await fetch(leave)).status).toBe(200)
+      expect([await toThem(people.silent), await toThem(people.sent)]).toEqual([[], []])
+    } finally {
+      await orla('/api/team/site', 'PUT', { ...site, mailUnfinished: false })
+      await sql.end()
+    }
   })
   it('that cannot be read is refused with the field, and nothing is kept of machines or where the house says no', async () => {
     const { key } = await asking()
