@@ -126,3 +126,9 @@ async function deedsOf(db: Db, spans: ReturnType<Db>, lead: string | null): Prom
 
 /** What conditions may ask of an entry. */
 export const entryFacts = (point: string | null, answers: Record<string, string | string[]>): PastDeed['facts'] => ({ point, ...Object.fromEntries(Object.entries(answers).map(([k, v]) => [`answer.${k}`, v])) })
+
+/** Where a lead came from first and lately: the sources of their visits. */
+export async function sourcesOf(db: Db, lead: string): Promise<{ first: string | null; latest: string | null }> {
+  const [row] = await db<{ first: string | null; latest: string | null }[]>`select ${db.unsafe(ONES['source.first']!)} as first, ${db.unsafe(ONES['source.latest']!)} as latest from lead l where l.id = ${lead}`
+  return row ?? { first: null, latest: null }
+}

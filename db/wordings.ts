@@ -21,4 +21,6 @@ export const trialCounts = (db: Db, point: string, trial: string) => db<TrialCou
   select wording, count(*)::int as seen, count(answered_at)::int as answered, min(seen_at) as since from trial_visitor where point_id = ${point} and trial = ${trial} group by wording`
 
 /** Whose browser it was is forgotten; the figures stay. */
-export const unnameTrials = (tx: Tx, visitor: string) => tx`update trial_visitor set visitor_id = gen_random_uuid() where visitor_id = ${visitor}`
+export const unnameTrials = (tx: Tx, visitor: string) => tx`update trial_visitor set visitor_id = gen_random_uuid(), unnamed = true where visitor_id = ${visitor}`
+/** The same of everybody whom trails are too old to know. */
+export const unnameOldTrials = (db: Db, before: Date) => db`update trial_visitor set visitor_id = gen_random_uuid(), unnamed = true where seen_at < ${before} and not unnamed`

@@ -9,9 +9,12 @@ const session = useSession()
 const house = useHouse()
 const say = useSay()
 const fresh = useFresh(
-  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[] }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
+  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
 const lead = computed(() => fresh.data.value?.lead ?? null)
 const browsers = computed(() => fresh.data.value?.browsers ?? [])
+const sources = computed(() => fresh.data.value?.sources)
+/** A source as people call it. */
+const from = (source: string) => source === 'direct' ? 'nowhere we know of' : source
 const timeline = computed(() => fresh.data.value?.timeline ?? [])
 const mayWork = computed(() => session.may('work leads'))
 
@@ -139,6 +142,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
         <component :is="part" class="part">What we know</component>
         <div v-if="house.words!.lists.length" class="lists"><label for="on-lists" class="faded">On lists</label><ListPick id="on-lists" :model-value="fresh.data.value?.lists ?? []" :disabled="!mayWork" called="On lists" @update:model-value="act('lists', 'PUT', { lists: $event })" /></div>
         <dl class="facts"><template v-for="fact in facts" :key="fact.key"><dt>{{ fact.name }}</dt><dd><template v-if="fact.files.length"><a v-for="f in fact.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template><template v-else>{{ fact.text }}</template></dd></template></dl>
+        <dl v-if="sources?.first" class="facts"><dt>First came from</dt><dd>{{ from(sources.first) }}</dd><template v-if="sources.latest && sources.latest !== sources.first"><dt>Came lately from</dt><dd>{{ from(sources.latest) }}</dd></template></dl>
         <template v-if="browsers.length">
           <p class="faded browsers">Known on</p>
           <ul class="browsers">

@@ -6,6 +6,8 @@ create table trial_visitor (
   visitor_id uuid not null,
   seen_at timestamptz not null,
   answered_at timestamptz,
+  -- Whose browser it was is forgotten: the id is a random one now.
+  unnamed boolean not null default false,
   primary key (point_id, trial, visitor_id)
 );
 -- In which trials is this browser?

@@ -2,6 +2,7 @@ import { DateTime } from 'luxon'
 import type { Sql } from '#db/client'
 import { dropParts, forgetBatches, makeParts, siteSettings } from '#db/trail'
 import { dropUngiven, forgetTyped, ungiven } from '#db/unfinished'
+import { unnameOldTrials } from '#db/wordings'
 import { TRAIL_LIMITS } from '#core/trail/events'
 
 /**
@@ -16,6 +17,7 @@ export async function keepTrailTidy(sql: Sql, now: Date): Promise<string[]> {
   const { retentionMonths } = await siteSettings(sql)
   const before = today.minus({ months: retentionMonths }).toJSDate()
   await forgetTyped(sql, before)
+  await unnameOldTrials(sql, before)
   await sql.begin(async tx => dropUngiven(tx, await ungiven(tx, before)))
   return await dropParts(sql, before)
 }

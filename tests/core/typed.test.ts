@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { blankQuestion } from '#core/points/definition'
+import { blankDefinition, blankQuestion } from '#core/points/definition'
+import { mayRemind } from '#core/points/reminder'
 import { PLAIN_READING } from '#core/points/values'
 import type { Property } from '#core/properties/kinds'
 import { readTyped, typedInto, typedOnSite } from '#core/unfinished/typed'
@@ -30,6 +31,15 @@ describe('what is typed and not sent', () => {
   })
   it('is never the number of a card', () => {
     expect(readTyped({ a: '4111 1111 1111 1111', b: '4111 1111 1111 1112', c: '5500-0055-5555-5559' })).toEqual({ b: '4111 1111 1111 1112' })
+  })
+  it('is reminded of only where the house allows it, the form does, the person agreed, and has not left since', () => {
+    const asking = { ...blankDefinition('Form'), reminder: { hours: 1, subject: 'x', text: 'y' }, questions: [blankQuestion({ key: 'ok', kind: 'consent', allows: ['journal'] }), blankQuestion({ key: 'terms', kind: 'consent' })] }
+    const all = { allowed: true, agreedBefore: false, left: false }
+    expect(mayRemind(asking, { ok: 'yes' }, all)).toBe(true)
+    expect(mayRemind(asking, {}, { ...all, agreedBefore: true })).toBe(true)
+    // Other words that were ticked allow nothing.
+    for (const [answers, known] of [[{}, all], [{ terms: 'yes' }, all], [{ ok: 'yes' }, { ...all, allowed: false }], [{ ok: 'yes' }, { ...all, left: true, agreedBefore: true }]] as const) expect(mayRemind(asking, answers, known)).toBe(false)
+    expect(mayRemind({ ...asking, reminder: null }, { ok: 'yes' }, all)).toBe(false)
   })
   it('is bounded, and nothing in it can throw or reach an object’s own parts', () => {
     fc.assert(fc.property(fc.anything(), (raw) => {

@@ -121,6 +121,9 @@ describe('what is typed and not sent', () => {
       const leave = new RegExp(`${demo().url}/leave/[\\w.-]+`).exec(mail!.text)![0]
       expect((await fetch(leave)).status).toBe(200)
       expect([await toThem(people.silent), await toThem(people.sent)]).toEqual([[], []])
+      // Who was written to can change their mind as well.
+      expect((await fetch(`${demo().url}/w/visitors/${b.agreed.visitor}/forget`, { method: 'POST' })).status).toBe(204)
+      expect(await leadOf(people.agreed)).toBeUndefined()
     } finally {
       await orla('/api/team/site', 'PUT', { ...site, mailUnfinished: false })
       await sql.end()

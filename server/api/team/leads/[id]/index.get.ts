@@ -3,6 +3,7 @@ import { answerText, type Answers, type Question } from '#core/points/definition
 import { foldVisit } from '#core/trail/visits'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
+import { sourcesOf } from '#db/segments'
 import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
 import { visitorsOfLead } from '#db/trail'
 import { theOffice } from '#server/capture/office'
@@ -31,7 +32,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST), listsOf(sql, id), visitorsOfLead(sql, id)])
+  const [row, timeline, lists, browsers, sources] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
-  return { lead: leadView(row, await cache.standing(), Date.now()), timeline: timeline.map(folded), lists, browsers }
+  return { lead: leadView(row, await cache.standing(), Date.now()), timeline: timeline.map(folded), lists, browsers, sources }
 })
