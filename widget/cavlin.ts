@@ -51,7 +51,10 @@ function createPage(base: string, followed: boolean) {
   /** Fetches what watches for the moment, when there is a point that may appear on this page. */
   function mayAppear(): void {
     const here = pageFacts(location, document.title)
-    if (!speaking && site?.points.some(a => (!a.pages || holds(a.pages, here)) && !(a.except && holds(a.except, here)))) {
+    const pages = page.now().who?.pages ?? 1
+    // What waits for more pages than were read needs nobody to watch for it here.
+    const near = (a: PublicAppearance) => !a.moments.length || a.moments.some(m => m.kind !== 'pages' || m.n <= pages)
+    if (!speaking && site?.points.some(a => near(a) && (!a.pages || holds(a.pages, here)) && !(a.except && holds(a.except, here)))) {
       speaking = (part('speak') as Promise<typeof import('./speak')>).then(m => m.speak(site!, page, tools, busy, events))
       speaking.catch(report)
     }
@@ -73,6 +76,7 @@ function createPage(base: string, followed: boolean) {
       busy.with = null
       if (yes) become()
       else forget(base)
+      speaking?.then(s => s.look(), () => {})
     })).catch(report)
   }
 

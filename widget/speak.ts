@@ -8,6 +8,7 @@ import type { Page } from './page'
 
 /** Watches for the moment at which a point appears. Fetched when one may appear on the page that is open. */
 const TICK_MS = 1000
+const SCROLL_MS = 200
 const FLICK_PX = 500
 interface Audience { said: Record<string, boolean[]>; until: number }
 
@@ -57,6 +58,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   function closed(key: string, answered: boolean): void {
     if (busy.with === key) busy.with = null
     remember(key, answered ? { answeredAt: Date.now() } : { closedAt: Date.now() })
+    // Somebody else may speak now.
+    setTimeout(look)
   }
 
   /** What only the server knows of this person, in a word that it signed and that holds for some minutes. */
@@ -72,9 +75,14 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     leaving = true
     look()
   }
+  let due = 0
   let top = scrollY
   let topAt = 0
   addEventListener('scroll', () => {
+    due ||= setTimeout(() => {
+      due = 0
+      look()
+    }, SCROLL_MS) as unknown as number
     // Up, fast and far, is how a thumb says that it has seen enough.
     if (scrollY > top || Date.now() - topAt > 400) [top, topAt] = [scrollY, Date.now()]
     else if (top - scrollY > FLICK_PX && device !== 'computer') goes()
@@ -114,7 +122,10 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     }
     look()
   }, true)
-  setInterval(look, TICK_MS)
+  document.addEventListener('focusout', () => setTimeout(look))
+  document.addEventListener('visibilitychange', look)
+  // By the clock only where a moment goes by it.
+  if (site.points.some(a => a.period.hours || a.moments.some(m => m.kind === 'seconds' || m.kind === 'idle'))) setInterval(look, TICK_MS)
   void ask().catch(() => {})
   look()
 

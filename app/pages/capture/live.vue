@@ -35,7 +35,7 @@ const named = computed(() => visits.value?.filter(v => v.lead).length ?? 0)
     </div>
     <p v-if="problem && !visits" role="alert" class="brick">{{ problem.message }}</p>
     <div v-if="visits && !visits.length" class="sheet empty"><h2>Nobody is there just now</h2><p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who stays still for five minutes has left.</p></div>
-    <section v-for="p in pages" :key="p.key" class="sheet place" :aria-label="p.title">
+    <section v-for="p in pages" :key="p.key" class="sheet place" :aria-label="`${p.title}, ${p.key.replace(/^\w+:\/\//, '')}`">
       <h2>{{ p.title }} <span class="faded small">{{ p.path }}</span></h2>
       <ul>
         <li v-for="v in p.visits" :key="v.id">
