@@ -17,7 +17,7 @@ const told = shallowRef<Told | null>(null)
 const flaw = ref('')
 const busy = ref(false)
 const MOST = 4 * 1024 * 1024 - 100_000
-const targets = computed(() => [{ key: null, name: 'Nothing: pass it over' }, ...house.words!.properties.filter(p => !p.retired && p.kind !== 'file').map(p => ({ key: p.key, name: p.label }))])
+const targets = computed(() => [{ key: '', name: 'Nothing: pass it over' }, ...house.words!.properties.filter(p => !p.retired && p.kind !== 'file').map(p => ({ key: p.key, name: p.label }))])
 
 async function send(trial: boolean, columns?: (string | null)[]): Promise<Told | null> {
   busy.value = true
@@ -64,13 +64,13 @@ function close(): void {
 <template>
   <Dialog v-model:visible="open" modal :header="`Bring people onto ${list.name}`" :style="{ width: '46rem', maxWidth: '96vw' }" @hide="emit('done')">
     <p>A CSV table with a first line of names: one column of e-mail addresses, and what else you know. Who is known already is found by the address. Nobody is mailed, and nobody gets an owner by it.</p>
-    <label class="file"><span>Table</span><input type="file" accept=".csv,text/csv,text/plain,.tsv,.txt" @change="read"></label>
+    <label class="file"><input type="file" class="unseen" accept=".csv,text/csv,text/plain,.tsv,.txt" @change="read"><span class="pick">Choose the table</span><span class="faded">{{ file || 'a .csv file' }}</span></label>
     <p v-if="busy && !told" class="faded" role="status">Reading {{ file }} …</p>
     <p v-if="flaw" class="brick" role="alert">{{ flaw }}</p>
     <template v-if="told">
       <h3>What the columns fill</h3>
       <ul class="columns">
-        <li v-for="(c, i) in told.columns" :key="i"><span class="header">{{ c.header || `Column ${i + 1}` }}</span><Select :model-value="c.property" :options="targets" option-label="name" option-value="key" size="small" :aria-label="`What ${c.header || `column ${i + 1}`} fills`" @update:model-value="fill(i, $event)" /></li>
+        <li v-for="(c, i) in told.columns" :key="i"><span class="header">{{ c.header || `Column ${i + 1}` }}</span><Select :model-value="c.property ?? ''" :options="targets" option-label="name" option-value="key" size="small" :aria-label="`What ${c.header || `column ${i + 1}`} fills`" @update:model-value="fill(i, $event || null)" /></li>
       </ul>
       <p role="status"><b>{{ count(told.people, 'person', 'people') }}</b>: {{ told.fresh }} new, {{ told.known }} known already.<template v-if="told.some.length"> The first: {{ told.some.map(s => s.email).join(', ') }}</template></p>
       <div v-if="told.wrong" class="flaws"><p class="brick">{{ count(told.wrong, 'thing', 'things') }} cannot be taken in as they stand:</p><ul><li v-for="f in told.flaws" :key="`${f.line}${f.message}`" class="small">Line {{ f.line }}: {{ f.message }}</li></ul></div>
@@ -81,7 +81,7 @@ function close(): void {
 </template>
 
 <style scoped>
-.file { display: grid; gap: 4px; margin: 12px 0; } .file span { font-size: 13px; color: var(--faded); }
+.file { display: inline-flex; gap: 10px; align-items: center; margin: 12px 0; cursor: pointer; position: relative; } .pick { padding: 6px 12px; border: 1px solid var(--spruce); border-radius: 4px; color: var(--spruce); font-weight: 560; } .file:focus-within .pick { outline: 2px solid var(--spruce); outline-offset: 2px; }
 .columns { list-style: none; padding: 0; margin: 6px 0 12px; display: grid; grid-template-columns: repeat(auto-fit, minmax(270px, 1fr)); gap: 6px 18px; }
 .columns li { display: flex; gap: 8px; align-items: center; justify-content: space-between; min-width: 0; }
 .header { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; } .columns .p-select { width: 160px; flex: none; }

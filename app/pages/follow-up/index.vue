@@ -93,7 +93,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
 .head { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: baseline; margin-bottom: 12px; }
 .filters { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; margin-left: auto; }
 .filters .p-multiselect { width: 142px; }
-.search { width: 210px; } .segment { width: 142px; }
+.search { width: 210px; } .segment { width: 158px; }
 .tick { display: flex; gap: 7px; align-items: center; }
 .cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }
 .cell a { font-weight: 600; color: inherit; text-decoration: none; }

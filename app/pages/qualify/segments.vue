@@ -118,7 +118,7 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
     <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
     <div class="head"><h1>Segments and lists</h1><span class="faded">Segments describe people and keep themselves right; lists hold whom somebody put there</span></div>
     <p v-if="problem && !segments" role="alert" class="brick">{{ problem.message }}</p>
-    <div class="panes">
+    <div class="panes" :class="{ one: chosen }">
       <div>
         <section class="sheet" aria-labelledby="segments">
           <div class="title"><h2 id="segments">Segments</h2><Button v-if="mayEdit" label="New segment" size="small" @click="choose('new')"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button></div>
@@ -130,6 +130,7 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
         <ListTable :may-edit="mayEdit" />
       </div>
       <section v-if="draft" class="sheet editor" aria-label="The segment in hand">
+        <Button label="All segments and lists" variant="text" size="small" class="back" @click="choose('')" />
         <label for="segment-name">Name</label>
         <InputText id="segment-name" v-model="draft.name" maxlength="60" fluid :disabled="!mayEdit" placeholder="Read the prices twice" :aria-invalid="Boolean(flaw)" aria-describedby="segment-flaw" />
         <div class="count" role="status">
@@ -181,6 +182,7 @@ a[aria-current] { background: var(--wash); }
 .some { columns: 2; gap: 20px; } .some li { break-inside: avoid; padding: 2px 0; overflow-wrap: anywhere; }
 .do { display: flex; flex-wrap: wrap; gap: 8px; } .away { margin-left: auto; }
 .idle { padding: 40px; text-align: center; }
-@media (max-width: 900px) { .panes { grid-template-columns: minmax(0, 1fr); } .rule { padding-top: 8px; border-top: 1px solid var(--rule); }
+.back { display: none; }
+@media (max-width: 900px) { .one > :first-child { display: none; } .back { display: inline-flex; justify-self: start; } .count { position: static; } .panes { grid-template-columns: minmax(0, 1fr); } .rule { padding-top: 8px; border-top: 1px solid var(--rule); }
 .some { columns: 1; } }
 </style>

@@ -1,5 +1,6 @@
 import { defineEventHandler } from 'h3'
 import { answerText, type Answers, type Question } from '#core/points/definition'
+import type { Property } from '#core/properties/kinds'
 import { foldVisit } from '#core/trail/visits'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
@@ -13,11 +14,11 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** A visit stands in the timeline with its pages, what was typed with the words of its questions. */
-function folded(row: TimelineRow) {
+function folded(row: TimelineRow, properties: Property[]) {
   if (row.kind === 'unfinished') {
     const { definition, answers, ...rest } = row.payload as { definition: Question[] | null; answers: Answers }
     const asked = (key: string) => definition?.find(q => q.key === key)
-    return { ...row, payload: { ...rest, answers: Object.entries(answers).sort(([a], [b]) => (definition ?? []).findIndex(q => q.key === a) - (definition ?? []).findIndex(q => q.key === b)).map(([key, answer]) => ({ question: asked(key)?.label ?? key, text: asked(key) ? answerText(asked(key)!, answer) : [answer].flat().join(', ') })) } }
+    return { ...row, payload: { ...rest, answers: Object.entries(answers).sort(([a], [b]) => (definition ?? []).findIndex(q => q.key === a) - (definition ?? []).findIndex(q => q.key === b)).map(([key, answer]) => ({ question: asked(key)?.label ?? properties.find(p => p.key === key)?.label ?? key, text: asked(key) ? answerText(asked(key)!, answer) : [answer].flat().join(', ') })) } }
   }
   if (row.kind !== 'visit') return row
   const { trail, ...visit } = row.payload as unknown as VisitRow
@@ -34,5 +35,6 @@ export default defineEventHandler(async (event) => {
   const id = idFrom(event)
   const [row, timeline, lists, browsers, sources] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
-  return { lead: leadView(row, await cache.standing(), Date.now()), timeline: timeline.map(folded), lists, browsers, sources }
+  const standing = await cache.standing()
+  return { lead: leadView(row, standing, Date.now()), timeline: timeline.map(line => folded(line, standing.properties)), lists, browsers, sources }
 })
