@@ -83,6 +83,11 @@ function didPiece({ did, where, times, days }: DeedTest, now: number): Piece {
 export const countFor = async (db: Db, condition: Condition, now: number): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from lead l where ${overLeads(db, condition, now)}`)[0]!.n
 
+/** How many leads a condition holds for, of how many, and the most interested of them: read once. */
+export const whoIsIn = async (db: Db, condition: Condition, now: number, most: number): Promise<{ leads: number; of: number; some: string[] }> =>
+  (await db<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest from lead l where ${overLeads(db, condition, now)})
+    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest desc, id limit ${most}) as some`)[0]!
+
 /** Whether a condition holds for a lead. */
 export const holdsForLead = async (db: Db, condition: Condition, lead: string, now: number): Promise<boolean> =>
   (await db`select 1 from lead l where l.id = ${lead} and ${overLeads(db, condition, now)}`).length > 0

@@ -18,6 +18,9 @@ export async function keepTyped(tx: Tx, u: UnfinishedWrite): Promise<{ leadId: s
     returning lead_id`)[0]
 }
 
+/** Whether a lead is not yet given. */
+export const isUngiven = async (db: Db, lead: string): Promise<boolean> => (await db`select 1 from lead where id = ${lead} and given_at is null`).length > 0
+
 export const giveTo = (tx: Tx, id: string, lead: string | null) => tx`update unfinished set lead_id = ${lead} where id = ${id}`
 
 /** What these browsers had typed into points became entries: nothing of it is kept, and what still comes is passed over. */

@@ -6,8 +6,8 @@ import type { Property, PropertyValue } from '#core/properties/kinds'
 /** What was typed and not sent, as it may be kept. */
 export interface Typed {
   answers: Answers
-  /** An address that was typed whole, wherever it stands. */
-  email: { address: string; key: string } | null
+  /** An address that was typed whole, wherever it stands. Not `sure` where something else was asked: it may be somebody else's. */
+  email: { address: string; key: string; sure: boolean } | null
   /** What it says about the person, by property. */
   values: Record<string, PropertyValue>
 }
@@ -45,8 +45,10 @@ export function typedInto(questions: Question[], raw: Answers, settled: string[]
     const read = readValue({ ...q, limits: undefined } as never, answers[q.key]!, reading)
     if ('value' in read && !addressIn(read.value)) values[q.property] = read.value
   }
-  const first = kept.filter(q => q.property === 'email' || q.kind === 'email')
-  return { answers, values, email: findAddress([...first, ...kept].filter(q => settled.includes(q.key) && q.kind !== 'consent').map(q => answers[q.key]!)) }
+  const left = kept.filter(q => settled.includes(q.key) && q.kind !== 'consent')
+  const asked = left.filter(q => q.property === 'email' || q.kind === 'email')
+  const texts = (some: Question[]) => some.map(q => answers[q.key]!)
+  return { answers, values, email: findAddress(texts(asked), true) ?? findAddress(texts(left), false) }
 }
 
 /**
@@ -64,17 +66,18 @@ export function typedOnSite(raw: Answers, settled: string[], properties: Propert
     const read = readValue(property as never, text, reading)
     if ('value' in read && !addressIn(read.value)) values[key] = read.value
   }
-  const keys = Object.keys(answers).filter(k => settled.includes(k)).sort((a, b) => Number(b === 'email') - Number(a === 'email'))
-  return { answers, values, email: findAddress(keys.map(k => answers[k]!)) }
+  const left = Object.keys(answers).filter(k => settled.includes(k))
+  const texts = (keys: string[]) => keys.map(k => answers[k]!)
+  return { answers, values, email: findAddress(texts(left.filter(k => /mail/i.test(k))), true) ?? findAddress(texts(left), false) }
 }
 
-const addressIn = (value: PropertyValue) => findAddress([value]) !== null
+const addressIn = (value: PropertyValue) => findAddress([value], false) !== null
 /** The first whole e-mail address in some texts, alone or among other words. */
-function findAddress(texts: (string | string[])[]): Typed['email'] {
+function findAddress(texts: (string | string[])[], sure: boolean): Typed['email'] {
   for (const text of texts.flat()) {
     for (const word of text.split(/[\s,;<>()"']+/)) {
       const email = word.includes('@') ? parseEmail(word.replace(/^mailto:/i, '').replace(/[.:!?]+$/, '')) : null
-      if (email) return { address: email.address, key: email.key }
+      if (email) return { address: email.address, key: email.key, sure }
     }
   }
   return null

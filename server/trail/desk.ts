@@ -1,5 +1,6 @@
 import { trialOf, wordingsOf } from '#core/points/wordings'
 import { gather, gotInTheWay } from '#server/capture/gather'
+import { brief } from '#db/brief'
 import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
@@ -46,7 +47,11 @@ function createTrailDesk() {
     const standing = await cache.standing()
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
-    const leads = await sql.begin(tx => takeTrail(tx, standing, requests.flatMap(r => r.batches), points, now))
+    const leads = await brief(sql, async (tx, commit) => {
+      const touched = await takeTrail(tx, standing, requests.flatMap(r => r.batches), points, now)
+      await commit()
+      return touched
+    })
     tell(leads)
     return requests.map(() => null)
   }, gotInTheWay, 200)

@@ -40,11 +40,11 @@ export class TrailBody {
  * @returns the leads whose screens change
  */
 export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<string[]> {
-  const fresh = await keepEvents(tx, batches, at)
+  // Whose the browsers are is asked in the same breath.
+  const [fresh, whose] = await Promise.all([keepEvents(tx, batches, at), leadsOfVisitors(tx, [...new Set(batches.map(b => b.visit.visitor))])])
   const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
   if (!news.length) return []
   await countLooks(tx, news, points, at)
-  const whose = await leadsOfVisitors(tx, [...new Set(news.map(b => b.visit.visitor))])
   const touched = new Set<string>()
   const deeds = new Map<string, Deed[]>()
   for (const batch of news) {

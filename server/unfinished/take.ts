@@ -6,7 +6,7 @@ import type { Typed } from '#core/unfinished/typed'
 import { insertTimeline, leadForUpdate, leadsForUpdate, writeLeads } from '#db/capture'
 import type { Tx } from '#db/client'
 import { leadsOfVisitors, nameVisitors, unclaimedDeeds } from '#db/trail'
-import { dropUngiven, giveTo, keepTyped, type UnfinishedWrite } from '#db/unfinished'
+import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { newId } from '#server/ids'
 import { aboutLeads } from '#server/segments/about'
 import type { Standing } from '#server/standing'
@@ -44,7 +44,9 @@ export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, 
   const at = u.at.getTime()
   const known = (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor) ?? null
   const before = kept.leadId
-  const lead = typed.email ? await ofAddress(tx, standing, u, typed, typed.email, before, at) : before ?? known
+  // Somebody whom we know may well write down another's address; only where they are asked for theirs is it them.
+  const email = typed.email && (typed.email.sure || !known || await isUngiven(tx, known)) ? typed.email : null
+  const lead = email ? await ofAddress(tx, standing, u, typed, email, before, at) : before ?? known
   if (!lead) return []
   if (lead !== before) await giveTo(tx, u.id, lead)
   // They had mistyped it: who that would have been is nobody.

@@ -20,13 +20,14 @@ describe('what is typed and not sent', () => {
   it('tells an address in whichever field it stands, once nobody is typing there any more', () => {
     expect(into({ name: 'Ida@Firm.example' })).toMatchObject({ email: { key: 'ida@firm.example' }, values: {} })
     expect(into({ text: 'Write to <ida@firm.example>, please.' }).email?.key).toBe('ida@firm.example')
-    expect(into({ name: 'other@firm.example', mail: 'ida@firm.example' }).email?.key).toBe('ida@firm.example')
+    expect(into({ name: 'other@firm.example', mail: 'ida@firm.example' }).email).toMatchObject({ key: 'ida@firm.example', sure: true })
+    expect(into({ text: 'My colleague is other@firm.example' }).email).toMatchObject({ sure: false })
     expect(into({ mail: 'ida@firm.ex' }, []).email).toBeNull()
     expect(into({ mail: 'ida@' }).email).toBeNull()
   })
   it('of the site’s own fields fills the property that the mark names, and nothing private', () => {
     const typed = typedOnSite(readTyped({ email: 'ida@firm.example', first_name: 'Ida', phone: '0612345678', question: 'When?' }), ['email', 'first_name', 'phone', 'question'], PROPERTIES, PLAIN_READING)
-    expect(typed).toMatchObject({ answers: { email: 'ida@firm.example', first_name: 'Ida', question: 'When?' }, values: { first_name: 'Ida' }, email: { key: 'ida@firm.example' } })
+    expect(typed).toMatchObject({ answers: { email: 'ida@firm.example', first_name: 'Ida', question: 'When?' }, values: { first_name: 'Ida' }, email: { key: 'ida@firm.example', sure: true } })
     expect(typed.answers.phone).toBeUndefined()
   })
   it('is never the number of a card', () => {

@@ -69,6 +69,19 @@ describe('what is typed and not sent', () => {
     expect(lead).toMatchObject({ firstName: 'Known', given: true })
     expect(left(await timelineOf(lead.id))).toHaveLength(1)
   })
+  it('of somebody whom we know is theirs, also where they write down another’s address', async () => {
+    const { key } = await asking()
+    const b = browser()
+    const [email, other] = [somebody('writer'), somebody('colleague')]
+    await send(key, JSON.stringify({ answers: { mail: email }, visitor: b.visitor }))
+    const id = randomUUID()
+    for (const words of ['Please write to', 'Please do write to']) await b.types(id, { form: 'Ask the gardener' }, { question: `${words} ${other}` })
+    expect(await leadOf(other)).toBeUndefined()
+    expect(left(await timelineOf((await leadOf(email))!.id))).toHaveLength(1)
+    // Asked for their own address they may give another: then it is somebody else at this computer.
+    await b.types(randomUUID(), { point: key }, { mail: other })
+    expect(await leadOf(other)).toMatchObject({ given: false })
+  })
   it('in the site’s own form is kept by its marks, and told from what was sent there', async () => {
     const b = browser()
     const [id, email] = [randomUUID(), somebody('gardener')]

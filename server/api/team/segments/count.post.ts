@@ -1,9 +1,10 @@
 import { IsObject } from 'class-validator'
 import { defineEventHandler } from 'h3'
-import { writtenOut } from '#core/segments/segment'
-import { leadPage } from '#db/leads'
-import { theOffice } from '#server/capture/office'
 import { nameOf } from '#core/leads'
+import { writtenOut } from '#core/segments/segment'
+import { briefLeads } from '#db/leads'
+import { whoIsIn } from '#db/segments'
+import { theOffice } from '#server/capture/office'
 import { readTests } from '#server/segments/read'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -19,9 +20,10 @@ export default defineEventHandler(async (event) => {
   const { sql, cache } = theOffice()
   const { segments } = await cache.standing()
   const condition = writtenOut(readTests((await readChecked(event, Asked)).condition), segments)
-  const [{ rows, total }, [all]] = await Promise.all([
-    leadPage(sql, { condition }, 'interest', true, { from: 0, size: SHOWN }),
-    sql<{ n: number }[]>`select count(*)::int as n from lead`,
-  ])
-  return { leads: total, of: all!.n, some: rows.map(row => ({ id: row.id, name: nameOf(row), company: row.company, label: row.label })) }
+  const { leads, of, some } = await whoIsIn(sql, condition, Date.now(), SHOWN)
+  const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
+  return { leads, of, some: some.flatMap((id) => {
+    const lead = people.get(id)
+    return lead ? [{ id, name: nameOf(lead), company: lead.company, label: lead.label }] : []
+  }) }
 })
