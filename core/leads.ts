@@ -52,7 +52,7 @@ export function factsOf(lead: LeadState): Facts {
     if (name === 'label') return lead.label
     if (name === 'status') return lead.status
     if (name === 'owner') return lead.ownerId
-    if (name === 'created') return new Date(lead.createdAt).toISOString()
+    if (name === 'created') return new Date(lead.createdAt).toISOString().slice(0, 10)
     if (name === 'given') return lead.givenAt === null ? 'no' : 'yes'
     if (name === 'waiting') return lead.waitingSince === null ? 'no' : 'yes'
     return name.startsWith('property.') ? propertyOf(lead, name.slice(9)) : undefined

@@ -1,8 +1,8 @@
 import type { Condition } from '#core/conditions'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
-import type { Db } from '#db/client'
-import { overLeads } from '#db/segments'
+import type { Db, Sql } from '#db/client'
+import { overLeads, readThrough } from '#db/segments'
 
 /** A lead as it is read: columns as they stand, the score still to be worked out from its lines. */
 export interface LeadRow {
@@ -57,7 +57,10 @@ function where(db: Db, f: Filter) {
 }
 
 /** One page of leads, sorted in the database, and how many there are in all. */
-export async function leadPage(db: Db, f: Filter, sort: SortKey, down: boolean, page: { from: number; size: number }): Promise<{ rows: LeadRow[]; total: number }> {
+export const leadPage = (sql: Sql, f: Filter, sort: SortKey, down: boolean, page: { from: number; size: number }): Promise<{ rows: LeadRow[]; total: number }> =>
+  f.condition ? readThrough(sql, tx => pageOf(tx, f, sort, down, page)) : pageOf(sql, f, sort, down, page)
+
+async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: { from: number; size: number }): Promise<{ rows: LeadRow[]; total: number }> {
   const by = {
     name: db`lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
     company: db`lower(l.company)`, label: db`(select rank from label where key = l.label)`, interest: db`l.interest`, fit: db`l.fit`, owner: db`lower(o.name)`,

@@ -2,7 +2,7 @@ import { compiled, piece, type Column, type Piece } from '#core/conditions-sql'
 import type { Condition, DeedKind, DeedTest } from '#core/conditions'
 import type { Known, PastDeed } from '#core/segments/person'
 import type { Segment } from '#core/segments/segment'
-import type { Db } from '#db/client'
+import type { Db, Sql, Tx } from '#db/client'
 
 /** All segments by name. */
 export const segments = (db: Db) => db<Segment[]>`select id, name, condition from segment where removed_at is null order by lower(name)`
@@ -79,14 +79,26 @@ function didPiece({ did, where, times, days }: DeedTest, now: number): Piece {
     where v.undone_at is null and e.kind = ${did}::text and ${within('e.at')} and ${which(eventColumn)} and not exists (select from visit t where t.id = e.visit_id and t.robot) ${often('v.lead_id')})`
 }
 
+/**
+ * Reads for conditions over all leads. Somebody with ten thousand events looks to the planner like everybody else, and going
+ * through the trail person by person then takes many times what reading it through takes: so it is read through.
+ */
+export async function readThrough<T>(sql: Sql, read: (tx: Tx) => Promise<T>): Promise<T> {
+  const { result } = await sql.begin('read only', async (tx) => {
+    await tx`set local enable_nestloop = off`
+    return { result: await read(tx) }
+  }) as { result: T }
+  return result
+}
+
 /** How many leads a condition holds for. */
-export const countFor = async (db: Db, condition: Condition, now: number): Promise<number> =>
-  (await db<{ n: number }[]>`select count(*)::int as n from lead l where ${overLeads(db, condition, now)}`)[0]!.n
+export const countFor = async (sql: Sql, condition: Condition, now: number): Promise<number> => await readThrough(sql, async tx =>
+  (await tx<{ n: number }[]>`select count(*)::int as n from lead l where ${overLeads(tx, condition, now)}`)[0]!.n)
 
 /** How many leads a condition holds for, of how many, and the most interested of them: read once. */
-export const whoIsIn = async (db: Db, condition: Condition, now: number, most: number): Promise<{ leads: number; of: number; some: string[] }> =>
-  (await db<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest from lead l where ${overLeads(db, condition, now)})
-    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest desc, id limit ${most}) as some`)[0]!
+export const whoIsIn = async (sql: Sql, condition: Condition, now: number, most: number): Promise<{ leads: number; of: number; some: string[] }> => await readThrough(sql, async tx =>
+  (await tx<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest from lead l where ${overLeads(tx, condition, now)})
+    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest desc, id limit ${most}) as some`)[0]!)
 
 /** Whether a condition holds for a lead. */
 export const holdsForLead = async (db: Db, condition: Condition, lead: string, now: number): Promise<boolean> =>

@@ -3,7 +3,7 @@ import { factsOf, type LeadState } from '#core/leads'
 
 /** Something that somebody did, and what conditions may ask of it. `at` in milliseconds since 1970. */
 export interface PastDeed { kind: DeedKind; at: number; facts: Record<string, string | string[] | null | undefined> }
-/** What is known of a lead beside the lead itself. Times as ISO 8601. */
+/** What is known of a lead beside the lead itself. Times are days, in UTC, as ISO 8601 writes them. */
 export interface Known {
   lists: string[]; fit: number; interest: number; statusSince: string
   firstSource: string | null; latestSource: string | null; lastVisit: string | null
@@ -30,7 +30,7 @@ export function personFacts(lead: LeadState, known: Known): Facts {
       case 'last_visit': return known.lastVisit
       case 'last_entry': {
         const entries = known.deeds.filter(d => d.kind === 'entry')
-        return entries.length ? new Date(Math.max(...entries.map(d => d.at))).toISOString() : null
+        return entries.length ? new Date(Math.max(...entries.map(d => d.at))).toISOString().slice(0, 10) : null
       }
       default: return own(name)
     }

@@ -151,14 +151,14 @@ const UNKNOWN: Known = { lists: [], fit: 0, interest: 0, statusSince: '', firstS
 /** What conditions may ask of the lead of a case: what was known, what this browser did before, and the entry itself, which counts once. */
 function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastDeed[]>, { intake, lead }: Pick<Case, 'intake' | 'lead'>, halfLifeDays: number) {
   let own = known.get(lead.id)
-  if (!own) known.set(lead.id, own = { ...UNKNOWN, statusSince: new Date(intake.at).toISOString(), deeds: [] })
+  if (!own) known.set(lead.id, own = { ...UNKNOWN, statusSince: new Date(intake.at).toISOString().slice(0, 10), deeds: [] })
   const joining = (intake.visitor && ofVisitors.get(intake.visitor)) || []
   if (intake.visitor) ofVisitors.delete(intake.visitor)
   const visits = joining.filter(d => d.kind === 'visit').sort((a, b) => a.at - b.at)
   const entry: PastDeed & { id: string } = { id: intake.entryId, kind: 'entry', at: intake.at, facts: entryFacts(intake.point.key, intake.answers) }
   const counted = own.deeds.some(d => (d as { id?: string }).id === intake.entryId)
   own.deeds = [...own.deeds, ...joining, ...(counted ? [] : [entry])]
-  if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.facts['visit.source'], latestSource: visits.at(-1)!.facts['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString() })
+  if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.facts['visit.source'], latestSource: visits.at(-1)!.facts['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString().slice(0, 10) })
   own.lists = [...new Set([...own.lists, ...intake.edition.definition.afterwards.lists])]
   const { fit, interest } = scoreAt(lead.reasons, intake.at, halfLifeDays)
   Object.assign(own, { fit, interest })

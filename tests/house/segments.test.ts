@@ -79,7 +79,7 @@ describe('a segment', () => {
       const here = leads.filter(lead => holdsFor(condition, lead, known.get(lead.id)!, NOW)).map(l => l.id)
       if (here.length && here.length < ids.length) some++
       expect(there).toEqual(here)
-    }), { numRuns: 600 })
+    }), { numRuns: 1500 })
     // The property says something only where conditions tell people apart.
     expect(some).toBeGreaterThan(40)
   }, 120_000)
