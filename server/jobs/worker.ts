@@ -58,9 +58,10 @@ async function letters(): Promise<void> {
   if (sending) return
   sending = true
   try {
-    await writeReminders(sql, new Date())
     const leads = await sendLetters(sql, post)
     if (leads.length) await say(sql, { leads })
+    // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
+    await writeReminders(sql, new Date())
   } catch (error) {
     console.error('Letters could not be sent and will be tried again:', (error as Error).message)
   } finally {
