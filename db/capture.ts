@@ -2,7 +2,7 @@ import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
 import type { ReasonLine } from '#core/scoring/score'
-import type { Db, Tx } from '#db/client'
+import type { Db, Piece, Statement, Tx } from '#db/client'
 import { keepFiles } from '#db/files'
 import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
@@ -11,60 +11,90 @@ import { nameVisitors } from '#db/trail'
 import { finish } from '#db/unfinished'
 import { answeredWordings } from '#db/wordings'
 
-/** What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one. */
+/**
+ * What the capture path reads and writes: set-based, so that entries that arrive together cost little more than one, and
+ * one statement to read and one to write. The answer to each statement is a message of its own, for which both sides wake up.
+ */
 
-export interface KnownEntry { id: string; pointId: string; idempotencyKey: string; fingerprint: Buffer; thanks: string; state: 'complete' | Aside['state']; reason: Aside['reason'] | null }
+export interface KnownEntry { id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | Aside['state']; reason: Aside['reason'] | null }
+export interface EntryLately { id: string; pointId: string; fingerprint: string; thanks: string }
+export interface Turn { lane: string; memberId: string; given: number }
 
-/** Entries that came in before under these idempotency keys. */
-export const entriesByKey = (tx: Db, keys: { point: string; key: string }[]) => tx<KnownEntry[]>`
-  select e.id, e.point_id, e.idempotency_key, e.fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
+/** What a batch of entries has to know. */
+export interface Ask { keys: { point: string; key: string }[]; emails: string[]; persons: PersonKey[]; limited: string[]; from: Date; until: Date }
+export interface Known {
+  /** Entries that came in before under these idempotency keys. */
+  entries: KnownEntry[]
+  /** The leads with these addresses, and those that are known by other keys, with the key; locked. */
+  leads: LeadState[]
+  others: { who: PersonKey; lead: LeadState }[]
+  /** What these people entered within the time: the same once more is no second entry. */
+  lately: EntryLately[]
+  turns: Turn[]
+  /** How many complete entries each point has that takes only so many. */
+  taken: { pointId: string; entries: number }[]
+}
+
+/**
+ * Fetches what a batch has to know, and locks the leads, in one order so that two batches never wait for each other.
+ * Send it behind `lockTurns`: it then sees what the batch before has written, and nobody else gives turns or counts meanwhile.
+ */
+export async function whatIsKnown(tx: Db, ask: Ask): Promise<Known> {
+  const none = tx`null::jsonb`
+  const rows = (wanted: unknown[], query: () => Piece) => wanted.length ? tx`(select jsonb_agg(x) from (${query()}) x)` : none
+  const [row] = await tx<{ entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null }[]>`select
+    ${rows(ask.keys, () => entriesByKey(tx, ask.keys))} as entries,
+    ${rows(ask.emails, () => withAddresses(tx, ask.emails))} as leads,
+    ${rows(ask.persons, () => tx`select k.rule, k.key, ${stateColumns(tx)} from ${personRows(tx, ask.persons)} join lead on lead.id = k.lead_id order by lead.id for update of lead`)} as others,
+    ${rows(ask.emails, () => tx`select ${LATELY(tx)} from lead l ${latelyBy(tx, 'l.id', ask)} where l.email_key = any(${ask.emails})`)} as lately,
+    ${rows(ask.persons, () => tx`select ${LATELY(tx)} from ${personRows(tx, ask.persons)} ${latelyBy(tx, 'k.lead_id', ask)}`)} as lately_too,
+    (select jsonb_agg(x) from (select lane, member_id as "memberId", given from turn) x) as turns,
+    ${rows(ask.limited, () => entriesTaken(tx, ask.limited))} as taken`
+  const { entries, leads, others, lately, latelyToo, turns, taken } = row!
+  return {
+    entries: entries ?? [], leads: (leads ?? []).map(stateOf), others: (others ?? []).map(({ rule, key, ...lead }) => ({ who: { rule, key }, lead: stateOf(lead) })),
+    lately: [...lately ?? [], ...latelyToo ?? []], turns: turns ?? [], taken: taken ?? [],
+  }
+}
+
+/** How many complete entries each of these points has. */
+export const entriesTaken = (db: Db, points: string[]) => db<Known['taken']>`
+  select point_id as "pointId", count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
+
+const entriesByKey = (tx: Db, keys: Ask['keys']) => tx`
+  select e.id, e.point_id as "pointId", e.idempotency_key as "idempotencyKey", encode(e.fingerprint, 'hex') as fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
   from jsonb_to_recordset(${keys as never}::jsonb) as k(point uuid, key text)
   join entry e on e.point_id = k.point and e.idempotency_key = k.key
   join edition d on d.id = e.edition_id`
+
+const personRows = (tx: Db, keys: PersonKey[]) => tx`jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
+const LATELY = (tx: Db) => tx`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
 
 /**
  * Joins what somebody entered within some time: from the person to their entries and never the other way, which
  * the planner would choose while tables are small, and keep. (`offset 0` is what it may not look through.)
  */
-const latelyBy = (db: Db, lead: 'l.id' | 'k.lead_id', from: Date, until: Date) => db`cross join lateral (
+const latelyBy = (db: Db, lead: 'l.id' | 'k.lead_id', { from, until }: Ask) => db`cross join lateral (
   select id, point_id, fingerprint, edition_id from entry where lead_id = ${db.unsafe(lead)} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
 
-/** What these people entered within some time: the same once more is no second entry. */
-export const entriesLately = (tx: Db, emailKeys: string[], from: Date, until: Date) => tx<Pick<KnownEntry, 'id' | 'pointId' | 'fingerprint' | 'thanks'>[]>`
-  select e.id, e.point_id, e.fingerprint, d.definition->>'thanks' as thanks
-  from lead l ${latelyBy(tx, 'l.id', from, until)} where l.email_key = any(${emailKeys})`
-
-/** The same of who is known by another key. */
-export const entriesLatelyByKey = (tx: Db, keys: PersonKey[], from: Date, until: Date) => tx<Pick<KnownEntry, 'id' | 'pointId' | 'fingerprint' | 'thanks'>[]>`
-  select e.id, e.point_id, e.fingerprint, d.definition->>'thanks' as thanks
-  from jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key ${latelyBy(tx, 'k.lead_id', from, until)}`
-
-/** How many complete entries each of these points has. */
-export const entriesTaken = (tx: Db, points: string[]) => tx<{ pointId: string; entries: number }[]>`
-  select point_id, count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
-
 type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt'
-type LeadRow = Omit<LeadState, Moments> & { createdAt: Date; waitingSince: Date | null; nextStepAt: Date | null; confirmedAt: Date | null; leftAt: Date | null; givenAt: Date | null }
-const stateOf = (row: LeadRow): LeadState => ({
-  ...row, createdAt: row.createdAt.getTime(), waitingSince: row.waitingSince?.getTime() ?? null, nextStepAt: row.nextStepAt?.getTime() ?? null,
-  confirmedAt: row.confirmedAt?.getTime() ?? null, leftAt: row.leftAt?.getTime() ?? null, givenAt: row.givenAt?.getTime() ?? null,
+/** Moments are dates in a row of columns, and texts in one of JSON. */
+type LeadRow<M = Date> = Omit<LeadState, Moments> & { createdAt: M } & Record<Exclude<Moments, 'createdAt'>, M | null>
+const ms = (moment: Date | string) => typeof moment === 'string' ? Date.parse(moment) : moment.getTime()
+const msOrNull = (moment: Date | string | null) => moment === null ? null : ms(moment)
+const stateOf = (row: LeadRow<Date | string>): LeadState => ({
+  ...row, createdAt: ms(row.createdAt), waitingSince: msOrNull(row.waitingSince), nextStepAt: msOrNull(row.nextStepAt),
+  confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt),
 })
 
-const stateColumns = (db: Db) => db`id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons,
-  owner_id, status, next_step, next_step_at, waiting_since, confirmed_at, left_at, created_at, given_at`
+const stateColumns = (db: Db) => db`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
+  owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt"`
 
 /** The leads with these addresses, locked in one order so that two batches never wait for each other. */
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
-  return (await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where email_key = any(${emailKeys}) order by email_key for update`).map(stateOf)
+  return (await tx<LeadRow[]>`${withAddresses(tx, emailKeys)}`).map(stateOf)
 }
-
-/** The leads that are known by these keys, with the key, locked. */
-export async function leadsByKey(tx: Tx, keys: PersonKey[]): Promise<{ who: PersonKey; lead: LeadState }[]> {
-  const rows = await tx<(LeadRow & { rule: string; key: string })[]>`
-    select k.rule, k.key, ${stateColumns(tx)} from jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key join lead on lead.id = k.lead_id
-    order by lead.id for update of lead`
-  return rows.map(({ rule, key, ...row }) => ({ who: { rule, key }, lead: stateOf(row) }))
-}
+const withAddresses = (tx: Db, emailKeys: string[]) => tx`select ${stateColumns(tx)} from lead where email_key = any(${emailKeys}) order by email_key for update`
 
 /** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
 export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {
@@ -85,15 +115,12 @@ export async function leadForUpdate(tx: Tx, id: string): Promise<LeadState | und
 /** The key of the lock under which turns are given. */
 const TURNS = 4310
 
-/** The turns of all lanes, locked until the end: whose go it is, is decided by one batch at a time, also where no turn was given yet. */
-export async function turnsForUpdate(tx: Tx): Promise<{ lane: string; memberId: string; given: number }[]> {
-  const [, turns] = await Promise.all([
-    tx`select pg_advisory_xact_lock(${TURNS})`,
-    // A statement of its own: it sees what was written before the lock was given.
-    tx<{ lane: string; memberId: string; given: number }[]>`select lane, member_id, given from turn`,
-  ])
-  return turns
-}
+/**
+ * Locks the turns of all lanes until the transaction ends, also where no turn was given yet: whose go it is, is decided
+ * by one batch at a time. A statement of its own, since one sees what was there when it began.
+ */
+export const LOCK_TURNS = `select pg_advisory_xact_lock(${TURNS})`
+export const lockTurns = (tx: Db) => tx`select pg_advisory_xact_lock(${TURNS})`
 
 /** The score of a lead as the database keeps it, to sort and filter by. */
 export interface Stored { fit: number; interest: number }
@@ -105,6 +132,8 @@ export interface Writing {
   scoreOf: (lead: LeadState, at: number) => Stored
   /** The rules by which people are known beside their address. */
   rules: string[]
+  /** Whether members are mailed what they are told. */
+  mails: boolean
   turnsGiven: { lane: string; member: string; given: number }[]
   at: Date
 }
@@ -112,8 +141,8 @@ export interface Writing {
 /** All that members are told of an entry. The owner's notice has the id of the entry. */
 export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entryId, ...c.announcement }] : []), ...c.told]
 
-/** Writes what came of a batch of entries, in one pipeline. */
-export async function writeCases(tx: Tx, w: Writing): Promise<void> {
+/** The statements that write what came of a batch of entries, to be sent in this order. */
+export function writeCases(tx: Tx, w: Writing): Statement[] {
   const states = new Map<string, { lead: LeadState; fresh: boolean; owned: number | null; at: number }>()
   for (const c of w.cases) {
     const seen = states.get(c.lead.id)
@@ -127,26 +156,40 @@ export async function writeCases(tx: Tx, w: Writing): Promise<void> {
   const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
   const trials = w.cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
-  await Promise.all([
-    insertLeads(tx, rows.filter(r => r.fresh)),
-    updateLeads(tx, rows.filter(r => !r.fresh)),
-    keepKeys(tx, w.rules, [...states.values()].map(({ lead, fresh }) => keysOf(lead, fresh, w))),
-    insertEntries(tx, w.cases, w.asides),
-    ...[...w.cases.map(c => c.intake), ...w.asides.map(a => a.intake)].flatMap(i => i.files.length ? [keepFiles(tx, i.entryId, new Date(i.at), i.files)] : []),
-    putOnLists(tx, w.cases),
-    insertConsents(tx, w),
-    insertLetters(tx, w.cases),
-    insertTimeline(tx, w.cases.flatMap(c => c.timeline)),
-    notices.length && tx`insert into notice (id, member_id, lead_id, at, subject, body)
-      select id, member_id, lead_id, at, subject, body from jsonb_to_recordset(${notices as never}::jsonb)
-        as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
-    w.turnsGiven.length && tx`insert into turn (lane, member_id, given, last_at)
-      select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
-      on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
-    visitors.length && nameVisitors(tx, visitors),
-    trials.length && answeredWordings(tx, trials),
-    finish(tx, w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])),
-  ])
+  const [fresh, others] = [rows.filter(r => r.fresh), rows.filter(r => !r.fresh)]
+  const items = w.cases.flatMap(c => c.timeline)
+  const finished = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
+  return [
+    ...atOnce(tx, [
+      fresh.length && newLeads(tx, fresh),
+      others.length && changedLeads(tx, others),
+      entryRows(tx, w.cases, w.asides),
+      items.length && timelineRows(tx, items),
+      notices.length && tx`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
+        select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${notices as never}::jsonb)
+          as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
+      w.turnsGiven.length && tx`insert into turn (lane, member_id, given, last_at)
+        select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
+        on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
+    ]),
+    ...keepKeys(tx, w.rules, [...states.values()].map(({ lead, fresh }) => keysOf(lead, fresh, w))),
+    ...[...w.cases, ...w.asides].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
+    ...putOnLists(tx, w.cases),
+    ...insertConsents(tx, w),
+    ...insertLetters(tx, w.cases),
+    ...nameVisitors(tx, visitors),
+    ...(trials.length ? [answeredWordings(tx, trials)] : []),
+    ...finish(tx, finished),
+  ]
+}
+
+/**
+ * Some statements that write, as parts of one. All of them see what was there before, and references between
+ * what they write are checked at the end.
+ */
+function atOnce(tx: Db, parts: (Statement | 0)[]): Statement[] {
+  const named = parts.flatMap((part, i) => part ? [tx`${tx.unsafe(`part_${i}`)} as (${part})`] : [])
+  return named.length ? [tx`with ${named.reduce((all, part) => tx`${all}, ${part}`)} select`] : []
 }
 
 /** By which keys a lead is known now; `own` is the one that made it a new lead. */
@@ -156,7 +199,9 @@ function keysOf(lead: LeadState, fresh: boolean, { cases, rules }: Writing) {
   return { id: lead.id, own, keys: keys.filter(k => k.rule !== own?.rule) }
 }
 
-const iso = (ms: number) => new Date(ms).toISOString()
+let moment = { ms: NaN, text: '' }
+/** A moment as PostgreSQL reads it. All rows of an entry have the same one. */
+const iso = (ms: number): string => (moment.ms === ms ? moment : moment = { ms, text: new Date(ms).toISOString() }).text
 
 function leadColumns(lead: LeadState) {
   return {
@@ -173,28 +218,23 @@ const recordset = (tx: Db, rows: LeadWrite[]) => tx`jsonb_to_recordset(${rows as
   reasons jsonb, fit int, interest int, scored_at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
   created_at timestamptz, updated_at timestamptz, given_at timestamptz)`
 
-async function insertLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
-  if (!rows.length) return
-  await tx`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+const newLeads = (tx: Db, rows: LeadWrite[]): Statement => tx`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at
     from ${recordset(tx, rows)}`
-}
 
-/** Writes leads back whose score, label, owner or properties changed. */
-export async function updateLeads(tx: Db, rows: LeadWrite[]): Promise<void> {
-  if (!rows.length) return
-  await tx`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
+/** Leads whose score, label, owner or properties changed. */
+const changedLeads = (tx: Db, rows: LeadWrite[]): Statement => tx`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
       label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.scored_at,
       owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.updated_at)
     from ${recordset(tx, rows)} where l.id = r.id`
-}
 
 /** Writes leads that did not come by an entry, new ones and known ones. */
 export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boolean; at: number } & Stored)[]): Promise<void> {
   const rows = leads.map(({ lead, fresh, at, fit, interest }) => ({ fresh, ...leadColumns(lead), fit, interest, scored_at: iso(at), owned_at: null, updated_at: iso(at), created_at: iso(lead.createdAt) }))
-  await Promise.all([insertLeads(tx, rows.filter(r => r.fresh)), updateLeads(tx, rows.filter(r => !r.fresh))])
+  const [fresh, others] = [rows.filter(r => r.fresh), rows.filter(r => !r.fresh)]
+  await Promise.all(atOnce(tx, [fresh.length && newLeads(tx, fresh), others.length && changedLeads(tx, others)]))
 }
 
 /** Writes what is known of a lead, and its tags. */
@@ -209,34 +249,36 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
     from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, label text, reasons jsonb, changed boolean, fit int, interest int) where l.id = r.id`
 }
 
-async function insertEntries(tx: Db, cases: Case[], asides: Aside[]): Promise<void> {
+function entryRows(tx: Db, cases: Case[], asides: Aside[]): Statement {
   const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
   const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
     state, reason, via: i.via, took_ms: i.tookMs, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead, at: iso(i.at), answers: i.answers, page: i.page, referrer: i.referrer,
     utm: i.utm, visitor_id: i.visitor, idempotency_key: i.idempotencyKey, fingerprint: i.fingerprint, landing_id: i.landing,
   }))
-  await tx`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
+  return tx`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
     select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
     from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
       page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
 }
 
 /** Keeps the exact words that were agreed to. */
-async function insertConsents(tx: Db, { cases, newId }: Writing): Promise<void> {
+function insertConsents(tx: Db, { cases, newId }: Writing): Statement[] {
   const rows = cases.flatMap(({ intake: i, lead, consents }) => consents.map(c => ({
     id: newId(i.at), lead_id: lead.id, entry_id: i.entryId, question: c.question, edition_id: i.edition.id, words: c.words, allows: c.allows, at: iso(i.at), page: i.page,
   })))
-  if (!rows.length) return
-  await tx`insert into consent (id, lead_id, entry_id, question, edition_id, words, allows, at, page)
+  return rows.length ? [tx`insert into consent (id, lead_id, entry_id, question, edition_id, words, allows, at, page)
     select id, lead_id, entry_id, question, edition_id, words, allows, at, page from jsonb_to_recordset(${rows as never}::jsonb)
-      as r(id uuid, lead_id uuid, entry_id uuid, question text, edition_id uuid, words text, allows text[], at timestamptz, page text)`
+      as r(id uuid, lead_id uuid, entry_id uuid, question text, edition_id uuid, words text, allows text[], at timestamptz, page text)`] : []
 }
 
 /** Adds to timelines. */
 export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<void> {
-  if (!items.length) return
+  if (items.length) await timelineRows(tx, items)
+}
+
+function timelineRows(tx: Db, items: Case['timeline']): Statement {
   const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor, payload: t.payload }))
-  await tx`insert into timeline (id, lead_id, at, kind, actor_id, payload)
+  return tx`insert into timeline (id, lead_id, at, kind, actor_id, payload)
     select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows as never}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
 }

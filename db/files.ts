@@ -1,5 +1,5 @@
 import type { IncomingFile } from '#core/capture/case'
-import type { Db } from '#db/client'
+import type { Db, Statement } from '#db/client'
 
 export interface StoredFile { id: string; name: string; type: string; size: number; width: number | null; height: number | null }
 export interface FileContent extends StoredFile { content: Buffer }
@@ -7,11 +7,11 @@ export interface FileContent extends StoredFile { content: Buffer }
 const columns = (db: Db) => db`id, name, type, size, width, height`
 
 /** Keeps the files of an entry. Ones without content are there already, and find their entry again. */
-export async function keepFiles(db: Db, entry: string, at: Date, files: IncomingFile[]): Promise<void> {
-  await Promise.all(files.map(f => f.content === null
+export function keepFiles(db: Db, entry: string, at: Date, files: IncomingFile[]): Statement[] {
+  return files.map(f => f.content === null
     ? db`update file set entry_id = ${entry} where id = ${f.id}`
     : db`insert into file (id, purpose, entry_id, question, name, type, size, sha256, content, made_at)
-        values (${f.id}, 'answer', ${entry}, ${f.question}, ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.content as Buffer}, ${at})`))
+        values (${f.id}, 'answer', ${entry}, ${f.question}, ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.content as Buffer}, ${at})`)
 }
 
 /** The files of an entry, taken off it so that they outlive it. */

@@ -1,5 +1,5 @@
 import type { PersonKey } from '#core/identity/same-person'
-import type { Db, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 
 /** The rules of all live points that know people by something else than their address: `phone`, `last_name+postcode`. */
 export async function rulesInUse(db: Db): Promise<string[]> {
@@ -14,15 +14,15 @@ export async function rulesInUse(db: Db): Promise<string[]> {
  * What another lead is known by already stays with it.
  * @param own keys that made a new lead: when another has one of these meanwhile, it throws 23505, and trying again finds that lead
  */
-export async function keepKeys(tx: Db, rules: string[], leads: { id: string; keys: PersonKey[]; own: PersonKey | null }[]): Promise<void> {
-  if (!rules.length || !leads.length) return
+export function keepKeys(tx: Db, rules: string[], leads: { id: string; keys: PersonKey[]; own: PersonKey | null }[]): Statement[] {
+  if (!rules.length || !leads.length) return []
   const rows = (list: { id: string; key: PersonKey }[]) => list.map(({ id, key }) => ({ lead_id: id, rule: key.rule, key: key.key })) as never
   const own = leads.flatMap(l => l.own ? [{ id: l.id, key: l.own }] : [])
-  await Promise.all([
+  return [
     tx`delete from lead_key where lead_id = any(${leads.map(l => l.id)}::uuid[]) and rule = any(${rules})`,
-    own.length && tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(own)}::jsonb) as r(rule text, key text, lead_id uuid)`,
+    ...(own.length ? [tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(own)}::jsonb) as r(rule text, key text, lead_id uuid)`] : []),
     tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(leads.flatMap(l => l.keys.map(key => ({ id: l.id, key }))))}::jsonb) as r(rule text, key text, lead_id uuid) on conflict do nothing`,
-  ])
+  ]
 }
 
 /** All leads with what their keys are made from, some at a time. */

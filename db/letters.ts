@@ -1,16 +1,15 @@
 import type { Case } from '#core/capture/case'
 import type { Goal } from '#core/points/letters'
-import type { Db, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 
 /** Writes the letters of entries down, in the transaction of the entries. */
-export async function insertLetters(tx: Db, cases: Case[]): Promise<void> {
+export function insertLetters(tx: Db, cases: Case[]): Statement[] {
   const rows = cases.flatMap(c => c.letters.map(l => ({
     id: l.id, lead_id: c.lead.id, entry_id: c.intake.entryId, kind: l.kind, subject: l.subject, body: l.text, days: l.days, goal: l.goal, unless_followed: l.unlessFollowed, due_at: l.due === null ? null : new Date(l.due).toISOString(),
   })))
-  if (!rows.length) return
-  await tx`insert into letter (id, lead_id, entry_id, kind, subject, body, days, goal, unless_followed, due_at)
+  return rows.length ? [tx`insert into letter (id, lead_id, entry_id, kind, subject, body, days, goal, unless_followed, due_at)
     select id, lead_id, entry_id, kind, subject, body, days, goal, unless_followed, due_at from jsonb_to_recordset(${rows as never}::jsonb)
-      as r(id uuid, lead_id uuid, entry_id uuid, kind text, subject text, body text, days int, goal jsonb, unless_followed boolean, due_at timestamptz)`
+      as r(id uuid, lead_id uuid, entry_id uuid, kind text, subject text, body text, days int, goal jsonb, unless_followed boolean, due_at timestamptz)`] : []
 }
 
 /** Writes a reminder of something unfinished. It counts as a mail that nobody asked for at once. */

@@ -1,5 +1,5 @@
 import type { Case } from '#core/capture/case'
-import type { Db, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 
 export interface List { id: string; name: string; leads: number }
 
@@ -34,10 +34,9 @@ export async function setLists(tx: Tx, lead: string, ids: string[], at: Date): P
 }
 
 /** Puts the people of entries on the lists that their points name. */
-export async function putOnLists(tx: Tx, cases: Case[]): Promise<void> {
+export function putOnLists(tx: Tx, cases: Case[]): Statement[] {
   const rows = cases.flatMap(c => c.intake.edition.definition.afterwards.lists.map(list => ({ list, lead: c.lead.id, at: new Date(c.intake.at).toISOString() })))
-  if (!rows.length) return
-  await tx`insert into list_member (list_id, lead_id, added_at)
+  return rows.length ? [tx`insert into list_member (list_id, lead_id, added_at)
     select distinct on (r.list, r.lead) r.list, r.lead, r.at from jsonb_to_recordset(${rows as never}::jsonb) as r(list uuid, lead uuid, at timestamptz) join list l on l.id = r.list and l.removed_at is null
-    on conflict do nothing`
+    on conflict do nothing`] : []
 }

@@ -17,13 +17,19 @@ export async function markRead(db: Db, member: string, lead: string | null): Pro
 }
 
 export interface ToMail {
-  id: string; at: Date; subject: string; body: { text: string; lines: { label: string; text: string }[]; /** The entry whose meeting it tells of. */ meeting?: string }; mailedAt: Date | null
+  id: string; at: Date; subject: string; body: { text: string; lines: { label: string; text: string }[]; /** The entry whose meeting it tells of. */ meeting?: string }
   leadId: string; leadEmail: string | null; label: string | null; toName: string; toEmail: string
 }
-/** A notice with all that its mail says. */
-export async function noticeToMail(db: Db, id: string): Promise<ToMail | undefined> {
-  return (await db<ToMail[]>`
-    select n.id, n.at, n.subject, n.body, n.mailed_at, l.id as lead_id, l.email as lead_email, b.name as label, m.name as to_name, m.email as to_email
-    from notice n join lead l on l.id = n.lead_id join member m on m.id = n.member_id left join label b on b.key = l.label where n.id = ${id}`)[0]
-}
-export const markMailed = (db: Db, id: string) => db`update notice set mailed_at = now() where id = ${id}`
+/**
+ * Takes some notices to be mailed, the oldest first, with all that their mails say. Nobody else gets them until the time
+ * is over, after which they come again: whoever had them may have died.
+ */
+export const noticesToMail = (db: Db, most: number, seconds: number) => db<ToMail[]>`
+  with taken as (
+    update notice set mail_at = now() + ${seconds} * interval '1 second'
+    where id in (select id from notice where mail_at <= now() order by mail_at limit ${most} for update skip locked) returning *)
+  select n.id, n.at, n.subject, n.body, l.id as lead_id, l.email as lead_email, b.name as label, m.name as to_name, m.email as to_email
+  from taken n join lead l on l.id = n.lead_id join member m on m.id = n.member_id left join label b on b.key = l.label order by n.at`
+export const markMailed = (db: Db, ids: string[]) => db`update notice set mailed_at = now(), mail_at = null where id = any(${ids}::uuid[])`
+/** To be tried again after some time. */
+export const postponeMails = (db: Db, ids: string[], seconds: number) => db`update notice set mail_at = now() + ${seconds} * interval '1 second' where id = any(${ids}::uuid[])`

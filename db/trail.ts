@@ -1,5 +1,5 @@
 import type { TrailEvent } from '#core/trail/events'
-import type { Db, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 import { unnameTrials } from '#db/wordings'
 
 export const DEVICES = ['computer', 'phone', 'tablet', 'other'] as const
@@ -74,14 +74,15 @@ export const deedsOfLead = (db: Db, lead: string) => db<EarningRow[]>`
  * Says whose browsers are from now on. Somebody else who is known there ends the time of who was known before;
  * what nobody was known for before is theirs, too.
  */
-export function nameVisitors(tx: Tx, rows: { id: string; visitor: string; lead: string; since: string }[]) {
+export function nameVisitors(tx: Tx, rows: { id: string; visitor: string; lead: string; since: string }[]): Statement[] {
+  if (!rows.length) return []
   const records = () => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz)`
-  return Promise.all([
+  return [
     tx`update visitor_lead v set until = greatest(v.since, r.since) from ${records()} where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null and v.lead_id <> r.lead`,
     tx`insert into visitor_lead (id, visitor_id, lead_id, since)
       select r.id, r.visitor, r.lead, coalesce((select max(coalesce(v.undone_at, v.until)) from visitor_lead v where v.visitor_id = r.visitor), '-infinity') from ${records()}
       where not exists (select from visitor_lead v where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null)`,
-  ])
+  ]
 }
 
 export interface LeadVisitor { visitorId: string; since: Date | null; device: string | null; visits: number; lastAt: Date | null }

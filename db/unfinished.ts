@@ -1,5 +1,5 @@
 import type { Answers, PointDefinition } from '#core/points/definition'
-import type { Db, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 
 /** What a visitor typed and did not send. */
 export interface UnfinishedWrite { id: string; visitor: string; point: string | null; edition: number | null; form: string | null; began: Date; at: Date; answers: Answers; page: string; turn: number; sent: boolean }
@@ -24,14 +24,13 @@ export const isUngiven = async (db: Db, lead: string): Promise<boolean> => (awai
 export const giveTo = (tx: Tx, id: string, lead: string | null) => tx`update unfinished set lead_id = ${lead} where id = ${id}`
 
 /** What these browsers had typed into points became entries: nothing of it is kept, and what still comes is passed over. */
-export async function finish(tx: Db, rows: { id: string | null; visitor: string; point: string; at: string }[]): Promise<void> {
-  if (!rows.length) return
-  await Promise.all([
+export function finish(tx: Db, rows: { id: string | null; visitor: string; point: string; at: string }[]): Statement[] {
+  return rows.length ? [
     tx`update unfinished u set finished_at = r.at, answers = '{}', lead_id = null from jsonb_to_recordset(${rows as never}::jsonb) as r(visitor uuid, point uuid, at timestamptz)
       where u.visitor_id = r.visitor and u.point_id = r.point and u.finished_at is null`,
     tx`insert into unfinished (id, visitor_id, point_id, began_at, last_at, answers, page, turn, finished_at)
       select r.id, r.visitor, r.point, r.at, r.at, '{}', '', 0, r.at from jsonb_to_recordset(${rows.filter(r => r.id) as never}::jsonb) as r(id uuid, visitor uuid, point uuid, at timestamptz) on conflict (id) do nothing`,
-  ])
+  ] : []
 }
 
 /** Leads of long ago that gave nothing. */

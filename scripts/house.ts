@@ -16,7 +16,7 @@ import { occupy, portsFree, prepareFolder, secrets, type Place } from './place'
 import { step, Stop } from './say'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
-export interface House { place: Place; databaseUrl: string; children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void> }
+export interface House { place: Place; databaseUrl: string; /** The process whose children serve the database. */ postmaster: number; children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void> }
 
 export interface Wishes { demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void; /** Called first, with what ends all that was started until then. */ opening?: (stop: () => Promise<void>) => void }
 
@@ -45,13 +45,14 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     const tsx = (script: string) => ['--import', 'tsx', script]
     const children = {
       mailbox: start('The mailbox', tsx('standins/mailbox.ts')), receiver: start('The receiver', tsx('standins/receiver.ts')), site: start('The sample site', tsx('standins/site.ts')),
-      worker: start('The worker', tsx('server/jobs/worker.ts')), app: start('The application', ['.output/server/index.mjs']),
+      worker: start('The worker', tsx('server/jobs/worker.ts')), // Requests leave much behind that is soon of no use: with more room for it, less of it is copied about.
+      app: start('The application', ['--max-semi-space-size=64', '.output/server/index.mjs']),
     }
     await step('Starting the application, its worker and the stand-ins', () => Promise.all([
       untilReady(`${place.url}/health`, 60, status => status === 200),
       ...[place.ports.site, place.ports.mailbox, place.ports.receiver].map(port => untilReady(`http://127.0.0.1:${port}/`, 60)),
     ]))
-    return { place, databaseUrl: cluster.url, children, stop }
+    return { place, databaseUrl: cluster.url, postmaster: cluster.pid, children, stop }
   } catch (error) {
     await stop()
     throw error

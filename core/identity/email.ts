@@ -16,6 +16,8 @@ export interface Email {
 const INVISIBLE = /[\s\u200B-\u200D\u2060\uFEFF\u00AD\u200E\u200F]+/gu
 // RFC 5321 atoms, widened by RFC 6531 to letters of any script.
 const LOCAL = /^[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+(\.[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+)*$/u
+/** What most addresses are like: ASCII, with a last label of letters. None of it has two writings but for case. */
+const PLAIN = /^([a-z0-9!#$%&'*+/=?^_`{|}~-]+(?:\.[a-z0-9!#$%&'*+/=?^_`{|}~-]+)*)@((?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z]{2,63})$/i
 const DOMAIN = /^[\p{L}\p{M}\p{N}.\-\u3002\uFF0E\uFF61]+$/u
 
 /**
@@ -26,6 +28,9 @@ const DOMAIN = /^[\p{L}\p{M}\p{N}.\-\u3002\uFF0E\uFF61]+$/u
  *   // { address: 'Ada@BÜCHER.example', key: 'ada@xn--bcher-kva.example' }
  */
 export function parseEmail(typed: string): Email | null {
+  const plain = typed.length <= 255 ? PLAIN.exec(typed) : null
+  // The slow way is the same for these, but for what begins with xn--, which stands for other letters.
+  if (plain && plain[1]!.length <= 64 && !/(^|\.)xn--/i.test(plain[2]!)) return { address: typed, key: typed.toLowerCase() }
   if (typed.length > 1000 || !isWellFormed(typed)) return null
   const address = typed.replace(INVISIBLE, '').normalize('NFC')
   const at = address.lastIndexOf('@')

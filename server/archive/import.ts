@@ -182,7 +182,7 @@ function createImporter(tx: Tx) {
       if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
       const { intake, flaws } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: standing!.reading })
       if (intake) intake.landing = landings.get((line.body as { landing?: string }).landing ?? '') ?? null
-      const [result] = await accept(tx, null, standing!, [intake as Intake | null ?? fail(n, flaws)])
+      const [result] = await accept(tx, standing!, [intake as Intake | null ?? fail(n, flaws)], { mails: false })
       if (result?.kind === 'accepted' && result.now.lead.emailKey) leads.set(result.now.lead.emailKey, result.now.lead.id)
     } else if (line.kind === 'act') {
       const lead = leads.get(parseEmail(line.lead)?.key ?? '')

@@ -1,4 +1,3 @@
-import type PgBoss from 'pg-boss'
 import { whoKey, type Aside, type Case, type Desk, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import type { Condition } from '#core/conditions'
@@ -7,14 +6,13 @@ import type { Turns } from '#core/routing/plan'
 import { asksMore, pastOf, personFacts, type Known, type PastDeed } from '#core/segments/person'
 import { scoreAt, type Deed } from '#core/scoring/score'
 import { writtenOut } from '#core/segments/segment'
-import { entriesByKey, entriesLately, entriesLatelyByKey, entriesTaken, leadsByKey, leadsForUpdate, noticesOf, turnsForUpdate, writeCases } from '#db/capture'
+import { lockTurns, whatIsKnown, writeCases, type Known as KnownBefore } from '#db/capture'
 import type { Commit } from '#db/brief'
 import type { Tx } from '#db/client'
 import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
 import { unclaimedDeeds } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
-import { enqueueMails } from '#server/jobs/queue'
 import type { Standing } from '#server/standing'
 import { trailDeed } from '#server/trail/deeds'
 
@@ -30,11 +28,11 @@ export type Accepted =
  * The path of entries, from guarded to announced, in the transaction at hand:
  * identify → record → score → label → route → announce (`core/capture/steps`).
  * Entries that arrive together share it; the result has their order.
- * @param boss where mails are enqueued; null tells nobody, for entries of the past
- * @param commit sent along with the last statements, where the transaction ends with them
+ * @param how `mails`: whether members are mailed, which they are not about the past; `locked`: whether the turns
+ *   are locked already; `commit`: sent along with the last statements, where the transaction ends with them
  */
-export async function accept(tx: Tx, boss: PgBoss | null, standing: Standing, intakes: Intake[], commit?: Commit): Promise<Accepted[]> {
-  const { desk, before, twins, counted } = await openDesk(tx, standing, intakes)
+export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how: { mails: boolean; locked?: boolean; commit?: Commit }): Promise<Accepted[]> {
+  const { desk, before, twins, counted } = await openDesk(tx, standing, intakes, how.locked ?? false)
   const results: Accepted[] = []
   const cases: Case[] = []
   const asides: Aside[] = []
@@ -70,14 +68,10 @@ export async function accept(tx: Tx, boss: PgBoss | null, standing: Standing, in
       const { fit, interest } = scoreAt(lead.reasons, at, halfLifeDays)
       return { fit, interest }
     }
-    const told = cases.flatMap(c => noticesOf(c).map(n => n.id))
-    const written = writeCases(tx, { cases, asides, scoreOf, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
-    written.catch(() => {})
-    const mails = boss && told.length ? enqueueMails(boss, tx, told) : null
-    // The commit must not overtake the job that belongs into the transaction.
-    await mails?.sent
-    await Promise.all([written, mails?.done, commit?.()])
-  } else await commit?.()
+    const statements = writeCases(tx, { cases, asides, scoreOf, mails: how.mails, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
+    for (const statement of statements) statement.execute()
+    await Promise.all([...statements, how.commit?.()])
+  } else await how.commit?.()
   return results
 }
 
@@ -95,27 +89,21 @@ const twin = (i: Intake) => `${i.point.id} ${i.fingerprint}`
 const TWIN_MS = 60_000
 
 /** Fetches what the steps need to know, in one pipeline, and locks what they may change. */
-async function openDesk(tx: Tx, standing: Standing, intakes: Intake[]) {
+async function openDesk(tx: Tx, standing: Standing, intakes: Intake[], locked: boolean) {
   const keys = intakes.flatMap(i => i.idempotencyKey ? [{ point: i.point.id, key: i.idempotencyKey }] : [])
   const visitors = [...new Set(intakes.flatMap(i => i.visitor ?? []))]
   const limited = [...new Set(intakes.filter(i => i.edition.definition.closing.entries !== null).map(i => i.point.id))]
   const emails = [...new Set(intakes.flatMap(i => i.email?.key ?? []))].sort()
   const persons = intakes.flatMap(i => i.known ?? [])
   const [from, until] = [new Date(Math.min(...intakes.map(i => i.at)) - TWIN_MS), new Date(Math.max(...intakes.map(i => i.at)))]
-  const [known, leads, others, turnRows, views, lately, latelyToo, taken] = await Promise.all([
-    keys.length ? entriesByKey(tx, keys) : [],
-    leadsForUpdate(tx, emails),
-    persons.length ? leadsByKey(tx, persons) : [],
-    turnsForUpdate(tx),
+  const [, { entries, leads, others, lately, turns: turnRows, taken }, views] = await Promise.all([
+    locked || lockTurns(tx),
+    whatIsKnown(tx, { keys, emails, persons, limited, from, until }),
     visitors.length ? unclaimedDeeds(tx, visitors) : [],
-    entriesLately(tx, emails, from, until),
-    persons.length ? entriesLatelyByKey(tx, persons, from, until) : [],
-    // Behind the lock under which turns are given: nobody else counts meanwhile.
-    limited.length ? entriesTaken(tx, limited) : [],
   ])
-  const before = new Map(known.map(e => [`${e.pointId} ${e.idempotencyKey}`,
-    { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint.toString('hex'), aside: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null }]))
-  const twins = new Map([...lately, ...latelyToo].map(e => [`${e.pointId} ${e.fingerprint.toString('hex')}`, { entry: e.id, thanks: e.thanks }]))
+  const before = new Map(entries.map(e => [`${e.pointId} ${e.idempotencyKey}`,
+    { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint, aside: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null }]))
+  const twins = new Map(lately.map(e => [`${e.pointId} ${e.fingerprint}`, { entry: e.id, thanks: e.thanks }]))
   const lanes = new Map<string, Turns>()
   const turns = (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!
   for (const row of turnRows) turns(row.lane).set(row.memberId, row.given)
@@ -166,7 +154,7 @@ function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastDeed[]
 }
 
 /** Leads by all that they were found by: one lead is one object, however it was found. */
-function onDesk(leads: LeadState[], others: Awaited<ReturnType<typeof leadsByKey>>): Desk['leads'] {
+function onDesk(leads: LeadState[], others: KnownBefore['others']): Desk['leads'] {
   const byId = new Map([...others.map(o => o.lead), ...leads].map(l => [l.id, l]))
   const found = new Map<string, LeadState>()
   for (const { who, lead } of others) found.set(whoKey(who), byId.get(lead.id)!)

@@ -17,7 +17,7 @@ import { problem } from '#server/problem'
  * @throws 404 when somebody else has dealt with it
  */
 export async function letIn(id: string): Promise<string> {
-  const { sql, boss, cache } = theOffice()
+  const { sql, cache } = theOffice()
   const standing = await cache.standing()
   const now = await sql.begin(async (tx) => {
     const files = await releaseFiles(tx, id)
@@ -30,7 +30,7 @@ export async function letIn(id: string): Promise<string> {
     }, aside.idempotencyKey, Date.now(), { reading: standing.reading, edition: edition ?? null, files: files.map(f => ({ ...f, sha256: f.sha256.toString('hex'), content: null })) })
     if (!intake) throw problem(422, 'This entry cannot be let in: its answers do not fit its form.', flaws)
     intake.edition.definition = { ...intake.edition.definition, people: { ...intake.edition.definition.people, unknown: 'create' }, closing: ALWAYS_OPEN }
-    const [result] = await accept(tx, boss, standing, [{ ...intake, entryId: aside.id }])
+    const [result] = await accept(tx, standing, [{ ...intake, entryId: aside.id }], { mails: true })
     if (result?.kind !== 'accepted') throw problem(409, 'This entry came in another way meanwhile.')
     return result.now
   })

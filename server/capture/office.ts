@@ -1,6 +1,6 @@
 import type { Intake } from '#core/capture/case'
 import { brief } from '#db/brief'
-import { noticesOf } from '#db/capture'
+import { LOCK_TURNS, noticesOf } from '#db/capture'
 import { accept, type Accepted } from '#server/capture/accept'
 import { gather, gotInTheWay } from '#server/capture/gather'
 import { connect } from '#db/client'
@@ -24,7 +24,7 @@ export function createOffice() {
   const line = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', max: 2, settings: BY_KEY })
   const together = gather<Intake, Accepted>(async (intakes) => {
     const standing = await cache.standing()
-    const results = await brief(line, (tx, commit) => accept(tx, boss, standing, intakes, commit))
+    const results = await brief(line, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'set aside')) say(sql, { asides: true }).catch(error => console.error('Could not tell the screens of an entry set aside:', error))
     // It is on disk; that screens hear of it must not hold up the answer.

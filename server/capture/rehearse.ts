@@ -32,7 +32,7 @@ export async function rehearse(point: Point, answers: Record<string, unknown>): 
       const trial = (await pointById(tx, point.id))!
       const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: standing.reading, files: standInFiles(trial, at) })
       if (!intake) throw refused(flaws)
-      const [result] = await accept(tx, null, standing, [intake])
+      const [result] = await accept(tx, standing, [intake], { mails: false })
       if (result?.kind === 'set aside') throw new TakenBack({ aside: { state: result.aside.state, reason: result.aside.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
       if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
       if (result?.kind !== 'accepted') throw problem(409, 'The form changed in the meantime. Try again.')

@@ -1,9 +1,9 @@
 import { createTransport, type Transporter } from 'nodemailer'
 import { escapeHtml as e } from '#core/text'
 import { insertTimeline } from '#db/capture'
-import type { Sql } from '#db/client'
+import type { Sql, Tx } from '#db/client'
 import { meetingToMail } from '#db/meetings'
-import { markMailed, noticeToMail, type ToMail } from '#db/notices'
+import { markMailed, noticesToMail, postponeMails, type ToMail } from '#db/notices'
 import { newId } from '#server/ids'
 import { calendarFile } from '#server/meetings/calendar'
 import type { TrialMail } from '#server/jobs/queue'
@@ -17,27 +17,49 @@ export function createPost(smtpUrl: string, from: string, appUrl: string): Post 
   return { transport: createTransport({ url: smtpUrl, pool: true, maxConnections: 2, rateDelta: 1000, rateLimit: MAILS_PER_SECOND, connectionTimeout: 5000, greetingTimeout: 5000, socketTimeout: 10_000 } as never), from, appUrl }
 }
 
+const AT_ONCE = 8
+/** A worker that took notices and does not come back has died. */
+const TAKEN_SECONDS = 300
+/** A mail server may be down for a day: every 5 s costs nothing, and people wait for it. */
+const AGAIN_SECONDS = 5
+
 /**
- * Mails an owner about an entry, once. The same message id each time, so that a mail
- * server can tell a repetition after a crash between sending and noting it.
- * @returns the lead, when a mail went out now
- * @throws when the mail server does not take it; the queue tries again
+ * Mails members what they are told, where its time has come. What the mail server does not take comes again later.
+ * @returns the leads of whom mails went out, and what stood in the way of others
  */
-export async function mailNotice(sql: Sql, post: Post, notice: string): Promise<string | null> {
-  const mail = await noticeToMail(sql, notice)
-  if (!mail || mail.mailedAt) return null
+export async function mailNotices(sql: Sql, post: Post): Promise<{ leads: string[]; error: Error | null }> {
+  const leads: string[] = []
+  for (;;) {
+    const notices = await noticesToMail(sql, AT_ONCE, TAKEN_SECONDS)
+    const tries = await Promise.allSettled(notices.map(notice => mailOne(sql, post, notice)))
+    const [sent, left] = [notices.filter((_, i) => tries[i]!.status === 'fulfilled'), notices.filter((_, i) => tries[i]!.status === 'rejected')]
+    if (sent.length) await sql.begin(tx => noteMailed(tx, sent))
+    leads.push(...sent.map(n => n.leadId))
+    if (left.length) {
+      await postponeMails(sql, left.map(n => n.id), AGAIN_SECONDS)
+      return { leads, error: (tries.find(t => t.status === 'rejected') as PromiseRejectedResult).reason as Error }
+    }
+    if (notices.length < AT_ONCE) return { leads, error: null }
+  }
+}
+
+async function noteMailed(tx: Tx, notices: ToMail[]): Promise<void> {
+  const at = Date.now()
+  await markMailed(tx, notices.map(n => n.id))
+  await insertTimeline(tx, notices.map(n => ({ id: newId(at), lead: n.leadId, at, kind: 'announced', actor: null, payload: { to: n.toName, subject: n.subject } })))
+}
+
+/**
+ * The same message id each time, so that a mail server can tell a repetition after a crash between sending and noting it.
+ * @throws when the mail server does not take it
+ */
+async function mailOne(sql: Sql, post: Post, mail: ToMail): Promise<void> {
   const { text, html } = compose(mail, post.appUrl)
   const meeting = mail.body.meeting ? await meetingToMail(sql, mail.body.meeting) : undefined
   await post.transport.sendMail({
     from: post.from, to: { name: mail.toName, address: mail.toEmail }, replyTo: mail.leadEmail ?? undefined, subject: mail.subject, text, html,
     messageId: `<${mail.id}@cavlin.example>`, ...(meeting && { icalEvent: { method: 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
   })
-  const at = Date.now()
-  await sql.begin(async (tx) => {
-    await markMailed(tx, notice)
-    await insertTimeline(tx, [{ id: newId(at), lead: mail.leadId, at, kind: 'announced', actor: null, payload: { to: mail.toName, subject: mail.subject } }])
-  })
-  return mail.leadId
 }
 
 /** Mails a member what the owner would have been mailed of a test entry; it says that it is one. */

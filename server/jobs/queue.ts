@@ -1,8 +1,6 @@
 import PgBoss from 'pg-boss'
 import type { Db, Sql } from '#db/client'
 
-/** Mails to owners about entries that came in together. */
-export const MAIL = 'mail'
 /** Mails to members who rehearse a form. */
 export const TRIAL = 'trial'
 /** Working out anew the scores that have faded longest. */
@@ -19,8 +17,6 @@ export const jobQueue = (sql: Sql) => new PgBoss({ db: through(sql), schema: 'pg
 
 /** Prepares the queues; harmless when they are there. */
 export async function prepareQueues(boss: PgBoss): Promise<void> {
-  // A mail server may be down for a day: every 5 s at first costs nothing, and people wait for it.
-  await boss.createQueue(MAIL, { name: MAIL, retryLimit: 20_000, retryDelay: 5, retryBackoff: false, expireInSeconds: 300 })
   await boss.createQueue(TRIAL, { name: TRIAL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
   await boss.createQueue(FADE, { name: FADE, retryLimit: 1, expireInSeconds: 600 })
 }
@@ -30,24 +26,3 @@ export interface TrialMail { to: { name: string; address: string }; subject: str
 
 /** Adds a job that mails a member what an owner would have been mailed. */
 export const enqueueTrialMail = (boss: PgBoss, db: Db, mail: TrialMail) => boss.insert([{ name: TRIAL, data: mail }], { db: through(db) } as PgBoss.InsertOptions)
-
-/**
- * Adds a job that mails some notices, inside the transaction at hand: a rollback takes it along.
- * @returns `sent`, when its statement is on the way, and `done`, when it has been carried out
- */
-export function enqueueMails(boss: PgBoss, tx: Db, notices: string[]): { sent: Promise<void>; done: Promise<unknown> } {
-  const plain = through(tx)
-  let done!: Promise<unknown>
-  const sent = new Promise<void>((onTheWay) => {
-    const db = {
-      executeSql(text: string, values?: unknown[]) {
-        const answer = plain.executeSql(text, values)
-        onTheWay()
-        return answer
-      },
-    }
-    done = boss.insert([{ name: MAIL, data: { notices } }], { db } as PgBoss.InsertOptions)
-    done.catch(() => onTheWay())
-  })
-  return { sent, done }
-}

@@ -6,8 +6,8 @@ import { beat } from '#db/pulse'
 import { setting } from '#server/database'
 import { fadeScores } from '#server/jobs/fade'
 import { sendLetters } from '#server/jobs/letters'
-import { createPost, mailNotice, mailTrial } from '#server/jobs/mail'
-import { FADE, jobQueue, MAIL, prepareQueues, TRIAL, type TrialMail } from '#server/jobs/queue'
+import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
+import { FADE, jobQueue, prepareQueues, TRIAL, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
 import { CHANNEL, say, type Change } from '#server/live/say'
 import { keepTrailTidy } from '#server/trail/tidy'
@@ -17,6 +17,7 @@ setPriority(10)
 
 const BEAT_MS = 2000
 const LETTERS_MS = 2000
+const NOTICES_MS = 1000
 const HOUR = 3_600_000
 /** What was refused can be let in for so long. */
 const REFUSED_DAYS = 7
@@ -29,16 +30,6 @@ const post = createPost(setting('CAVLIN_SMTP'), process.env.CAVLIN_MAIL_FROM ?? 
 await boss.start()
 await prepareQueues(boss)
 
-const AT_ONCE = 8
-const mailer = await boss.work<{ notices: string[] }>(MAIL, { pollingIntervalSeconds: 1, batchSize: AT_ONCE }, async (jobs) => {
-  if (jobs.length === AT_ONCE) boss.notifyWorker(mailer)
-  const sent = await Promise.allSettled(jobs.flatMap(job => job.data.notices).map(notice => mailNotice(sql, post, notice)))
-  const leads = sent.flatMap(s => s.status === 'fulfilled' && s.value ? [s.value] : [])
-  if (leads.length) await say(sql, { leads })
-  // All of them come again; those that went out are passed over.
-  const failed = sent.find(s => s.status === 'rejected')
-  if (failed) throw new Error(`Mail could not be handed over and will be tried again: ${(failed.reason as Error).message}`)
-})
 await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) => {
   if (job) await mailTrial(post, job.data)
 })
@@ -52,30 +43,46 @@ await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
 await keepTrailTidy(sql, new Date())
 await boss.schedule(FADE, '7 * * * *')
 
-/** Letters to visitors: what is due goes out, in this process one round at a time. */
-let sending = false
-async function letters(): Promise<void> {
-  if (sending) return
-  sending = true
-  try {
-    const leads = await sendLetters(sql, post)
-    if (leads.length) await say(sql, { leads })
-    // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
-    await writeReminders(sql, new Date())
-  } catch (error) {
-    console.error('Letters could not be sent and will be tried again:', (error as Error).message)
-  } finally {
-    sending = false
+/** Rounds of some work, in this process one at a time; asked for while one is under way, another follows. */
+function rounds(what: string, work: () => Promise<void>): () => void {
+  let busy = false
+  let again = false
+  let said = ''
+  return function round() {
+    again = busy
+    if (busy) return
+    busy = true
+    void work().then(() => { said = '' }, (error: Error) => {
+      // A mail server may be down for a day: the same is said once.
+      if (error.message !== said) console.error(`${what} could not be sent and will be tried again:`, said = error.message)
+    }).finally(() => {
+      busy = false
+      if (again) round()
+    })
   }
 }
-const postman = setInterval(() => void letters(), LETTERS_MS)
+/** What members are told. */
+const notices = rounds('Mails', async () => {
+  const { leads, error } = await mailNotices(sql, post)
+  if (leads.length) await say(sql, { leads })
+  if (error) throw error
+})
+/** Letters to visitors. */
+const letters = rounds('Letters', async () => {
+  const leads = await sendLetters(sql, post)
+  if (leads.length) await say(sql, { leads })
+  // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
+  await writeReminders(sql, new Date())
+})
+const postman = setInterval(letters, LETTERS_MS)
+const messenger = setInterval(notices, NOTICES_MS)
 
-// A new entry wakes the mailer at once; without the call it would look within a second.
+// A new entry wakes them at once; without the call they would look within a second or two.
 let waking: NodeJS.Timeout | undefined
 await sql.listen(CHANNEL, (text) => {
   if (!(JSON.parse(text) as Change).jobs || waking) return
-  boss.notifyWorker(mailer)
-  void letters()
+  notices()
+  letters()
   waking = setTimeout(() => { waking = undefined }, 250)
 })
 
@@ -87,6 +94,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
     clearInterval(pulse)
     clearInterval(postman)
+    clearInterval(messenger)
     void boss.stop({ graceful: true, timeout: 5000 }).then(() => sql.end({ timeout: 2 })).finally(() => process.exit(0))
   })
 }

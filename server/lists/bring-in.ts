@@ -80,7 +80,7 @@ async function some(tx: Tx, standing: Standing, list: { id: string; name: string
   })
   await writeLeads(tx, written.map(w => ({ ...w, at })))
   await Promise.all([
-    keepKeys(tx, rules, written.map(({ lead }) => ({ id: lead.id, own: null, keys: rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }))),
+    ...keepKeys(tx, rules, written.map(({ lead }) => ({ id: lead.id, own: null, keys: rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }))),
     addToList(tx, list.id, written.map(w => w.lead.id), new Date(at)),
     insertTimeline(tx, written.flatMap(({ lead, fresh, from, fit, interest }) => [
       ...(fresh ? [{ id: newId(at), lead: lead.id, at, kind: 'brought_in' as const, actor: by, payload: { list: list.name } }] : []),

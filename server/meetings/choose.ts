@@ -10,7 +10,6 @@ import { setNextStep } from '#db/leads'
 import { editionOf } from '#db/points'
 import { theOffice } from '#server/capture/office'
 import { newId } from '#server/ids'
-import { enqueueMails } from '#server/jobs/queue'
 import { letterOf, signedAddress } from '#server/letters'
 import { say } from '#server/live/say'
 
@@ -48,10 +47,9 @@ export const momentText = (at: number | Date, zone: string) => DateTime.fromMill
  */
 export async function choose(c: Choosing, at: number): Promise<boolean> {
   if (!c.free.includes(at)) return false
-  const { sql, boss } = theOffice()
+  const { sql } = theOffice()
   const now = new Date()
   const words = momentText(at, c.zone)
-  const notice = newId()
   try {
     await sql.begin(async (tx) => {
       const lead = (await leadForUpdate(tx, c.lead))!
@@ -63,10 +61,7 @@ export async function choose(c: Choosing, at: number): Promise<boolean> {
         id: newId(), lead: c.lead, entry: c.entry.id, at: now, subject: `${c.chosen ? 'Moved' : 'Agreed'}: ${words}`,
         body: `You meet ${c.owner.name} on ${words} (${c.zone.replace(/^.*\//, '').replace(/_/g, ' ')} time), for ${c.minutes} minutes. The calendar file is attached.\n\nAnother time suits you better? ${signedAddress('meet', c.entry.id)}`,
       })
-      await addNotice(tx, { id: notice, to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, lines: [], meeting: c.entry.id })
-      const mails = enqueueMails(boss, tx, [notice])
-      await mails.sent
-      await mails.done
+      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, lines: [], meeting: c.entry.id })
     })
   } catch (error) {
     // Somebody else was faster by a moment.

@@ -58,7 +58,7 @@ export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, 
 async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
   const [there] = await leadsForUpdate(tx, [email.key])
   if (there && there.givenAt !== null) {
-    await nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: there.id, since: u.at.toISOString() }])
+    await Promise.all(nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: there.id, since: u.at.toISOString() }]))
     return there.id
   }
   const own = there ?? (before ? await leadForUpdate(tx, before) : undefined)
@@ -76,6 +76,6 @@ async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: 
   await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])
   if (!mine) await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'typed', actor: null, payload: { email: email.address } }])
   await relabel(tx, standing, [lead], at)
-  await nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: lead.id, since: u.at.toISOString() }])
+  await Promise.all(nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: lead.id, since: u.at.toISOString() }]))
   return lead.id
 }

@@ -33,4 +33,13 @@ describe('e-mail addresses as people mean them', () => {
       if (once) expect(parseEmail(once.key)?.key).toBe(once.key)
     }))
   })
+
+  it('reads a plain address as it reads one that it has to look at twice', () => {
+    const label = fc.stringMatching(/^[a-zA-Z0-9-]{1,8}$/)
+    const domain = fc.oneof(fc.array(label, { minLength: 1, maxLength: 4 }).map(l => l.join('.')), fc.constantFrom('xn--bcher-kva.example', 'a.xn--0.example', 'ab--cd.example', '1.0x7f', '0x7f.1', 'firm.example.'))
+    fc.assert(fc.property(fc.stringMatching(/^[a-zA-Z0-9.+_!#'-]{1,70}$/), domain, (local, at) => {
+      const typed = `${local}@${at}`
+      expect(parseEmail(typed)).toEqual(parseEmail(` ${typed}`))
+    }), { numRuns: 1000 })
+  })
 })

@@ -60,6 +60,9 @@ describe('texts', () => {
       expect([...line].length).toBeLessThanOrEqual(40)
       expect(line).not.toMatch(/[\u0000-\u001f\u202e]/)
     }))
+    fc.assert(fc.property(fc.string({ unit: 'binary-ascii' }), fc.integer({ min: 3, max: 20 }), (text, most) => {
+      expect(oneLine(text, most)).toBe(oneLine(`${text} `, most))
+    }))
     expect(oneLine('a\r\nBcc: x', 40)).toBe('a Bcc: x')
   })
   it('become addresses', () => {

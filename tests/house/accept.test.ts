@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
 import { brief } from '#db/brief'
+import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
 import { leadPage } from '#db/leads'
 import { pointByKey } from '#db/points'
@@ -36,9 +37,9 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
 /** One application process: its own connections, its own gathering. */
 async function office(own: Sql) {
   const standing = await readStanding(own)
-  return gather<Intake, Accepted>(intakes => brief(own, (tx, commit) => accept(tx, db.boss, standing, intakes, commit)), gotInTheWay)
+  return gather<Intake, Accepted>(intakes => brief(own, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, commit }), LOCK_TURNS), gotInTheWay)
 }
-const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, db.boss, await readStanding(tx), [item])))[0]!
+const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readStanding(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
 
 describe('entries that come at the same time', () => {
@@ -97,18 +98,18 @@ describe('an entry', () => {
   it('leaves nothing behind when its transaction fails, not even a mail', async () => {
     const item = await intake('form_journal', { email: somebody() })
     const standing = await readStanding(sql)
-    const [{ jobs }] = await sql<[{ jobs: number }]>`select count(*) as jobs from pgboss.job where name = 'mail'`
     const fails = async () => { throw new Error('the power fails') }
-    await expect(sql.begin(tx => accept(tx, db.boss, standing, [item]).then(fails))).rejects.toThrow('the power fails')
-    await expect(brief(sql, tx => accept(tx, db.boss, standing, [item]).then(fails))).rejects.toThrow('the power fails')
+    await expect(sql.begin(tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
+    await expect(brief(sql, tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
     // The last of the statements fails, with the commit already on its way behind it.
     const broken = { ...item, utm: { source: 'x'.repeat(10), page: undefined }, fingerprint: 'not hexadecimal' } as unknown as Intake
-    await expect(brief(sql, (tx, commit) => accept(tx, db.boss, standing, [broken], commit))).rejects.toThrow()
+    await expect(brief(sql, (tx, commit) => accept(tx, standing, [broken], { mails: true, commit }))).rejects.toThrow()
     expect(await leadOf(item.email!.key)).toEqual([])
     expect((await sql`select from entry where id = ${item.entryId}`).count).toBe(0)
-    expect((await sql<[{ jobs: number }]>`select count(*) as jobs from pgboss.job where name = 'mail'`)[0].jobs).toBe(jobs)
+    const toMail = () => sql`select from notice where id = ${item.entryId} and mail_at <= now()`
+    expect((await toMail()).count).toBe(0)
     await one(sql, item)
-    expect((await sql`select data from pgboss.job where name = 'mail' and data->'notices' ? ${item.entryId}`).length).toBe(1)
+    expect((await toMail()).count).toBe(1)
   })
 
   it('keeps answers exactly as typed, in the entry, the lead, the timeline and the notice', async () => {

@@ -28,7 +28,7 @@ it('makes the same history from the same seed, in which better fits are won more
   expect(await importArchive(db.sql, lines)).toBe(lines.length)
   const entries = lines.filter(l => l.kind === 'entry')
   const [counted] = await db.sql<{ entries: number; leads: number; mails: number }[]>`
-    select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from pgboss.job where name = 'mail') as mails`
+    select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from notice where mail_at is not null) as mails`
   expect(counted).toEqual({ entries: entries.length, leads: new Set(entries.map(e => (e.body as { answers: { email: string } }).answers.email)).size, mails: 0 })
 
   // What stands in the columns is what the lines say.

@@ -102,7 +102,7 @@ it('joins changes without losing or doubling any', () => {
 
 it('writes mails in which nothing that was typed is markup', () => {
   const typed = '<img src=x onerror=alert(1)> & "so"\nsecond line'
-  const mail = { id: newId(), at: new Date(), subject: 's', mailedAt: null, leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new`, lines: [{ label: typed, text: typed }, { label: 'E-mail', text: 'a@b.example' }] } }
+  const mail = { id: newId(), at: new Date(), subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new`, lines: [{ label: typed, text: typed }, { label: 'E-mail', text: 'a@b.example' }] } }
   const { text, html } = compose(mail, 'https://cavlin.example')
   expect(html).not.toContain('<img')
   expect(html).toContain('&#60;img src=x')

@@ -25,7 +25,7 @@ export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:0
   if (lines.length) await importArchive(sql, lines)
   const more: Sql[] = []
   return {
-    sql, boss: jobQueue(sql), url,
+    sql, url,
     /** Another process's connection to the same database. */
     another(): Sql {
       const other = connect(url, { max: 4 })

@@ -44,7 +44,7 @@ export default defineEventHandler(async (event) => {
   const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]
   const standing = await cache.standing()
   const touched = await sql.begin(async (tx) => {
-    if (lead) await nameVisitors(tx, [{ id: newId(), visitor, lead, since: new Date(at).toISOString() }])
+    if (lead) await Promise.all(nameVisitors(tx, [{ id: newId(), visitor, lead, since: new Date(at).toISOString() }]))
     return await takeTrail(tx, standing, [{ id: key ? v5(`key ${key}`, PROGRAM) : newId(), visit, events }], new Map(), new Date(now))
   })
   await say(sql, { leads: touched, trail: true })
