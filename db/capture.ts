@@ -129,7 +129,6 @@ export interface Writing {
   cases: Case[]
   asides: Aside[]
   newId: (at: number) => string
-  scoreOf: (lead: LeadState, at: number) => Stored
   /** The rules by which people are known beside their address. */
   rules: string[]
   /** Whether members are mailed what they are told. */
@@ -143,14 +142,14 @@ export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entr
 
 /** The statements that write what came of a batch of entries, to be sent in this order. */
 export function writeCases(tx: Tx, w: Writing): Statement[] {
-  const states = new Map<string, { lead: LeadState; fresh: boolean; owned: number | null; at: number }>()
+  const states = new Map<string, { lead: LeadState; fresh: boolean; owned: number | null; at: number; score: Stored }>()
   for (const c of w.cases) {
     const seen = states.get(c.lead.id)
     const owned = c.timeline.some(t => t.kind === 'owner') ? c.intake.at : seen?.owned ?? null
-    states.set(c.lead.id, { lead: c.lead, fresh: seen?.fresh ?? !c.known, owned, at: c.intake.at })
+    states.set(c.lead.id, { lead: c.lead, fresh: seen?.fresh ?? !c.known, owned, at: c.intake.at, score: c.score })
   }
-  const rows = [...states.values()].map(({ lead, fresh, owned, at }) => ({
-    fresh, ...leadColumns(lead), ...w.scoreOf(lead, at), scored_at: iso(at), owned_at: owned === null ? null : iso(owned), updated_at: iso(at), created_at: iso(lead.createdAt),
+  const rows = [...states.values()].map(({ lead, fresh, owned, at, score }) => ({
+    fresh, ...leadColumns(lead), ...score, scored_at: iso(at), owned_at: owned === null ? null : iso(owned), updated_at: iso(at), created_at: iso(lead.createdAt),
   }))
   const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, lines: n.lines } })))
   const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])

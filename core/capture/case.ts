@@ -95,6 +95,8 @@ export interface Case {
   lead: LeadState
   /** Whether the person was here before this entry. */
   known: boolean
+  /** What the lead's lines make at the time of the entry. */
+  score: { fit: number; interest: number }
   timeline: TimelineItem[]
   consents: Agreed[]
   letters: Written[]

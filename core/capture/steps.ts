@@ -61,7 +61,7 @@ export function identify(desk: Desk, intake: Intake): Case {
     desk.leads.set(whoKey({ rule: 'email', key: intake.email.key }), found)
   }
   if (found) {
-    const now: Case = { intake, lead: found, known: true, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+    const now: Case = { intake, lead: found, known: true, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
     // What they had only typed before they give now.
     if (found.givenAt === null) tell(desk, now, 'came', { point: intake.point.name })
     found.givenAt ??= intake.at
@@ -74,7 +74,7 @@ export function identify(desk: Desk, intake: Intake): Case {
     waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at,
   }
   for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
-  const now: Case = { intake, lead, known: false, timeline: [], consents: [], letters: [], announcement: null, told: [] }
+  const now: Case = { intake, lead, known: false, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
   tell(desk, now, 'came', { point: intake.point.name })
   return now
 }
@@ -137,6 +137,8 @@ export function score(desk: Desk, now: Case): void {
   const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : undefined }
   const earlier = intake.visitor ? desk.deedsOf(intake.visitor) : []
   lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
+  const { fit, interest } = scoreAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
+  now.score = { fit, interest }
 }
 
 /** Gives the label that the score makes; one that the point gives is a floor under it. */
@@ -144,7 +146,7 @@ export function label(desk: Desk, now: Case): void {
   const { lead, intake } = now
   const given = intake.edition.definition.afterwards.label
   if (given && desk.labels.indexOf(given) > desk.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = given
-  const { fit, interest } = scoreAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
+  const { fit, interest } = now.score
   const next = labelFor(desk.scorecard.labels, desk.labels, fit, interest, lead.labelFloor)
   if (next.label === lead.label) return
   tell(desk, now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })

@@ -63,12 +63,7 @@ export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how:
     results.push(result)
   }
   if (cases.length || asides.length) {
-    const { halfLifeDays } = standing.scorecard
-    const scoreOf = (lead: LeadState, at: number) => {
-      const { fit, interest } = scoreAt(lead.reasons, at, halfLifeDays)
-      return { fit, interest }
-    }
-    const statements = writeCases(tx, { cases, asides, scoreOf, mails: how.mails, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
+    const statements = writeCases(tx, { cases, asides, mails: how.mails, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
     for (const statement of statements) statement.execute()
     await Promise.all([...statements, how.commit?.()])
   } else await how.commit?.()

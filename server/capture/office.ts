@@ -6,7 +6,7 @@ import { gather, gotInTheWay } from '#server/capture/gather'
 import { connect } from '#db/client'
 import { database, setting } from '#server/database'
 import { jobQueue } from '#server/jobs/queue'
-import { say } from '#server/live/say'
+import { sayTogether } from '#server/live/say'
 import { standingCache } from '#server/standing'
 
 /**
@@ -16,22 +16,22 @@ import { standingCache } from '#server/standing'
  */
 const BY_KEY = { plan_cache_mode: 'force_generic_plan', jit: 'off', enable_seqscan: 'off', enable_hashjoin: 'off', enable_mergejoin: 'off' }
 
+/** Screens are told at most so often of entries; the first after a quiet time is told at once. */
+const TELL_MS = 40
+
 /** The application's one way in for entries, with what it keeps in memory. */
 export function createOffice() {
   const sql = database()
   const boss = jobQueue(sql)
   const cache = standingCache(sql)
   const line = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', max: 2, settings: BY_KEY })
+  const tell = sayTogether(sql, TELL_MS)
   const together = gather<Intake, Accepted>(async (intakes) => {
     const standing = await cache.standing()
     const results = await brief(line, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
-    if (results.some(r => r.kind === 'set aside')) say(sql, { asides: true }).catch(error => console.error('Could not tell the screens of an entry set aside:', error))
-    // It is on disk; that screens hear of it must not hold up the answer.
-    if (cases.length) {
-      say(sql, { leads: [...new Set(cases.map(c => c.lead.id))], members: [...new Set(cases.flatMap(c => noticesOf(c).map(n => n.to)))], jobs: true })
-        .catch(error => console.error('Could not tell the screens of new entries:', error))
-    }
+    if (results.some(r => r.kind === 'set aside')) tell({ asides: true })
+    if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
     return results
   }, gotInTheWay)
   return { accept: together, cache, boss, sql }

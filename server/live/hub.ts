@@ -1,5 +1,5 @@
 import type { Sql } from '#db/client'
-import { CHANNEL, type Change } from '#server/live/say'
+import { CHANNEL, merge, type Change } from '#server/live/say'
 
 export type Listener = (change: Change & { everything?: boolean }) => void
 
@@ -41,17 +41,5 @@ export function createHub(sql: Sql) {
       listeners.add(listener)
       return () => listeners.delete(listener)
     },
-  }
-}
-
-/** Two changes as one. */
-export function merge(a: Change | null, b: Change): Change {
-  const both = (x: string[] = [], y: string[] = []) => [...new Set([...x, ...y])]
-  return {
-    leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
-    standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
-    ...((a?.asides || b.asides) && { asides: true }),
-    ...((a?.trail || b.trail) && { trail: true }),
-    ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
   }
 }

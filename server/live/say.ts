@@ -18,3 +18,35 @@ export async function say(db: Db, change: Change): Promise<void> {
   await db`select pg_notify(${CHANNEL}, ${JSON.stringify(parts[0])})`
   if (parts[1]) await say(db, parts[1])
 }
+
+/** Two changes as one. */
+export function merge(a: Change | null, b: Change): Change {
+  const both = (x: string[] = [], y: string[] = []) => [...new Set([...x, ...y])]
+  return {
+    leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
+    standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
+    ...((a?.asides || b.asides) && { asides: true }),
+    ...((a?.trail || b.trail) && { trail: true }),
+    ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
+  }
+}
+
+/**
+ * Says what changed at once after a quiet time, and what follows within so many ms together.
+ * It is on disk; that screens hear of it must not hold up an answer.
+ */
+export function sayTogether(db: Db, ms: number): (change: Change) => void {
+  let unsaid: Change | null = null
+  let timer: NodeJS.Timeout | undefined
+  let told = 0
+  return function tell(change) {
+    unsaid = merge(unsaid, change)
+    timer ??= setTimeout(() => {
+      timer = undefined
+      told = Date.now()
+      const all = unsaid!
+      unsaid = null
+      say(db, all).catch(error => console.error('Could not tell the screens what changed:', error))
+    }, Math.max(0, told + ms - Date.now()))
+  }
+}

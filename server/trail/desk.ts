@@ -6,7 +6,7 @@ import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
 import { pointByKey } from '#db/points'
 import { theOffice } from '#server/capture/office'
-import { say } from '#server/live/say'
+import { sayTogether } from '#server/live/say'
 import { takeTrail, type NamedPoint } from '#server/trail/take'
 
 /** Screens are told at most so often that visitors did something. */
@@ -15,18 +15,7 @@ const KEPT_MS = 5_000
 
 function createTrailDesk() {
   const { sql, cache } = theOffice()
-  let telling: NodeJS.Timeout | undefined
-  const unsaid: string[] = []
-  let told = 0
-  /** At once after a quiet time, else together with what follows. */
-  function tell(leads: string[]): void {
-    unsaid.push(...leads)
-    telling ??= setTimeout(() => {
-      telling = undefined
-      told = Date.now()
-      say(sql, { leads: [...new Set(unsaid.splice(0))], trail: true }).catch(error => console.error('Could not tell the screens of visitors:', error))
-    }, Math.max(0, told + TELL_MS - Date.now()))
-  }
+  const tell = sayTogether(sql, TELL_MS)
   const looked = new Map<string, NamedPoint | null>()
   let site: { value: Promise<SiteSettings>; until: number } | null = null
   let placed: { value: Promise<PlacedRow[]>; until: number } | null = null
@@ -52,7 +41,7 @@ function createTrailDesk() {
       await commit()
       return touched
     })
-    tell(leads)
+    tell({ leads, trail: true })
     return requests.map(() => null)
   }, gotInTheWay, 200)
 

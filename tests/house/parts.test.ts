@@ -7,7 +7,7 @@ import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { newId } from '#server/ids'
 import { compose } from '#server/jobs/mail'
 import { network } from '#server/limits'
-import { merge } from '#server/live/hub'
+import { merge } from '#server/live/say'
 import { hashPassword, verifyPassword } from '#server/passwords'
 import { ago, due, workingTime } from '../../app/utils/words'
 

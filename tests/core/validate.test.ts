@@ -1,0 +1,42 @@
+import { plainToInstance } from 'class-transformer'
+import { IsArray, IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateIf, validateSync } from 'class-validator'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { check } from '#core/validate'
+
+class Ticket {
+  @IsObject() answers!: Record<string, unknown>
+  @IsOptional() @IsString() @MaxLength(5) page?: string | null
+  @IsOptional() @IsUUID() visitor?: string | null
+  @IsOptional() @IsInt() @Min(1) @Max(9) edition?: number | null
+  @IsOptional() @IsArray() @IsString({ each: true }) tags?: string[]
+  @IsIn(['script', 'page']) via = 'script'
+  @ValidateIf((t: Ticket) => t.via === 'page') @IsString() title?: string
+}
+
+const value = fc.oneof(fc.constantFrom(undefined, null, '', 'a', 'script', 'page', 'toolong', 0, 1, 9, 9.5, 10, true, {}, [], '0192f0c1-2d3e-7abc-8def-0123456789ab'), fc.array(fc.constantFrom('x', 1, null), { maxLength: 2 }))
+const ticket = fc.dictionary(fc.oneof({ weight: 12, arbitrary: fc.constantFrom('answers', 'page', 'visitor', 'edition', 'tags', 'via', 'title') }, { weight: 1, arbitrary: fc.constantFrom('constructor', '__proto__', 'other') }), value, { maxKeys: 7 })
+
+describe('checking what came in', () => {
+  it('finds right what class-validator finds right, and says the same of the rest', () => {
+    let right = 0
+    fc.assert(fc.property(ticket, fc.boolean(), (dice, complete) => {
+      const plain = JSON.parse(JSON.stringify({ ...complete && { answers: {} }, ...dice })) as object
+      const errors = validateSync(plainToInstance(Ticket, plain), { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true })
+      const { value, flaws } = check(Ticket, plain)
+      right += value ? 1 : 0
+      const lost = Object.keys(plain).filter(key => key === 'constructor' || key === '__proto__')
+      expect([...new Set(flaws.map(f => f.field))].sort()).toEqual([...new Set([...errors.map(e => e.property), ...lost])].sort())
+      if (value) expect(value).toBeInstanceOf(Ticket)
+      if (value) expect(JSON.parse(JSON.stringify(value))).toEqual({ via: 'script', ...plain })
+    }), { numRuns: 3000 })
+    expect(right).toBeGreaterThan(100)
+  })
+
+  it('refuses fields that nobody knows, also those that every object has', () => {
+    for (const text of ['{"answers":{},"other":1}', '{"answers":{},"constructor":1}', '{"answers":{},"toString":null}'])
+      expect(check(Ticket, JSON.parse(text)).flaws).toHaveLength(1)
+  })
+
+  it.each([null, 3, 'x', [], undefined])('takes %j for no object', plain => expect(check(Ticket, plain).flaws).toEqual([{ field: '', message: 'Send a JSON object.' }]))
+})
