@@ -6,7 +6,12 @@ export interface Load { perSecond: number; p50: number; p99: number; failed: num
 export async function load(url: string, seconds: number, connections: number, next: () => { body: string; headers: Record<string, string> }): Promise<Load> {
   const result = await autocannon({
     url, connections, duration: seconds, method: 'POST',
-    requests: [{ setupRequest: request => ({ ...request, ...next(), headers: { 'content-type': 'application/json', ...next().headers } }) }],
+    requests: [{
+      setupRequest(request) {
+        const { body, headers } = next()
+        return { ...request, body, headers: { 'content-type': 'application/json', ...headers } }
+      },
+    }],
   } as autocannon.Options)
   return { perSecond: result.requests.average, p50: result.latency.p50, p99: result.latency.p99, failed: result.non2xx + result.errors + result.timeouts, sent: result.requests.total }
 }

@@ -2,12 +2,13 @@ import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
 import type { ReasonLine } from '#core/scoring/score'
-import type { Db, Piece, Statement, Tx } from '#db/client'
+import type { Db, Statement, Tx } from '#db/client'
 import { keepFiles } from '#db/files'
 import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
 import { insertLetters } from '#db/letters'
 import { nameVisitors } from '#db/trail'
+import { atOnce, piece, statement, type Piece } from '#db/piece'
 import { finish } from '#db/unfinished'
 import { answeredWordings } from '#db/wordings'
 
@@ -40,42 +41,45 @@ export interface Known {
  * Send it behind `lockTurns`: it then sees what the batch before has written, and nobody else gives turns or counts meanwhile.
  */
 export async function whatIsKnown(tx: Db, ask: Ask): Promise<Known> {
-  const none = tx`null::jsonb`
-  const rows = (wanted: unknown[], query: () => Piece) => wanted.length ? tx`(select jsonb_agg(x) from (${query()}) x)` : none
-  const [row] = await tx<{ entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null }[]>`select
-    ${rows(ask.keys, () => entriesByKey(tx, ask.keys))} as entries,
-    ${rows(ask.emails, () => withAddresses(tx, ask.emails))} as leads,
-    ${rows(ask.persons, () => tx`select k.rule, k.key, ${stateColumns(tx)} from ${personRows(tx, ask.persons)} join lead on lead.id = k.lead_id order by lead.id for update of lead`)} as others,
-    ${rows(ask.emails, () => tx`select ${LATELY(tx)} from lead l ${latelyBy(tx, 'l.id', ask)} where l.email_key = any(${ask.emails})`)} as lately,
-    ${rows(ask.persons, () => tx`select ${LATELY(tx)} from ${personRows(tx, ask.persons)} ${latelyBy(tx, 'k.lead_id', ask)}`)} as lately_too,
+  const rows = (wanted: unknown[], query: () => Piece) => wanted.length ? piece`(select jsonb_agg(x) from (${query()}) x)` : NONE
+  const [row] = await statement<KnownRow[]>(tx, piece`select
+    ${rows(ask.keys, () => entriesByKey(ask.keys))} as entries,
+    ${rows(ask.emails, () => withAddresses(ask.emails))} as leads,
+    ${rows(ask.persons, () => piece`select k.rule, k.key, ${STATE} from ${personRows(ask.persons)} join lead on lead.id = k.lead_id order by lead.id for update of lead`)} as others,
+    ${rows(ask.emails, () => piece`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
+    ${rows(ask.persons, () => piece`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
     (select jsonb_agg(x) from (select lane, member_id as "memberId", given from turn) x) as turns,
-    ${rows(ask.limited, () => entriesTaken(tx, ask.limited))} as taken`
+    ${rows(ask.limited, () => takenOf(ask.limited))} as taken`)
   const { entries, leads, others, lately, latelyToo, turns, taken } = row!
   return {
     entries: entries ?? [], leads: (leads ?? []).map(stateOf), others: (others ?? []).map(({ rule, key, ...lead }) => ({ who: { rule, key }, lead: stateOf(lead) })),
     lately: [...lately ?? [], ...latelyToo ?? []], turns: turns ?? [], taken: taken ?? [],
   }
 }
+interface KnownRow { entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null }
+const NONE = piece`null::jsonb`
 
 /** How many complete entries each of these points has. */
-export const entriesTaken = (db: Db, points: string[]) => db<Known['taken']>`
+export const entriesTaken = (db: Db, points: string[]) => statement<Known['taken']>(db, takenOf(points))
+const takenOf = (points: string[]) => piece`
   select point_id as "pointId", count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
 
-const entriesByKey = (tx: Db, keys: Ask['keys']) => tx`
+const entriesByKey = (keys: Ask['keys']) => piece`
   select e.id, e.point_id as "pointId", e.idempotency_key as "idempotencyKey", encode(e.fingerprint, 'hex') as fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
-  from jsonb_to_recordset(${keys as never}::jsonb) as k(point uuid, key text)
+  from jsonb_to_recordset(${keys}::jsonb) as k(point uuid, key text)
   join entry e on e.point_id = k.point and e.idempotency_key = k.key
   join edition d on d.id = e.edition_id`
 
-const personRows = (tx: Db, keys: PersonKey[]) => tx`jsonb_to_recordset(${keys as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
-const LATELY = (tx: Db) => tx`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
+const personRows = (keys: PersonKey[]) => piece`jsonb_to_recordset(${keys}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
+const LATELY = piece`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
 
 /**
  * Joins what somebody entered within some time: from the person to their entries and never the other way, which
  * the planner would choose while tables are small, and keep. (`offset 0` is what it may not look through.)
  */
-const latelyBy = (db: Db, lead: 'l.id' | 'k.lead_id', { from, until }: Ask) => db`cross join lateral (
-  select id, point_id, fingerprint, edition_id from entry where lead_id = ${db.unsafe(lead)} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
+const latelyBy = (lead: Piece, { from, until }: Ask) => piece`cross join lateral (
+  select id, point_id, fingerprint, edition_id from entry where lead_id = ${lead} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
+const [L_ID, K_LEAD_ID] = [piece`l.id`, piece`k.lead_id`]
 
 type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt'
 /** Moments are dates in a row of columns, and texts in one of JSON. */
@@ -87,28 +91,28 @@ const stateOf = (row: LeadRow<Date | string>): LeadState => ({
   confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt),
 })
 
-const stateColumns = (db: Db) => db`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
+const STATE = piece`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
   owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt"`
 
 /** The leads with these addresses, locked in one order so that two batches never wait for each other. */
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
-  return (await tx<LeadRow[]>`${withAddresses(tx, emailKeys)}`).map(stateOf)
+  return (await statement<LeadRow[]>(tx, withAddresses(emailKeys))).map(stateOf)
 }
-const withAddresses = (tx: Db, emailKeys: string[]) => tx`select ${stateColumns(tx)} from lead where email_key = any(${emailKeys}) order by email_key for update`
+const withAddresses = (emailKeys: string[]) => piece`select ${STATE} from lead where email_key = any(${emailKeys}) order by email_key for update`
 
 /** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
 export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {
-  return (await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most} for update skip locked`).map(stateOf)
+  return (await statement<LeadRow[]>(tx, piece`select ${STATE} from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most} for update skip locked`)).map(stateOf)
 }
 
 /** A lead as it stands, to be read only. */
 export async function leadState(db: Db, id: string): Promise<LeadState | undefined> {
-  const [row] = await db<LeadRow[]>`select ${stateColumns(db)} from lead where id = ${id}`
+  const [row] = await statement<LeadRow[]>(db, piece`select ${STATE} from lead where id = ${id}`)
   return row && stateOf(row)
 }
 
 export async function leadForUpdate(tx: Tx, id: string): Promise<LeadState | undefined> {
-  const [row] = await tx<LeadRow[]>`select ${stateColumns(tx)} from lead where id = ${id} for update`
+  const [row] = await statement<LeadRow[]>(tx, piece`select ${STATE} from lead where id = ${id} for update`)
   return row && stateOf(row)
 }
 
@@ -160,15 +164,15 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
   const finished = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   return [
     ...atOnce(tx, [
-      fresh.length && newLeads(tx, fresh),
-      others.length && changedLeads(tx, others),
-      entryRows(tx, w.cases, w.asides),
-      items.length && timelineRows(tx, items),
-      notices.length && tx`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-        select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${notices as never}::jsonb)
+      fresh.length && newLeads(fresh),
+      others.length && changedLeads(others),
+      entryRows(w.cases, w.asides),
+      items.length && timelineRows(items),
+      notices.length && piece`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
+        select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${notices}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
-      w.turnsGiven.length && tx`insert into turn (lane, member_id, given, last_at)
-        select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven as never}::jsonb) as r(lane text, member uuid, given bigint)
+      w.turnsGiven.length && piece`insert into turn (lane, member_id, given, last_at)
+        select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven}::jsonb) as r(lane text, member uuid, given bigint)
         on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     ]),
     ...keepKeys(tx, w.rules, [...states.values()].map(({ lead, fresh }) => keysOf(lead, fresh, w))),
@@ -180,15 +184,6 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
     ...(trials.length ? [answeredWordings(tx, trials)] : []),
     ...finish(tx, finished),
   ]
-}
-
-/**
- * Some statements that write, as parts of one. All of them see what was there before, and references between
- * what they write are checked at the end.
- */
-function atOnce(tx: Db, parts: (Statement | 0)[]): Statement[] {
-  const named = parts.flatMap((part, i) => part ? [tx`${tx.unsafe(`part_${i}`)} as (${part})`] : [])
-  return named.length ? [tx`with ${named.reduce((all, part) => tx`${all}, ${part}`)} select`] : []
 }
 
 /** By which keys a lead is known now; `own` is the one that made it a new lead. */
@@ -212,28 +207,28 @@ function leadColumns(lead: LeadState) {
 }
 type LeadWrite = ReturnType<typeof leadColumns> & Stored & { scored_at: string; updated_at: string; created_at: string; owned_at: string | null }
 
-const recordset = (tx: Db, rows: LeadWrite[]) => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(
+const recordset = (rows: LeadWrite[]) => piece`jsonb_to_recordset(${rows}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest int, scored_at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
   created_at timestamptz, updated_at timestamptz, given_at timestamptz)`
 
-const newLeads = (tx: Db, rows: LeadWrite[]): Statement => tx`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+const newLeads = (rows: LeadWrite[]) => piece`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at
-    from ${recordset(tx, rows)}`
+    from ${recordset(rows)}`
 
 /** Leads whose score, label, owner or properties changed. */
-const changedLeads = (tx: Db, rows: LeadWrite[]): Statement => tx`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
+const changedLeads = (rows: LeadWrite[]) => piece`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
       label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.scored_at,
       owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.updated_at)
-    from ${recordset(tx, rows)} where l.id = r.id`
+    from ${recordset(rows)} where l.id = r.id`
 
 /** Writes leads that did not come by an entry, new ones and known ones. */
 export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boolean; at: number } & Stored)[]): Promise<void> {
   const rows = leads.map(({ lead, fresh, at, fit, interest }) => ({ fresh, ...leadColumns(lead), fit, interest, scored_at: iso(at), owned_at: null, updated_at: iso(at), created_at: iso(lead.createdAt) }))
   const [fresh, others] = [rows.filter(r => r.fresh), rows.filter(r => !r.fresh)]
-  await Promise.all(atOnce(tx, [fresh.length && newLeads(tx, fresh), others.length && changedLeads(tx, others)]))
+  await Promise.all(atOnce(tx, [fresh.length && newLeads(fresh), others.length && changedLeads(others)]))
 }
 
 /** Writes what is known of a lead, and its tags. */
@@ -248,15 +243,15 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
     from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, label text, reasons jsonb, changed boolean, fit int, interest int) where l.id = r.id`
 }
 
-function entryRows(tx: Db, cases: Case[], asides: Aside[]): Statement {
+function entryRows(cases: Case[], asides: Aside[]): Piece {
   const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
   const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
     state, reason, via: i.via, took_ms: i.tookMs, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead, at: iso(i.at), answers: i.answers, page: i.page, referrer: i.referrer,
     utm: i.utm, visitor_id: i.visitor, idempotency_key: i.idempotencyKey, fingerprint: i.fingerprint, landing_id: i.landing,
   }))
-  return tx`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
+  return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
     select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
-    from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
+    from jsonb_to_recordset(${rows}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
       page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
 }
 
@@ -272,12 +267,12 @@ function insertConsents(tx: Db, { cases, newId }: Writing): Statement[] {
 
 /** Adds to timelines. */
 export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<void> {
-  if (items.length) await timelineRows(tx, items)
+  if (items.length) await statement(tx, timelineRows(items))
 }
 
-function timelineRows(tx: Db, items: Case['timeline']): Statement {
+function timelineRows(items: Case['timeline']): Piece {
   const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor, payload: t.payload }))
-  return tx`insert into timeline (id, lead_id, at, kind, actor_id, payload)
-    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows as never}::jsonb)
+  return piece`insert into timeline (id, lead_id, at, kind, actor_id, payload)
+    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
 }

@@ -8,8 +8,6 @@ export type Tx = postgres.TransactionSql<{ bigint: number }>
 export type Db = Sql | Tx
 /** A statement that was not sent yet. */
 export type Statement = postgres.PendingQuery<postgres.Row[]>
-/** A piece of a statement. */
-export type Piece = postgres.Fragment
 
 /**
  * A client with the house's types: `bigint` as a number (counts, never past 2^53),

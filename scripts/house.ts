@@ -45,8 +45,8 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     const tsx = (script: string) => ['--import', 'tsx', script]
     const children = {
       mailbox: start('The mailbox', tsx('standins/mailbox.ts')), receiver: start('The receiver', tsx('standins/receiver.ts')), site: start('The sample site', tsx('standins/site.ts')),
-      worker: start('The worker', tsx('server/jobs/worker.ts')), // Requests leave much behind that is soon of no use: with more room for it, less of it is copied about.
-      app: start('The application', ['--max-semi-space-size=64', '.output/server/index.mjs']),
+      worker: start('The worker', tsx('server/jobs/worker.ts')), // What requests leave behind is collected by the one who made it: helpers that wait for each other cost more on few cores.
+      app: start('The application', ['--min-semi-space-size=16', '--single-threaded-gc', '.output/server/index.mjs']),
     }
     await step('Starting the application, its worker and the stand-ins', () => Promise.all([
       untilReady(`${place.url}/health`, 60, status => status === 200),

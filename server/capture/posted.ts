@@ -106,6 +106,7 @@ async function received(event: H3Event, point: Point, body: unknown, key: string
 
 /** The files that came, by the questions they answer. A file for no question is somebody's mistake. */
 async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
+  if (!uploads.length) return { files: [], flaws: [] }
   const flaws: Flaw[] = uploads.filter(u => !questions.some(q => q.kind === 'file' && q.key === u.field)).map(u => ({ field: `answers.${u.field.slice(0, 100)}`, message: 'This form has no such question for a file.' }))
   const asked = questions.filter(q => q.kind === 'file' && uploads.some(u => u.field === q.key))
   const seen = await Promise.all(asked.map(async q => ({ q, ...await inspectAnswers(q.key, uploads.filter(u => u.field === q.key), q.files, mostFiles(q)) })))
