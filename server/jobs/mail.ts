@@ -19,7 +19,7 @@ export function createPost(smtpUrl: string, from: string, appUrl: string): Post 
 
 const AT_ONCE = 8
 /** A worker that took notices and does not come back has died. */
-const TAKEN_SECONDS = 300
+const TAKEN_SECONDS = 60
 /** A mail server may be down for a day: every 5 s costs nothing, and people wait for it. */
 const AGAIN_SECONDS = 5
 
