@@ -8,7 +8,7 @@ import { scoreAt, type Deed } from '#core/scoring/score'
 import { writtenOut } from '#core/segments/segment'
 import { lockTurns, whatIsKnown, writeCases, type Known as KnownBefore } from '#db/capture'
 import type { Commit } from '#db/brief'
-import type { Tx } from '#db/client'
+import type { Statement, Tx } from '#db/client'
 import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
 import { unclaimedDeeds } from '#db/trail'
 import { newId } from '#server/ids'
@@ -34,10 +34,28 @@ export type Accepted =
 export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how: { mails: boolean; locked?: boolean; commit?: Commit }): Promise<Accepted[]> {
   const { desk, before, twins, counted } = await openDesk(tx, standing, intakes, how.locked ?? false)
   const results: Accepted[] = []
-  const cases: Case[] = []
-  const asides: Aside[] = []
+  let cases: Case[] = []
+  let asides: Aside[] = []
+  const rules = [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])]
+  const at = new Date(Math.max(...intakes.map(i => i.at)))
+  const sent: Statement[] = []
+  /** Sends what came of some entries; whose turn it was then is told with the last of them. */
+  const send = (turnsGiven: ReturnType<typeof counted>) => {
+    if (!cases.length && !asides.length && !turnsGiven.length) return
+    for (const statement of writeCases(tx, { cases, asides, mails: how.mails, rules, turnsGiven, at, newId })) {
+      sent.push(statement.execute())
+      statement.catch(() => {})
+    }
+    cases = []
+    asides = []
+  }
   const nowKnown = new Map<string, Earlier>()
-  for (const intake of intakes) {
+  for (const [i, intake] of intakes.entries()) {
+    if (cases.length >= PART && intakes.length - i >= PART / 2) {
+      send([])
+      // The database works on that while we go on with the rest.
+      await new Promise(done => setImmediate(done))
+    }
     const key = intake.idempotencyKey && `${intake.point.id} ${intake.idempotencyKey}`
     const earlier = key ? before.get(key) ?? nowKnown.get(key) : undefined
     if (earlier) {
@@ -62,13 +80,13 @@ export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how:
     if ('lead' in now) twins.set(twin(intake), told)
     results.push(result)
   }
-  if (cases.length || asides.length) {
-    const statements = writeCases(tx, { cases, asides, mails: how.mails, rules: [...new Set([...standing.rules, ...intakes.flatMap(i => i.known?.rule ?? [])])], turnsGiven: counted(), at: new Date(Math.max(...[...cases, ...asides].map(c => c.intake.at))), newId })
-    for (const statement of statements) statement.execute()
-    await Promise.all([...statements, how.commit?.()])
-  } else await how.commit?.()
+  send(counted())
+  await Promise.all([...sent, how.commit?.()])
   return results
 }
+
+/** So many entries are sent to be written before the rest of a large batch is worked out. */
+const PART = 8
 
 /** What came of an entry under a key that comes again. */
 interface Earlier { entry: string; thanks: string; fingerprint: string; aside: Pick<Aside, 'state' | 'reason'> | null }

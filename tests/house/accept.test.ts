@@ -70,6 +70,18 @@ describe('entries that come at the same time', () => {
     expect(Math.abs(owned[0]!.n - owned[1]!.n)).toBeLessThanOrEqual(1)
   })
 
+  it('in a batch that is written in parts make one of each person, and count whose turn it was, also when it ends with what came before', async () => {
+    const given = async () => (await sql<[{ n: number }]>`select coalesce(sum(given), 0)::int as n from turn`)[0].n
+    const before = await given()
+    const many = await Promise.all(Array.from({ length: 16 }, (_, i) => intake('form_guide', { email: `part${i % 13}@people.example`, first_name: `P${i}`, sector: 'restaurant' }, { idempotencyKey: `part-${i}` })))
+    const standing = await readStanding(sql)
+    const results = await sql.begin(tx => accept(tx, standing, [...many, ...many.slice(0, 6)], { mails: true }))
+    expect(results.map(r => r.kind)).toEqual([...many.map(() => 'accepted'), ...Array.from({ length: 6 }, () => 'repeated')])
+    const leads = await sql<{ firstName: string; entries: number }[]>`select first_name, (select count(*) from entry e where e.lead_id = l.id)::int as entries from lead l where email like 'part%@people.example' order by length(email), email`
+    expect(leads.map(l => l.entries)).toEqual([2, 2, 2, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1])
+    expect(leads[0]!.firstName).toBe('P13')
+    expect(await given() - before).toBe(13)
+  })
   it('under one idempotency key count once and get one answer', async () => {
     const offices = await Promise.all([office(db.another()), office(db.another())])
     const email = somebody()
