@@ -12,8 +12,18 @@ export async function signIn(page: Page, who: string, path = '/'): Promise<void>
   await page.goto(demo().url + path)
 }
 
+/** Waits until nothing moves or fades any more: a text that is half there has another contrast. */
+const settled = (page: Page): Promise<void> => page.evaluate(async () => {
+  for (let tries = 0; tries < 20; tries++) {
+    const moving = document.getAnimations().filter(a => a.playState === 'running' && a.effect?.getComputedTiming().iterations !== Infinity)
+    if (!moving.length) return
+    await Promise.race([Promise.allSettled(moving.map(a => a.finished)), new Promise(done => setTimeout(done, 200))])
+  }
+})
+
 /** What axe finds wrong with what is on the screen: nothing, if all is well. @param rules only these */
 export async function axe(page: Page, rules?: string[]): Promise<string[]> {
+  await settled(page)
   const builder = new AxeBuilder({ page })
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze()
   return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
