@@ -12,10 +12,10 @@ export async function entryById(db: Db, id: string): Promise<EntryRow | undefine
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`
 
-/** Tells a member something about a lead, at the bell and by mail. */
-export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at: Date; subject: string; text: string; lines: { label: string; text: string }[]; meeting?: string }) => db`
+/** Tells a member something about a lead, at the bell and, where that is wanted, by mail. */
+export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at: Date; subject: string; text: string; lines: { label: string; text: string }[]; meeting?: string; mail: boolean }) => db`
   insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-  values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.at}, ${n.subject}, ${{ text: n.text, lines: n.lines, ...(n.meeting && { meeting: n.meeting }) } as never})`
+  values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.mail ? n.at : null}, ${n.subject}, ${{ text: n.text, lines: n.lines, ...(n.meeting && { meeting: n.meeting }) } as never})`
 
 /** A letter that answers a visitor at once, with a calendar file. */
 export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; subject: string; body: string; at: Date }) => db`

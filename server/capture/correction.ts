@@ -57,7 +57,7 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     await Promise.all(keepKeys(tx, standing.rules, [{ id: lead.id, own: null, keys: standing.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
     await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
     await relabel(tx, standing, [lead], at)
-    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', lines: [] })
+    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', lines: [], mail: false })
     return lead.ownerId ?? ''
   })
   if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { members: [owner] }) })

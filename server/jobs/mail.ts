@@ -25,9 +25,10 @@ const AGAIN_SECONDS = 5
 
 /**
  * Mails members what they are told, where its time has come. What the mail server does not take comes again later.
+ * @param goOn asked before more are taken
  * @returns the leads of whom mails went out, and what stood in the way of others
  */
-export async function mailNotices(sql: Sql, post: Post): Promise<{ leads: string[]; error: Error | null }> {
+export async function mailNotices(sql: Sql, post: Post, goOn = () => true): Promise<{ leads: string[]; error: Error | null }> {
   const leads: string[] = []
   for (;;) {
     const notices = await noticesToMail(sql, AT_ONCE, TAKEN_SECONDS)
@@ -39,7 +40,7 @@ export async function mailNotices(sql: Sql, post: Post): Promise<{ leads: string
       await postponeMails(sql, left.map(n => n.id), AGAIN_SECONDS)
       return { leads, error: (tries.find(t => t.status === 'rejected') as PromiseRejectedResult).reason as Error }
     }
-    if (notices.length < AT_ONCE) return { leads, error: null }
+    if (notices.length < AT_ONCE || !goOn()) return { leads, error: null }
   }
 }
 

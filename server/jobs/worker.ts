@@ -43,16 +43,18 @@ await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
 await keepTrailTidy(sql, new Date())
 await boss.schedule(FADE, '7 * * * *')
 
+let stopping = false
 /** Rounds of some work, in this process one at a time; asked for while one is under way, another follows. */
-function rounds(what: string, work: () => Promise<void>): () => void {
+function rounds(what: string, work: () => Promise<void>): { round: () => void; ended: () => Promise<unknown> } {
   let busy = false
   let again = false
   let said = ''
-  return function round() {
+  let last: Promise<unknown> = Promise.resolve()
+  function round(): void {
     again = busy
-    if (busy) return
+    if (busy || stopping) return
     busy = true
-    void work().then(() => { said = '' }, (error: Error) => {
+    last = work().then(() => { said = '' }, (error: Error) => {
       // A mail server may be down for a day: the same is said once.
       if (error.message !== said) console.error(`${what} could not be sent and will be tried again:`, said = error.message)
     }).finally(() => {
@@ -60,10 +62,11 @@ function rounds(what: string, work: () => Promise<void>): () => void {
       if (again) round()
     })
   }
+  return { round, ended: () => last }
 }
 /** What members are told. */
 const notices = rounds('Mails', async () => {
-  const { leads, error } = await mailNotices(sql, post)
+  const { leads, error } = await mailNotices(sql, post, () => !stopping)
   if (leads.length) await say(sql, { leads })
   if (error) throw error
 })
@@ -74,15 +77,15 @@ const letters = rounds('Letters', async () => {
   // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
   await writeReminders(sql, new Date())
 })
-const postman = setInterval(letters, LETTERS_MS)
-const messenger = setInterval(notices, NOTICES_MS)
+const postman = setInterval(letters.round, LETTERS_MS)
+const messenger = setInterval(notices.round, NOTICES_MS)
 
 // A new entry wakes them at once; without the call they would look within a second or two.
 let waking: NodeJS.Timeout | undefined
 await sql.listen(CHANNEL, (text) => {
   if (!(JSON.parse(text) as Change).jobs || waking) return
-  notices()
-  letters()
+  notices.round()
+  letters.round()
   waking = setTimeout(() => { waking = undefined }, 250)
 })
 
@@ -95,6 +98,9 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     clearInterval(pulse)
     clearInterval(postman)
     clearInterval(messenger)
-    void boss.stop({ graceful: true, timeout: 5000 }).then(() => sql.end({ timeout: 2 })).finally(() => process.exit(0))
+    stopping = true
+    // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
+    const ended = Promise.race([Promise.all([notices.ended(), letters.ended()]), new Promise(r => setTimeout(r, 5000))])
+    void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => sql.end({ timeout: 2 })).finally(() => process.exit(0))
   })
 }

@@ -22,9 +22,9 @@ beforeAll(async () => {
 afterAll(() => db.drop())
 beforeEach(() => sql`delete from notice`)
 
-const tell = async (subject: string) => {
+const tell = async (subject: string, mail = true) => {
   const id = newId()
-  await addNotice(sql, { id, to: member, lead, at: new Date(), subject, text: subject, lines: [] })
+  await addNotice(sql, { id, to: member, lead, at: new Date(), subject, text: subject, lines: [], mail })
   return id
 }
 /** A mail server that takes mails, but for some subjects. */
@@ -61,6 +61,13 @@ describe('notices that are to be mailed', () => {
     const later = post()
     await mailNotices(sql, later.post)
     expect(later.got).toEqual(['bad'])
+  })
+
+  it('are not those that are told at the bell only', async () => {
+    await tell('bell', false)
+    const { got, post: server } = post()
+    await mailNotices(sql, server)
+    expect(got).toEqual([])
   })
 
   it('that a worker took and died with come again when their time is over', async () => {
