@@ -6,7 +6,7 @@ import type { RoutingPlan } from '#core/routing/plan'
 import type { Reason } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
-import type { TimelinePayloads } from '#core/timeline'
+import type { TimelinePayloads, Told } from '#core/timeline'
 import type { ReadPage } from '#core/trail/visits'
 
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
@@ -30,7 +30,7 @@ export interface LeadView {
 export interface VisitPayload { site: string; source: string; device: string; place: string | null; visitor: string; pages: ReadPage[] }
 /** What was typed and not sent: into a point, or a form of the site's own, which may have been sent there. */
 export interface UnfinishedPayload { point: string | null; form: string | null; page: string; sent: boolean; answers: { question: string; text: string }[] }
-type Payloads = TimelinePayloads & { visit: VisitPayload; unfinished: UnfinishedPayload }
+type Payloads = Omit<TimelinePayloads, 'entry'> & { entry: TimelinePayloads['entry'] & { answers: Told[] }; visit: VisitPayload; unfinished: UnfinishedPayload }
 /** A line of a lead's timeline; page views come folded by visit. */
 export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
 

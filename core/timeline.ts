@@ -1,3 +1,6 @@
+/** An answer as the team reads it. */
+export interface Told { question: string; text: string; files?: { id: string; name: string }[] }
+
 /** Everything that happens to a lead, in one stream: a kind and what belongs to it. */
 export interface TimelinePayloads {
   came: { point: string }
@@ -5,7 +8,8 @@ export interface TimelinePayloads {
   typed: { email: string }
   entry: {
     entry: string; point: string; edition: number; page?: string
-    answers: { question: string; text: string; files?: { id: string; name: string }[] }[]
+    /** What it said, where that is kept here: in older lines, and since the visitor corrected it. Else the entry says it. */
+    answers?: Told[]
     changed: { property: string; from: string; to: string }[]
     agreed?: string[]
   }

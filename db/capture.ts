@@ -141,7 +141,7 @@ export interface Writing {
   at: Date
 }
 
-/** All that members are told of an entry. The owner's notice has the id of the entry. */
+/** All that members are told of an entry. The owner's notice has the id of the entry; the others name it, since their mails say what it says. */
 export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entryId, ...c.announcement }] : []), ...c.told]
 
 /** The statements that write what came of a batch of entries, to be sent in this order. */
@@ -152,14 +152,14 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
     const owned = c.timeline.some(t => t.kind === 'owner') ? c.intake.at : seen?.owned ?? null
     states.set(c.lead.id, { lead: c.lead, fresh: seen?.fresh ?? !c.known, owned, at: c.intake.at, score: c.score })
   }
-  const rows = [...states.values()].map(({ lead, fresh, owned, at, score }) => ({
-    fresh, ...leadColumns(lead), ...score, scored_at: iso(at), owned_at: owned === null ? null : iso(owned), updated_at: iso(at), created_at: iso(lead.createdAt),
+  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(({ lead, owned, at, score }) => ({
+    ...leadColumns(lead), ...score, at: iso(at), owned_at: owned === null ? undefined : iso(owned), created_at: iso(lead.createdAt),
   }))
-  const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, lines: n.lines } })))
+  const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, ...(n.id !== c.intake.entryId && { entry: c.intake.entryId }) } })))
   const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
   const trials = w.cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
-  const [fresh, others] = [rows.filter(r => r.fresh), rows.filter(r => !r.fresh)]
+  const [fresh, others] = [leadRows(true), leadRows(false)]
   const items = w.cases.flatMap(c => c.timeline)
   const finished = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   return [
@@ -197,37 +197,39 @@ let moment = { ms: NaN, text: '' }
 /** A moment as PostgreSQL reads it. All rows of an entry have the same one. */
 const iso = (ms: number): string => (moment.ms === ms ? moment : moment = { ms, text: new Date(ms).toISOString() }).text
 
+/** A lead's columns, to be sent as JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null. */
 function leadColumns(lead: LeadState) {
+  const moment = (ms: number | null) => ms === null ? undefined : iso(ms)
   return {
-    id: lead.id, email: lead.email, email_key: lead.emailKey, first_name: lead.firstName, last_name: lead.lastName, company: lead.company,
-    properties: lead.properties, tags: lead.tags, label: lead.label, label_floor: lead.labelFloor, reasons: lead.reasons as ReasonLine[],
-    owner_id: lead.ownerId, status: lead.status, waiting_since: lead.waitingSince === null ? null : iso(lead.waitingSince),
-    next_step: lead.nextStep, next_step_at: lead.nextStepAt === null ? null : iso(lead.nextStepAt), given_at: lead.givenAt === null ? null : iso(lead.givenAt),
+    id: lead.id, email: lead.email ?? undefined, email_key: lead.emailKey ?? undefined, first_name: lead.firstName ?? undefined, last_name: lead.lastName ?? undefined,
+    company: lead.company ?? undefined, properties: lead.properties, tags: lead.tags, label: lead.label ?? undefined, label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[],
+    owner_id: lead.ownerId ?? undefined, status: lead.status, waiting_since: moment(lead.waitingSince),
+    next_step: lead.nextStep ?? undefined, next_step_at: moment(lead.nextStepAt), given_at: moment(lead.givenAt),
   }
 }
-type LeadWrite = ReturnType<typeof leadColumns> & Stored & { scored_at: string; updated_at: string; created_at: string; owned_at: string | null }
+type LeadWrite = ReturnType<typeof leadColumns> & Stored & { /** When it was scored and changed. */ at: string; created_at: string; owned_at?: string }
 
 const recordset = (rows: LeadWrite[]) => piece`jsonb_to_recordset(${rows}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
-  reasons jsonb, fit int, interest int, scored_at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
-  created_at timestamptz, updated_at timestamptz, given_at timestamptz)`
+  reasons jsonb, fit int, interest int, at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
+  created_at timestamptz, given_at timestamptz)`
 
 const newLeads = (rows: LeadWrite[]) => piece`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
-      scored_at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at
+      at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, at, given_at
     from ${recordset(rows)}`
 
 /** Leads whose score, label, owner or properties changed. */
 const changedLeads = (rows: LeadWrite[]) => piece`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
-      label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.scored_at,
-      owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.updated_at)
+      label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.at,
+      owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.at)
     from ${recordset(rows)} where l.id = r.id`
 
 /** Writes leads that did not come by an entry, new ones and known ones. */
 export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boolean; at: number } & Stored)[]): Promise<void> {
-  const rows = leads.map(({ lead, fresh, at, fit, interest }) => ({ fresh, ...leadColumns(lead), fit, interest, scored_at: iso(at), owned_at: null, updated_at: iso(at), created_at: iso(lead.createdAt) }))
-  const [fresh, others] = [rows.filter(r => r.fresh), rows.filter(r => !r.fresh)]
+  const rows = (isFresh: boolean) => leads.filter(l => l.fresh === isFresh).map(({ lead, at, fit, interest }) => ({ ...leadColumns(lead), fit, interest, at: iso(at), created_at: iso(lead.createdAt) }))
+  const [fresh, others] = [rows(true), rows(false)]
   await Promise.all(atOnce(tx, [fresh.length && newLeads(fresh), others.length && changedLeads(others)]))
 }
 
@@ -246,8 +248,8 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
 function entryRows(cases: Case[], asides: Aside[]): Piece {
   const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
   const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
-    state, reason, via: i.via, took_ms: i.tookMs, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead, at: iso(i.at), answers: i.answers, page: i.page, referrer: i.referrer,
-    utm: i.utm, visitor_id: i.visitor, idempotency_key: i.idempotencyKey, fingerprint: i.fingerprint, landing_id: i.landing,
+    state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
+    referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
   }))
   return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
     select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
@@ -271,7 +273,7 @@ export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<v
 }
 
 function timelineRows(items: Case['timeline']): Piece {
-  const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor, payload: t.payload }))
+  const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
   return piece`insert into timeline (id, lead_id, at, kind, actor_id, payload)
     select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`

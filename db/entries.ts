@@ -1,4 +1,5 @@
-import type { Answers } from '#core/points/definition'
+import type { Answers, Question } from '#core/points/definition'
+import type { Told } from '#core/timeline'
 import type { Db } from '#db/client'
 
 export interface EntryRow { id: string; leadId: string | null; pointId: string; pointKey: string; pointName: string; slug: string; edition: number; at: Date; state: string; answers: Answers; archived: boolean }
@@ -9,13 +10,29 @@ export async function entryById(db: Db, id: string): Promise<EntryRow | undefine
     from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id where e.id = ${id}`)[0]
 }
 
+/** What entries say: their answers, the questions of the edition that they answer, and their files. */
+export async function saidByEntries(db: Db, ids: string[]): Promise<Map<string, EntrySaid>> {
+  if (!ids.length) return new Map()
+  const entries = await db<(Omit<EntrySaid, 'questions'> & { id: string; editionId: string })[]>`
+    select e.id, e.edition_id, e.answers, coalesce((select jsonb_agg(jsonb_build_object('id', f.id, 'question', f.question, 'name', f.name) order by f.id) from file f where f.entry_id = e.id), '[]') as files
+    from entry e where e.id = any(${ids}::uuid[])`
+  const editions = await db<{ id: string; questions: Question[] }[]>`select id, definition -> 'questions' as questions from edition where id = any(${[...new Set(entries.map(e => e.editionId))]}::uuid[])`
+  const questions = new Map(editions.map(e => [e.id, e.questions]))
+  return new Map(entries.map(({ id, editionId, answers, files }) => [id, { answers, files, questions: questions.get(editionId) ?? [] }]))
+}
+export interface EntrySaid { answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[] }
+
+/** Keeps in a lead's timeline what an entry said, before it says something else; what it said at first stays. */
+export const keepSaid = (db: Db, lead: string, entry: string, answers: Told[]) => db`
+  update timeline set payload = payload || ${{ answers } as never} where lead_id = ${lead} and kind = 'entry' and payload ->> 'entry' = ${entry} and not payload ? 'answers'`
+
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`
 
 /** Tells a member something about a lead, at the bell and, where that is wanted, by mail. */
-export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at: Date; subject: string; text: string; lines: { label: string; text: string }[]; meeting?: string; mail: boolean }) => db`
+export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at: Date; subject: string; text: string; meeting?: string; mail: boolean }) => db`
   insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-  values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.mail ? n.at : null}, ${n.subject}, ${{ text: n.text, lines: n.lines, ...(n.meeting && { meeting: n.meeting }) } as never})`
+  values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.mail ? n.at : null}, ${n.subject}, ${{ text: n.text, ...(n.meeting && { meeting: n.meeting }) } as never})`
 
 /** A letter that answers a visitor at once, with a calendar file. */
 export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; subject: string; body: string; at: Date }) => db`

@@ -6,15 +6,11 @@ import { factsForLetters, fillIn } from '#core/points/letters'
 import { oneLine } from '#core/text'
 
 /**
- * What an owner is told of an entry. The subject tells one prospect from the next:
- * who it is, from where, and what they want.
+ * What an owner is told of an entry, whose answers stand beneath it (`saidIn`). The subject
+ * tells one prospect from the next: who it is, from where, and what they want.
  */
 export function announcementFor(now: Case): Announcement {
   const { lead, intake, known } = now
-  const lines = intake.edition.definition.questions.flatMap((q) => {
-    const answer = intake.answers[q.key]
-    return answer === undefined || q.hidden ? [] : [{ label: q.label, text: answerText(q, answer) }]
-  })
   const who = oneLine(nameOf(lead), 60)
   const company = lead.company ? `, ${oneLine(lead.company, 40)}` : ''
   const subject = `${who}${company}: ${oneLine(wish(now), 80)}`
@@ -23,7 +19,6 @@ export function announcementFor(now: Case): Announcement {
     to: lead.ownerId!,
     subject,
     text: `${opening} through “${intake.point.name}”.`,
-    lines,
   }
 }
 

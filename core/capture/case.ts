@@ -109,4 +109,4 @@ export interface Case {
 export interface Agreed { question: string; words: string; allows: string[] }
 
 /** What the owner is told. */
-export interface Announcement { to: string; subject: string; text: string; lines: { label: string; text: string }[] }
+export interface Announcement { to: string; subject: string; text: string }

@@ -2,7 +2,7 @@ import { announcementFor, toldFor } from '#core/capture/announcement'
 import { whoKey, whoOf, type Aside, type Case, type Desk, type Intake, type TooLate } from '#core/capture/case'
 import { propertyOf, setProperty, type LeadState } from '#core/leads'
 import { closedText, openness } from '#core/points/closing'
-import { answerText, type PeopleRules, type Question } from '#core/points/definition'
+import type { PeopleRules, Question } from '#core/points/definition'
 import { lettersFor } from '#core/points/letters'
 import type { PropertyValue } from '#core/properties/kinds'
 import { routeTo } from '#core/routing/plan'
@@ -84,12 +84,10 @@ export function record(desk: Desk, now: Case): void {
   const { intake, lead } = now
   const { definition } = intake.edition
   const changed: TimelinePayloads['entry']['changed'] = []
-  const answers: TimelinePayloads['entry']['answers'] = []
   for (const question of definition.questions) {
     const answer = intake.answers[question.key]
     if (answer === undefined) continue
     if (question.kind === 'consent') now.consents.push({ question: question.key, words: question.label, allows: question.allows })
-    else if (!question.hidden) answers.push({ question: question.label, text: answerText(question, answer), ...(question.kind === 'file' && { files: intake.files.filter(f => f.question === question.key).map(({ id, name }) => ({ id, name })) }) })
     const value = intake.values[question.key]
     const change = value === undefined ? null : fill(lead, question, value, now.known ? definition.people.known : 'new')
     if (change) changed.push(change)
@@ -97,7 +95,7 @@ export function record(desk: Desk, now: Case): void {
   lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
   lead.waitingSince ??= intake.at
   tell(desk, now, 'entry', {
-    entry: intake.entryId, point: intake.point.name, edition: intake.edition.number, answers, changed, ...(intake.page && { page: intake.page }), ...(now.consents.length && { agreed: now.consents.map(c => c.words) }),
+    entry: intake.entryId, point: intake.point.name, edition: intake.edition.number, changed, ...(intake.page && { page: intake.page }), ...(now.consents.length && { agreed: now.consents.map(c => c.words) }),
   })
 }
 

@@ -50,8 +50,9 @@ export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how:
     asides = []
   }
   const nowKnown = new Map<string, Earlier>()
+  const half = intakes.length >= MANY ? Math.ceil(intakes.length / 2) : -1
   for (const [i, intake] of intakes.entries()) {
-    if (cases.length >= PART && intakes.length - i >= PART / 2) {
+    if (i === half && cases.length) {
       send([])
       // The database works on that while we go on with the rest.
       await new Promise(done => setImmediate(done))
@@ -85,8 +86,8 @@ export async function accept(tx: Tx, standing: Standing, intakes: Intake[], how:
   return results
 }
 
-/** So many entries are sent to be written before the rest of a large batch is worked out. */
-const PART = 8
+/** The first half of so many entries is sent to be written before the rest is worked out. */
+const MANY = 8
 
 /** What came of an entry under a key that comes again. */
 interface Earlier { entry: string; thanks: string; fingerprint: string; aside: Pick<Aside, 'state' | 'reason'> | null }

@@ -6,10 +6,11 @@ import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
 import { withDeeds } from '#core/scoring/score'
 import { insertTimeline, leadForUpdate, writeFacts } from '#db/capture'
-import { addNotice, correctEntry, entryById, type EntryRow } from '#db/entries'
+import { addNotice, correctEntry, entryById, keepSaid, saidByEntries, type EntryRow } from '#db/entries'
 import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { theOffice } from '#server/capture/office'
+import { toldBy } from '#server/follow-up/said'
 import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { newId } from '#server/ids'
@@ -52,12 +53,13 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!came.answers.length) return null
     const { facts, past } = (await aboutLeads(tx, standing, [lead], at))(lead)
     lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, [], at, past)
+    await keepSaid(tx, lead.id, entry.id, toldBy((await saidByEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     await writeFacts(tx, lead, new Date(at))
     await Promise.all(keepKeys(tx, standing.rules, [{ id: lead.id, own: null, keys: standing.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
     await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
     await relabel(tx, standing, [lead], at)
-    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', lines: [], mail: false })
+    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', mail: false })
     return lead.ownerId ?? ''
   })
   if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { members: [owner] }) })

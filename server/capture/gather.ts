@@ -33,9 +33,14 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
     }
   }
 
-  /** After a crowd, gives the same crowd a moment to come back: two half pieces would cost more than a whole one. */
+  const isEnough = () => queue.length >= expected / 2
+
+  /**
+   * After a crowd, gives half of it a moment to come back: many small pieces would cost more than two. And half is enough:
+   * while it is at the database, the other half is answered and comes back, so that neither side waits for the other.
+   */
   async function crowd(): Promise<void> {
-    if (expected < CROWD || queue.length >= expected) return
+    if (expected < CROWD || isEnough()) return
     await new Promise<void>((done) => {
       const timer = setTimeout(done, WAIT_MS)
       enough = () => {
@@ -62,7 +67,7 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
 
   return (item: T): Promise<R> => new Promise((done, failed) => {
     queue.push({ item, done, failed })
-    if (queue.length >= expected) enough?.()
+    if (isEnough()) enough?.()
     // A tick later, so that requests read in the same turn of the loop go together.
     if (!busy) {
       busy = true

@@ -61,7 +61,7 @@ export async function choose(c: Choosing, at: number): Promise<boolean> {
         id: newId(), lead: c.lead, entry: c.entry.id, at: now, subject: `${c.chosen ? 'Moved' : 'Agreed'}: ${words}`,
         body: `You meet ${c.owner.name} on ${words} (${c.zone.replace(/^.*\//, '').replace(/_/g, ' ')} time), for ${c.minutes} minutes. The calendar file is attached.\n\nAnother time suits you better? ${signedAddress('meet', c.entry.id)}`,
       })
-      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, lines: [], meeting: c.entry.id, mail: true })
+      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, meeting: c.entry.id, mail: true })
     })
   } catch (error) {
     // Somebody else was faster by a moment.

@@ -1,18 +1,23 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
+import type { Told } from '#core/timeline'
 import { brief } from '#db/brief'
 import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
 import { leadPage } from '#db/leads'
+import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
+import { timelineOf } from '#db/timeline'
 import { accept, type Accepted } from '#server/capture/accept'
 import { gather, gotInTheWay } from '#server/capture/gather'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
+import { withAnswers } from '#server/follow-up/said'
 import { newId } from '#server/ids'
 import { fadeScores } from '#server/jobs/fade'
+import { compose } from '#server/jobs/mail'
 import { readStanding } from '#server/standing'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
@@ -133,10 +138,10 @@ describe('an entry', () => {
       expect([lead!.firstName, lead!.company, lead!.properties.message]).toEqual([typed, typed, typed])
       const [entry] = await sql<{ answers: Record<string, string> }[]>`select answers from entry where lead_id = ${lead!.id}`
       expect(entry!.answers.message).toBe(typed)
-      const [line] = await sql<{ payload: { answers: { text: string }[] } }[]>`select payload from timeline where lead_id = ${lead!.id} and kind = 'entry'`
-      expect(line!.payload.answers.at(-1)!.text).toBe(typed)
-      const [notice] = await sql<{ body: { lines: { text: string }[] } }[]>`select body from notice where lead_id = ${lead!.id}`
-      expect(notice!.body.lines.at(-1)!.text).toBe(typed)
+      const line = (await withAnswers(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
+      expect((line.payload.answers as Told[]).at(-1)!.text).toBe(typed)
+      const mail = (await noticesToMail(sql, 10_000, 60)).find(m => m.leadId === lead!.id)!
+      expect(compose(mail, '').text).toContain(typed)
     }), { numRuns: 25 })
   })
 

@@ -91,6 +91,11 @@ describe('a correction by the visitor', () => {
     // The same once more changes nothing and tells nobody.
     await post(url, { first: 'Ida', size: 'large' })
     expect((await timelineOf(after.id)).filter(l => l.kind === 'corrected')).toHaveLength(1)
+    // What they said at first stays what they said then, also after a second correction.
+    await post(url, { first: 'Idaa', size: 'large' })
+    const said = (await timelineOf(after.id)).filter(l => l.kind === 'corrected' || l.kind === 'entry').map(l => l.payload.answers)
+    expect(said[0]).toEqual([{ question: 'first', from: 'Ida', to: 'Idaa' }])
+    expect(said.at(-1)).toEqual([{ question: 'E-mail address', text: email }, { question: 'first', text: 'Idda' }, { question: 'size', text: 'Small' }])
   })
   it('leaves alone what was learnt since, and says what is wrong', async () => {
     const { key } = await correctable()

@@ -24,7 +24,7 @@ beforeEach(() => sql`delete from notice`)
 
 const tell = async (subject: string, mail = true) => {
   const id = newId()
-  await addNotice(sql, { id, to: member, lead, at: new Date(), subject, text: subject, lines: [], mail })
+  await addNotice(sql, { id, to: member, lead, at: new Date(), subject, text: subject, mail })
   return id
 }
 /** A mail server that takes mails, but for some subjects. */

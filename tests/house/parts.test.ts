@@ -9,6 +9,7 @@ import { compose } from '#server/jobs/mail'
 import { network } from '#server/limits'
 import { merge } from '#server/live/say'
 import { hashPassword, verifyPassword } from '#server/passwords'
+import { q } from '../support/forms'
 import { ago, due, workingTime } from '../../app/utils/words'
 
 afterEach(() => vi.useRealTimers())
@@ -34,6 +35,23 @@ describe('gathering', () => {
       expect(seen.sort((a, b) => a - b)).toEqual(pauses.map((_, i) => i))
       expect(most).toBe(1)
     }), { numRuns: 40 })
+  })
+  it('works on one half of a crowd while the other half comes back', async () => {
+    const sizes: number[] = []
+    const ask = gather<number, number>(async (items) => {
+      sizes.push(items.length)
+      await new Promise(r => setTimeout(r, 4))
+      return items
+    }, () => false)
+    await Promise.all(Array.from({ length: 16 }, async (_, i) => {
+      for (let n = 0; n < 20; n++) {
+        // One after the other, as requests come.
+        for (let k = 0; k < 2 * i; k++) await new Promise(r => setImmediate(r))
+        await ask(i)
+      }
+    }))
+    expect(sizes.reduce((sum, n) => sum + n)).toBe(320)
+    expect(sizes.slice(2, -2).filter(n => n < 6 || n > 10)).toEqual([])
   })
   it('tries again what got in the way, and only that', async () => {
     let tries = 0
@@ -102,7 +120,8 @@ it('joins changes without losing or doubling any', () => {
 
 it('writes mails in which nothing that was typed is markup', () => {
   const typed = '<img src=x onerror=alert(1)> & "so"\nsecond line'
-  const mail = { id: newId(), at: new Date(), subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new`, lines: [{ label: typed, text: typed }, { label: 'E-mail', text: 'a@b.example' }] } }
+  const mail = { id: newId(), at: new Date(), subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new` },
+    answers: { said: typed, mail: 'a@b.example' }, questions: [q('said', 'long_text', { label: typed }), q('mail', 'email', { label: 'E-mail' })] }
   const { text, html } = compose(mail, 'https://cavlin.example')
   expect(html).not.toContain('<img')
   expect(html).toContain('&#60;img src=x')
