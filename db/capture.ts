@@ -2,7 +2,7 @@ import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
 import type { ReasonLine } from '#core/scoring/score'
-import type { Db, Statement, Tx } from '#db/client'
+import { written, type Db, type Statement, type Tx } from '#db/client'
 import { keepFiles } from '#db/files'
 import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
@@ -169,7 +169,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
       entryRows(w.cases, w.asides),
       items.length && timelineRows(items),
       notices.length && piece`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-        select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${notices}::jsonb)
+        select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
       w.turnsGiven.length && piece`insert into turn (lane, member_id, given, last_at)
         select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven}::jsonb) as r(lane text, member uuid, given bigint)
@@ -209,7 +209,7 @@ function leadColumns(lead: LeadState) {
 }
 type LeadWrite = ReturnType<typeof leadColumns> & Stored & { /** When it was scored and changed. */ at: string; created_at: string; owned_at?: string }
 
-const recordset = (rows: LeadWrite[]) => piece`jsonb_to_recordset(${rows}::jsonb) as r(
+const recordset = (rows: LeadWrite[]) => piece`jsonb_to_recordset(${written(rows)}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest int, at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
   created_at timestamptz, given_at timestamptz)`
@@ -253,7 +253,7 @@ function entryRows(cases: Case[], asides: Aside[]): Piece {
   }))
   return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
     select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
-    from jsonb_to_recordset(${rows}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
+    from jsonb_to_recordset(${written(rows)}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
       page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
 }
 
@@ -275,6 +275,6 @@ export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<v
 function timelineRows(items: Case['timeline']): Piece {
   const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
   return piece`insert into timeline (id, lead_id, at, kind, actor_id, payload)
-    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${rows}::jsonb)
+    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${written(rows)}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
 }

@@ -57,9 +57,14 @@ function promptSocket({ host, port }: { host: string[]; port: number[] }): Promi
   })
 }
 
-/** A text is taken for JSON that is written already, which is how the job queue hands it over. */
-function storeJson(value: unknown): string {
-  if (typeof value === 'string') return value
+/** A text is taken for JSON that is written already (`written`), which is how the job queue hands it over. */
+const storeJson = (value: unknown): string => typeof value === 'string' ? value : written(value)
+
+/**
+ * A value as JSON for the database. A large one is better written before it is handed to a query, which keeps what it
+ * was given until the garbage is collected: a text is lighter to keep than all that the rows refer to.
+ */
+export function written(value: unknown): string {
   const json = JSON.stringify(value)
   // A search for a text is much faster than one for a pattern, and nearly all has neither.
   return (json.includes('\\u') || json.includes('\uE000')) && /\\u0000|\\ud[89a-f]|[\uE000]/i.test(json) ? JSON.stringify(walk(value, toStored)) : json

@@ -33,14 +33,9 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
     }
   }
 
-  const isEnough = () => queue.length >= expected / 2
-
-  /**
-   * After a crowd, gives half of it a moment to come back: many small pieces would cost more than two. And half is enough:
-   * while it is at the database, the other half is answered and comes back, so that neither side waits for the other.
-   */
+  /** After a crowd, gives the same crowd a moment to come back: two half pieces would cost more than a whole one. */
   async function crowd(): Promise<void> {
-    if (expected < CROWD || isEnough()) return
+    if (expected < CROWD || queue.length >= expected) return
     await new Promise<void>((done) => {
       const timer = setTimeout(done, WAIT_MS)
       enough = () => {
@@ -67,7 +62,7 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
 
   return (item: T): Promise<R> => new Promise((done, failed) => {
     queue.push({ item, done, failed })
-    if (isEnough()) enough?.()
+    if (queue.length >= expected) enough?.()
     // A tick later, so that requests read in the same turn of the loop go together.
     if (!busy) {
       busy = true
