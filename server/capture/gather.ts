@@ -1,4 +1,4 @@
-/** How long, in ms, a crowd that was just served may take to come back before the next piece begins without it. */
+/** How long, in ms, half of a crowd that was just served may take to come back before the next piece goes on without it. */
 const WAIT_MS = 10
 /** As many together are a crowd; a lonely caller waits for nobody. */
 const CROWD = 4
@@ -7,37 +7,40 @@ const CROWD = 4
  * Lets callers that come while work is under way share the next piece of it.
  * Entries that arrive together so share one transaction and one flush to disk:
  * a busy moment costs less per entry, a quiet one waits for nobody.
- * @param work on several items at once, one result an item, all or none
+ * @param work on several items at once, one result an item, all or none. `more`, asked once, gives the items that came
+ *   meanwhile and go with these; their results stand behind those of the first.
  * @param mayRepeat whether an error goes away by trying again
  */
-export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (error: unknown) => boolean, most = 64) {
+export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, mayRepeat: (error: unknown) => boolean, most = 64) {
   interface Waiting { item: T; done: (result: R) => void; failed: (error: unknown) => void }
   let queue: Waiting[] = []
   let busy = false
+  /** How many may come together: those who were served last, and who came meanwhile. */
   let expected = 0
-  let enough: (() => void) | null = null
+  let [wanted, enough] = [0, null as (() => void) | null]
 
-  async function attempt(batch: Waiting[]): Promise<void> {
+  async function attempt(batch: Waiting[], more: () => Promise<T[]>): Promise<void> {
     for (let tries = 1; ; tries++) {
       try {
-        const results = await work(batch.map(w => w.item))
+        const results = await work(batch.map(w => w.item), tries === 1 ? more : none)
         batch.forEach((w, i) => w.done(results[i]!))
         return
       } catch (error) {
         if (mayRepeat(error) && tries < 5) continue
         // One bad item must not take the others with it.
-        if (batch.length > 1) for (const w of batch) await attempt([w])
+        if (batch.length > 1) for (const w of batch) await attempt([w], none)
         else batch[0]!.failed(error)
         return
       }
     }
   }
 
-  /** After a crowd, gives the same crowd a moment to come back: two half pieces would cost more than a whole one. */
-  async function crowd(): Promise<void> {
-    if (expected < CROWD || queue.length >= expected) return
+  /** After a crowd, gives so many of the same crowd a moment to come back. */
+  async function crowd(some: number): Promise<void> {
+    if (expected < CROWD || queue.length >= some) return
     await new Promise<void>((done) => {
       const timer = setTimeout(done, WAIT_MS)
+      wanted = some
       enough = () => {
         clearTimeout(timer)
         done()
@@ -46,14 +49,25 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
     enough = null
   }
 
+  const taken = (some: number): Waiting[] => {
+    const first = queue.slice(0, some)
+    queue = queue.slice(some)
+    return first
+  }
+
   async function run(): Promise<void> {
     for (;;) {
-      await crowd()
+      // The first half of a crowd begins, the other half joins it: one large piece costs less than two, and this
+      // way nobody waits for the last to arrive before anything is done.
+      await crowd(Math.ceil(expected / 2))
       if (!queue.length) break
-      const batch = queue.slice(0, most)
-      queue = queue.slice(most)
-      await attempt(batch)
-      // Who was just served, and who came meanwhile: so many may be here again in a moment.
+      const batch = taken(most)
+      await attempt(batch, async () => {
+        await crowd(expected - batch.length)
+        const late = taken(most - batch.length)
+        batch.push(...late)
+        return late.map(w => w.item)
+      })
       expected = Math.min(most, batch.length + queue.length)
     }
     busy = false
@@ -62,7 +76,7 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
 
   return (item: T): Promise<R> => new Promise((done, failed) => {
     queue.push({ item, done, failed })
-    if (queue.length >= expected) enough?.()
+    if (queue.length >= wanted) enough?.()
     // A tick later, so that requests read in the same turn of the loop go together.
     if (!busy) {
       busy = true
@@ -70,6 +84,7 @@ export function gather<T, R>(work: (items: T[]) => Promise<R[]>, mayRepeat: (err
     }
   })
 }
+const none = () => Promise.resolve([])
 
 const REPEATABLE = new Set(['23505', '40001', '40P01'])
 /** Two processes got in each other's way (a person new to both, a deadlock): trying again finds what the other wrote. */

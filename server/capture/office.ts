@@ -26,9 +26,9 @@ export function createOffice() {
   const cache = standingCache(sql)
   const line = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', max: 2, settings: BY_KEY })
   const tell = sayTogether(sql, TELL_MS)
-  const together = gather<Intake, Accepted>(async (intakes) => {
+  const together = gather<Intake, Accepted>(async (intakes, more) => {
     const standing = await cache.standing()
-    const results = await brief(line, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, commit }), LOCK_TURNS)
+    const results = await brief(line, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'set aside')) tell({ asides: true })
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })

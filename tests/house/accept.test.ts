@@ -42,7 +42,7 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
 /** One application process: its own connections, its own gathering. */
 async function office(own: Sql) {
   const standing = await readStanding(own)
-  return gather<Intake, Accepted>(intakes => brief(own, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, commit }), LOCK_TURNS), gotInTheWay)
+  return gather<Intake, Accepted>((intakes, more) => brief(own, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), gotInTheWay)
 }
 const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readStanding(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
@@ -75,17 +75,32 @@ describe('entries that come at the same time', () => {
     expect(Math.abs(owned[0]!.n - owned[1]!.n)).toBeLessThanOrEqual(1)
   })
 
-  it('in a batch that is written in parts make one of each person, and count whose turn it was, also when it ends with what came before', async () => {
+  it.each([['at once', 22], ['in two parts', 11], ['as a few and many', 3]])('in a batch that arrives %s make one of each person, and count whose turn it was, also when it ends with what came before', async (_how, first) => {
     const given = async () => (await sql<[{ n: number }]>`select coalesce(sum(given), 0)::int as n from turn`)[0].n
     const before = await given()
-    const many = await Promise.all(Array.from({ length: 16 }, (_, i) => intake('form_guide', { email: `part${i % 13}@people.example`, first_name: `P${i}`, sector: 'restaurant' }, { idempotencyKey: `part-${i}` })))
+    const many = await Promise.all(Array.from({ length: 16 }, (_, i) => intake('form_guide', { email: `part${i % 13}@${first}.example`, first_name: `P${i}`, sector: 'restaurant' }, { idempotencyKey: `part-${first}-${i}` })))
     const standing = await readStanding(sql)
-    const results = await sql.begin(tx => accept(tx, standing, [...many, ...many.slice(0, 6)], { mails: true }))
+    const all = [...many, ...many.slice(0, 6)]
+    // The others arrive while the first are looked up.
+    const more = async () => {
+      await new Promise(r => setImmediate(r))
+      return all.slice(first)
+    }
+    const results = await sql.begin(tx => accept(tx, standing, all.slice(0, first), { mails: true, more }))
     expect(results.map(r => r.kind)).toEqual([...many.map(() => 'accepted'), ...Array.from({ length: 6 }, () => 'repeated')])
-    const leads = await sql<{ firstName: string; entries: number }[]>`select first_name, (select count(*) from entry e where e.lead_id = l.id)::int as entries from lead l where email like 'part%@people.example' order by length(email), email`
+    const leads = await sql<{ firstName: string; entries: number }[]>`select first_name, (select count(*) from entry e where e.lead_id = l.id)::int as entries from lead l where email like ${`part%@${first}.example`} order by length(email), email`
     expect(leads.map(l => l.entries)).toEqual([2, 2, 2, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1])
     expect(leads[0]!.firstName).toBe('P13')
     expect(await given() - before).toBe(13)
+  })
+  it('take the last places of a form once, though some arrive later', async () => {
+    const items = await Promise.all(Array.from({ length: 6 }, () => intake('form_journal', { email: somebody() })))
+    const before = (await sql`select from entry where point_id = ${items[0]!.point.id} and state = 'complete'`).count
+    // The first two answer an edition that took any number.
+    for (const item of items.slice(2)) item.edition = { ...item.edition, definition: { ...item.edition.definition, closing: { from: null, until: null, entries: before + 4, text: '' } } }
+    const standing = await readStanding(sql)
+    const results = await sql.begin(tx => accept(tx, standing, items.slice(0, 2), { mails: false, more: () => Promise.resolve(items.slice(2)) }))
+    expect(results.map(r => r.kind)).toEqual(['accepted', 'accepted', 'accepted', 'accepted', 'closed', 'closed'])
   })
   it('under one idempotency key count once and get one answer', async () => {
     const offices = await Promise.all([office(db.another()), office(db.another())])
