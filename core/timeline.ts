@@ -12,6 +12,8 @@ export interface TimelinePayloads {
     answers?: Told[]
     changed: { property: string; from: string; to: string }[]
     agreed?: string[]
+    /** What came of it in the same moment, where that is kept in one with it (`packed`). */
+    also?: Also
   }
   label: { from: string | null; to: string | null; because: 'score' | 'point' | 'none'; fit: number; interest: number }
   owner: { from: string | null; to: string | null; lane?: string; point?: string; by: 'plan' | 'point' | 'person' }
@@ -29,3 +31,31 @@ export interface TimelinePayloads {
 export type TimelineKind = keyof TimelinePayloads
 
 export type TimelineItem = { [K in TimelineKind]: { id: string; lead: string; at: number; kind: K; actor: string | null; payload: TimelinePayloads[K] } }[TimelineKind]
+
+/** What comes of an entry in the same moment, in the order in which it happens; that somebody came stands before the entry. */
+const BROUGHT = ['came', 'label', 'owner', 'next_step'] as const
+type Also = Partial<Pick<TimelinePayloads, typeof BROUGHT[number]>>
+
+/**
+ * The lines of an entry as they are kept: what came of it in the same moment goes into its own line. An entry that makes
+ * a lead has four or five lines, and each one kept costs a row and a place in an index.
+ */
+export function packed(items: TimelineItem[]): TimelineItem[] {
+  const entry = items.find(item => item.kind === 'entry')
+  if (!entry) return items
+  const also: Record<string, unknown> = {}
+  const others = items.filter((item) => {
+    const fits = item !== entry && item.at === entry.at && item.actor === entry.actor && (BROUGHT as readonly string[]).includes(item.kind) && !(item.kind in also)
+    if (fits) also[item.kind] = item.payload
+    return item !== entry && !fits
+  })
+  return [{ ...entry, payload: { ...entry.payload, also } }, ...others]
+}
+
+/** Lines as they are told, newest first, of one that is kept (`packed`); most are just that. */
+export function unpacked<L extends { id: string; kind: string; payload: object }>(line: L): L[] {
+  const { also, ...payload } = line.payload as { also?: Record<string, object> }
+  if (line.kind !== 'entry' || !also) return [line]
+  const lines = BROUGHT.flatMap(kind => also[kind] ? [{ ...line, id: `${line.id} ${kind}`, kind, payload: also[kind] }] : [])
+  return [...lines.filter(l => l.kind !== 'came').reverse(), { ...line, payload }, ...lines.filter(l => l.kind === 'came')]
+}

@@ -1,6 +1,7 @@
 import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
+import { packed } from '#core/timeline'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
 import { keepFiles } from '#db/files'
@@ -160,7 +161,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
   const trials = w.cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const [fresh, others] = [leadRows(true), leadRows(false)]
-  const items = w.cases.flatMap(c => c.timeline)
+  const items = w.cases.flatMap(c => packed(c.timeline))
   const finished = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   return [
     ...atOnce(tx, [

@@ -5,7 +5,7 @@ import type { Db } from '#db/client'
 export async function course(db: Db, member: string): Promise<Course> {
   const [row] = await db<{ today: number; entries: number; qualified: number; unowned: number; waiting: number; won: number; toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }[]>`
     with week as (select now() - interval '7 days' as since),
-    recent as (select kind, lead_id, actor_id, payload from timeline, week where at > since and kind in ('entry', 'label', 'owner', 'status'))
+    recent as (select kind, lead_id, actor_id, payload from happened, week where at > since and kind in ('entry', 'label', 'owner', 'status'))
     select
       (select count(*) from lead where owner_id = ${member} and waiting_since is not null) as today,
       (select count(*) from entry, week where at > since and state = 'complete') as entries,

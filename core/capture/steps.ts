@@ -123,10 +123,11 @@ function added(before: PropertyValue, value: PropertyValue): PropertyValue {
 }
 
 /** The tags that the choices made carry. */
-const tagsChosen = (questions: Question[], intake: Intake): string[] => questions.flatMap((q) => {
-  const chosen = [intake.answers[q.key] ?? []].flat()
-  return q.choices.flatMap(c => c.tag && chosen.includes(c.value) ? [c.tag] : [])
-})
+function tagsChosen(questions: Question[], intake: Intake): string[] {
+  const tags: string[] = []
+  for (const q of questions) for (const c of q.choices) if (c.tag && [intake.answers[q.key] ?? []].flat().includes(c.value)) tags.push(c.tag)
+  return tags
+}
 
 /** Scores by who they are and what they did: this entry, and what the visitor did before it. */
 export function score(desk: Desk, now: Case): void {

@@ -14,7 +14,7 @@ import { gather, gotInTheWay } from '#server/capture/gather'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
-import { withAnswers } from '#server/follow-up/said'
+import { told } from '#server/follow-up/said'
 import { newId } from '#server/ids'
 import { fadeScores } from '#server/jobs/fade'
 import { compose } from '#server/jobs/mail'
@@ -57,8 +57,8 @@ describe('entries that come at the same time', () => {
     const [lead, ...others] = await leadOf('zoe@xn--grtnerei-0za.example')
     expect(others).toEqual([])
     const [{ entries, came, owners }] = await sql<[{ entries: number; came: number; owners: number }]>`
-      select (select count(*) from entry where lead_id = ${lead!.id}) as entries, (select count(*) from timeline where lead_id = ${lead!.id} and kind = 'came') as came,
-        (select count(*) from timeline where lead_id = ${lead!.id} and kind = 'owner') as owners`
+      select (select count(*) from entry where lead_id = ${lead!.id}) as entries, (select count(*) from happened where lead_id = ${lead!.id} and kind = 'came') as came,
+        (select count(*) from happened where lead_id = ${lead!.id} and kind = 'owner') as owners`
     expect({ entries, came, owners }).toEqual({ entries: 24, came: 1, owners: 1 })
     expect(lead!.reasons.filter(r => r.rule === 'asked_guide')).toHaveLength(24)
   })
@@ -153,7 +153,7 @@ describe('an entry', () => {
       expect([lead!.firstName, lead!.company, lead!.properties.message]).toEqual([typed, typed, typed])
       const [entry] = await sql<{ answers: Record<string, string> }[]>`select answers from entry where lead_id = ${lead!.id}`
       expect(entry!.answers.message).toBe(typed)
-      const line = (await withAnswers(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
+      const line = (await told(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
       expect((line.payload.answers as Told[]).at(-1)!.text).toBe(typed)
       const mail = (await noticesToMail(sql, 10_000, 60)).find(m => m.leadId === lead!.id)!
       expect(compose(mail, '').text).toContain(typed)
@@ -202,7 +202,7 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
   const [a, b] = [(await leadOf(ready))[0]!, (await leadOf(floored))[0]!]
   expect([a.label, b.label]).toEqual(['early', 'warming'])
   expect(changed).toEqual(expect.arrayContaining([a.id, b.id]))
-  const lines = await sql<{ payload: { to: string } }[]>`select payload from timeline where lead_id = ${a.id} and kind = 'label' order by at desc limit 1`
+  const lines = await sql<{ payload: { to: string } }[]>`select payload from happened where lead_id = ${a.id} and kind = 'label' order by at desc limit 1`
   expect(lines[0]!.payload.to).toBe('early')
 })
 

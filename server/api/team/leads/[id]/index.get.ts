@@ -8,7 +8,7 @@ import { sourcesOf } from '#db/segments'
 import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
 import { visitorsOfLead } from '#db/trail'
 import { theOffice } from '#server/capture/office'
-import { withAnswers } from '#server/follow-up/said'
+import { told } from '#server/follow-up/said'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -34,7 +34,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers, sources] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => withAnswers(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id)])
+  const [row, timeline, lists, browsers, sources] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => told(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
   const standing = await cache.standing()
   return { lead: leadView(row, standing, Date.now()), timeline: timeline.map(line => folded(line, standing.properties)), lists, browsers, sources }
