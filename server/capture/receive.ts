@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto'
+import { hash } from 'node:crypto'
 import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
 import type { AsideReason, IncomingFile, Intake, Via } from '#core/capture/case'
 import type { Flaw } from '#core/flaws'
@@ -72,7 +72,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
       page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.trial, value.wording),
       idempotencyKey,
-      fingerprint: createHash('sha256').update(JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])).digest('hex'),
+      fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),
     },
     flaws: [],
   }

@@ -68,6 +68,6 @@ function viewOf(now: Case, standing: Standing): RehearsalView {
     owner: lead.ownerId ? standing.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
     ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
     told: now.told.map(t => ({ to: standing.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
-    mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: saidIn(intake.edition.definition.questions, intake.answers) },
+    mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: saidIn(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }
 }

@@ -95,7 +95,7 @@ describe('a correction by the visitor', () => {
     await post(url, { first: 'Idaa', size: 'large' })
     const said = (await timelineOf(after.id)).filter(l => l.kind === 'corrected' || l.kind === 'entry').map(l => l.payload.answers)
     expect(said[0]).toEqual([{ question: 'first', from: 'Ida', to: 'Idaa' }])
-    expect(said.at(-1)).toEqual([{ question: 'E-mail address', text: email }, { question: 'first', text: 'Idda' }, { question: 'size', text: 'Small' }])
+    expect(said.at(-1)).toEqual([{ question: 'Your e-mail address', text: email }, { question: 'first', text: 'Idda' }, { question: 'size', text: 'Small' }])
   })
   it('leaves alone what was learnt since, and says what is wrong', async () => {
     const { key } = await correctable()
