@@ -6,8 +6,9 @@ const isSent = (event: H3Event) => event.method === 'POST' && event.path.startsW
 
 /**
  * Spares what visitors' browsers send what Nitro prepares for each request: ways to fetch from within, hooks (nobody has
- * any), and the comparing of its address with all route rules (which are for files). It takes an eighth of what an entry costs the
- * application, and what it leaves behind is not collected for long (docs/decisions/0026). What goes wrong is answered as ever.
+ * any), and the comparing of its address with all route rules (which are for files). That took a good tenth of what
+ * an entry costs the application, and what it leaves behind is not collected for long (docs/decisions/0026). What goes wrong
+ * is answered as ever.
  */
 export default defineNitroPlugin(({ h3App: { options } }) => {
   const { onRequest, onBeforeResponse, onAfterResponse } = options
