@@ -34,19 +34,20 @@ const DAY = 86_400_000
  * @param past without it nothing was ever done, and nothing is some days old
  */
 export function holds(condition: Condition, facts: Facts, past?: Past): boolean {
-  const inner = (c: Condition) => holds(c, facts, past)
-  if ('all' in condition) return condition.all.every(inner)
-  if ('any' in condition) return condition.any.some(inner)
-  if ('none' in condition) return !condition.none.some(inner)
+  if ('all' in condition) return condition.all.every(c => holds(c, facts, past))
+  if ('any' in condition) return condition.any.some(c => holds(c, facts, past))
+  if ('none' in condition) return !condition.none.some(c => holds(c, facts, past))
   if ('did' in condition) return Boolean(past?.did(condition))
   const { is, value } = condition
   const found = facts(condition.fact)
-  const values = (Array.isArray(found) ? found : [found]).filter(v => v !== undefined && v !== null && v !== '')
+  const values = Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : []
   if (is === 'empty') return values.length === 0
   if (is === 'filled') return values.length > 0
   if (is === 'not_equal') return !values.some(v => compare(v, 'equal', value))
   return values.some(v => compare(v, is, value, past))
 }
+
+const isKnown = (value: unknown) => value !== undefined && value !== null && value !== ''
 
 function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | undefined, past?: Past): boolean {
   if (Array.isArray(wanted)) return is === 'one_of' && wanted.some(w => compare(found, 'equal', w))
@@ -61,6 +62,7 @@ function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | und
     const from = daysBefore(past.now, wanted)
     return is === 'older_days' ? day < from : day >= from && day <= daysBefore(past.now, 0)
   }
+  if (found === wanted) return true
   const [a, b] = [fold(found), fold(wanted)]
   if (is === 'contains') return a.includes(b)
   if (is === 'starts_with') return a.startsWith(b)

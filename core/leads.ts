@@ -42,7 +42,7 @@ export function propertyOf(lead: LeadState, property: string): PropertyValue | n
 /** Sets a property other than the e-mail address, which is who the lead is. */
 export function setProperty(lead: LeadState, property: string, value: PropertyValue): void {
   if (OWN[property]) lead[OWN[property]] = [value].flat().join(', ')
-  else lead.properties = { ...lead.properties, [property]: value }
+  else lead.properties[property] = value
 }
 
 /** What conditions may ask of a lead alone: `property.…`, `tag`, `label`, `status`, `owner`, `created`, `waiting`. */

@@ -30,7 +30,9 @@ export interface TimelinePayloads {
 }
 export type TimelineKind = keyof TimelinePayloads
 
-export type TimelineItem = { [K in TimelineKind]: { id: string; lead: string; at: number; kind: K; actor: string | null; payload: TimelinePayloads[K] } }[TimelineKind]
+export type TimelineLine = { [K in TimelineKind]: { lead: string; at: number; kind: K; actor: string | null; payload: TimelinePayloads[K] } }[TimelineKind]
+/** A line that is kept. */
+export type TimelineItem = TimelineLine & { id: string }
 
 /** What comes of an entry in the same moment, in the order in which it happens; that somebody came stands before the entry. */
 const BROUGHT = ['came', 'label', 'owner', 'next_step'] as const
@@ -40,7 +42,7 @@ type Also = Partial<Pick<TimelinePayloads, typeof BROUGHT[number]>>
  * The lines of an entry as they are kept: what came of it in the same moment goes into its own line. An entry that makes
  * a lead has four or five lines, and each one kept costs a row and a place in an index.
  */
-export function packed(items: TimelineItem[]): TimelineItem[] {
+export function packed<L extends TimelineLine>(items: L[]): L[] {
   const entry = items.find(item => item.kind === 'entry')
   if (!entry) return items
   const also: Record<string, unknown> = {}
@@ -49,7 +51,7 @@ export function packed(items: TimelineItem[]): TimelineItem[] {
     if (fits) also[item.kind] = item.payload
     return item !== entry && !fits
   })
-  return [{ ...entry, payload: { ...entry.payload, also } }, ...others]
+  return [{ ...entry, payload: { ...entry.payload, also } } as L, ...others]
 }
 
 /** Lines as they are told, newest first, of one that is kept (`packed`); most are just that. */

@@ -5,7 +5,9 @@ import type { Flaw } from '#core/flaws'
 
 type Rule = ReturnType<ReturnType<typeof getMetadataStorage>['getTargetValidationMetadatas']>[number]
 /** A field's conditions, under which it is asked at all, and what is asked of it. */
-interface Field { name: string; when: Rule[]; rules: Rule[] }
+interface Field { name: string; when: ((object: object, value: unknown) => boolean)[]; rules: Asked[] }
+/** A rule, with what tests it. */
+interface Asked { property: string; constraints: unknown[]; each: boolean; tests: ReturnType<typeof constraintsOf>[number]['instance'][] }
 
 /** The rules of classes in which nothing is nested, by class; null where something is. */
 const flat = new Map<unknown, Field[] | null>()
@@ -20,7 +22,10 @@ function flatRules(shape: ClassConstructor<object>): Field[] | null {
   const rules = getMetadataStorage().getTargetValidationMetadatas(shape, '', false, false)
   const simple = rules.length > 0 && rules.every(r => !r.groups?.length && !r.validateIf && (r.type === ValidationTypes.CONDITIONAL_VALIDATION || (r.type === ValidationTypes.CUSTOM_VALIDATION && constraintsOf(r).every(c => !c.async))))
   const of = (name: string, type: string) => rules.filter(r => r.propertyName === name && r.type === type)
-  const fields = [...new Set(rules.map(r => r.propertyName))].map(name => ({ name, when: of(name, ValidationTypes.CONDITIONAL_VALIDATION), rules: of(name, ValidationTypes.CUSTOM_VALIDATION) }))
+  const fields = [...new Set(rules.map(r => r.propertyName))].map(name => ({
+    name, when: of(name, ValidationTypes.CONDITIONAL_VALIDATION).map(r => r.constraints[0] as Field['when'][number]),
+    rules: of(name, ValidationTypes.CUSTOM_VALIDATION).map(r => ({ property: name, constraints: r.constraints as unknown[], each: r.each, tests: constraintsOf(r).map(c => c.instance) })),
+  }))
   flat.set(shape, simple ? fields : null)
   return simple ? fields : null
 }
@@ -32,12 +37,13 @@ function isRight(plain: object, shape: ClassConstructor<object>, fields: Field[]
   if (!Object.keys(plain).every(key => fields.some(f => f.name === key))) return false
   return fields.every(({ name, when, rules }) => {
     const value = (plain as Record<string, unknown>)[name]
-    if (!when.every(r => (r.constraints[0] as (object: object, value: unknown) => boolean)(plain, value))) return true
-    return rules.every((rule) => {
-      const args = { targetName: shape.name, property: name, object: plain, value, constraints: rule.constraints as unknown[] }
-      return constraintsOf(rule).every(({ instance }) => rule.each && Array.isArray(value) ? value.every(v => instance.validate(v, args)) : instance.validate(value, args))
-    })
+    return !when.every(asks => asks(plain, value)) || rules.every(rule => isAsAsked(rule, value, plain, shape))
   })
+}
+
+function isAsAsked({ property, constraints, each, tests }: Asked, value: unknown, object: object, { name: targetName }: ClassConstructor<object>): boolean {
+  const args = { targetName, property, object, value, constraints }
+  return tests.every(test => each && Array.isArray(value) ? value.every(v => test.validate(v, args)) : test.validate(value, args))
 }
 
 export type Checked<T> = { value: T; flaws: [] } | { value: null; flaws: Flaw[] }

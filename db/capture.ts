@@ -1,7 +1,7 @@
 import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
-import { packed } from '#core/timeline'
+import { packed, type TimelineItem, type TimelineLine } from '#core/timeline'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
 import { keepFiles } from '#db/files'
@@ -153,9 +153,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
     const owned = c.timeline.some(t => t.kind === 'owner') ? c.intake.at : seen?.owned ?? null
     states.set(c.lead.id, { lead: c.lead, fresh: seen?.fresh ?? !c.known, owned, at: c.intake.at, score: c.score })
   }
-  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(({ lead, owned, at, score }) => ({
-    ...leadColumns(lead), ...score, at: iso(at), owned_at: owned === null ? undefined : iso(owned), created_at: iso(lead.createdAt),
-  }))
+  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(({ lead, score, at, owned }) => leadRow(lead, score, at, owned))
   const notices = w.cases.flatMap(c => noticesOf(c).map(n => ({ id: n.id, member_id: n.to, lead_id: c.lead.id, at: iso(c.intake.at), subject: n.subject, body: { text: n.text, ...(n.id !== c.intake.entryId && { entry: c.intake.entryId }) } })))
   const known = w.cases.flatMap(c => c.intake.visitor ? [{ id: w.newId(c.intake.at), visitor: c.intake.visitor, lead: c.lead.id, since: iso(c.intake.at) }] : [])
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
@@ -168,7 +166,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
       fresh.length && newLeads(fresh),
       others.length && changedLeads(others),
       entryRows(w.cases, w.asides),
-      items.length && timelineRows(items),
+      items.length && timelineRows(items, line => w.newId(line.at)),
       notices.length && piece`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
@@ -198,38 +196,43 @@ let moment = { ms: NaN, text: '' }
 /** A moment as PostgreSQL reads it. All rows of an entry have the same one. */
 const iso = (ms: number): string => (moment.ms === ms ? moment : moment = { ms, text: new Date(ms).toISOString() }).text
 
-/** A lead's columns, to be sent as JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null. */
-function leadColumns(lead: LeadState) {
-  const moment = (ms: number | null) => ms === null ? undefined : iso(ms)
+const isoOrNot = (ms: number | null) => ms === null ? undefined : iso(ms)
+
+/**
+ * A lead as it is sent, in JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null.
+ * @param at when it was scored and changed
+ * @param owned when its owner got it, where that is new
+ */
+function leadRow(lead: LeadState, { fit, interest }: Stored, at: number, owned: number | null = null) {
   return {
     id: lead.id, email: lead.email ?? undefined, email_key: lead.emailKey ?? undefined, first_name: lead.firstName ?? undefined, last_name: lead.lastName ?? undefined,
     company: lead.company ?? undefined, properties: lead.properties, tags: lead.tags, label: lead.label ?? undefined, label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[],
-    owner_id: lead.ownerId ?? undefined, status: lead.status, waiting_since: moment(lead.waitingSince),
-    next_step: lead.nextStep ?? undefined, next_step_at: moment(lead.nextStepAt), given_at: moment(lead.givenAt),
+    fit, interest, owner_id: lead.ownerId ?? undefined, owned_at: isoOrNot(owned), status: lead.status, waiting_since: isoOrNot(lead.waitingSince),
+    next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), given_at: isoOrNot(lead.givenAt), created_at: iso(lead.createdAt), at: iso(at),
   }
 }
-type LeadWrite = ReturnType<typeof leadColumns> & Stored & { /** When it was scored and changed. */ at: string; created_at: string; owned_at?: string }
+type LeadRowSent = ReturnType<typeof leadRow>
 
-const recordset = (rows: LeadWrite[]) => piece`jsonb_to_recordset(${written(rows)}::jsonb) as r(
+const recordset = (rows: LeadRowSent[]) => piece`jsonb_to_recordset(${written(rows)}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest int, at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
   created_at timestamptz, given_at timestamptz)`
 
-const newLeads = (rows: LeadWrite[]) => piece`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+const newLeads = (rows: LeadRowSent[]) => piece`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, at, given_at
     from ${recordset(rows)}`
 
 /** Leads whose score, label, owner or properties changed. */
-const changedLeads = (rows: LeadWrite[]) => piece`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
+const changedLeads = (rows: LeadRowSent[]) => piece`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
       label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.at,
       owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.at)
     from ${recordset(rows)} where l.id = r.id`
 
 /** Writes leads that did not come by an entry, new ones and known ones. */
 export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boolean; at: number } & Stored)[]): Promise<void> {
-  const rows = (isFresh: boolean) => leads.filter(l => l.fresh === isFresh).map(({ lead, at, fit, interest }) => ({ ...leadColumns(lead), fit, interest, at: iso(at), created_at: iso(lead.createdAt) }))
+  const rows = (isFresh: boolean) => leads.filter(l => l.fresh === isFresh).map(({ lead, at, fit, interest }) => leadRow(lead, { fit, interest }, at))
   const [fresh, others] = [rows(true), rows(false)]
   await Promise.all(atOnce(tx, [fresh.length && newLeads(fresh), others.length && changedLeads(others)]))
 }
@@ -269,12 +272,12 @@ function insertConsents(tx: Db, { cases, newId }: Writing): Statement[] {
 }
 
 /** Adds to timelines. */
-export async function insertTimeline(tx: Db, items: Case['timeline']): Promise<void> {
-  if (items.length) await statement(tx, timelineRows(items))
+export async function insertTimeline(tx: Db, items: TimelineItem[]): Promise<void> {
+  if (items.length) await statement(tx, timelineRows(items, item => item.id))
 }
 
-function timelineRows(items: Case['timeline']): Piece {
-  const rows = items.map(t => ({ id: t.id, lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
+function timelineRows<L extends TimelineLine>(items: L[], idOf: (line: L) => string): Piece {
+  const rows = items.map(t => ({ id: idOf(t), lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
   return piece`insert into timeline (id, lead_id, at, kind, actor_id, payload)
     select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${written(rows)}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`

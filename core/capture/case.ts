@@ -7,7 +7,7 @@ import type { RoutingPlan, Turns } from '#core/routing/plan'
 import type { Deed } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Sign, Written } from '#core/points/letters'
-import type { TimelineItem } from '#core/timeline'
+import type { TimelineLine } from '#core/timeline'
 
 /** An entry that has been received and guarded: what came in, and the edition it answers. */
 export interface Intake {
@@ -97,7 +97,7 @@ export interface Case {
   known: boolean
   /** What the lead's lines make at the time of the entry. */
   score: { fit: number; interest: number }
-  timeline: TimelineItem[]
+  timeline: TimelineLine[]
   consents: Agreed[]
   letters: Written[]
   announcement: Announcement | null

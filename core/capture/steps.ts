@@ -7,7 +7,7 @@ import { lettersFor } from '#core/points/letters'
 import type { PropertyValue } from '#core/properties/kinds'
 import { routeTo } from '#core/routing/plan'
 import { labelFor } from '#core/scoring/labels'
-import { scoreAt, withDeeds } from '#core/scoring/score'
+import { totalsAt, withDeeds } from '#core/scoring/score'
 import type { TimelineKind, TimelinePayloads } from '#core/timeline'
 
 /**
@@ -63,7 +63,7 @@ export function identify(desk: Desk, intake: Intake): Case {
   if (found) {
     const now: Case = { intake, lead: found, known: true, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
     // What they had only typed before they give now.
-    if (found.givenAt === null) tell(desk, now, 'came', { point: intake.point.name })
+    if (found.givenAt === null) tell(now, 'came', { point: intake.point.name })
     found.givenAt ??= intake.at
     return now
   }
@@ -75,7 +75,7 @@ export function identify(desk: Desk, intake: Intake): Case {
   }
   for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
   const now: Case = { intake, lead, known: false, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
-  tell(desk, now, 'came', { point: intake.point.name })
+  tell(now, 'came', { point: intake.point.name })
   return now
 }
 
@@ -94,7 +94,7 @@ export function record(desk: Desk, now: Case): void {
   }
   lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
   lead.waitingSince ??= intake.at
-  tell(desk, now, 'entry', {
+  tell(now, 'entry', {
     entry: intake.entryId, point: intake.point.name, edition: intake.edition.number, changed, ...(intake.page && { page: intake.page }), ...(now.consents.length && { agreed: now.consents.map(c => c.words) }),
   })
 }
@@ -136,8 +136,7 @@ export function score(desk: Desk, now: Case): void {
   const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : undefined }
   const earlier = intake.visitor ? desk.deedsOf(intake.visitor) : []
   lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
-  const { fit, interest } = scoreAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
-  now.score = { fit, interest }
+  now.score = totalsAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
 }
 
 /** Gives the label that the score makes; one that the point gives is a floor under it. */
@@ -148,7 +147,7 @@ export function label(desk: Desk, now: Case): void {
   const { fit, interest } = now.score
   const next = labelFor(desk.scorecard.labels, desk.labels, fit, interest, lead.labelFloor)
   if (next.label === lead.label) return
-  tell(desk, now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
+  tell(now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
   lead.label = next.label
 }
 
@@ -158,14 +157,14 @@ export function route(desk: Desk, now: Case): void {
   if (lead.ownerId && desk.members.has(lead.ownerId)) return
   const { owner } = now.intake.edition.definition.afterwards
   if (owner && desk.members.has(owner)) {
-    tell(desk, now, 'owner', { from: lead.ownerId, to: owner, point: now.intake.point.name, by: 'point' })
+    tell(now, 'owner', { from: lead.ownerId, to: owner, point: now.intake.point.name, by: 'point' })
     lead.ownerId = owner
     return
   }
   const { facts, past } = desk.about(now)
   const routed = routeTo(desk.plan, facts, id => desk.members.has(id), desk.turns, past)
   if (!routed) return
-  tell(desk, now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
+  tell(now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
   lead.ownerId = routed.member
 }
 
@@ -175,7 +174,7 @@ export function step(desk: Desk, now: Case): void {
   if (!wished || now.lead.nextStep !== null) return
   now.lead.nextStep = wished.text
   now.lead.nextStepAt = now.intake.at + wished.days * 86_400_000
-  tell(desk, now, 'next_step', { text: wished.text, due: new Date(now.lead.nextStepAt).toISOString() })
+  tell(now, 'next_step', { text: wished.text, due: new Date(now.lead.nextStepAt).toISOString() })
 }
 
 /** Writes what the owner is told, and colleagues whom the point names. Without an owner only they are told. */
@@ -184,6 +183,6 @@ export function announce(desk: Desk, now: Case): void {
   if (now.lead.ownerId) now.announcement = announcementFor(now)
 }
 
-function tell<K extends TimelineKind>(desk: Desk, now: Case, kind: K, payload: TimelinePayloads[K]): void {
-  now.timeline.push({ id: desk.newId(now.intake.at), lead: now.lead.id, at: now.intake.at, kind, actor: null, payload } as Case['timeline'][number])
+function tell<K extends TimelineKind>(now: Case, kind: K, payload: TimelinePayloads[K]): void {
+  now.timeline.push({ lead: now.lead.id, at: now.intake.at, kind, actor: null, payload } as Case['timeline'][number])
 }

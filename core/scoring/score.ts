@@ -66,4 +66,14 @@ export function scoreAt(lines: ReasonLine[], now: number, halfLifeDays: number):
   return { fit: sum(fit), interest: sum(shown), reasons: [...fit, ...shown] }
 }
 
+/** What the lines make of each axis at a moment, in whole points, as in `scoreAt`. */
+export function totalsAt(lines: ReasonLine[], now: number, halfLifeDays: number): Pick<Score, 'fit' | 'interest'> {
+  let [fit, interest] = [0, 0]
+  for (const line of lines) {
+    if (line.axis === 'fit') fit += line.points
+    else interest += faded(line.points, line.at, now, halfLifeDays)
+  }
+  return { fit, interest: Math.round(interest) }
+}
+
 const sum = (reasons: Reason[]) => reasons.reduce((n, r) => n + r.now, 0)

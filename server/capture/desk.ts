@@ -2,7 +2,7 @@ import { whoKey, type Aside, type Case, type Desk, type Intake } from '#core/cap
 import type { Condition } from '#core/conditions'
 import { factsOf, type LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
-import { scoreAt, type Deed } from '#core/scoring/score'
+import { totalsAt, type Deed } from '#core/scoring/score'
 import { asksMore, pastOf, personFacts, type Known, type PastDeed } from '#core/segments/person'
 import { writtenOut } from '#core/segments/segment'
 import { whatIsKnown, type Known as KnownBefore } from '#db/capture'
@@ -123,7 +123,6 @@ function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastDeed[]
   own.deeds = [...own.deeds, ...joining, ...(counted ? [] : [entry])]
   if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.facts['visit.source'], latestSource: visits.at(-1)!.facts['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString().slice(0, 10) })
   own.lists = [...new Set([...own.lists, ...intake.edition.definition.afterwards.lists])]
-  const { fit, interest } = scoreAt(lead.reasons, intake.at, halfLifeDays)
-  Object.assign(own, { fit, interest })
+  Object.assign(own, totalsAt(lead.reasons, intake.at, halfLifeDays))
   return { facts: personFacts(lead, own), past: pastOf(own.deeds, intake.at) }
 }

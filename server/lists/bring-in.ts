@@ -3,7 +3,7 @@ import type { LeadState } from '#core/leads'
 import { propertyOf, setProperty } from '#core/leads'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import { guessColumns, readPeople, type LineFlaw, type TableColumn, type TablePerson } from '#core/lists/people'
-import { fitLines, scoreAt } from '#core/scoring/score'
+import { fitLines, totalsAt } from '#core/scoring/score'
 import { labelFor } from '#core/scoring/labels'
 import { insertTimeline, leadsForUpdate, writeLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
@@ -73,7 +73,7 @@ async function some(tx: Tx, standing: Standing, list: { id: string; name: string
   const written = leads.map(({ lead, fresh }) => {
     const { facts, past } = about(lead)
     lead.reasons = [...fitLines(scorecard, facts, at, lead.reasons, past), ...lead.reasons.filter(l => l.axis === 'interest')]
-    const { fit, interest } = scoreAt(lead.reasons, at, scorecard.halfLifeDays)
+    const { fit, interest } = totalsAt(lead.reasons, at, scorecard.halfLifeDays)
     const from = lead.label
     lead.label = labelFor(scorecard.labels, labelOrder, fit, interest, lead.labelFloor).label
     return { lead, fresh, fit, interest, from }

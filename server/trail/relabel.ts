@@ -1,5 +1,5 @@
 import { labelFor } from '#core/scoring/labels'
-import { scoreAt } from '#core/scoring/score'
+import { totalsAt } from '#core/scoring/score'
 import { insertTimeline, rewriteScores } from '#db/capture'
 import type { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
@@ -11,7 +11,7 @@ export async function relabel(tx: Tx, standing: Standing, leads: NonNullable<Awa
   const { scorecard, labelOrder } = standing
   const changed: string[] = []
   const written = leads.map((lead) => {
-    const { fit, interest } = scoreAt(lead.reasons, at, scorecard.halfLifeDays)
+    const { fit, interest } = totalsAt(lead.reasons, at, scorecard.halfLifeDays)
     const { label, because } = labelFor(scorecard.labels, labelOrder, fit, interest, lead.labelFloor)
     const from = lead.label
     lead.label = label

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
 import { labelFor } from '#core/scoring/labels'
-import { faded, scoreAt, withDeeds, type Deed } from '#core/scoring/score'
+import { faded, scoreAt, totalsAt, withDeeds, type Deed } from '#core/scoring/score'
 import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000
@@ -37,6 +37,7 @@ describe('scores', () => {
       const lines = withDeeds(card, [], facts({ 'property.sector': 'school', 'property.far': 'yes' }), deeds.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now)
       const score = scoreAt(lines, now, card.halfLifeDays)
       const sum = (axis: string) => score.reasons.filter(r => r.axis === axis).reduce((n, r) => n + r.now, 0)
+      expect(totalsAt(lines, now, card.halfLifeDays)).toEqual({ fit: score.fit, interest: score.interest })
       expect(sum('fit')).toBe(score.fit)
       expect(sum('interest')).toBe(score.interest)
       for (const r of score.reasons) expect(Number.isInteger(r.now) && Math.abs(r.now) <= Math.abs(r.points)).toBe(true)
