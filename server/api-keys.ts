@@ -1,10 +1,11 @@
 import { createHash, randomBytes } from 'node:crypto'
-import { getRequestHeader, setResponseHeader, type H3Event } from 'h3'
+import { setResponseHeader, type H3Event } from 'h3'
 import type { Db } from '#db/client'
 import { addKey, useKey } from '#db/keys'
 import { database } from '#server/database'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
+import { header } from '#server/wire'
 
 const hashOf = (key: string) => createHash('sha256').update(key).digest()
 
@@ -17,7 +18,7 @@ export async function issueKey(db: Db, name: string, by: string | null): Promise
 
 /** Lets a program in that shows a working key. @throws 401 */
 export async function requireKey(event: H3Event): Promise<void> {
-  const [scheme, key] = (getRequestHeader(event, 'authorization') ?? '').split(' ')
+  const [scheme, key] = (header(event, 'authorization') ?? '').split(' ')
   if (scheme?.toLowerCase() === 'bearer' && key && await useKey(database(), hashOf(key))) return
   setResponseHeader(event, 'www-authenticate', 'Bearer realm="Cavlin"')
   throw problem(401, 'Send a working API key: Authorization: Bearer KEY.')

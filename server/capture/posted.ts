@@ -1,4 +1,4 @@
-import { getRequestHeader, sendRedirect, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
+import { sendRedirect, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
 import type { Intake } from '#core/capture/case'
 import { mostFiles } from '#core/points/answers'
 import type { Answers, PointDefinition } from '#core/points/definition'
@@ -17,7 +17,7 @@ import { MOST_IN_ALL, readMultipart } from '#server/files/multipart'
 import { shownAt } from '#server/hosted/at'
 import { hostedClosed } from '#server/hosted/pages'
 import { problem } from '#server/problem'
-import { MOST_BYTES, parseJson, readText } from '#server/wire'
+import { MOST_BYTES, header, parseJson, readText } from '#server/wire'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
@@ -73,7 +73,7 @@ const isForeign = (result: Accepted) => result.kind === 'set aside' && result.as
 
 /** Whether a form may be sent from where it was sent. Browsers say the site; programs say nothing. */
 function isAllowed(event: H3Event, { guards }: PointDefinition): boolean {
-  const origin = getRequestHeader(event, 'origin')
+  const origin = header(event, 'origin')
   if (!guards.origins.length || !origin) return true
   return origin === new URL(process.env.CAVLIN_URL ?? 'http://localhost').origin || guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase())
 }
@@ -124,7 +124,7 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   await limitPoint(event, point.key)
   const several = point.live!.definition.questions.filter(q => q.kind === 'some_of').map(q => q.key)
   const { fields, unseen, flaws: doubled } = formFields(pairs, several)
-  const page = unseen._page || getRequestHeader(event, 'referer')?.slice(0, 4000) || null
+  const page = unseen._page || header(event, 'referer')?.slice(0, 4000) || null
   const key = headerKey ?? (unseen._key || null)
   const shown = Number(unseen._shown)
   const got = await received(event, point, {
@@ -180,7 +180,7 @@ export function formFields(pairs: Iterable<[string, string]>, several: string[] 
 }
 
 function refuseForm(event: H3Event, at: AnyPoint, values: Answers, flaws: Flaw[], shown: string | undefined) {
-  if (!(getRequestHeader(event, 'accept') ?? '').includes('text/html')) throw problem(422, WRONG, flaws)
+  if (!(header(event, 'accept') ?? '').includes('text/html')) throw problem(422, WRONG, flaws)
   setResponseStatus(event, 422)
   setResponseHeader(event, 'content-type', 'text/html; charset=utf-8')
   return shownAt(event, at, { values, flaws, shown })

@@ -1,9 +1,9 @@
 import busboy from 'busboy'
-import { getRequestHeader, type H3Event } from 'h3'
+import type { H3Event } from 'h3'
 import { MOST_FILES, MOST_MEGABYTES } from '#core/files/kinds'
 import type { Upload } from '#server/files/inspect'
 import { problem } from '#server/problem'
-import { MOST_BYTES } from '#server/wire'
+import { MOST_BYTES, header } from '#server/wire'
 
 /** Megabytes that one request with files may carry in all. */
 export const MOST_IN_ALL = 25
@@ -17,7 +17,7 @@ export interface Multipart { fields: [string, string][]; uploads: Upload[] }
  */
 export async function readMultipart(event: H3Event, most: number): Promise<Multipart> {
   const tooLarge = () => problem(413, `At most ${most >= 1e6 ? `${Math.round(most / 1e6)} MB` : `${most / 1024} kB`} fit in one request.`)
-  if (Number(getRequestHeader(event, 'content-length') ?? 0) > most) throw tooLarge()
+  if (Number(header(event, 'content-length') ?? 0) > most) throw tooLarge()
   const got: Multipart = { fields: [], uploads: [] }
   await new Promise<void>((done, failed) => {
     const broken = () => failed(problem(400, 'The form could not be read to its end. Send it again.'))

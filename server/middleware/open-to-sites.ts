@@ -1,9 +1,10 @@
-import { setResponseHeaders, defineEventHandler, sendNoContent } from 'h3'
+import { defineEventHandler, sendNoContent, setResponseHeaders } from 'h3'
+import { openToSites } from '#server/open-to-sites'
 
-/** What stands under /w/ is called from customers' pages, on any origin; it uses no cookies. */
+/** What stands under /w/ is called from customers' pages. */
 export default defineEventHandler((event) => {
   if (!event.path.startsWith('/w/')) return
-  setResponseHeaders(event, { 'access-control-allow-origin': '*', 'access-control-expose-headers': 'retry-after', 'cross-origin-resource-policy': 'cross-origin' })
+  openToSites(event)
   if (event.method !== 'OPTIONS') return
   setResponseHeaders(event, { 'access-control-allow-methods': 'GET, POST, OPTIONS', 'access-control-allow-headers': 'content-type, idempotency-key', 'access-control-max-age': 86_400 })
   return sendNoContent(event)

@@ -1,4 +1,4 @@
-import { defineEventHandler, getRequestHeader, sendRedirect } from 'h3'
+import { defineEventHandler, sendRedirect } from 'h3'
 import { isbot } from 'isbot'
 import { assetPath } from '#core/points/next'
 import { insertTimeline } from '#db/capture'
@@ -9,6 +9,7 @@ import { newId } from '#server/ids'
 import { letterOf } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
+import { header } from '#server/wire'
 
 /** The link of a mail: leads on, and keeps that it was followed. */
 export default defineEventHandler(async (event) => {
@@ -19,7 +20,7 @@ export default defineEventHandler(async (event) => {
   const place = letter && (letter.goal?.kind === 'address' ? letter.goal.address : letter.goal?.file ? assetPath(letter.goal.file) : null)
   if (!letter || !place) return strangePage(event)
   const at = Date.now()
-  if (!isbot(getRequestHeader(event, 'user-agent')) && await followed(sql, id, new Date(at))) {
+  if (!isbot(header(event, 'user-agent')) && await followed(sql, id, new Date(at))) {
     await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])
     await say(sql, { leads: [letter.leadId] })
   }

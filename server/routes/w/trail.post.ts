@@ -1,5 +1,5 @@
 import bowser from 'bowser'
-import { defineEventHandler, getRequestHeader, sendNoContent } from 'h3'
+import { defineEventHandler, sendNoContent } from 'h3'
 import { isbot } from 'isbot'
 import { readEvents } from '#core/trail/events'
 import { sourceOf } from '#core/trail/visits'
@@ -11,7 +11,7 @@ import { problem } from '#server/problem'
 import { theTrailDesk } from '#server/trail/desk'
 import { placeOf } from '#server/trail/place'
 import { pointsNamed, TrailBody } from '#server/trail/take'
-import { parseJson, readText, sender } from '#server/wire'
+import { header, parseJson, readText, sender } from '#server/wire'
 
 const DEVICES: Record<string, Visit['device']> = { desktop: 'computer', mobile: 'phone', tablet: 'tablet' }
 
@@ -40,12 +40,12 @@ export default defineEventHandler(async (event) => {
   const { value, flaws } = check(TrailBody, plain)
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
   const { origins } = await theTrailDesk().settings()
-  const from = getRequestHeader(event, 'origin')
+  const from = header(event, 'origin')
   if (origins.length && from && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
   const now = Date.now()
   const browser = {
     visitor: value.visitor, site: new URL(value.site).origin, language: /^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$/.test(value.language ?? '') ? value.language! : null,
-    place: placeOf(sender(event)), ...agentOf(getRequestHeader(event, 'user-agent') ?? ''),
+    place: placeOf(sender(event)), ...agentOf(header(event, 'user-agent') ?? ''),
   }
   const batches = value.batches.map(({ id, visit, referrer, utm: raw }, i): TrailBatch => {
     const { utm } = readUtm(raw ?? {})

@@ -1,4 +1,4 @@
-import { defineEventHandler, getRequestHeader, sendNoContent } from 'h3'
+import { defineEventHandler, sendNoContent } from 'h3'
 import { isbot } from 'isbot'
 import { readTyped, typedInto, typedOnSite } from '#core/unfinished/typed'
 import { check } from '#core/validate'
@@ -9,7 +9,7 @@ import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { theTrailDesk } from '#server/trail/desk'
 import { takeTyped, TypedBody } from '#server/unfinished/take'
-import { parseJson, readText } from '#server/wire'
+import { header, parseJson, readText } from '#server/wire'
 
 /** What a visitor who agreed has typed and not sent. 204 means that it is on disk, or that it is not to be kept. */
 export default defineEventHandler(async (event) => {
@@ -18,9 +18,9 @@ export default defineEventHandler(async (event) => {
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
   if (Boolean(value.point) === Boolean(value.form)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'point', message: 'Send the key of a point, or the name of a form of the site’s: one of them.' }])
   const { origins, keepUnfinished } = await theTrailDesk().settings()
-  const from = getRequestHeader(event, 'origin')
+  const from = header(event, 'origin')
   if (origins.length && from && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
-  const agent = getRequestHeader(event, 'user-agent') ?? ''
+  const agent = header(event, 'user-agent') ?? ''
   if (!keepUnfinished || !agent || isbot(agent)) return sendNoContent(event)
   const { sql, cache } = theOffice()
   const standing = await cache.standing()

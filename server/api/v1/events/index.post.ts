@@ -1,5 +1,5 @@
 import { IsEmail, IsISO8601, IsObject, IsOptional, IsString, IsUUID, IsUrl, Length, MaxLength } from 'class-validator'
-import { defineEventHandler, getRequestHeader, sendNoContent } from 'h3'
+import { defineEventHandler, sendNoContent } from 'h3'
 import { v5 } from 'uuid'
 import { parseEmail } from '#core/identity/email'
 import { readProperties, TRAIL_LIMITS } from '#core/trail/events'
@@ -11,7 +11,7 @@ import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { takeTrail } from '#server/trail/take'
-import { readChecked } from '#server/wire'
+import { header, readChecked } from '#server/wire'
 
 class EventBody {
   @IsString() @Length(1, TRAIL_LIMITS.name) name!: string
@@ -38,7 +38,7 @@ export default defineEventHandler(async (event) => {
   const lead = body.email ? await leadIdByEmail(sql, parseEmail(body.email)?.key ?? '') : null
   if (body.email && !lead) throw problem(404, 'There is no lead with this address.')
   const visitor = body.visitor ?? v5(`lead ${lead}`, PROGRAM)
-  const key = getRequestHeader(event, 'idempotency-key')
+  const key = header(event, 'idempotency-key')
   const url = new URL(body.page ?? process.env.CAVLIN_URL ?? 'http://localhost')
   const visit = { id: v5(`${visitor} ${Math.floor(at / DAY)}`, PROGRAM), visitor, site: url.origin, referrer: null, utm: {}, source: 'a program', language: null, device: 'other' as const, place: null, robot: false }
   const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]

@@ -1,14 +1,14 @@
-import { defineEventHandler, getRequestHeader } from 'h3'
+import { defineEventHandler } from 'h3'
 import { postedForm, postedJson, postedMultipart } from '#server/capture/posted'
 import { livePoint } from '#server/capture/the-point'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
-import { mediaType } from '#server/wire'
+import { header, mediaType } from '#server/wire'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
   const point = await livePoint(event)
-  const key = getRequestHeader(event, 'idempotency-key') || null
+  const key = header(event, 'idempotency-key') || null
   const type = mediaType(event)
   if (type === 'application/json') return postedJson(event, point, key)
   if (type === 'application/x-www-form-urlencoded') return postedForm(event, point, key)
