@@ -1,23 +1,21 @@
--- Members, labels, statuses, points and editions are never removed and keep their keys: they are put out of use instead.
--- That is held here, where it could be broken, and need not be asked anew for each entry (docs/decisions/0028).
+-- Members, points and editions are never removed and keep their keys: they are put out of use instead. That is held here,
+-- where it could be broken, and need not be asked anew for each entry and notice (docs/decisions/0028).
 create function stays() returns trigger language plpgsql as $$
 begin
-  raise exception 'What others refer to stays in "%", under its key. Put it out of use instead.', tg_table_name using errcode = 'restrict_violation';
+  raise exception 'What others refer to stays in "%", under its id. Put it out of use instead.', tg_table_name using errcode = 'restrict_violation';
 end $$;
 
 do $$
 declare
   kept text;
-  its_key text;
 begin
-  for kept, its_key in values ('member', 'id'), ('label', 'key'), ('status', 'key'), ('point', 'id'), ('edition', 'id') loop
+  foreach kept in array array['member', 'point', 'edition'] loop
     execute format('create trigger stays before delete on %I for each row execute function stays()', kept);
-    execute format('create trigger keeps_key before update on %I for each row when (old.%I <> new.%I) execute function stays()', kept, its_key, its_key);
+    execute format('create trigger keeps_key before update on %I for each row when (old.id <> new.id) execute function stays()', kept);
     execute format('create trigger stays_whole before truncate on %I execute function stays()', kept);
   end loop;
 end $$;
 
-alter table lead drop constraint lead_label_fkey, drop constraint lead_status_fkey, drop constraint lead_owner_id_fkey;
 alter table notice drop constraint notice_member_id_fkey;
 alter table entry drop constraint entry_edition, drop constraint entry_landing_id_fkey;
 alter table edition drop constraint edition_of_point;

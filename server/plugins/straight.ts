@@ -8,9 +8,8 @@ const isSent = (event: H3Event) => event.method === 'POST' && event.path.startsW
 /**
  * Leads what visitors' browsers send straight to its route. It is spared what Nitro and h3 prepare for each request:
  * ways to fetch from within, hooks (nobody has any), the comparing of its address with all route rules (which are for
- * files) and with each layer, and a turn of the event loop for each answer. That was a good sixth of what an entry costs
- * the application, and what it left behind was not collected for long (docs/decisions/0026). What goes wrong is answered
- * as ever.
+ * files) and with each layer, and a turn of the event loop for each answer. That was some 15% of what an entry costs the
+ * application, and what it left behind was not collected for long (docs/decisions/0026). What goes wrong is answered as ever.
  */
 export default defineNitroPlugin(({ h3App, router }) => {
   const through = h3App.handler
