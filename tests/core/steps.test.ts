@@ -1,0 +1,210 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { whoKey, type AsideReason, type Case, type Desk, type Intake } from '#core/capture/case'
+import { work } from '#core/capture/steps'
+import { parseEmail } from '#core/identity/email'
+import { factsOf, type LeadState } from '#core/leads'
+import { readAnswers } from '#core/points/answers'
+import { blankDefinition, blankQuestion, type Answers, type OnDifference, type PeopleRules, type PointDefinition } from '#core/points/definition'
+import { PLAIN_READING } from '#core/points/values'
+import type { RoutingPlan } from '#core/routing/plan'
+import { scoreAt } from '#core/scoring/score'
+import type { Scorecard } from '#core/scoring/scorecard'
+
+const DAY = 86_400_000
+const NOON = Date.parse('2026-03-02T12:00:00Z')
+const [ROWAN, SORREL, TANSY] = ['rowan', 'sorrel', 'tansy']
+const ORDER = ['early', 'warming', 'ready']
+
+const SCORECARD: Scorecard = {
+  version: 1, halfLifeDays: 10,
+  fit: [{ key: 'school', name: 'A school', points: 30, when: { fact: 'property.sector', is: 'equal', value: 'school' } }],
+  interest: [{ key: 'asked', name: 'Asked for a visit', points: 20, on: 'entry', when: { fact: 'point', is: 'equal', value: 'visit' } }],
+  labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warming', fit: 0, interest: 30 }, { label: 'ready', fit: 30, interest: 20 }],
+}
+const PLAN: RoutingPlan = {
+  version: 1,
+  lanes: [{ key: 'schools', name: 'Schools', when: { fact: 'property.sector', is: 'equal', value: 'school' }, pool: [SORREL] }, { key: 'rest', name: 'Everyone else', when: null, pool: [ROWAN, SORREL, TANSY] }],
+}
+
+function form(change: (d: PointDefinition) => void = () => {}): PointDefinition {
+  const definition = blankDefinition('Visit')
+  definition.questions = [
+    blankQuestion({ key: 'email', kind: 'email', label: 'Your address', property: 'email' }),
+    blankQuestion({ key: 'name', kind: 'short_text', label: 'Your name', property: 'first_name' }),
+    blankQuestion({ key: 'sector', kind: 'one_of', label: 'What are you?', property: 'sector', choices: [{ value: 'school', text: 'A school', tag: 'teaches' }, { value: 'garden', text: 'A garden' }] }),
+    blankQuestion({ key: 'grows', kind: 'some_of', label: 'What grows there?', property: 'crops', choices: ['kale', 'leek', 'mint'].map(value => ({ value, text: value })) }),
+    blankQuestion({ key: 'words', kind: 'long_text', label: 'Anything else?', property: 'message' }),
+  ]
+  change(definition)
+  return definition
+}
+
+let count = 0
+const newId = () => `id ${++count}`
+function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDefinition } = {}): Intake {
+  const { definition = form(), ...rest } = more
+  const { answers: given, values, flaws } = readAnswers(definition.questions, answers, PLAIN_READING)
+  expect(flaws).toEqual([])
+  return {
+    entryId: newId(), at: NOON, point: { id: 'p', key: 'visit', slug: 'visit', name: 'Visit' }, edition: { id: 'e', number: 1, definition }, answers: given, values, files: [],
+    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, unfinished: null, tried: null, via: 'script',
+    landing: null, tookMs: null, suspect: null, idempotencyKey: null, fingerprint: '', ...rest,
+  }
+}
+
+function newDesk(more: Partial<Desk> = {}): Desk {
+  const lanes = new Map<string, Map<string, number>>()
+  return {
+    scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
+    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), deedsOf: () => [], newId, firstStatus: 'untouched', about: now => ({ facts: factsOf(now.lead) }),
+    whole: condition => condition, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` }, taken: new Map(), ...more,
+  }
+}
+const taken = (desk: Desk, i: Intake): Case => {
+  const now = work(desk, i)
+  if (!('lead' in now)) throw new Error(`not taken in: ${JSON.stringify(now)}`)
+  return now
+}
+
+describe('an entry of somebody new', () => {
+  it('makes a lead with all that the house can say of it, in the order in which it happens', () => {
+    const { lead, timeline, score, announcement, known } = taken(newDesk(), intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }))
+    expect(known).toBe(false)
+    expect(lead).toMatchObject({ email: 'Ada@School.example', emailKey: 'ada@school.example', firstName: 'Ada', properties: { sector: 'school', message: 'A house\nfor thirty' }, tags: ['teaches'], label: 'ready', ownerId: SORREL, status: 'untouched', waitingSince: NOON, givenAt: NOON })
+    expect(timeline.map(t => t.kind)).toEqual(['came', 'entry', 'label', 'owner'])
+    expect(score).toEqual({ fit: 30, interest: 20 })
+    expect(announcement).toEqual({ to: SORREL, subject: 'Ada: Visit (A school)', text: 'Ada is new through “Visit”.' })
+  })
+  it('tells nobody an owner who does not exist: without anybody there, only colleagues whom the form names', () => {
+    const tell = { key: 't', members: ['gone', TANSY, TANSY], when: null, subject: '{{lead.first_name}}\n{{answer.sector}}', text: '' }
+    const everybody = newDesk()
+    const nobody = newDesk({ plan: { version: 1, lanes: [{ ...PLAN.lanes[1]!, pool: ['gone'] }] } })
+    const definition = form((d) => { d.afterwards.tell = [tell] })
+    const [with_, without] = [everybody, nobody].map(desk => taken(desk, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
+    expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.told.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
+    expect([without!.lead.ownerId, without!.announcement, without!.told.map(t => t.to)]).toEqual([null, null, [TANSY]])
+  })
+})
+
+describe('what stops an entry', () => {
+  it.each<[AsideReason, 'held' | 'refused']>([['trap', 'refused'], ['too_fast', 'refused'], ['origin', 'refused'], ['unproven', 'held']])('%s: %s, and nobody comes of it', (suspect, state) => {
+    const desk = newDesk()
+    expect(work(desk, intake({ email: 'ada@school.example' }, { suspect }))).toMatchObject({ state, reason: suspect })
+    expect([desk.leads.size, desk.taken.size]).toEqual([0, 0])
+  })
+  it.each<[PeopleRules['unknown'], string | undefined]>([['create', undefined], ['hold', 'held'], ['refuse', 'refused']])('somebody unknown where the form says %s', (unknown, state) => {
+    const desk = newDesk()
+    const definition = form((d) => { d.people.unknown = unknown })
+    expect((work(desk, intake({ email: 'ada@school.example' }, { definition })) as { state?: string }).state).toBe(state)
+    taken(desk, intake({ email: 'ada@school.example' }))
+    expect(taken(desk, intake({ email: 'ADA@school.example' }, { definition })).known).toBe(true)
+  })
+  it('the form is full, counted within the same batch, too', () => {
+    const desk = newDesk({ taken: new Map([['p', 1]]) })
+    const definition = form((d) => { d.closing = { ...d.closing, entries: 2, text: 'All places are taken.' } })
+    taken(desk, intake({ email: 'ada@school.example' }, { definition }))
+    expect(work(desk, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'All places are taken.' })
+  })
+})
+
+describe('somebody who is known', () => {
+  const come = (known: PeopleRules['known'], onDifference: OnDifference, key: string, before: string | string[], after: string | string[]) => {
+    const desk = newDesk()
+    const definition = form((d) => {
+      d.people.known = known
+      for (const q of d.questions) q.onDifference = onDifference
+    })
+    taken(desk, intake({ email: 'ada@school.example', ...(before.length && { [key]: before }) }, { definition }))
+    const { lead, timeline } = taken(desk, intake({ email: 'ada@school.example', [key]: after }, { definition }))
+    const { changed } = timeline.find(t => t.kind === 'entry')!.payload as { changed: { from: string; to: string }[] }
+    return [{ words: lead.properties.message, grows: lead.properties.crops }[key], changed.map(c => `${c.from} → ${c.to}`)]
+  }
+  it.each<[PeopleRules['known'], OnDifference, string, string | string[], string | string[], unknown, string[]]>([
+    ['update', 'replace', 'words', 'one', 'two', 'two', ['one → two']],
+    ['update', 'replace', 'words', '', 'two', 'two', []],
+    ['update', 'replace', 'words', 'one', 'one', 'one', []],
+    ['update', 'fill', 'words', 'one', 'two', 'one', []],
+    ['update', 'fill', 'words', '', 'two', 'two', []],
+    ['update', 'add', 'words', 'one', 'two', 'one\ntwo', ['one → one\ntwo']],
+    ['update', 'add', 'words', 'one', 'one', 'one', []],
+    ['update', 'add', 'grows', ['kale', 'leek'], ['leek', 'mint'], ['kale', 'leek', 'mint'], ['kale, leek → kale, leek, mint']],
+    ['update', 'keep', 'words', '', 'two', undefined, []],
+    ['fill', 'replace', 'words', 'one', 'two', 'one', []],
+    ['fill', 'replace', 'words', '', 'two', 'two', []],
+    ['leave', 'replace', 'words', '', 'two', undefined, []],
+  ])('people: %s, question: %s, %s: %s then %s', (known, onDifference, key, before, after, stands, changes) => {
+    expect(come(known, onDifference, key, before, after)).toEqual([stands, changes])
+  })
+
+  it('by another property gets the address they give, unless it is another’s', () => {
+    const desk = newDesk()
+    const known = { rule: 'phone', key: '+441632960001' }
+    const phoned = taken(desk, intake({ name: 'Cy' }, { email: null, known }))
+    expect(phoned.lead).toMatchObject({ email: null, firstName: 'Cy' })
+    taken(desk, intake({ email: 'ada@school.example' }))
+    expect(taken(desk, intake({ email: 'ada@school.example' }, { known })).lead).toBe(phoned.lead)
+    expect(phoned.lead.email).toBeNull()
+    taken(desk, intake({ email: 'cy@garden.example' }, { known }))
+    expect(phoned.lead.email).toBe('cy@garden.example')
+    expect(desk.leads.get(whoKey({ rule: 'email', key: 'cy@garden.example' }))).toBe(phoned.lead)
+  })
+  it('keeps an owner who is there, and gets another when theirs has left', () => {
+    const desk = newDesk()
+    const { lead } = taken(desk, intake({ email: 'bo@garden.example', sector: 'garden' }))
+    const owner = lead.ownerId!
+    taken(desk, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    expect(lead.ownerId).toBe(owner)
+    desk.members.delete(owner)
+    const { timeline } = taken(desk, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    expect(lead.ownerId).toBe(TANSY)
+    expect(timeline.find(t => t.kind === 'owner')!.payload).toEqual({ from: owner, to: TANSY, point: 'Visit', by: 'point' })
+  })
+  it('is not lifted above the score but by a floor, which stays and never sinks', () => {
+    const desk = newDesk()
+    const floor = (label: string | null) => form((d) => { d.afterwards.label = label })
+    const labels = ([null, 'warming', 'early', null] as const).map(label => taken(desk, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label)
+    expect(labels).toEqual(['early', 'warming', 'warming', 'warming'])
+  })
+})
+
+describe('whatever comes, in whatever order', () => {
+  const who = fc.constantFrom('ada@school.example', 'ADA@School.example', 'bo@garden.example', 'cy@lane.example', 'di@lane.example')
+  const entry = fc.record({ who, sector: fc.constantFrom(undefined, 'school', 'garden'), days: fc.nat(20), step: fc.constantFrom(null, 'Call back'), label: fc.constantFrom(null, ...ORDER) })
+
+  it('people, turns, scores and lines stay true to each other', () => {
+    fc.assert(fc.property(fc.array(entry, { minLength: 1, maxLength: 25 }), (entries) => {
+      const desk = newDesk()
+      const cases = entries.sort((a, b) => a.days - b.days).map(e => taken(desk, intake({ email: e.who, ...(e.sector && { sector: e.sector }) }, {
+        at: NOON + e.days * DAY,
+        definition: form((d) => {
+          d.afterwards.nextStep = e.step && { text: e.step, days: 2 }
+          d.afterwards.label = e.label
+        }),
+      })))
+      const leads = [...new Set(cases.map(c => c.lead))]
+      expect(leads.map(l => l.emailKey).sort()).toEqual([...new Set(entries.map(e => e.who.toLowerCase()))].sort())
+      expect(desk.taken.get('p')).toBe(entries.length)
+
+      const owned = new Map<LeadState, number>()
+      for (const lead of leads) {
+        const own = cases.filter(c => c.lead === lead)
+        expect(own.map(c => c.known)).toEqual(own.map((_, i) => i > 0))
+        expect(lead.waitingSince).toBe(own[0]!.intake.at)
+        expect(own.flatMap(c => c.timeline).filter(t => t.kind === 'came')).toHaveLength(1)
+        const floors = own.flatMap(c => c.intake.edition.definition.afterwards.label ?? []).map(l => ORDER.indexOf(l))
+        expect(ORDER.indexOf(lead.label!)).toBeGreaterThanOrEqual(Math.max(0, ...floors))
+        owned.set(lead, own.flatMap(c => c.timeline).filter(t => t.kind === 'owner').length)
+        expect(own.flatMap(c => c.timeline).filter(t => t.kind === 'next_step').length).toBe(lead.nextStep === null ? 0 : 1)
+        const { fit, interest } = scoreAt(lead.reasons, own.at(-1)!.intake.at, SCORECARD.halfLifeDays)
+        expect(own.at(-1)!.score).toEqual({ fit, interest })
+        expect(lead.reasons.filter(r => r.axis === 'interest')).toHaveLength(own.length)
+      }
+      expect([...owned.values()]).toEqual(leads.map(() => 1))
+      const given = [...desk.turns('rest').values()]
+      expect(Math.max(0, ...given) - (given.length === 3 ? Math.min(...given) : 0)).toBeLessThanOrEqual(1)
+      expect([...given, ...desk.turns('schools').values()].reduce((a, b) => a + b, 0)).toBe(leads.length)
+      for (const c of cases) for (const line of c.timeline) expect([line.lead, line.at, line.actor]).toEqual([c.lead.id, c.intake.at, null])
+    }))
+  })
+})
