@@ -12,7 +12,7 @@ export interface TimelinePayloads {
     answers?: Told[]
     changed: { property: string; from: string; to: string }[]
     agreed?: string[]
-    /** What came of it in the same moment, where that is kept in one with it (`packed`). */
+    /** What came of it in the same moment, where that is kept in one with it (`withEntry`). */
     also?: Also
   }
   label: { from: string | null; to: string | null; because: 'score' | 'point' | 'none'; fit: number; interest: number }
@@ -37,24 +37,28 @@ export type TimelineItem = TimelineLine & { id: string }
 /** What comes of an entry in the same moment, in the order in which it happens; that somebody came stands before the entry. */
 const BROUGHT = ['came', 'label', 'owner', 'next_step'] as const
 type Also = Partial<Pick<TimelinePayloads, typeof BROUGHT[number]>>
+/** What is kept with an entry of the line that it makes; the rest of it the entry says itself. */
+export type Brought = Partial<Pick<TimelinePayloads['entry'], 'answers' | 'changed' | 'agreed' | 'also'>>
 
 /**
- * The lines of an entry as they are kept: what came of it in the same moment goes into its own line. An entry that makes
- * a lead has four or five lines, and each one kept costs a row and a place in an index.
+ * The lines that an entry makes, as they are kept: its own, and what came of it in the same moment, with the entry; the
+ * others by themselves. An entry that makes a lead has four or five lines, and each one kept costs a row and a place in an index.
  */
-export function packed<L extends TimelineLine>(items: L[]): L[] {
-  const entry = items.find(item => item.kind === 'entry')
-  if (!entry) return items
+export function withEntry<L extends TimelineLine>(lines: L[]): { brought: Brought; others: L[] } {
+  const entry = lines.find(line => line.kind === 'entry') as Extract<TimelineLine, { kind: 'entry' }> | undefined
   const also: Record<string, unknown> = {}
-  const others = items.filter((item) => {
-    const fits = item !== entry && item.at === entry.at && item.actor === entry.actor && (BROUGHT as readonly string[]).includes(item.kind) && !(item.kind in also)
-    if (fits) also[item.kind] = item.payload
-    return item !== entry && !fits
+  const others = lines.filter((line) => {
+    if (!entry || line.at !== entry.at || line.actor !== entry.actor) return true
+    if (line.kind === 'entry') return line !== (entry as TimelineLine)
+    if (!(BROUGHT as readonly string[]).includes(line.kind) || line.kind in also) return true
+    also[line.kind] = line.payload
+    return false
   })
-  return [{ ...entry, payload: { ...entry.payload, also } } as L, ...others]
+  const { changed, agreed } = entry?.payload ?? {}
+  return { brought: { ...(changed?.length && { changed }), ...(agreed && { agreed }), also }, others }
 }
 
-/** Lines as they are told, newest first, of one that is kept (`packed`); most are just that. */
+/** Lines as they are told, newest first, of one that is kept (`withEntry`); most are just that. */
 export function unpacked<L extends { id: string; kind: string; payload: object }>(line: L): L[] {
   const { also, ...payload } = line.payload as { also?: Record<string, object> }
   if (line.kind !== 'entry' || !also) return [line]

@@ -1,7 +1,7 @@
 import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type LeadState } from '#core/leads'
-import { packed, type TimelineItem, type TimelineLine } from '#core/timeline'
+import { withEntry, type Brought, type TimelineItem, type TimelineLine } from '#core/timeline'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
 import { keepFiles } from '#db/files'
@@ -159,14 +159,15 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
   const visitors = [...new Map(known.map(v => [v.visitor, v])).values()]
   const trials = w.cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const [fresh, others] = [leadRows(true), leadRows(false)]
-  const items = w.cases.flatMap(c => packed(c.timeline))
+  const kept = w.cases.map(c => withEntry(c.timeline))
+  const lines = kept.flatMap(k => k.others)
   const finished = w.cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   return [
     ...atOnce(tx, [
       fresh.length && newLeads(fresh),
       others.length && changedLeads(others),
-      entryRows(w.cases, w.asides),
-      items.length && timelineRows(items, line => w.newId(line.at)),
+      entryRows(w.cases, kept.map(k => k.brought), w.asides),
+      lines.length && timelineRows(lines, line => w.newId(line.at)),
       notices.length && piece`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
@@ -249,16 +250,17 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
     from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, label text, reasons jsonb, changed boolean, fit int, interest int) where l.id = r.id`
 }
 
-function entryRows(cases: Case[], asides: Aside[]): Piece {
-  const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
-  const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
-    state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
+/** @param brought what is kept with each of the cases */
+function entryRows(cases: Case[], brought: Brought[], asides: Aside[]): Piece {
+  const taken = cases.map((c, n) => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null, brought: brought[n] }))
+  const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
+    brought, state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
     referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
   }))
-  return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
-    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
+  return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id, brought)
+    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id, brought
     from jsonb_to_recordset(${written(rows)}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
-      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
+      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid, brought jsonb)`
 }
 
 /** Keeps the exact words that were agreed to. */

@@ -22,9 +22,14 @@ export async function saidByEntries(db: Db, ids: string[]): Promise<Map<string, 
 }
 export interface EntrySaid { answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[] }
 
-/** Keeps in a lead's timeline what an entry said, before it says something else; what it said at first stays. */
-export const keepSaid = (db: Db, lead: string, entry: string, answers: Told[]) => db`
-  update timeline set payload = payload || ${{ answers } as never} where lead_id = ${lead} and kind = 'entry' and payload ->> 'entry' = ${entry} and not payload ? 'answers'`
+/** Keeps for a lead's timeline what an entry said, before it says something else; what it said at first stays. */
+export async function keepSaid(db: Db, lead: string, entry: string, answers: Told[]): Promise<void> {
+  await Promise.all([
+    db`update entry set brought = brought || ${{ answers } as never} where id = ${entry} and not brought ? 'answers'`,
+    // Entries from before the line was kept with them.
+    db`update timeline set payload = payload || ${{ answers } as never} where lead_id = ${lead} and kind = 'entry' and payload ->> 'entry' = ${entry} and not payload ? 'answers'`,
+  ])
+}
 
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`

@@ -8,13 +8,17 @@ export interface TimelineRow { id: string; at: Date; kind: TimelineKind | 'visit
 export interface VisitRow { site: string; source: string; device: string; place: string | null; visitor: string; trail: TrailEvent[] }
 
 /**
- * What happened to a lead, newest first: its timeline, its visits, and what was typed and not sent.
+ * What happened to a lead, newest first: its timeline, its entries, its visits, and what was typed and not sent.
  * @param before only what is older than this
  */
 export const timelineOf = (db: Db, lead: string, before: Date | null, most: number) => db<TimelineRow[]>`
   select * from (
     (select t.id, t.at, t.kind, m.name as actor, t.payload from timeline t left join member m on m.id = t.actor_id
       where t.lead_id = ${lead} ${before ? db`and t.at < ${before}` : db``} order by t.at desc, t.id desc limit ${most})
+    union all
+    (select e.id, e.at, 'entry', null, jsonb_strip_nulls(jsonb_build_object('entry', e.id, 'point', p.name, 'edition', d.number, 'changed', '[]'::jsonb, 'page', e.page)) || e.brought
+      from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id
+      where e.lead_id = ${lead} and e.brought is not null ${before ? db`and e.at < ${before}` : db``} order by e.at desc, e.id desc limit ${most})
     union all
     (select v.id, v.last_at, 'visit', null, jsonb_build_object('site', v.site, 'source', v.source, 'device', v.device, 'place', v.place, 'visitor', v.visitor_id,
         'trail', ${visitEvents(db, db`and e.at >= l.since and e.at < l.until`)})

@@ -5,6 +5,7 @@ import type { Told } from '#core/timeline'
 import { brief } from '#db/brief'
 import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
+import { keepSaid } from '#db/entries'
 import { leadPage } from '#db/leads'
 import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
@@ -170,6 +171,29 @@ describe('an entry', () => {
     expect(second.now.timeline.find(t => t.kind === 'entry')?.payload).toMatchObject({ changed: [{ property: 'last_name', from: 'Old', to: 'New' }] })
     const [lead] = await leadOf(email)
     expect(lead).toMatchObject({ lastName: 'New', properties: { sector: 'school', message: 'Vents stick' }, tags: ['visit', 'care'], labelFloor: 'warming' })
+  })
+
+  it('tells a timeline that an older version wrote as it tells its own, and keeps in both what was said at first', async () => {
+    const [email, now] = [somebody(), Date.now()]
+    await one(sql, await intake('form_visit', { email, first_name: 'Ines', last_name: 'Old', sector: 'school', size: 'small' }, { at: now - DAY }))
+    await one(sql, await intake('form_care', { email, first_name: 'Ines', last_name: 'New', message: 'Vents stick' }, { at: now }))
+    const lead = (await leadOf(email))[0]!.id
+    const lines = async () => (await told(sql, await timelineOf(sql, lead, null, 20))).map(({ at, kind, payload }) => ({ at, kind, payload }))
+    const counted = () => sql`select at, kind, payload from happened where lead_id = ${lead} and kind <> 'entry' order by at, kind`
+    const [before, happened] = [await lines(), await counted()]
+    expect(before.map(l => l.kind)).toEqual(['entry', 'owner', 'label', 'entry', 'came'])
+    expect(happened.map(h => h.kind as string)).toEqual(['came', 'label', 'owner'])
+
+    const entries = await sql<{ id: string }[]>`select id from entry where lead_id = ${lead} order by at`
+    await sql`insert into timeline (id, lead_id, at, kind, payload)
+      select ${newId()}, e.lead_id, e.at, 'entry', jsonb_build_object('entry', e.id, 'point', p.name, 'edition', d.number, 'changed', '[]'::jsonb) || e.brought
+      from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id where e.id = ${entries[0]!.id}`
+    await sql`update entry set brought = null where id = ${entries[0]!.id}`
+    expect(await lines()).toEqual(before)
+    expect(await counted()).toEqual(happened)
+
+    for (const text of ['First words', 'Later words']) for (const { id } of entries) await keepSaid(sql, lead, id, [{ question: 'What?', text }])
+    expect((await lines()).filter(l => l.kind === 'entry').map(l => (l.payload.answers as Told[]).map(a => a.text))).toEqual([['First words'], ['First words']])
   })
 
   it('takes what the visitor read before along, once', async () => {
