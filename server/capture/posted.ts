@@ -91,10 +91,10 @@ async function received(event: H3Event, point: Point, body: unknown, key: string
   const { cache, sql } = theOffice()
   const number = shownEdition(body)
   const landing = (body as { landing?: unknown } | null)?.landing
-  const [{ reading }, edition, page] = await Promise.all([
-    cache.standing(), number === null ? null : cache.edition(point, number), typeof landing === 'string' && landing ? pageWith(sql, point, landing) : null,
-  ])
-  const { files, flaws } = await lookedInto((edition ?? point.live!).definition, uploads)
+  const { reading } = await cache.standing()
+  const edition = number === null ? null : await cache.edition(point, number)
+  const page = typeof landing === 'string' && landing ? await pageWith(sql, point, landing) : null
+  const { files, flaws } = uploads.length ? await lookedInto((edition ?? point.live!).definition, uploads) : NO_FILES
   if (flaws.length) return { intake: null, flaws, page }
   const got = { ...receive(point, body, key, Date.now(), { reading, edition, files }), page }
   if (got.intake && page) got.intake.landing = page.id
@@ -104,9 +104,10 @@ async function received(event: H3Event, point: Point, body: unknown, key: string
   return got
 }
 
+const NO_FILES = { files: [], flaws: [] }
+
 /** The files that came, by the questions they answer. A file for no question is somebody's mistake. */
 async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
-  if (!uploads.length) return { files: [], flaws: [] }
   const flaws: Flaw[] = uploads.filter(u => !questions.some(q => q.kind === 'file' && q.key === u.field)).map(u => ({ field: `answers.${u.field.slice(0, 100)}`, message: 'This form has no such question for a file.' }))
   const asked = questions.filter(q => q.kind === 'file' && uploads.some(u => u.field === q.key))
   const seen = await Promise.all(asked.map(async q => ({ q, ...await inspectAnswers(q.key, uploads.filter(u => u.field === q.key), q.files, mostFiles(q)) })))
