@@ -156,7 +156,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
 </template>
 
 <style scoped>
-.lead { display: grid; gap: 14px; }
+.lead { display: grid; grid-template-columns: minmax(0, 1fr); gap: 14px; }
 header { display: flex; gap: 14px; align-items: flex-start; }
 .who { flex: 1; min-width: 0; overflow-wrap: anywhere; }
 .name { font-size: 22px; line-height: 28px; }
@@ -179,5 +179,5 @@ ul.browsers { margin: 0; } ul.browsers .p-button { flex: none; white-space: nowr
 .lists { font-size: 14px; margin-top: 8px; }
 .gone { padding: 16px; }
 @media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }
-@media (max-width: 560px) { .work { grid-template-columns: 1fr; } }
+@media (max-width: 560px) { header { flex-wrap: wrap; } .who { flex-basis: calc(100% - 58px); } .work { grid-template-columns: minmax(0, 1fr); } }
 </style>

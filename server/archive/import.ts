@@ -43,6 +43,8 @@ import { takeTrail } from '#server/trail/take'
 
 const DAY = 86_400_000
 const FADE_EVERY_MS = 3 * DAY
+/** What fell in the last days fell at some hour of them, not all at once. */
+const LATELY_EVERY_MS = DAY / 4
 /** What was seen and begun is counted by lines of their own. */
 const NO_POINTS = new Map<string, never>()
 
@@ -66,7 +68,7 @@ export async function importArchive(sql: Sql, lines: Iterable<ArchiveLine>, prog
       await importer.take(line, ++done)
       if (done % 500 === 0) progress(done)
     }
-    await importer.fade(Date.now())
+    await importer.fadeUntil(Date.now())
     return done
   })
 }
@@ -110,6 +112,11 @@ function createImporter(tx: Tx) {
     fadedAt = now
     standing ??= await readStanding(tx)
     while ((await fadeSome(tx, standing, now, 1)).leads === BATCH);
+  }
+
+  async function fadeUntil(now: number): Promise<void> {
+    for (let at = Math.max(fadedAt, now - FADE_EVERY_MS) + LATELY_EVERY_MS; at < now; at += LATELY_EVERY_MS) await fade(at)
+    await fade(now)
   }
 
   async function take(line: ArchiveLine, n: number): Promise<void> {
@@ -193,7 +200,7 @@ function createImporter(tx: Tx) {
       await tx`update notice set read_at = at where at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
   }
-  return { take, fade }
+  return { take, fadeUntil }
 }
 
 function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {

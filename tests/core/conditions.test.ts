@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { holds, readCondition, type Condition } from '#core/conditions'
+import { holds, readCondition, type Condition, type DeedKind, type DeedTest } from '#core/conditions'
 import { inWords } from '#core/conditions-words'
 
 const facts = (known: Record<string, unknown>) => (name: string) => known[name]
@@ -40,5 +40,12 @@ describe('conditions', () => {
     const names = { fact: (n: string) => n, value: (_: string, v: unknown) => `“${v}”` }
     expect(inWords({ all: [{ fact: 'Sector', is: 'one_of', value: ['school', 'council'] }, { any: [{ fact: 'Tag', is: 'filled' }, { fact: 'Size', is: 'at_least', value: 3 }] }] }, names))
       .toBe('Sector is “school” or “council” and (Tag is known or Size is at least “3”)')
+    const deed = (did: DeedKind, more: object = {}): DeedTest => ({ did, where: null, times: 1, days: null, ...more })
+    const read = (condition: Condition) => inWords(condition, names)
+    expect(read({ all: [deed('page', { times: 2, days: 30 }), { none: [deed('entry', { where: { fact: 'the form', is: 'equal', value: 'Visit' } })] }] }))
+      .toBe('read a page at least 2 times in the last 30 days and never sent an entry (the form is “Visit”)')
+    expect(read({ any: [{ none: [deed('visit', { days: 7 }), deed('entry')] }, { fact: 'Tag', is: 'empty' }] })).toBe('(not once visited the site in the last 7 days and never sent an entry) or Tag is not known')
+    expect(read({ none: [deed('page', { times: 2 }), { fact: 'Tag', is: 'filled' }] })).toBe('not (read a page at least 2 times or Tag is known)')
+    expect([read({ none: [] }), read({ all: [] }), read({ any: [] })]).toEqual(['always', 'always', 'never'])
   })
 })

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
-import { ask, demo } from '../support/house'
-import { axe, overflow, signIn } from '../support/pages'
+import { ask, demo, send, somebody } from '../support/house'
+import { axe, outside, overflow, signIn } from '../support/pages'
 
 const SCREENS = ['/', '/capture', '/capture/points', '/capture/pages', '/capture/aside', '/capture/properties', '/capture/live', '/capture/appearing', '/settings/site', '/qualify', '/qualify/segments', '/route', '/follow-up', '/learn', '/settings/keys']
 
@@ -68,14 +68,17 @@ for (const scheme of ['light', 'dark'] as const) {
   })
 }
 
-test('on a phone nothing sticks out, and a lead can be worked with', async ({ page }) => {
+test('on a phone nothing sticks out, however long what people are called is, and a lead can be worked with', async ({ page }) => {
+  const long = somebody(`bartholomew.elderfield-marchbank`)
+  expect((await send('form_visit', { email: long, first_name: 'Bartholomewalexander', last_name: 'Elderfieldmarchbankconstantine', company: 'Underthornhollowmillracegrowersofalderbeck', sector: 'school', size: 'large' })).status).toBe(201)
+  const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=12')
   await page.setViewportSize({ width: 390, height: 780 })
   await signIn(page, 'mireille')
-  for (const path of [...SCREENS.slice(0, -1), ...await more()]) {
+  for (const path of [...SCREENS.slice(0, -1), ...await more(), ...leads.map(l => `/follow-up/leads/${l.id}`)]) {
     await page.goto(demo().url + path)
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
     await page.waitForTimeout(400)
-    expect.soft([path, await overflow(page)]).toEqual([path, 0])
+    expect.soft([path, await overflow(page), await outside(page)]).toEqual([path, 0, []])
   }
   await page.goto(demo().url)
   await page.locator('.rows a').first().click()

@@ -32,6 +32,14 @@ export async function axe(page: Page, rules?: string[]): Promise<string[]> {
 /** Whether something sticks out to the side. */
 export const overflow = (page: Page): Promise<number> => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
 
+/** What sticks out of the sheet that it stands on, or is wider than the screen; what scrolls by itself may hold more. */
+export const outside = (page: Page): Promise<string[]> => page.evaluate(() => [...document.querySelectorAll<HTMLElement>('main *')].filter((e) => {
+  const sheet = e.parentElement?.closest('.sheet') ?? document.documentElement
+  const scrolls = (up: HTMLElement | null): boolean => up !== null && (getComputedStyle(up).overflowX !== 'visible' || (up !== sheet && scrolls(up.parentElement)))
+  const box = e.getBoundingClientRect()
+  return box.width > 1 && box.right > sheet.getBoundingClientRect().right + 1 && !scrolls(e.parentElement)
+}).slice(0, 3).map(e => `${e.tagName.toLowerCase()}.${e.className} “${(e.textContent ?? '').trim().slice(0, 30)}”`))
+
 /** A page of somebody else's, on an origin of its own. */
 export async function otherSite(html: string, headers: Record<string, string> = {}): Promise<{ url: string; close: () => void }> {
   const server = createServer((_, answer) => answer.writeHead(200, { 'content-type': 'text/html; charset=utf-8', ...headers }).end(html))

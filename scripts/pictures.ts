@@ -1,0 +1,145 @@
+import { readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { chromium as browserOf, type BrowserContextOptions, type Page } from '@playwright/test'
+import { CHROMIUM_ARGS } from '../bench/chromium'
+import { chromium } from './debian'
+import { openHouse } from './house'
+import { readPlace } from './place'
+import { root } from './prepare.mjs'
+import { placeToTry } from './try-place'
+
+// npm run pictures [-- name …]: takes the pictures of the main views anew, from a house of its own with the demo data.
+const wanted = process.argv.slice(2)
+// Where the demo stands, too, so that addresses in the pictures are the usual ones.
+const place = { ...await placeToTry(root), ...usual() }
+let stop: (() => Promise<void>) | undefined
+const end = async (code: number) => {
+  await stop?.()
+  rmSync(place.data, { recursive: true, force: true })
+  process.exit(code)
+}
+process.on('SIGINT', () => void end(1))
+
+function usual() {
+  const { ports, url } = readPlace(root)
+  return { ports, url }
+}
+
+interface Demo { url: string; members: { email: string; password: string }[]; standins: { site: string } }
+
+try {
+  await chromium()
+  await openHouse(place, { opening: (all) => { stop = all } })
+  const demo = JSON.parse(readFileSync(join(place.data, 'demo.json'), 'utf8')) as Demo
+  const browser = await browserOf.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
+  const open = async (more: BrowserContextOptions = {}): Promise<Page> => (await browser.newContext({
+    viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/Paris', reducedMotion: 'reduce',
+    // What headless Chromium calls itself counts as a robot.
+    userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36', ...more,
+  })).newPage()
+  const as = async (who: string, path: string, more?: BrowserContextOptions): Promise<Page> => {
+    const page = await open(more)
+    const { email, password } = demo.members.find(m => m.email.startsWith(who))!
+    await page.request.post(`${demo.url}/api/session`, { data: { email, password } })
+    await page.goto(demo.url + path)
+    return page
+  }
+  const form = async (name: string): Promise<Page> => {
+    const page = await as('tamsin', '/capture/points')
+    await page.getByRole('link', { name, exact: true }).click()
+    await page.getByRole('button', { name: 'Where it stands' }).waitFor()
+    return page
+  }
+  /** Somebody on the site who agreed to be remembered, and what they read. */
+  const visitor = async (paths: string[], more?: BrowserContextOptions): Promise<Page> => {
+    const page = await open(more)
+    for (const [i, path] of paths.entries()) {
+      await page.goto(demo.standins.site + path)
+      if (!i) await page.getByRole('button', { name: 'Yes, remember' }).click()
+      await page.waitForTimeout(2000)
+    }
+    return page
+  }
+
+  const views: Record<string, () => Promise<Page>> = {
+    'today': () => as('mireille', '/'),
+    'today-dark': () => as('mireille', '/', { colorScheme: 'dark' }),
+    'leads': () => as('mireille', '/follow-up'),
+    'lead-why': async () => {
+      const page = await as('mireille', '/follow-up?label=sales_ready')
+      await page.locator('tbody a').first().click()
+      await page.getByRole('button', { name: 'Why?' }).click()
+      return page
+    },
+    'lead-phone': async () => {
+      const page = await as('mireille', '/', { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true })
+      await page.locator('main a[href*="/leads/"], main li a').first().click()
+      return page
+    },
+    'places': () => as('tamsin', '/capture'),
+    'capture': () => as('tamsin', '/capture/points'),
+    'editor': () => form('Plan a growing room'),
+    'appears': async () => {
+      const page = await form('Call me back')
+      await page.getByRole('button', { name: 'Where it stands' }).click()
+      await page.getByLabel('Page of the site').fill(`${demo.standins.site}/prices`)
+      await page.getByLabel(/^Seconds on the page/).fill('32')
+      return page
+    },
+    'by-mail': async () => {
+      const page = await form('Plan a growing room')
+      await page.getByRole('button', { name: 'By mail' }).click()
+      return page
+    },
+    'wordings': async () => {
+      const page = await form('Price guide')
+      await page.getByRole('button', { name: 'Wordings' }).click()
+      await page.getByText('is the best with a probability').waitFor()
+      return page
+    },
+    'page-editor': async () => {
+      const page = await as('tamsin', '/capture/pages')
+      await page.getByRole('link', { name: 'Price guide, autumn' }).click()
+      return page
+    },
+    'landing': async () => {
+      const page = await open()
+      await page.goto(`${demo.url}/p/what-a-growing-house-costs`)
+      return page
+    },
+    'segments': async () => {
+      const page = await as('tamsin', '/qualify/segments')
+      await page.getByRole('link', { name: /Weighing the prices/ }).click()
+      return page
+    },
+    'qualify': () => as('tamsin', '/qualify'),
+    'route': () => as('tamsin', '/route'),
+    'learn': () => as('tamsin', '/learn'),
+    'now': async () => {
+      await visitor(['/?utm_source=larkletter', '/journal/winter-light'])
+      await visitor(['/growing-houses?utm_source=garden-fair'])
+      await visitor(['/', '/growing-houses', '/prices'], { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true, userAgent: 'Mozilla/5.0 (Linux; Android 14; Pixel) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Mobile Safari/537.36' })
+      const named = await visitor(['/journal/winter-light?utm_source=growers-weekly'])
+      await named.getByLabel('E-mail address').fill('ottilie@lane.example')
+      await named.getByRole('button', { name: 'Send me the journal' }).click()
+      await named.getByText('Nearly there').waitFor()
+      await named.goto(`${demo.standins.site}/prices`)
+      return as('tamsin', '/capture/live')
+    },
+    'site-form': () => visitor(['/contact']),
+  }
+  for (const [name, view] of Object.entries(views)) {
+    if (wanted.length && !wanted.includes(name)) continue
+    const page = await view()
+    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => {})
+    await page.waitForTimeout(1000)
+    await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) })
+    console.log(`  ${name}`)
+    if (name !== 'now') await page.context().close()
+  }
+  await browser.close()
+  await end(0)
+} catch (error) {
+  console.error(error)
+  await end(1)
+}
