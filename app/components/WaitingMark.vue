@@ -6,7 +6,7 @@ const props = defineProps<{ urgency: Urgency; short?: boolean }>()
 const house = useHouse()
 const words = computed(() => {
   const { waited, target, state } = props.urgency
-  const time = (minutes: number) => minutes < 1 ? 'less than a minute' : workingTime(minutes, house.dayHours)
+  const time = (minutes: number) => minutes < 1 ? 'under 1 min' : workingTime(minutes, house.dayHours)
   if (props.short) return state === 'overdue' ? `by ${time(waited - target)}` : `${time(target - waited)} left`
   return state === 'overdue' ? `${time(waited - target)} over the ${time(target)} promised` : `${time(target - waited)} left of ${time(target)}`
 })
