@@ -1,24 +1,17 @@
-import { readFileSync, rmSync } from 'node:fs'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { chromium as browserOf, type BrowserContextOptions, type Page } from '@playwright/test'
 import { CHROMIUM_ARGS } from '../bench/chromium'
 import { chromium } from './debian'
-import { openHouse } from './house'
 import { readPlace } from './place'
 import { root } from './prepare.mjs'
-import { placeToTry } from './try-place'
+import { houseToTry, placeToTry } from './try-place'
 
 // npm run pictures [-- name …]: takes the pictures of the main views anew, from a house of its own with the demo data.
 const wanted = process.argv.slice(2)
 // Where the demo stands, too, so that addresses in the pictures are the usual ones.
 const place = { ...await placeToTry(root), ...usual() }
-let stop: (() => Promise<void>) | undefined
-const end = async (code: number) => {
-  await stop?.()
-  rmSync(place.data, { recursive: true, force: true })
-  process.exit(code)
-}
-process.on('SIGINT', () => void end(1))
+const { open: openHouse, end } = houseToTry(place)
 
 function usual() {
   const { ports, url } = readPlace(root)
@@ -29,7 +22,7 @@ interface Demo { url: string; members: { email: string; password: string }[]; st
 
 try {
   await chromium()
-  await openHouse(place, { opening: (all) => { stop = all } })
+  await openHouse()
   const demo = JSON.parse(readFileSync(join(place.data, 'demo.json'), 'utf8')) as Demo
   const browser = await browserOf.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
   const open = async (more: BrowserContextOptions = {}): Promise<Page> => (await browser.newContext({
