@@ -12,6 +12,6 @@ export function useFactNames() {
   const pointNames = usePointNames()
   return computed<Names>(() => ({
     fact: name => name.startsWith('page.query.') ? `the parameter ${name.slice(11)}` : TITLES[name] ?? house.propertyName(name.replace(/^property\./, '')),
-    value: (fact, value) => `“${fact === 'segment' ? house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone' : fact === 'owner' ? house.memberName(String(value)) : fact.startsWith('property.') ? house.valueText(fact.slice(9), String(value)) : fact === 'point' ? pointNames.value.get(String(value)) ?? value : fact === 'label' ? house.labelName(String(value)) : fact === 'list' ? house.words!.lists.find(l => l.id === value)?.name ?? value : fact === 'status' ? house.statusName(String(value)) : value}”`,
+    value: (fact, value) => typeof value === 'number' ? String(value) : `“${fact === 'segment' ? house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone' : fact === 'owner' ? house.memberName(String(value)) : fact.startsWith('property.') ? house.valueText(fact.slice(9), String(value)) : fact === 'point' ? pointNames.value.get(String(value)) ?? value : fact === 'label' ? house.labelName(String(value)) : fact === 'list' ? house.words!.lists.find(l => l.id === value)?.name ?? value : fact === 'status' ? house.statusName(String(value)) : value}”`,
   }))
 }
