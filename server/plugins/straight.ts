@@ -14,6 +14,8 @@ const isSent = (event: H3Event) => event.method === 'POST' && event.path.startsW
 export default defineNitroPlugin(({ h3App, router }) => {
   const through = h3App.handler
   const straight = async (event: H3Event) => {
+    // What is not for a route of ours, Nuxt may look at.
+    event.context.nitro = { errors: [] }
     openToSites(event)
     const answer: unknown = await router.handler(event)
     if (event.handled) return
