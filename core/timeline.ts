@@ -30,6 +30,7 @@ export interface TimelinePayloads {
 }
 export type TimelineKind = keyof TimelinePayloads
 
+/** What happened to a lead, as the path of an entry tells it; it gets its id when it is kept. */
 export type TimelineLine = { [K in TimelineKind]: { lead: string; at: number; kind: K; actor: string | null; payload: TimelinePayloads[K] } }[TimelineKind]
 /** A line that is kept. */
 export type TimelineItem = TimelineLine & { id: string }

@@ -18,11 +18,11 @@ export function work(desk: Desk, intake: Intake): Case | Aside | TooLate {
   const stopped = guard(desk, intake)
   if (stopped) return stopped
   const now = identify(desk, intake)
-  record(desk, now)
+  record(now)
   score(desk, now)
   label(desk, now)
   route(desk, now)
-  step(desk, now)
+  step(now)
   announce(desk, now)
   // Nobody is written to about the past.
   now.letters = intake.via === 'archive' ? [] : lettersFor(now, desk.newId, desk.sign)
@@ -80,7 +80,7 @@ export function identify(desk: Desk, intake: Intake): Case {
 }
 
 /** Puts the answers where they belong and the tags on; keeps what was there before in the timeline. */
-export function record(desk: Desk, now: Case): void {
+export function record(now: Case): void {
   const { intake, lead } = now
   const { definition } = intake.edition
   const changed: TimelinePayloads['entry']['changed'] = []
@@ -169,7 +169,7 @@ export function route(desk: Desk, now: Case): void {
 }
 
 /** Sets the next step that the point asks for, where none is set. */
-export function step(desk: Desk, now: Case): void {
+export function step(now: Case): void {
   const wished = now.intake.edition.definition.afterwards.nextStep
   if (!wished || now.lead.nextStep !== null) return
   now.lead.nextStep = wished.text

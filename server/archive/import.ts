@@ -115,7 +115,12 @@ function createImporter(tx: Tx) {
   }
 
   async function fadeUntil(now: number): Promise<void> {
-    for (let at = Math.max(fadedAt, now - FADE_EVERY_MS) + LATELY_EVERY_MS; at < now; at += LATELY_EVERY_MS) await fade(at)
+    // Without any line that has a time there is nothing that could have faded before.
+    while (fadedAt) {
+      const next = fadedAt + (now - fadedAt > FADE_EVERY_MS ? FADE_EVERY_MS : LATELY_EVERY_MS)
+      if (next >= now) break
+      await fade(next)
+    }
     await fade(now)
   }
 

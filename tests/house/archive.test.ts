@@ -36,6 +36,11 @@ it('makes the same history from the same seed, in which better fits are won more
   const leads = await db.sql<{ fit: number; interest: number; reasons: never[]; scoredAt: Date }[]>`select fit, interest, reasons, scored_at from lead`
   for (const lead of leads) expect(scoreAt(lead.reasons, lead.scoredAt.getTime(), 14)).toMatchObject({ fit: lead.fit, interest: lead.interest })
 
+  // What fell after the last line fell at its own time, not when the archive was brought in.
+  const fell = await db.sql<{ at: Date; labels: number }[]>`select at, count(*) as labels from timeline where kind = 'label' and at > ${new Date(options.now)} group by at`
+  expect(fell.length).toBeGreaterThan(1)
+  expect(Math.max(...fell.map(f => f.labels))).toBeLessThan(fell.reduce((n, f) => n + f.labels, 0))
+
   // The database does not ask this of each row (docs/decisions/0028).
   const [lost] = await db.sql<Record<string, number>[]>`select
     (select count(*) from notice n where not exists (select from member where id = n.member_id)) as told,
