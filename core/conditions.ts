@@ -1,3 +1,5 @@
+import type { Askable } from '#core/conditions-facts'
+
 /**
  * The one condition: a nested all/any/none tree over named facts, and over what somebody did.
  * Scoring, routing, appearing and segments use it; whatever selects people is to use it too.
@@ -26,6 +28,8 @@ export type Facts = (name: string) => unknown
 export interface Past { now: number; did: (test: DeedTest) => boolean }
 
 const DEEPEST = 8
+/** Values that `one_of` may name. */
+const MOST_VALUES = 200
 const DAY = 86_400_000
 
 /**
@@ -81,9 +85,15 @@ export const daysBefore = (now: number, days: unknown): string => new Date(now -
 
 /**
  * Reads a condition out of an untrusted value.
+ * @param askable what may be asked there (`core/conditions-facts`)
  * @throws TypeError naming the path of what is wrong
  */
-export function readCondition(value: unknown, path = 'condition', depth = 0): Condition {
+export function readCondition(value: unknown, path: string, askable: Askable): Condition {
+  return read(value, path, askable, null, 0)
+}
+
+/** @param did the deed whose `where` is read */
+function read(value: unknown, path: string, askable: Askable, did: DeedKind | null, depth: number): Condition {
   if (depth > DEEPEST) throw new TypeError(`${path} is nested more than ${DEEPEST} deep`)
   if (typeof value !== 'object' || value === null) throw new TypeError(`${path} must be an object`)
   const record = value as Record<string, unknown>
@@ -92,29 +102,30 @@ export function readCondition(value: unknown, path = 'condition', depth = 0): Co
     const parts = record[join]
     if (!Array.isArray(parts) || Object.keys(record).length > 1) throw new TypeError(`${path}.${join} must be a list and stand alone`)
     if (parts.length > 100) throw new TypeError(`${path}.${join} must have at most 100 parts`)
-    const read = parts.map((part, i) => readCondition(part, `${path}.${join}.${i}`, depth + 1))
-    return { [join]: read } as Condition
+    return { [join]: parts.map((part, i) => read(part, `${path}.${join}.${i}`, askable, did, depth + 1)) } as Condition
   }
-  if ('did' in record) return readDeedTest(record, path, depth)
+  if ('did' in record) return readDeedTest(record, path, askable, depth)
   if (typeof record.fact !== 'string' || !record.fact || record.fact.length > 200) throw new TypeError(`${path}.fact must name a fact`)
+  if (!askable(record.fact, did)) throw new TypeError(`${path}.fact asks for “${record.fact.slice(0, 60)}”, which is not known here`)
   if (!COMPARISONS.includes(record.is as Comparison)) throw new TypeError(`${path}.is must be one of ${COMPARISONS.join(', ')}`)
   const needsValue = record.is !== 'filled' && record.is !== 'empty'
   if (needsValue && record.value === undefined) throw new TypeError(`${path}.value is missing`)
   if ((record.is === 'one_of') !== Array.isArray(record.value)) throw new TypeError(`${path}.value must be a list with one_of, and only there`)
+  if (Array.isArray(record.value) && record.value.length > MOST_VALUES) throw new TypeError(`${path}.value must have at most ${MOST_VALUES} parts`)
   if (needsValue && ![record.value].flat().every(isScalar)) throw new TypeError(`${path}.value must be a text, a number, or yes or no`)
   return { fact: record.fact, is: record.is as Comparison, ...(needsValue && { value: record.value as Scalar | Scalar[] }) }
 }
 
 const isScalar = (v: unknown) => (typeof v === 'string' && v.length <= 2000) || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v))
 
-function readDeedTest(record: Record<string, unknown>, path: string, depth: number): DeedTest {
+function readDeedTest(record: Record<string, unknown>, path: string, askable: Askable, depth: number): DeedTest {
   const { did, times = 1, days = null, where = null } = record
   if (!DEED_KINDS.includes(did as DeedKind)) throw new TypeError(`${path}.did must be one of ${DEED_KINDS.join(', ')}`)
   if (!Number.isInteger(times) || (times as number) < 1 || (times as number) > 1000) throw new TypeError(`${path}.times must be a whole number from 1 to 1000`)
   if (days !== null && (!Number.isInteger(days) || (days as number) < 1 || (days as number) > 3650)) throw new TypeError(`${path}.days must be a whole number from 1 to 3650`)
-  const read = where === null ? null : readCondition(where, `${path}.where`, depth + 1)
-  if (read && some(read, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another deed`)
-  return { did: did as DeedKind, where: read, times: times as number, days: days as number | null }
+  const which = where === null ? null : read(where, `${path}.where`, askable, did as DeedKind, depth + 1)
+  if (which && some(which, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another deed`)
+  return { did: did as DeedKind, where: which, times: times as number, days: days as number | null }
 }
 
 /** Whether some test of a condition is like this. */
@@ -135,3 +146,10 @@ export function mapTests(condition: Condition, change: (test: Test | DeedTest) =
 
 /** The parts of a group; null for a test. */
 export const partsOf = (c: Condition): Condition[] | null => 'all' in c ? c.all : 'any' in c ? c.any : 'none' in c ? c.none : null
+
+/** How many tests stand in a condition, with what they ask of deeds. */
+export function sizeOf(condition: Condition): number {
+  const parts = partsOf(condition)
+  if (parts) return parts.reduce((sum, c) => sum + sizeOf(c), 1)
+  return 1 + ('did' in condition && condition.where ? sizeOf(condition.where) : 0)
+}

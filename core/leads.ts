@@ -31,17 +31,20 @@ export interface LeadState {
 }
 
 /** Properties that have a place of their own on a lead. */
-const OWN: Record<string, 'firstName' | 'lastName' | 'company'> = { first_name: 'firstName', last_name: 'lastName', company: 'company' }
+const OWN = new Map<string, 'firstName' | 'lastName' | 'company'>([['first_name', 'firstName'], ['last_name', 'lastName'], ['company', 'company']])
 
 /** A property's value, wherever it is kept; null when not known. */
 export function propertyOf(lead: LeadState, property: string): PropertyValue | null {
   if (property === 'email') return lead.email
-  return OWN[property] ? lead[OWN[property]] : lead.properties[property] ?? null
+  const own = OWN.get(property)
+  if (own) return lead[own]
+  return Object.hasOwn(lead.properties, property) ? lead.properties[property]! : null
 }
 
 /** Sets a property other than the e-mail address, which is who the lead is. */
 export function setProperty(lead: LeadState, property: string, value: PropertyValue): void {
-  if (OWN[property]) lead[OWN[property]] = [value].flat().join(', ')
+  const own = OWN.get(property)
+  if (own) lead[own] = [value].flat().join(', ')
   else lead.properties[property] = value
 }
 

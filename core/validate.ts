@@ -1,7 +1,59 @@
 import 'reflect-metadata'
-import { plainToInstance, type ClassConstructor } from 'class-transformer'
-import { getMetadataStorage, validateSync, ValidationTypes, type ValidationError } from 'class-validator'
+import { getMetadataStorage, IsArray, IsObject, ValidateBy, ValidateNested, validateSync, ValidationTypes, type ValidationError } from 'class-validator'
 import type { Flaw } from '#core/flaws'
+
+export type ClassConstructor<T> = new () => T
+
+/** Which class stands at which field of a class, by its prototype. */
+const inside = new WeakMap<object, Map<string, () => ClassConstructor<object>>>()
+
+function note(target: object, field: string | symbol, type: () => ClassConstructor<object>): void {
+  if (!inside.has(target)) inside.set(target, new Map())
+  inside.get(target)!.set(String(field), type)
+}
+
+/** The field holds an object of another class, checked by that class's rules. It must be there, unless `IsOptional` says otherwise. */
+export const Nested = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
+  IsObject({ message: 'This must be an object' })(target, field)
+  ValidateNested()(target, field)
+  note(target, field, type)
+}
+
+const isPlain = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** The field holds a list of objects of another class. class-validator by itself passes over what is null in it. */
+export const ListOf = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
+  IsArray({ message: 'This must be a list' })(target, field)
+  ValidateBy({ name: 'isListOfObjects', validator: { validate: (v: unknown) => Array.isArray(v) && v.every(isPlain), defaultMessage: () => 'Each of the list must be an object' } })(target, field)
+  ValidateNested({ each: true })(target, field)
+  note(target, field, type)
+}
+
+function typeAt(shape: ClassConstructor<object>, field: string): ClassConstructor<object> | undefined {
+  for (let p = shape.prototype as object | null; p; p = Object.getPrototypeOf(p) as object | null) {
+    const type = inside.get(p)?.get(field)
+    if (type) return type()
+  }
+}
+
+/**
+ * A plain value as an instance, with all that is nested in it. Names that every object has are nobody's fields: they are
+ * left out and told of, wherever they stand.
+ */
+function instanceOf<T extends object>(shape: ClassConstructor<T>, plain: object, path: string, lost: Flaw[]): T {
+  const made = new shape()
+  for (const [key, value] of Object.entries(plain)) {
+    const at = path ? `${path}.${key}` : key
+    if (key in Object.prototype) {
+      lost.push({ field: at, message: noField(key) })
+      continue
+    }
+    const type = typeAt(shape, key)
+    const built = (v: unknown, where: string) => type && isPlain(v) ? instanceOf(type, v, where, lost) : v
+    Object.assign(made, { [key]: type && Array.isArray(value) ? value.map((v, i) => built(v, `${at}.${i}`)) : built(value, at) })
+  }
+  return made
+}
 
 type Rule = ReturnType<ReturnType<typeof getMetadataStorage>['getTargetValidationMetadatas']>[number]
 /** A field's conditions, under which it is asked at all, and what is asked of it. */
@@ -57,13 +109,12 @@ export function check<T extends object>(shape: ClassConstructor<T>, plain: unkno
     return { value: null, flaws: [{ field: '', message: 'Send a JSON object.' }] }
   const fields = flatRules(shape)
   if (fields && isRight(plain, shape, fields)) return { value: Object.assign(new shape(), plain), flaws: [] }
-  const value = plainToInstance(shape, plain)
+  const lost: Flaw[] = []
+  const value = instanceOf(shape, plain, '', lost)
   const errors = validateSync(value, {
     whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true,
     validationError: { target: false, value: false },
   })
-  // What class-transformer leaves out without a word: names that every object has.
-  const lost = Object.keys(plain).filter(key => !Object.hasOwn(value, key)).map(key => ({ field: key, message: noField(key) }))
   const flaws = [...flatten(errors, ''), ...lost]
   return flaws.length ? { value: null, flaws } : { value, flaws: [] }
 }
@@ -77,7 +128,8 @@ function flatten(errors: ValidationError[], path: string): Flaw[] {
       field,
       message: rule === 'whitelistValidation' ? noField(error.property) : sentence(message),
     }))
-    return [...own, ...flatten(error.children ?? [], field)]
+    // What is not even the right kind of thing has no fields to speak of.
+    return own.length ? own : flatten(error.children ?? [], field)
   })
 }
 

@@ -43,7 +43,7 @@ const raw = (text: string) => piece([text])
 const textsOf = (json: Piece): Piece => piece`select jsonb_array_elements_text(case jsonb_typeof(${json}) when 'array' then ${json} else jsonb_build_array(${json}) end) as v`
 
 function leadColumn(fact: string): Column | null {
-  if (ONES[fact]) return { one: raw(ONES[fact]) }
+  if (Object.hasOwn(ONES, fact)) return { one: raw(ONES[fact]!) }
   if (fact === 'tag') return { many: raw('select unnest(l.tags) as v') }
   if (fact === 'list') return { many: raw('select g.list_id::text as v from list_member g join list i on i.id = g.list_id and i.removed_at is null where g.lead_id = l.id') }
   return fact.startsWith('property.') ? { many: textsOf(piece`(l.properties -> ${fact.slice(9)}::text)`) } : null
@@ -53,11 +53,11 @@ const EVENT_FACTS: Record<string, string> = { 'page.path': 'e.path', 'page.title
 const VISIT_FACTS: Record<string, string> = { 'visit.source': 't.source', 'visit.device': 't.device', 'visit.language': 't.language', 'visit.place': 't.place', 'visit.pages': 't.pages::text' }
 
 function eventColumn(fact: string): Column | null {
-  if (EVENT_FACTS[fact]) return { one: raw(EVENT_FACTS[fact]) }
+  if (Object.hasOwn(EVENT_FACTS, fact)) return { one: raw(EVENT_FACTS[fact]!) }
   return fact.startsWith('event.') ? { one: piece`e.data -> 'properties' ->> ${fact.slice(6)}::text` } : null
 }
 function visitColumn(fact: string): Column | null {
-  if (VISIT_FACTS[fact]) return { one: raw(VISIT_FACTS[fact]) }
+  if (Object.hasOwn(VISIT_FACTS, fact)) return { one: raw(VISIT_FACTS[fact]!) }
   return fact.startsWith('utm.') ? { one: piece`t.utm ->> ${fact.slice(4)}::text` } : null
 }
 function answersColumn(fact: string): Column | null {

@@ -1,8 +1,8 @@
-import { Type } from 'class-transformer'
-import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsOptional, IsString, Length, Matches, MaxLength, ValidateNested } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsOptional, IsString, Length, Matches, MaxLength } from 'class-validator'
 import { LIMITS } from '#core/points/definition'
 import { BUILT_IN, PROPERTY_KINDS, SENSITIVITIES, type Property, type PropertyKind, type Sensitivity } from '#core/properties/kinds'
 import { problem } from '#server/problem'
+import { ListOf } from '#core/validate'
 
 class ChoiceBody {
   @IsString() @Length(1, 300) @Matches(/\S/, { message: 'A choice needs something to store' }) value!: string
@@ -14,7 +14,7 @@ export class PropertyBody {
   @IsString() @MaxLength(80) @Matches(/\S/, { message: 'Give the property a name' }) label!: string
   @IsIn(SENSITIVITIES) sensitivity!: Sensitivity
   @IsOptional() @IsArray() @ArrayMaxSize(LIMITS.choices) @ArrayUnique((c: ChoiceBody) => c?.value?.trim?.().toLowerCase(), { message: 'Two choices are the same' })
-  @ValidateNested({ each: true }) @Type(() => ChoiceBody) choices?: ChoiceBody[]
+  @ListOf(() => ChoiceBody) choices?: ChoiceBody[]
 
   @IsOptional() @IsBoolean() retired?: boolean
 }

@@ -1,6 +1,6 @@
-import type { ClassConstructor } from 'class-transformer'
-import { getRequestIP, type H3Event } from 'h3'
-import { check } from '#core/validate'
+import { getRequestIP, sendRedirect, type H3Event } from 'h3'
+import { check, type ClassConstructor } from '#core/validate'
+import { pull } from '#server/body'
 import { problem } from '#server/problem'
 
 /** Bytes that a request to a public or team address may carry. */
@@ -9,25 +9,16 @@ export const MOST_BYTES = 64 * 1024
 const UTF8 = new TextDecoder('utf-8', { fatal: true })
 
 /**
- * The body of a request as text, read only as far as the limit.
- * @throws 413 over the limit, 400 when it is not UTF-8
+ * The body of a request as text, read only as far as the limit, and only while it comes.
+ * @throws 413 over the limit, 408 when it does not come, 400 when it is not UTF-8
  */
 export async function readText(event: H3Event, most = MOST_BYTES): Promise<string> {
   const tooLarge = () => problem(413, `At most ${most / 1024} kB fit in one request.`)
   if (Number(header(event, 'content-length') ?? 0) > most) throw tooLarge()
-  const body = await new Promise<Buffer>((done, failed) => {
-    const chunks: Buffer[] = []
-    let size = 0
-    event.node.req.on('data', (chunk: Buffer) => {
-      size += chunk.length
-      // What still comes is let run out, so that the answer can be read.
-      if (size > most) failed(tooLarge())
-      else chunks.push(chunk)
-    }).on('end', () => done(chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks))).on('error', failed)
-      .on('close', () => { if (!event.node.req.complete) failed(problem(400, 'The request broke off before its end.')) })
-  })
+  const chunks: Buffer[] = []
+  await pull(event, { most, tooLarge, least: Infinity }, chunk => chunks.push(chunk))
   try {
-    return UTF8.decode(body)
+    return UTF8.decode(chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks))
   } catch {
     throw problem(400, 'The body is not UTF-8 text.')
   }
@@ -45,11 +36,32 @@ export async function readJson(event: H3Event, most = MOST_BYTES): Promise<unkno
   return parseJson(await readText(event, most))
 }
 
+/** Nothing that we take is nested as deep as this. */
+const DEEPEST = 40
+
+/** @throws 400 when it is no JSON, or nested too deep; 422 for names that every object has, wherever they stand: no field is called so */
 export function parseJson(text: string): unknown {
+  let value: unknown
   try {
-    return JSON.parse(text)
+    value = JSON.parse(text)
   } catch {
     throw problem(400, 'The body is not valid JSON. Check quotes, commas and brackets.')
+  }
+  lookInto(value, '', 0)
+  return value
+}
+
+function lookInto(value: unknown, path: string, depth: number): void {
+  if (typeof value !== 'object' || value === null) return
+  if (depth > DEEPEST) throw problem(400, `The body is nested more than ${DEEPEST} deep.`)
+  if (Array.isArray(value)) {
+    for (let i = 0; i < value.length; i++) lookInto(value[i], path && `${path}.${i}`, depth + 1)
+    return
+  }
+  for (const key of Object.keys(value)) {
+    const at = path ? `${path}.${key}` : key
+    if (key in Object.prototype) throw problem(422, 'Some fields are wrong; see the list.', [{ field: at, message: `There is no field “${key}” here. Leave it out.` }])
+    lookInto((value as Record<string, unknown>)[key], at, depth + 1)
   }
 }
 
@@ -75,4 +87,15 @@ export function idFrom(event: H3Event, name = 'id'): string {
  */
 export function sender(event: H3Event): string {
   return getRequestIP(event, { xForwardedFor: process.env.CAVLIN_TRUST_PROXY === '1' }) ?? 'unknown'
+}
+
+/**
+ * Leads a browser on: to an address that a marketer wrote, or to a path of ours. An address may hold letters of any script,
+ * and a header may not: the address goes as browsers write it (WHATWG URL), and one that is none leads home.
+ */
+export function leadTo(event: H3Event, place: string, status: 301 | 303) {
+  const isOurs = place.startsWith('/') && !place.startsWith('//')
+  const base = 'http://here.invalid'
+  const url = URL.canParse(place, isOurs ? base : undefined) ? new URL(place, isOurs ? base : undefined) : null
+  return sendRedirect(event, !url ? '/' : isOurs ? url.href.slice(base.length) : url.href, status)
 }

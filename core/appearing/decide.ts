@@ -29,12 +29,16 @@ const DAY = 86_400_000
 /** The facts that conditions on pages and audience may ask about. @param ours what the server said of the tests that only it can judge */
 export const factsOf = ({ page, visitor }: Situation, ours: boolean[]): Facts => (name) => {
   if (name.startsWith('server.')) return ours[Number(name.slice(7))] ? 'yes' : 'no'
-  if (name.startsWith('page.query.')) return page.query[name.slice(11)]
-  return ({
-    'page.address': page.address, 'page.path': page.path, 'page.title': page.title,
-    'visitor.returning': visitor.returning ? 'yes' : 'no',
-    'visit.source': visitor.source, 'visit.device': visitor.device, 'visit.language': visitor.language,
-  } as Record<string, unknown>)[name]
+  if (name.startsWith('page.query.')) return Object.hasOwn(page.query, name.slice(11)) ? page.query[name.slice(11)] : undefined
+  switch (name) {
+    case 'page.address': return page.address
+    case 'page.path': return page.path
+    case 'page.title': return page.title
+    case 'visitor.returning': return visitor.returning ? 'yes' : 'no'
+    case 'visit.source': return visitor.source
+    case 'visit.device': return visitor.device
+    case 'visit.language': return visitor.language
+  }
 }
 
 /**

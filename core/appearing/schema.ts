@@ -1,8 +1,9 @@
 import 'reflect-metadata'
-import { Type } from 'class-transformer'
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator'
+import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
 import { MOMENTS, PLACEMENTS, type Appearance, type Moment, type Period, type Placement, type Rest } from '#core/appearing/definition'
 import { readCondition } from '#core/conditions'
+import { ABOUT_PAGE, ABOUT_VISITOR, type Askable } from '#core/conditions-facts'
+import { ListOf, Nested } from '#core/validate'
 
 const DAY = { message: 'A day is written like 2026-04-18' }
 const COUNTED = ['seconds', 'scrolled', 'pages', 'idle']
@@ -32,21 +33,21 @@ export class AppearanceShape {
   @IsString() @MaxLength(60) open!: string
   @IsOptional() @IsObject() pages?: object | null
   @IsOptional() @IsObject() except?: object | null
-  @IsArray() @ArrayMaxSize(8) @ValidateNested({ each: true }) @Type(() => MomentShape) moments!: MomentShape[]
+  @ArrayMaxSize(8) @ListOf(() => MomentShape) moments!: MomentShape[]
   @IsIn(['any', 'all']) together!: 'any' | 'all'
   @IsOptional() @IsObject() audience?: object | null
-  @ValidateNested() @Type(() => PeriodShape) @IsObject() period!: PeriodShape
-  @ValidateNested() @Type(() => RestShape) @IsObject() rest!: RestShape
+  @Nested(() => PeriodShape) period!: PeriodShape
+  @Nested(() => RestShape) rest!: RestShape
   @IsBoolean() small!: boolean
 }
 
 /** @throws TypeError naming the field, when a condition cannot be read */
 export function readAppearance(a: AppearanceShape, path: string): Appearance {
-  const condition = (raw: object | null | undefined, field: string) => raw ? readCondition(raw, `${path}.${field}`) : null
+  const condition = (raw: object | null | undefined, field: string, askable: Askable) => raw ? readCondition(raw, `${path}.${field}`, askable) : null
   return {
-    on: a.on, placement: a.placement, side: a.side, invitation: a.invitation, open: a.open, pages: condition(a.pages, 'pages'), except: condition(a.except, 'except'),
+    on: a.on, placement: a.placement, side: a.side, invitation: a.invitation, open: a.open, pages: condition(a.pages, 'pages', ABOUT_PAGE), except: condition(a.except, 'except', ABOUT_PAGE),
     moments: a.moments.map(({ kind, n, what }) => (kind === 'leaving' ? { kind } : COUNTED.includes(kind) ? { kind, n: n! } : { kind, what: what! }) as Moment),
-    together: a.together, audience: condition(a.audience, 'audience'),
+    together: a.together, audience: condition(a.audience, 'audience', ABOUT_VISITOR),
     period: { from: a.period.from, until: a.period.until, days: [...a.period.days].sort(), hours: a.period.hours },
     rest: { closed: a.rest.closed, answered: a.rest.answered, perVisit: a.rest.perVisit }, small: a.small,
   }

@@ -3,6 +3,7 @@ import { holds } from '#core/conditions'
 import { nameOf } from '#core/leads'
 import { answerText } from '#core/points/definition'
 import { factsForLetters, fillIn } from '#core/points/letters'
+import { answerFacts } from '#core/points/shown'
 import { oneLine } from '#core/text'
 
 /**
@@ -29,7 +30,8 @@ export function toldFor(desk: Pick<Desk, 'members' | 'newId' | 'about' | 'whole'
   const { facts, past } = desk.about(now)
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
   const words = factsForLetters(now)
-  return tell.filter(t => !t.when || holds(desk.whole(t.when), name => name.startsWith('answer.') ? now.intake.answers[name.slice(7)] : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
+  const answered = answerFacts(now.intake.answers)
+  return tell.filter(t => !t.when || holds(desk.whole(t.when), name => name.startsWith('answer.') ? answered(name) : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
     if (told.has(to) || !desk.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)

@@ -1,14 +1,13 @@
-import { Type } from 'class-transformer'
-import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
 import { HOUSE_LOOK } from '#core/points/look'
 import { FileShape, LookShape, readLook } from '#core/points/schema'
 import { BLOCK_KINDS, PAGE_LIMITS as MOST, type Block, type BlockKind, type PageDefinition, type Picture, type ReadPage } from '#core/pages/definition'
-import { check } from '#core/validate'
+import { check, ListOf, Nested } from '#core/validate'
 
 const KEY = /^[a-z][a-z0-9_]{0,49}$/
 
 class PictureShape {
-  @ValidateNested() @Type(() => FileShape) file!: FileShape
+  @Nested(() => FileShape) file!: FileShape
   @IsInt() @Min(1) @Max(20_000) width!: number
   @IsInt() @Min(1) @Max(20_000) height!: number
   @IsString() @MaxLength(MOST.line) alt!: string
@@ -37,10 +36,10 @@ class BlockShape {
   @IsOptional() @IsString() @MaxLength(MOST.line) who?: string
   @IsOptional() @IsString() @MaxLength(MOST.line) caption?: string
   @IsOptional() @IsBoolean() wide?: boolean
-  @IsOptional() @ValidateNested() @Type(() => PictureShape) picture?: PictureShape | null
-  @IsOptional() @IsArray() @ArrayMaxSize(MOST.items) @ArrayUnique((i: ItemShape) => i?.key) @ValidateNested({ each: true }) @Type(() => ItemShape) items?: ItemShape[]
+  @IsOptional() @Nested(() => PictureShape) picture?: PictureShape | null
+  @IsOptional() @ArrayMaxSize(MOST.items) @ArrayUnique((i: ItemShape) => i?.key) @ListOf(() => ItemShape) items?: ItemShape[]
   @ValidateIf(b => b.point !== null && b.point !== undefined) @IsString() @Matches(/^[\w-]{1,60}$/) point?: string | null
-  @IsOptional() @IsArray() @ArrayMaxSize(MOST.items) @ArrayUnique((l: LinkShape) => l?.key) @ValidateNested({ each: true }) @Type(() => LinkShape) links?: LinkShape[]
+  @IsOptional() @ArrayMaxSize(MOST.items) @ArrayUnique((l: LinkShape) => l?.key) @ListOf(() => LinkShape) links?: LinkShape[]
 }
 
 class ThanksShape {
@@ -54,12 +53,12 @@ class PageShape {
   @Equals(1, { message: 'This Cavlin reads version 1 of page definitions' }) version!: 1
   @IsString() @Length(0, MOST.line) title!: string
   @IsOptional() @IsString() @MaxLength(MOST.line) description?: string
-  @IsOptional() @ValidateNested() @Type(() => PictureShape) share?: PictureShape | null
+  @IsOptional() @Nested(() => PictureShape) share?: PictureShape | null
   @IsOptional() @IsIn(['single', 'beside']) layout?: 'single' | 'beside'
-  @IsOptional() @ValidateNested() @Type(() => LookShape) look?: LookShape
+  @IsOptional() @Nested(() => LookShape) look?: LookShape
   @IsOptional() @IsUUID() houseStyle?: string | null
-  @IsArray() @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: BlockShape) => b?.key, { message: 'Two blocks have the same key' }) @ValidateNested({ each: true }) @Type(() => BlockShape) blocks!: BlockShape[]
-  @ValidateNested() @Type(() => ThanksShape) thanks!: ThanksShape
+  @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: BlockShape) => b?.key, { message: 'Two blocks have the same key' }) @ListOf(() => BlockShape) blocks!: BlockShape[]
+  @Nested(() => ThanksShape) thanks!: ThanksShape
 }
 
 /** Reads a page out of an untrusted value: shape, limits and kinds, not whether it may go live. */

@@ -170,7 +170,7 @@ export function freshKey(label: string, taken: string[]): string {
   const base = /^[a-z]/.test(stem) ? stem : `q${stem ? `_${stem}` : ''}`
   for (let n = 1; ; n++) {
     const key = n === 1 ? base : `${base}_${n}`
-    if (!taken.includes(key)) return key
+    if (!taken.includes(key) && !(key in Object.prototype)) return key
   }
 }
 

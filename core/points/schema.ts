@@ -1,10 +1,10 @@
-import { Type } from 'class-transformer'
 import {
-  ArrayMaxSize, ArrayMinSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsObject, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateBy, ValidateIf, ValidateNested,
+  ArrayMaxSize, ArrayMinSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsObject, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateBy, ValidateIf,
 } from 'class-validator'
 import { NOWHERE, type Appearance } from '#core/appearing/definition'
 import { AppearanceShape, readAppearance } from '#core/appearing/schema'
 import { readCondition } from '#core/conditions'
+import { ABOUT_ANSWERS, ABOUT_ENTRY } from '#core/conditions-facts'
 import { FILE_FAMILIES, MOST_MEGABYTES, PLAIN_FILES, type FileFamily, type FileRules, type SentFile } from '#core/files/kinds'
 import { BY_EMAIL } from '#core/identity/same-person'
 import type { Flaw } from '#core/flaws'
@@ -18,9 +18,10 @@ import { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, HOUSE_LOOK, PATTER
 import type { Reminder } from '#core/points/reminder'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
 import { MOST_WORDINGS, type Wording } from '#core/points/wordings'
-import { check } from '#core/validate'
+import { check, ListOf, Nested } from '#core/validate'
 
-const KEY = /^[a-z][a-z0-9_]{0,49}$/
+/** A key may not be a name that every object has; of those only one is written in small letters. */
+const KEY = /^(?!constructor$)[a-z][a-z0-9_]{0,49}$/
 const COLOUR = { message: 'A colour is written #rrggbb' }
 const IsLimit = () => ValidateBy({ name: 'isLimit', validator: {
   validate: (v: unknown) => v === null || v === undefined || (typeof v === 'number' && Number.isFinite(v) && Math.abs(v) <= 1e12) || (typeof v === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(v)),
@@ -61,14 +62,14 @@ class QuestionShape {
   @IsOptional() @IsString() @MaxLength(LIMITS.help) error?: string
   @ValidateIf(q => q.property !== null && q.property !== undefined) @IsString() @Matches(/^[a-z][a-z0-9_]*$/) property?: string | null
   @IsOptional() @IsIn(ON_DIFFERENCE) onDifference?: OnDifference
-  @IsOptional() @IsArray() @ArrayMaxSize(LIMITS.choices) @ValidateNested({ each: true }) @Type(() => ChoiceShape) choices?: ChoiceShape[]
-  @IsOptional() @ValidateNested() @Type(() => LimitsShape) limits?: LimitsShape
+  @IsOptional() @ArrayMaxSize(LIMITS.choices) @ListOf(() => ChoiceShape) choices?: ChoiceShape[]
+  @IsOptional() @Nested(() => LimitsShape) limits?: LimitsShape
   @IsOptional() @IsString() @MaxLength(LIMITS.text) preset?: string
-  @IsOptional() @ValidateNested() @Type(() => HiddenShape) hidden?: HiddenShape | null
+  @IsOptional() @Nested(() => HiddenShape) hidden?: HiddenShape | null
   @IsOptional() @IsObject() shownIf?: object | null
   @IsOptional() @IsBoolean() newPage?: boolean
   @IsOptional() @IsArray() @ArrayMaxSize(20) @Matches(KEY, { each: true }) @ArrayUnique() allows?: string[]
-  @IsOptional() @ValidateNested() @Type(() => FilesShape) files?: FilesShape
+  @IsOptional() @Nested(() => FilesShape) files?: FilesShape
 }
 
 class ReminderShape implements Reminder {
@@ -104,8 +105,8 @@ class AfterwardsShape {
   @IsOptional() @IsArray() @ArrayMaxSize(LIMITS.tags) @IsString({ each: true }) @Length(1, 60, { each: true }) @ArrayUnique() tags?: string[]
   @IsOptional() @IsArray() @ArrayMaxSize(20) @IsUUID(undefined, { each: true }) @ArrayUnique() lists?: string[]
   @IsOptional() @IsUUID() owner?: string | null
-  @IsOptional() @ValidateNested() @Type(() => NextStepShape) nextStep?: NextStepShape | null
-  @IsOptional() @IsArray() @ArrayMaxSize(5) @ArrayUnique((t: TellShape) => t?.key) @ValidateNested({ each: true }) @Type(() => TellShape) tell?: TellShape[]
+  @IsOptional() @Nested(() => NextStepShape) nextStep?: NextStepShape | null
+  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((t: TellShape) => t?.key) @ListOf(() => TellShape) tell?: TellShape[]
 }
 
 export class FileShape implements SentFile {
@@ -114,7 +115,7 @@ export class FileShape implements SentFile {
 }
 
 class MarkShape {
-  @ValidateNested() @Type(() => FileShape) file!: FileShape
+  @Nested(() => FileShape) file!: FileShape
   @IsInt() @Min(1) @Max(20_000) width!: number
   @IsInt() @Min(1) @Max(20_000) height!: number
   @IsString() @MaxLength(LIMITS.title) alt!: string
@@ -123,7 +124,7 @@ class MarkShape {
 class BackdropShape {
   @IsIn(['plain', 'pattern', 'picture']) kind!: Look['backdrop']['kind']
   @ValidateIf((b: BackdropShape) => b.kind === 'pattern') @IsIn(PATTERNS) pattern?: Pattern
-  @ValidateIf((b: BackdropShape) => b.kind === 'picture') @ValidateNested() @Type(() => MarkShape) @IsObject() picture?: MarkShape
+  @ValidateIf((b: BackdropShape) => b.kind === 'picture') @Nested(() => MarkShape) picture?: MarkShape
 }
 
 export class LookShape {
@@ -136,8 +137,8 @@ export class LookShape {
   @IsIn(BUTTON_WIDTHS) button!: Look['button']
   @IsIn(WIDTHS) width!: Look['width']
   @IsIn(ALIGNS) align!: Look['align']
-  @IsOptional() @ValidateNested() @Type(() => BackdropShape) backdrop?: BackdropShape
-  @IsOptional() @ValidateNested() @Type(() => MarkShape) logo?: MarkShape | null
+  @IsOptional() @Nested(() => BackdropShape) backdrop?: BackdropShape
+  @IsOptional() @Nested(() => MarkShape) logo?: MarkShape | null
 }
 
 class PeopleShape {
@@ -149,7 +150,7 @@ class PeopleShape {
 class NextShape {
   @IsIn(NEXT_KINDS) kind!: NextKind
   @ValidateIf((n: NextShape) => n.kind === 'address') @IsString() @MaxLength(2000) address?: string
-  @IsOptional() @ValidateNested() @Type(() => FileShape) file?: FileShape | null
+  @IsOptional() @Nested(() => FileShape) file?: FileShape | null
   @ValidateIf((n: NextShape) => n.kind === 'meeting') @IsInt() @Min(10) @Max(240) minutes?: number
   @ValidateIf((n: NextShape) => n.kind === 'meeting') @IsInt() @Min(1) @Max(60) days?: number
 }
@@ -157,7 +158,7 @@ class NextShape {
 class GoalShape {
   @IsIn(['message', 'address', 'file']) kind!: 'message' | 'address' | 'file'
   @ValidateIf((n: GoalShape) => n.kind === 'address') @IsString() @MaxLength(2000) address?: string
-  @IsOptional() @ValidateNested() @Type(() => FileShape) file?: FileShape | null
+  @IsOptional() @Nested(() => FileShape) file?: FileShape | null
 }
 
 class ReturnsShape implements Returns {
@@ -182,7 +183,7 @@ class LetterShape {
   @IsString() @MaxLength(LIMITS.title) subject!: string
   @IsString() @MaxLength(LIMITS.answer) text!: string
   @IsInt() @Min(0) @Max(90) days!: number
-  @IsOptional() @ValidateNested() @Type(() => GoalShape) goal?: GoalShape | null
+  @IsOptional() @Nested(() => GoalShape) goal?: GoalShape | null
   @IsOptional() @IsBoolean() unlessFollowed?: boolean
 }
 
@@ -190,7 +191,7 @@ class ConfirmationShape {
   @IsString() @MaxLength(LIMITS.title) subject!: string
   @IsString() @MaxLength(LIMITS.answer) text!: string
   @IsString() @MaxLength(LIMITS.text) done!: string
-  @IsOptional() @ValidateNested() @Type(() => GoalShape) then?: GoalShape
+  @IsOptional() @Nested(() => GoalShape) then?: GoalShape
 }
 
 class DefinitionShape {
@@ -198,23 +199,23 @@ class DefinitionShape {
   @IsString() @MaxLength(LIMITS.title) title!: string
   @IsOptional() @IsString() @MaxLength(LIMITS.text) intro?: string
   @IsArray() @ArrayMaxSize(LIMITS.questions) @ArrayUnique((q: QuestionShape) => q?.key, { message: 'Two questions have the same key' })
-  @ValidateNested({ each: true }) @Type(() => QuestionShape) questions!: QuestionShape[]
+  @ListOf(() => QuestionShape) questions!: QuestionShape[]
 
   @IsString() @MaxLength(LIMITS.button) button!: string
   @IsString() @MaxLength(LIMITS.text) thanks!: string
-  @IsOptional() @ValidateNested() @Type(() => LookShape) look?: LookShape
+  @IsOptional() @Nested(() => LookShape) look?: LookShape
   @IsOptional() @IsUUID() houseStyle?: string | null
-  @ValidateNested() @Type(() => AfterwardsShape) afterwards!: AfterwardsShape
-  @IsOptional() @ValidateNested() @Type(() => PeopleShape) people?: PeopleShape
-  @IsOptional() @ValidateNested() @Type(() => NextShape) next?: NextShape
-  @IsOptional() @ValidateNested() @Type(() => ReturnsShape) returns?: ReturnsShape
-  @IsOptional() @ValidateNested() @Type(() => ClosingShape) closing?: ClosingShape
-  @IsOptional() @ValidateNested() @Type(() => GuardsShape) guards?: GuardsShape
-  @IsOptional() @ValidateNested() @Type(() => AppearanceShape) appears?: AppearanceShape
-  @IsOptional() @IsArray() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ValidateNested({ each: true }) @Type(() => LetterShape) letters?: LetterShape[]
-  @IsOptional() @ValidateNested() @Type(() => ConfirmationShape) confirm?: ConfirmationShape | null
-  @IsOptional() @ValidateNested() @Type(() => ReminderShape) reminder?: ReminderShape | null
-  @IsOptional() @IsArray() @ArrayMaxSize(MOST_WORDINGS - 1) @ArrayUnique((w: WordingShape) => w?.key, { message: 'Two wordings have the same key' }) @ValidateNested({ each: true }) @Type(() => WordingShape) wordings?: WordingShape[]
+  @Nested(() => AfterwardsShape) afterwards!: AfterwardsShape
+  @IsOptional() @Nested(() => PeopleShape) people?: PeopleShape
+  @IsOptional() @Nested(() => NextShape) next?: NextShape
+  @IsOptional() @Nested(() => ReturnsShape) returns?: ReturnsShape
+  @IsOptional() @Nested(() => ClosingShape) closing?: ClosingShape
+  @IsOptional() @Nested(() => GuardsShape) guards?: GuardsShape
+  @IsOptional() @Nested(() => AppearanceShape) appears?: AppearanceShape
+  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ListOf(() => LetterShape) letters?: LetterShape[]
+  @IsOptional() @Nested(() => ConfirmationShape) confirm?: ConfirmationShape | null
+  @IsOptional() @Nested(() => ReminderShape) reminder?: ReminderShape | null
+  @IsOptional() @ArrayMaxSize(MOST_WORDINGS - 1) @ArrayUnique((w: WordingShape) => w?.key, { message: 'Two wordings have the same key' }) @ListOf(() => WordingShape) wordings?: WordingShape[]
 }
 
 /**
@@ -230,7 +231,7 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
   try {
     questions = value.questions.map(readQuestion)
     appears = value.appears ? readAppearance(value.appears, 'appears') : NOWHERE
-    tell = (value.afterwards?.tell ?? []).map(({ key, members, when, subject, text }, i) => ({ key, members, when: when ? readCondition(when, `afterwards.tell.${i}.when`) : null, subject, text }))
+    tell = (value.afterwards?.tell ?? []).map(({ key, members, when, subject, text }, i) => ({ key, members, when: when ? readCondition(when, `afterwards.tell.${i}.when`, ABOUT_ENTRY) : null, subject, text }))
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
     return { definition: null, flaws: [{ field: error.message.split(' ')[0]!, message: `${error.message}.` }] }
@@ -273,7 +274,7 @@ function readQuestion(q: QuestionShape, i: number): Question {
     choices: several ? (q.choices ?? []).map(c => ({ value: c.value, text: c.text, ...(c.tag && { tag: c.tag }) })) : [],
     limits: { least: q.limits?.least ?? null, most: q.limits?.most ?? null }, preset: q.preset ?? '',
     hidden: q.hidden ? { from: q.hidden.from, value: q.hidden.value ?? '', parameter: q.hidden.from === 'page' ? q.hidden.parameter ?? '' : '' } : null,
-    shownIf: q.shownIf ? readCondition(q.shownIf, `questions.${i}.shownIf`) : null,
+    shownIf: q.shownIf ? readCondition(q.shownIf, `questions.${i}.shownIf`, ABOUT_ANSWERS) : null,
     newPage: q.newPage ?? false, allows: q.kind === 'consent' ? q.allows ?? [] : [],
     files: q.kind === 'file' && q.files ? { accepts: q.files.accepts, megabytes: q.files.megabytes } : PLAIN_FILES,
   })

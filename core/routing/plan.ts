@@ -1,4 +1,5 @@
 import { holds, readCondition, type Condition, type Facts, type Past } from '#core/conditions'
+import { ABOUT_PERSON } from '#core/conditions-facts'
 import type { Flaw } from '#core/flaws'
 
 /** The ordered lanes that give a lead an owner. The last one always catches. */
@@ -56,7 +57,7 @@ export function readPlan(plain: unknown): { plan: RoutingPlan; flaws: [] } | { p
     if (last !== (lane.when == null)) return flaw(`lanes.${i}.when`, 'The last lane, and only that, takes everyone and has no condition.')
     if (!Array.isArray(lane.pool) || !lane.pool.length || !lane.pool.every((m: unknown) => typeof m === 'string')) return flaw(`lanes.${i}.pool`, 'Each lane needs at least one person.')
     try {
-      lanes.push({ key: lane.key, name: lane.name, when: lane.when == null ? null : readCondition(lane.when, `lanes.${i}.when`), pool: [...new Set<string>(lane.pool)] })
+      lanes.push({ key: lane.key, name: lane.name, when: lane.when == null ? null : readCondition(lane.when, `lanes.${i}.when`, ABOUT_PERSON), pool: [...new Set<string>(lane.pool)] })
     } catch (error) {
       return flaw(`lanes.${i}.when`, `${(error as Error).message}.`)
     }

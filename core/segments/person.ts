@@ -41,7 +41,7 @@ const DAY = 86_400_000
 /** What somebody did, as conditions ask for it. */
 export const pastOf = (deeds: PastDeed[], now: number): Past => ({
   now,
-  did: ({ did, where, times, days }) => deeds.filter(d => d.kind === did && (days === null || d.at >= now - days * DAY) && (!where || holds(where, name => d.facts[name], { now, did: () => false }))).length >= times,
+  did: ({ did, where, times, days }) => deeds.filter(d => d.kind === did && (days === null || d.at >= now - days * DAY) && (!where || holds(where, name => Object.hasOwn(d.facts, name) ? d.facts[name] : undefined, { now, did: () => false }))).length >= times,
 })
 
 /** Whether a condition (segments written out) holds for a person at a moment. */

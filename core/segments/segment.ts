@@ -1,25 +1,59 @@
-import { mapTests, some, type Condition, type DeedTest, type Test } from '#core/conditions'
+import { mapTests, sizeOf, some, type Condition, type DeedTest, type Test } from '#core/conditions'
 
 /** A group of leads that a condition describes. */
 export interface Segment { id: string; name: string; condition: Condition }
 
 const NOBODY: Condition = { any: [] }
 
+/** Tests that a condition may have once its segments are written out: each is asked for each lead. */
+export const MOST_WRITTEN = 600
+
 /**
  * A condition with every segment that it names written out, so that it can be judged without them.
- * A segment that is gone, or that comes back to itself, has nobody in it.
+ * A segment that is gone, or that comes back to itself, has nobody in it; so has a condition that would become too large,
+ * which is refused where it is made (`writtenSize`).
  */
-export function writtenOut(condition: Condition, segments: Map<string, Condition>, within: ReadonlySet<string> = new Set()): Condition {
-  const segment = (id: unknown): Condition => {
-    const own = segments.get(String(id))
-    return !own || within.has(String(id)) ? NOBODY : writtenOut(own, segments, new Set([...within, String(id)]))
+export function writtenOut(condition: Condition, segments: Map<string, Condition>): Condition {
+  return writtenSize(condition, segments) > MOST_WRITTEN ? NOBODY : write(condition, segments, new Set())
+}
+
+function write(condition: Condition, segments: Map<string, Condition>, within: ReadonlySet<string>): Condition {
+  const segment = (id: string): Condition => {
+    const own = segments.get(id)
+    return !own || within.has(id) ? NOBODY : write(own, segments, new Set([...within, id]))
   }
   return mapTests(condition, (test) => {
-    if ('did' in test || test.fact !== 'segment') return test
-    const ids = test.is === 'filled' || test.is === 'empty' ? [...segments.keys()] : [test.value ?? []].flat()
-    const inAny: Condition = ids.length === 1 ? segment(ids[0]) : { any: ids.map(segment) }
+    if (!isSegmentTest(test)) return test
+    const ids = namedBy(test, segments)
+    const inAny: Condition = ids.length === 1 ? segment(ids[0]!) : { any: ids.map(segment) }
     return test.is === 'not_equal' || test.is === 'empty' ? { none: [inAny] } : inAny
   })
+}
+
+const namedBy = (test: Test, segments: Map<string, Condition>): string[] => test.is === 'filled' || test.is === 'empty' ? [...segments.keys()] : [test.value ?? []].flat().map(String)
+
+/** How many tests a condition would have with its segments written out; worked out without writing, each segment once. */
+export function writtenSize(condition: Condition, segments: Map<string, Condition>): number {
+  const sizes = new Map<string, number>()
+  const of = (c: Condition): number => {
+    let sum = sizeOf(c)
+    some(c, (test) => {
+      if (isSegmentTest(test)) for (const id of namedBy(test, segments)) sum += ofSegment(id)
+      return false
+    })
+    return sum
+  }
+  function ofSegment(id: string): number {
+    const known = sizes.get(id)
+    if (known !== undefined) return known
+    // Who comes back to it finds nobody in it.
+    sizes.set(id, 1)
+    const own = segments.get(id)
+    const size = own ? of(own) : 1
+    sizes.set(id, size)
+    return size
+  }
+  return of(condition)
 }
 
 /** The segments that a condition names. */

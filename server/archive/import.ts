@@ -1,6 +1,7 @@
 import type { ArchiveAct, ArchiveLine } from '#core/archive'
 import type { Intake } from '#core/capture/case'
 import { readCondition, type Condition } from '#core/conditions'
+import { ABOUT_PERSON } from '#core/conditions-facts'
 import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { stops } from '#core/points/checks'
@@ -216,7 +217,7 @@ function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {
 
 function conditionOf(value: unknown, line: number): Condition {
   try {
-    return readCondition(value)
+    return readCondition(value, 'condition', ABOUT_PERSON)
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
     return fail(line, [{ field: error.message.split(' ')[0]!, message: `${error.message}.` }])

@@ -1,4 +1,4 @@
-import { sendRedirect, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
+import { setResponseHeader, setResponseStatus, type H3Event } from 'h3'
 import type { Intake } from '#core/capture/case'
 import { mostFiles } from '#core/points/answers'
 import type { Answers, PointDefinition } from '#core/points/definition'
@@ -17,7 +17,7 @@ import { MOST_IN_ALL, readMultipart } from '#server/files/multipart'
 import { shownAt } from '#server/hosted/at'
 import { hostedClosed } from '#server/hosted/pages'
 import { problem } from '#server/problem'
-import { MOST_BYTES, header, parseJson, readText } from '#server/wire'
+import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
@@ -34,10 +34,11 @@ export async function postedMultipart(event: H3Event, point: Point, key: string 
 }
 
 async function answerJson(event: H3Event, point: Point, body: unknown, uploads: Upload[], key: string | null) {
-  await limitPoint(event, point.key)
   const got = await received(event, point, body, key, uploads)
   const { intake, flaws } = got
   if (!intake) throw problem(422, WRONG, flaws)
+  // Only what could be an entry counts: else nonsense from a few would shut the form for everybody.
+  await limitPoint(event, point.key)
   if (await lacksProof(point, intake, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
   const result = await accepted(intake)
   if (result.kind === 'key reused') throw problem(422, REUSED, [{ field: 'Idempotency-Key', message: REUSED }])
@@ -122,7 +123,6 @@ const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_
 export const postedForm = async (event: H3Event, point: Point, key: string | null) => answerForm(event, point, new URLSearchParams(await readText(event)), [], key)
 
 async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string, string]>, uploads: Upload[], headerKey: string | null) {
-  await limitPoint(event, point.key)
   const several = point.live!.definition.questions.filter(q => q.kind === 'some_of').map(q => q.key)
   const { fields, unseen, flaws: doubled } = formFields(pairs, several)
   const page = unseen._page || header(event, 'referer')?.slice(0, 4000) || null
@@ -137,6 +137,7 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   const wrong = [...doubled, ...flaws]
   const again = (flaws: Flaw[]) => refuseForm(event, got.page ?? point, fields, [...flaws, ...chooseAgain(point, uploads, flaws)], unseen._shown)
   if (!intake || wrong.length) return again(wrong)
+  await limitPoint(event, point.key)
   if (await lacksProof(point, intake, null)) intake.suspect = 'unproven'
   const result = await accepted(intake)
   if (result.kind === 'key reused') return again([{ field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' }])
@@ -146,7 +147,7 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
     return hostedClosed(event, point, result.text)
   }
   if (isForeign(result)) throw problem(403, FOREIGN)
-  return sendRedirect(event, placeAfter(intake.edition.definition, { point, page: got.page }, result.entry), 303)
+  return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, result.entry), 303)
 }
 
 /** A browser does not keep the files that were chosen when a form comes back. */

@@ -1,4 +1,4 @@
-import { getQuery, sendRedirect, setResponseStatus, type H3Event } from 'h3'
+import { getQuery, setResponseStatus, type H3Event } from 'h3'
 import { pointsOn } from '#core/pages/definition'
 import { anyBySlug, type AnyPoint, type Page, type Point } from '#db/points'
 import { closedNow } from '#server/capture/closed'
@@ -6,6 +6,7 @@ import { theOffice } from '#server/capture/office'
 import { personalOf } from '#server/capture/personal'
 import { hostedClosed, hostedForm, hostedNothing, hostedPage, type Again } from '#server/hosted/pages'
 import { database } from '#server/database'
+import { leadTo } from '#server/wire'
 
 /** What is live at the address in hand; null with the answer sent already, when it moved or there is nothing. */
 export async function atAddress(event: H3Event, behind = ''): Promise<{ point: AnyPoint } | { answer: unknown }> {
@@ -17,7 +18,7 @@ export async function atAddress(event: H3Event, behind = ''): Promise<{ point: A
   }
   if (point.slug === slug) return { point }
   const query = event.path.split('?')[1]
-  return { answer: await sendRedirect(event, `/p/${point.slug}${behind}${query ? `?${query}` : ''}`, 301) }
+  return { answer: await leadTo(event, `/p/${point.slug}${behind}${query ? `?${query}` : ''}`, 301) }
 }
 
 /** The form that stands on a landing page; null when it is put away or not live. */

@@ -1,7 +1,8 @@
 import { IsObject, IsString, Matches, MaxLength } from 'class-validator'
 import type { H3Event } from 'h3'
 import { readCondition, type Condition } from '#core/conditions'
-import { circles } from '#core/segments/segment'
+import { ABOUT_PERSON, type Askable } from '#core/conditions-facts'
+import { circles, MOST_WRITTEN, writtenSize } from '#core/segments/segment'
 import { problem } from '#server/problem'
 import type { Standing } from '#server/standing'
 import { readChecked } from '#server/wire'
@@ -11,10 +12,12 @@ class SegmentBody {
   @IsObject() condition!: object
 }
 
-/** A condition out of an untrusted value. @throws 422 naming the place */
-export function readTests(value: unknown): Condition {
+/** A condition on leads out of an untrusted value. @throws 422 naming the place, also of properties that there are not, and when it would become too large */
+export function readTests(value: unknown, { properties, segments }: Pick<Standing, 'properties' | 'segments'>, askable: Askable = ABOUT_PERSON): Condition {
   try {
-    return readCondition(value)
+    const condition = readCondition(value, 'condition', (fact, did) => askable(fact, did) && (did !== null || !fact.startsWith('property.') || properties.some(p => p.key === fact.slice(9))))
+    if (writtenSize(condition, segments) > MOST_WRITTEN) throw tooLarge('This condition')
+    return condition
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
     throw problem(422, 'The condition cannot be read; see the list.', [{ field: error.message.split(' ')[0]!, message: `${error.message}.` }])
@@ -24,9 +27,15 @@ export function readTests(value: unknown): Condition {
 /** A segment as it was sent. @throws 422, also when it would come back to itself */
 export async function readSegment(event: H3Event, id: string, standing: Standing): Promise<{ id: string; name: string; condition: Condition }> {
   const body = await readChecked(event, SegmentBody)
-  const condition = readTests(body.condition)
+  const condition = readTests(body.condition, standing)
   if (circles(id, condition, standing.segments)) throw problem(422, 'This segment would ask for itself. Take that test out.', [{ field: 'condition', message: 'This segment would ask for itself, by its own name or through another. Take that test out.' }])
+  // Who names this one grows with it.
+  const after = new Map([...standing.segments, [id, condition]])
+  const grown = standing.segmentNames.find(s => s.id !== id && writtenSize(after.get(s.id)!, after) > MOST_WRITTEN)
+  if (grown) throw tooLarge(`The segment “${grown.name}”, which asks for this one,`)
   return { id, name: body.name.trim(), condition }
 }
+
+const tooLarge = (what: string) => problem(422, 'The condition is too large; see the list.', [{ field: 'condition', message: `${what} would ask more than ${MOST_WRITTEN} things of each lead, once its segments are written out. Ask for fewer.` }])
 
 export const nameTaken = () => problem(422, 'Another segment has this name.', [{ field: 'name', message: 'Another segment has this name. Choose another.' }])

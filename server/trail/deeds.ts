@@ -9,6 +9,6 @@ export function trailDeed({ kind, at, path, title, data }: DeedRow): Deed {
   const event = kind === 'event'
   return {
     kind: event ? 'event' : 'page_view', at: at.getTime(), note: event ? data?.name ?? '' : path,
-    facts: name => name === 'page.path' ? path : name === 'page.title' ? title : name === 'event' ? data?.name : name.startsWith('event.') ? data?.properties?.[name.slice(6)] : undefined,
+    facts: name => name === 'page.path' ? path : name === 'page.title' ? title : name === 'event' ? data?.name : name.startsWith('event.') && Object.hasOwn(data?.properties ?? {}, name.slice(6)) ? data!.properties![name.slice(6)] : undefined,
   }
 }

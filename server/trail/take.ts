@@ -1,6 +1,5 @@
 import 'reflect-metadata'
-import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize, ValidateNested } from 'class-validator'
-import { Type } from 'class-transformer'
+import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize } from 'class-validator'
 import { withDeeds, type Deed } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
@@ -13,6 +12,7 @@ import { aboutLeads } from '#server/segments/about'
 import { trailDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
 import type { Standing } from '#server/standing'
+import { ListOf } from '#core/validate'
 
 /** What was done one behind the other in a visit. It is taken once, however often it comes. */
 class BatchBody {
@@ -30,7 +30,7 @@ export class TrailBody {
   /** The browser's clock, in milliseconds since 1970. */
   @IsNumber() sent!: number
   @IsOptional() @IsString() @MaxLength(40) language?: string | null
-  @IsArray() @ArrayMaxSize(10) @ValidateNested({ each: true }) @Type(() => BatchBody) batches!: BatchBody[]
+  @ArrayMaxSize(10) @ListOf(() => BatchBody) batches!: BatchBody[]
 }
 
 /**

@@ -9,12 +9,12 @@ const DAY = 86_400_000
 const card: Scorecard = {
   version: 1, halfLifeDays: 10,
   fit: [{ key: 'school', name: 'School', points: 35, when: { fact: 'property.sector', is: 'equal', value: 'school' } }, { key: 'far', name: 'Far away', points: -20, when: { fact: 'property.far', is: 'filled' } }],
-  interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { fact: 'path', is: 'starts_with', value: '/prices' } }],
+  interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/prices' } }],
   labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warm', fit: 0, interest: 18 }, { label: 'ready', fit: 30, interest: 30 }],
 }
 const facts = (known: Record<string, unknown>) => (name: string) => known[name]
 const entry = (at: number): Deed => ({ kind: 'entry', at, facts: () => undefined, note: 'form' })
-const view = (at: number, path: string): Deed => ({ kind: 'page_view', at, note: path, facts: name => name === 'path' ? path : undefined })
+const view = (at: number, path: string): Deed => ({ kind: 'page_view', at, note: path, facts: name => name === 'page.path' ? path : undefined })
 
 describe('scores', () => {
   it('halves interest with each half-life and leaves fit alone', () => {
@@ -86,7 +86,7 @@ describe('reading a scorecard', () => {
   it('takes a good one as it is, and names what is wrong with a bad one', () => {
     expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual(card)
     expect(readScorecard({ ...card, halfLifeDays: 0 }).flaws[0]?.message).toContain('halfLifeDays must be a number')
-    expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { fact: 'x', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
+    expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { fact: 'tag', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
     expect(readScorecard(null).flaws).toHaveLength(1)
   })
 })

@@ -1,4 +1,4 @@
-import { defineEventHandler, sendRedirect } from 'h3'
+import { defineEventHandler } from 'h3'
 import { assetPath } from '#core/points/next'
 import { insertTimeline } from '#db/capture'
 import { confirmLead, letterById } from '#db/letters'
@@ -9,6 +9,7 @@ import { newId } from '#server/ids'
 import { letterOf } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
+import { leadTo } from '#server/wire'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
@@ -22,7 +23,7 @@ export default defineEventHandler(async (event) => {
   })
   await say(sql, { leads: [letter.leadId], jobs: true })
   const confirm = letter.editionId ? (await editionById(sql, letter.editionId))?.definition.confirm : undefined
-  if (confirm?.then.kind === 'address') return sendRedirect(event, confirm.then.address, 303)
+  if (confirm?.then.kind === 'address') return leadTo(event, confirm.then.address, 303)
   const file = confirm?.then.kind === 'file' ? confirm.then.file : null
   return saidPage(event, 'Confirmed', confirm?.done || 'Thank you. We know now that this address is yours.', 200, file && { text: `Download ${file.name}`, url: assetPath(file) })
 })

@@ -1,4 +1,4 @@
-import { defineEventHandler, sendRedirect } from 'h3'
+import { defineEventHandler } from 'h3'
 import { isbot } from 'isbot'
 import { assetPath } from '#core/points/next'
 import { insertTimeline } from '#db/capture'
@@ -9,7 +9,7 @@ import { newId } from '#server/ids'
 import { letterOf } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
-import { header } from '#server/wire'
+import { header, leadTo } from '#server/wire'
 
 /** The link of a mail: leads on, and keeps that it was followed. */
 export default defineEventHandler(async (event) => {
@@ -24,5 +24,5 @@ export default defineEventHandler(async (event) => {
     await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])
     await say(sql, { leads: [letter.leadId] })
   }
-  return sendRedirect(event, place, 303)
+  return leadTo(event, place, 303)
 })

@@ -18,8 +18,8 @@ const SHOWN = 6
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
-  const { segments } = await cache.standing()
-  const condition = writtenOut(readTests((await readChecked(event, Asked)).condition), segments)
+  const standing = await cache.standing()
+  const condition = writtenOut(readTests((await readChecked(event, Asked)).condition, standing), standing.segments)
   const { leads, of, some } = await whoIsIn(sql, condition, Date.now(), SHOWN)
   const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
   return { leads, of, some: some.flatMap((id) => {

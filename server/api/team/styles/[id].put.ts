@@ -1,4 +1,3 @@
-import { Type } from 'class-transformer'
 import { ValidateNested } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { LookShape, readLook } from '#core/points/schema'
@@ -8,9 +7,10 @@ import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
+import { Nested } from '#core/validate'
 
 class StyleLook {
-  @ValidateNested() @Type(() => LookShape) look!: LookShape
+  @Nested(() => LookShape) look!: LookShape
 }
 
 /** Changes a house style: all points that follow it look so at once, the live ones too. */

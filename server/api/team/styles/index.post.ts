@@ -1,5 +1,4 @@
-import { Type } from 'class-transformer'
-import { IsString, Matches, MaxLength, ValidateNested } from 'class-validator'
+import { IsString, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler, setResponseStatus } from 'h3'
 import { LookShape, readLook } from '#core/points/schema'
 import { addStyle } from '#db/styles'
@@ -9,10 +8,11 @@ import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
+import { Nested } from '#core/validate'
 
 class NewStyle {
   @IsString() @MaxLength(60) @Matches(/\S/, { message: 'Give the house style a name' }) name!: string
-  @ValidateNested() @Type(() => LookShape) look!: LookShape
+  @Nested(() => LookShape) look!: LookShape
 }
 
 export default defineEventHandler(async (event) => {

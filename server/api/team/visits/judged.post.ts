@@ -1,5 +1,6 @@
 import { ArrayMaxSize, IsArray, IsString, IsUUID } from 'class-validator'
 import { defineEventHandler } from 'h3'
+import { ABOUT_VISITOR } from '#core/conditions-facts'
 import { leadsOfVisitors, visitorOfVisit } from '#db/trail'
 import { judge } from '#server/appearing/site-word'
 import { theOffice } from '#server/capture/office'
@@ -23,6 +24,7 @@ export default defineEventHandler(async (event) => {
   const visitor = await visitorOfVisit(sql, visit)
   if (!visitor) throw problem(404, 'There is no such visit.')
   const lead = (await leadsOfVisitors(sql, [visitor])).get(visitor) ?? null
-  const said = await judge(sql, [{ key: point, tests: tests.map(readTests) }], (await cache.standing()).segments, visitor, lead, Date.now())
+  const standing = await cache.standing()
+  const said = await judge(sql, [{ key: point, tests: tests.map(test => readTests(test, standing, ABOUT_VISITOR)) }], standing.segments, visitor, lead, Date.now())
   return { said: said[point] ?? [] }
 })
