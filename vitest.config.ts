@@ -5,7 +5,7 @@ export default defineConfig({
   test: {
     include: ['tests/core/**/*.test.ts', 'tests/house/**/*.test.ts'], fileParallelism: false, testTimeout: 30_000, hookTimeout: 120_000,
     // Tests of the path of an entry sign what stands in mails.
-    env: { CAVLIN_SESSION: 'only-for-tests-that-run-the-path-themselves' },
+    env: Object.fromEntries(['LINKS', 'LEAVE', 'PROOFS', 'WORDS'].map(purpose => [`CAVLIN_KEYS_${purpose}`, `only-for-tests-that-run-the-path-themselves-${purpose}`])),
     reporters: ['default', ['json', { outputFile: 'test-results/vitest.json' }]],
   },
 })

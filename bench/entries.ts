@@ -30,7 +30,7 @@ export async function benchEntries(house: House, port: number): Promise<void> {
     const answers = { email: `${who}@bench.example`, first_name: 'Bench', last_name: 'Mark', company: 'Bench & Mark', sector: ['school', 'restaurant', 'private'][n % 3], size: 'large', timing: 'this_season', message: 'A room of glass for thirty children, with benches at three heights.' }
     return { body: JSON.stringify({ answers, page: 'https://larkmoss.example/contact', referrer: 'https://search.example/', utm: { source: 'bench' } }), headers: { 'idempotency-key': who } }
   }
-  const used = () => ({ application: cpuOf(house.children.app.pid()) + cpuOf(floor.pid), database: cpuOf(house.postmaster, true), worker: cpuOf(house.children.worker.pid()), load: process.cpuUsage().user / 1000 + process.cpuUsage().system / 1000 })
+  const used = () => ({ application: cpuOf(house.children.app.pid()) + cpuOf(floor.pid), database: cpuOf(house.postmaster(), true), worker: cpuOf(house.children.worker.pid()), load: process.cpuUsage().user / 1000 + process.cpuUsage().system / 1000 })
   const measure = async (url: string) => {
     const before = used()
     const measured = await load(url, SECONDS, CONNECTIONS, entry)

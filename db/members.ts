@@ -1,5 +1,5 @@
 import type { Role } from '#core/roles'
-import type { Db } from '#db/client'
+import type { Db, Sql } from '#db/client'
 
 export interface Member { id: string; email: string; name: string; role: Role }
 
@@ -19,17 +19,17 @@ export async function addMember(db: Db, m: Member & { emailKey: string; password
   await db`insert into member ${db({ id: m.id, email: m.email, email_key: m.emailKey, name: m.name, role: m.role, password_hash: m.passwordHash })}`
 }
 
-/** How often signing in failed in the last minutes: for this person from this address, and from this address at all. */
-export async function recentFailures(db: Db, emailKey: string, address: string, minutes: number): Promise<{ person: number; address: number }> {
-  const [row] = await db<{ person: number; address: number }[]>`
-    select count(*) filter (where email_key = ${emailKey}) as person, count(*) as address
-    from sign_in_failure where address = ${address} and at > now() - ${minutes} * interval '1 minute'`
-  return row!
-}
+/** Whether the member with this address signed in from this network before. */
+export const isKnownNetwork = async (db: Db, emailKey: string, network: string): Promise<boolean> =>
+  (await db`select 1 from member m join member_network n on n.member_id = m.id where m.email_key = ${emailKey} and n.network = ${network} and n.at > now() - interval '90 days'`).length > 0
+export const noteNetwork = (db: Db, member: string, network: string) => db`
+  insert into member_network (member_id, network, at) values (${member}, ${network}, now()) on conflict (member_id, network) do update set at = excluded.at where member_network.at < now() - interval '1 day'`
 
-export async function noteFailure(db: Db, emailKey: string, address: string): Promise<void> {
-  await db`insert into sign_in_failure (email_key, address) values (${emailKey}, ${address})`
-  await db`delete from sign_in_failure where at < now() - interval '1 day'`
-}
+/** Keeps a better hash of the same password: nobody is signed out for it. */
+export const keepHash = (db: Sql, member: string, hash: string) => db.begin(async (tx) => {
+  await tx`select set_config('cavlin.same_password', 'yes', true)`
+  await tx`update member set password_hash = ${hash} where id = ${member}`
+})
 
-export const forgetFailures = (db: Db, emailKey: string, address: string) => db`delete from sign_in_failure where email_key = ${emailKey} and address = ${address}`
+/** Another password: whoever is signed in as this member is signed out (a trigger sees to it). */
+export const setPassword = (db: Db, member: string, hash: string) => db`update member set password_hash = ${hash} where id = ${member}`

@@ -11,12 +11,12 @@ import { MEMBERS } from '../demo/firm'
 import { history, type HistoryOptions } from '../demo/history'
 import { build } from './build'
 import { keep, untilReady, type Kept } from './children'
-import { startCluster, type Cluster } from './cluster'
-import { occupy, portsFree, prepareFolder, secrets, type Place } from './place'
+import { endLeftOver, startCluster, type Cluster } from './cluster'
+import { occupy, portsFree, prepareFolder, secrets, type Place, type Secrets } from './place'
 import { step, Stop } from './say'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
-export interface House { place: Place; databaseUrl: string; /** The process whose children serve the database. */ postmaster: number; children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void> }
+export interface House { place: Place; databaseUrl: string; /** The same, as who looks after the cluster. */ adminUrl: string; /** The process whose children serve the database. */ postmaster: () => number | undefined; children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void> }
 
 export interface Wishes { demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void; /** Called first, with what ends all that was started until then. */ opening?: (stop: () => Promise<void>) => void }
 
@@ -39,11 +39,13 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     undo.push(occupy(place.data))
     await build(place.root)
     const secret = secrets(place.data)
+    // A database of an earlier start, which could not end it, would hold its port.
+    await endLeftOver(place.data)
     await portsFree(place)
-    const cluster = await startCluster(place.data, place.ports.database, secret.database)
+    const cluster = await startCluster(place.data, place.ports.database, secret, () => wishes.onGiveUp?.('The database'))
     undo.push(() => cluster.stop())
     await prepareDatabase(place, cluster, wishes)
-    const env = environment(place, cluster.url, secret.session, wishes.env)
+    const env = environment(place, cluster.url, secret, wishes.env)
     const start = (name: string, args: string[]) => {
       const child = keep(name, args, { cwd: place.root, env, onGiveUp: wishes.onGiveUp ?? (() => {}) })
       undo.push(() => child.stop())
@@ -59,7 +61,7 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
       untilReady(`${place.url}/health`, 60, status => status === 200),
       ...[place.ports.site, place.ports.mailbox, place.ports.receiver].map(port => untilReady(`http://127.0.0.1:${port}/`, 60)),
     ]))
-    return { place, databaseUrl: cluster.url, postmaster: cluster.pid, children, stop }
+    return { place, databaseUrl: cluster.url, adminUrl: cluster.adminUrl, postmaster: cluster.pid, children, stop }
   } catch (error) {
     await stop()
     throw error
@@ -95,7 +97,7 @@ const standins = (place: Place) => ({
 })
 export const demoFile = (data: string) => join(data, 'demo.json')
 
-/** Writes what people and programs need to drive the demo; a key that was given out before stays. */
+/** Writes what people and programs need to drive the demo, for its owner only: passwords stand in it. A key that was given out before stays. */
 async function writeDemoFile(place: Place, sql: Sql): Promise<void> {
   const file = demoFile(place.data)
   let apiKey: string | undefined
@@ -114,18 +116,19 @@ async function writeDemoFile(place: Place, sql: Sql): Promise<void> {
     points: points.map(({ name, kind, slug, key }) => ({ name, kind, slug, key })).sort((a, b) => rank(a.key) - rank(b.key)),
     standins: standins(place),
   }
-  writeFileSync(`${file}.new`, JSON.stringify(demo, null, 2))
+  writeFileSync(`${file}.new`, JSON.stringify(demo, null, 2), { mode: 0o600 })
   renameSync(`${file}.new`, file)
 }
 
 /** What the processes are told. What the one who starts has set goes along. */
-function environment(place: Place, databaseUrl: string, session: string, more: NodeJS.ProcessEnv = {}): NodeJS.ProcessEnv {
+function environment(place: Place, databaseUrl: string, { keys }: Secrets, more: NodeJS.ProcessEnv = {}): NodeJS.ProcessEnv {
   return {
     ...process.env, NODE_ENV: 'production', TSX_TSCONFIG_PATH: join(place.root, 'tsconfig.node.json'),
     NITRO_HOST: place.host, NITRO_PORT: String(place.ports.app), HOST: place.host, PORT: String(place.ports.app),
     CAVLIN_URL: place.url, CAVLIN_DATABASE: databaseUrl, CAVLIN_SMTP: `smtp://127.0.0.1:${place.ports.smtp}`,
     CAVLIN_DEMO_FILE: demoFile(place.data), CAVLIN_SITE_PORT: String(place.ports.site), CAVLIN_MAILBOX_PORT: String(place.ports.mailbox),
-    CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver), CAVLIN_SESSION: session, ...more,
+    CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
+    CAVLIN_KEYS_LINKS: keys.links.join(), CAVLIN_KEYS_LEAVE: keys.leave.join(), CAVLIN_KEYS_PROOFS: keys.proofs.join(), CAVLIN_KEYS_WORDS: keys.words.join(), ...more,
   }
 }
 

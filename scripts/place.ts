@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto'
-import { accessSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { accessSync, constants, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, isAbsolute, join, resolve } from 'node:path'
 import { Stop } from './say'
@@ -36,19 +36,42 @@ export function prepareFolder(data: string): void {
   }
 }
 
-/** Passwords that belong to the data folder, made at the first start. */
-export function secrets(data: string): { database: string; session: string } {
-  const file = join(data, 'secrets.json')
-  if (existsSync(file)) {
-    try {
-      const read = JSON.parse(readFileSync(file, 'utf8'))
-      if (read.database && read.session) return read
-    } catch { /* falls through to the sentence below */ }
-    throw new Stop(`${file} is damaged. Put a copy of it back; without it the database in the same folder cannot be opened.`)
+/** What is secret in a data folder: the database's passwords, of the application and of who looks after it, and the keys that sign. */
+export interface Secrets { database: string; admin: string; keys: Record<KeyPurpose, string[]> }
+/** What is signed, each with keys of its own (`server/keys.ts`); of each the first signs and all are taken. */
+export const KEY_PURPOSES = ['links', 'leave', 'proofs', 'words'] as const
+export type KeyPurpose = typeof KEY_PURPOSES[number]
+
+const secretsFile = (data: string) => join(data, 'secrets.json')
+export const newKey = (): string => randomBytes(32).toString('hex')
+
+/** The secrets of a data folder, made at the first start. A folder of an earlier day keeps what it has: its links live on. */
+export function secrets(data: string): Secrets {
+  const file = secretsFile(data)
+  const read = existsSync(file) ? parsed(file) as Partial<Secrets> & { session?: string } | null : {}
+  if (!read || (existsSync(file) && !read.database)) throw new Stop(`${file} is damaged. Put a copy of it back; without it the database in the same folder cannot be opened.`)
+  const before = read.session ? [read.session] : []
+  const whole: Secrets = {
+    database: read.database ?? newKey().slice(0, 48), admin: read.admin ?? newKey().slice(0, 48),
+    keys: read.keys ?? { links: [newKey(), ...before], leave: [newKey(), ...before], proofs: [newKey()], words: [newKey()] },
   }
-  const made = { database: randomBytes(24).toString('hex'), session: randomBytes(32).toString('hex') }
-  writeFileSync(file, JSON.stringify(made), { mode: 0o600 })
-  return made
+  if (!read.keys || !read.admin) keepSecrets(data, whole)
+  return whole
+}
+
+/** Writes secrets beside their file and puts them there, so that half of them never stands. */
+export function keepSecrets(data: string, whole: Secrets): void {
+  const file = secretsFile(data)
+  writeFileSync(`${file}.new`, JSON.stringify(whole, null, 2), { mode: 0o600 })
+  renameSync(`${file}.new`, file)
+}
+
+function parsed(file: string): unknown {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8'))
+  } catch {
+    return null
+  }
 }
 
 const CALLED = { app: 'the application', database: 'the database', site: 'the sample site', mailbox: 'the mailbox', smtp: 'the mailbox’s mail server', receiver: 'the receiver' }

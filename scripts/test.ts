@@ -65,6 +65,7 @@ try {
     house = await openHouse(place, { demo: { days: 60, perDay: 7 }, env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000' }, opening: (all) => { stop = all } })
     env.CAVLIN_TEST_DEMO = demoFile(data)
     env.CAVLIN_TEST_CLUSTER = house.databaseUrl
+    env.CAVLIN_TEST_ADMIN = house.adminUrl
   }
   const files = ['core', 'house'].filter(p => parts.includes(p)).map(p => `tests/${p}`)
   if (files.length) {

@@ -1,4 +1,5 @@
-import { getRequestIP, sendRedirect, type H3Event } from 'h3'
+import { sendRedirect, type H3Event } from 'h3'
+import proxyAddr from 'proxy-addr'
 import { check, type ClassConstructor } from '#core/validate'
 import { pull } from '#server/body'
 import { problem } from '#server/problem'
@@ -82,12 +83,33 @@ export function idFrom(event: H3Event, name = 'id'): string {
 }
 
 /**
- * Who sends: the address of the connection, or what a trusted proxy says of it.
- * Without CAVLIN_TRUST_PROXY the header is the sender's own word and counts for nothing.
+ * Who sends: the address of the connection, or what trusted proxies say of it, read from the right: what stands at the
+ * left the sender wrote. Without CAVLIN_TRUST_PROXY the header counts for nothing.
  */
 export function sender(event: H3Event): string {
-  return getRequestIP(event, { xForwardedFor: process.env.CAVLIN_TRUST_PROXY === '1' }) ?? 'unknown'
+  const { req } = event.node
+  const own = req.socket.remoteAddress ?? 'unknown'
+  if (!trusts || !req.headers['x-forwarded-for']) return own
+  try {
+    return proxyAddr(req, trusts)
+  } catch {
+    // A proxy wrote something that is no address.
+    return own
+  }
 }
+
+/** `CAVLIN_TRUST_PROXY`: how many proxies stand in front, or their networks (`10.0.0.0/8, loopback`). @throws with what to do */
+function readTrust(text = ''): Trust | null {
+  if (!text.trim()) return null
+  if (/^\d{1,2}$/.test(text.trim())) return (_, hop) => hop < Number(text)
+  try {
+    return proxyAddr.compile(text.split(',').map(t => t.trim()))
+  } catch {
+    throw new Error(`CAVLIN_TRUST_PROXY is “${text}”. Say how many proxies stand in front (1), or name their networks (10.0.0.0/8, 192.168.1.7).`)
+  }
+}
+type Trust = (address: string, hop: number) => boolean
+const trusts = readTrust(process.env.CAVLIN_TRUST_PROXY)
 
 /**
  * Leads a browser on: to an address that a marketer wrote, or to a path of ours. An address may hold letters of any script,

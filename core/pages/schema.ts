@@ -1,4 +1,4 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
 import { HOUSE_LOOK } from '#core/points/look'
 import { FileShape, LookShape, readLook } from '#core/points/schema'
 import { BLOCK_KINDS, PAGE_LIMITS as MOST, type Block, type BlockKind, type PageDefinition, type Picture, type ReadPage } from '#core/pages/definition'

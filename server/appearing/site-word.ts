@@ -1,4 +1,3 @@
-import { createHmac } from 'node:crypto'
 import { DateTime } from 'luxon'
 import { masked, type PublicAppearance } from '#core/appearing/definition'
 import { holds, type Condition, type Facts } from '#core/conditions'
@@ -8,7 +7,7 @@ import { writtenOut } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
 import type { Db } from '#db/client'
 import { deedsOfVisitor, holdsForLead } from '#db/segments'
-import { setting } from '#server/database'
+import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
 export function publicAppearance({ key, edition, definition }: PlacedRow): PublicAppearance {
@@ -25,7 +24,6 @@ const nobody: Facts = name => name === 'visitor.known' || name === 'answered' ? 
 export const shiftOf = (zone: string, now: Date): number => DateTime.fromJSDate(now, { zone }).offset
 
 const HOLDS_MS = 10 * 60_000
-const signature = (payload: string) => createHmac('sha256', setting('CAVLIN_SESSION')).update(`audience ${payload}`).digest('base64url')
 
 /**
  * What we say of a person to their own browser: for each point, which of the tests that only we can judge hold. Signed and
@@ -34,7 +32,7 @@ const signature = (payload: string) => createHmac('sha256', setting('CAVLIN_SESS
 export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<string> {
   const asked = points.map(p => ({ key: p.key, tests: masked(p.definition.appears.audience).ours as Condition[] })).filter(p => p.tests.length)
   const payload = Buffer.from(JSON.stringify({ said: await judge(db, asked, segments, visitor, lead, now), until: now + HOLDS_MS })).toString('base64url')
-  return `${payload}.${signature(payload)}`
+  return `${payload}.${sign('words', `audience ${payload}`)}`
 }
 
 /** Which of these tests hold, by the points that ask. Of who is not known by name only what this browser did counts. */

@@ -3,6 +3,7 @@ import { HOUSE_LOOK, type Look } from '#core/points/look'
 import type { Way } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { page } from '#server/hosted/pages'
+import { readToken, type SignedAct } from '#server/letters'
 
 /** A page that asks for one press: programs that follow links in mails press nothing. */
 export const askPage = (event: H3Event, title: string, text: string, button: string): string =>
@@ -13,5 +14,7 @@ export const saidPage = (event: H3Event, title: string, text: string, status = 2
   return page(event, title, `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`, look)
 }
 
-export const strangePage = (event: H3Event): string =>
-  saidPage(event, 'This link does not work', 'It is incomplete, or not from us. Copy the whole address from the mail and try again.', 404)
+/** For a link that does not work, or no more. @param act what it would have done */
+export const strangePage = (event: H3Event, act: SignedAct): string => readToken(act, event.context.params?.token ?? '')?.over
+  ? saidPage(event, 'This link is too old', 'It worked for some time after the mail was sent. Write to us, or fill in the form again, and you get a new one.', 410)
+  : saidPage(event, 'This link does not work', 'It is incomplete, or not from us. Copy the whole address from the mail and try again.', 404)

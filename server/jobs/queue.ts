@@ -3,6 +3,8 @@ import type { Db, Sql } from '#db/client'
 
 /** Mails to members who rehearse a form. */
 export const TRIAL = 'trial'
+/** Mails to members about their own account. */
+export const ALERT = 'alert'
 /** Working out anew the scores that have faded longest. */
 export const FADE = 'fade'
 
@@ -18,6 +20,7 @@ export const jobQueue = (sql: Sql) => new PgBoss({ db: through(sql), schema: 'pg
 /** Prepares the queues; harmless when they are there. */
 export async function prepareQueues(boss: PgBoss): Promise<void> {
   await boss.createQueue(TRIAL, { name: TRIAL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
+  await boss.createQueue(ALERT, { name: ALERT, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
   await boss.createQueue(FADE, { name: FADE, retryLimit: 1, expireInSeconds: 600 })
 }
 
@@ -26,3 +29,7 @@ export interface TrialMail { to: { name: string; address: string }; subject: str
 
 /** Adds a job that mails a member what an owner would have been mailed. */
 export const enqueueTrialMail = (boss: PgBoss, db: Db, mail: TrialMail) => boss.insert([{ name: TRIAL, data: mail }], { db: through(db) } as PgBoss.InsertOptions)
+
+/** What a member is mailed about their own account. */
+export interface Alert { to: { name: string; address: string }; subject: string; text: string }
+export const enqueueAlert = (boss: PgBoss, db: Db, alert: Alert) => boss.insert([{ name: ALERT, data: alert }], { db: through(db) } as PgBoss.InsertOptions)

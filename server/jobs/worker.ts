@@ -3,13 +3,16 @@ import { forgetRefused } from '#db/asides'
 import { connect } from '#db/client'
 import { forgetProofs } from '#db/proofs'
 import { beat } from '#db/pulse'
+import { forgetAllowances } from '#db/allowances'
+import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
 import { fadeScores } from '#server/jobs/fade'
 import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
-import { FADE, jobQueue, prepareQueues, TRIAL, type TrialMail } from '#server/jobs/queue'
+import { ALERT, FADE, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
 import { CHANNEL, say, type Change } from '#server/live/say'
+import { LASTING } from '#server/session'
 import { keepTrailTidy } from '#server/trail/tidy'
 
 /** The process that does what happens later. Any number of them may run. It yields to those for whom somebody waits. */
@@ -33,10 +36,14 @@ await prepareQueues(boss)
 await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) => {
   if (job) await mailTrial(post, job.data)
 })
+await boss.work<Alert>(ALERT, { pollingIntervalSeconds: 1 }, async ([job]) => {
+  if (job) await post.transport.sendMail({ from: post.from, ...job.data })
+})
 await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
   const leads = await fadeScores(sql, Date.now(), HOUR / 2)
   await forgetProofs(sql, new Date())
   await keepTrailTidy(sql, new Date())
+  await Promise.all([forgetSessions(sql, LASTING), forgetAllowances(sql)])
   await forgetRefused(sql, new Date(Date.now() - REFUSED_DAYS * 24 * HOUR))
   if (leads.length) await say(sql, { leads })
 })

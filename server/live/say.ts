@@ -3,7 +3,7 @@ import type { Db } from '#db/client'
 export const CHANNEL = 'cavlin'
 
 /** What changed, told to every process: which leads, whose, and whether something standing did. */
-export interface Change { leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean; here?: { point: string; member: string }[] }
+export interface Change { leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean; here?: { point: string; member: string }[]; /** Members who are signed out everywhere. */ ended?: string[]; /** Sessions that were signed out, by their fingerprints. */ out?: string[] }
 
 /** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 letters. */
 const MOST_IDS = 100
@@ -27,6 +27,8 @@ export function merge(a: Change | null, b: Change): Change {
     standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
     ...((a?.asides || b.asides) && { asides: true }),
     ...((a?.trail || b.trail) && { trail: true }),
+    ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
+    ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
     ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
   }
 }

@@ -85,8 +85,8 @@ describe('notices that are to be mailed', () => {
 it('what waited in the queue of an older version is still mailed, and what was mailed is not', async () => {
   const name = `older_${process.pid}`
   const base = process.env.CAVLIN_TEST_CLUSTER!
-  const admin = connect(base, { max: 1 })
-  await admin.unsafe(`create database ${name}`)
+  const admin = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1 })
+  await admin.unsafe(`create database ${name} owner cavlin`)
   const old = connect(base.replace(/\/[^/]*$/, `/${name}`), { max: 2 })
   try {
     const before = mkdtempSync(join(tmpdir(), 'cavlin-migrations-'))

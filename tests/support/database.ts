@@ -10,10 +10,11 @@ let count = 0
 /** A database of its own in the tests' cluster, with the firm and nobody who came. */
 export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:00:00Z')) {
   const base = process.env.CAVLIN_TEST_CLUSTER
-  if (!base) throw new Error('These tests need a database: start them with `npm test` or `npm test house`.')
+  const looksAfter = process.env.CAVLIN_TEST_ADMIN
+  if (!base || !looksAfter) throw new Error('These tests need a database: start them with `npm test` or `npm test house`.')
   const name = `t${process.pid}_${++count}`
-  const admin = connect(base, { max: 1 })
-  await admin.unsafe(`create database ${name}`)
+  const admin = connect(looksAfter, { max: 1 })
+  await admin.unsafe(`create database ${name} owner cavlin`)
   const url = base.replace(/\/[^/]*$/, `/${name}`)
   const sql = connect(url, { max: 6 })
   await migrate(sql, 'db/migrations')

@@ -9,7 +9,7 @@ export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const id = letterOf('confirm', event.context.params?.token ?? '')
   const letter = id && await letterById(database(), id)
-  if (!letter) return strangePage(event)
+  if (!letter) return strangePage(event, 'confirm')
   if (letter.confirmedAt) return saidPage(event, 'Confirmed', 'You have confirmed this address already. There is nothing more to do.')
   return askPage(event, 'Is this address yours?', `You, or somebody else, gave us ${letter.email}. Confirm that it is yours; until then you get nothing from us.`, 'Yes, it is mine')
 })

@@ -16,7 +16,7 @@ export default defineEventHandler(async (event) => {
   const sql = database()
   const id = letterOf('confirm', event.context.params?.token ?? '')
   const letter = id && await letterById(sql, id)
-  if (!letter) return strangePage(event)
+  if (!letter) return strangePage(event, 'confirm')
   const at = Date.now()
   await sql.begin(async (tx) => {
     if (await confirmLead(tx, letter.leadId, new Date(at))) await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'confirmed', actor: null, payload: { email: letter.email } }])

@@ -7,5 +7,5 @@ import { limit } from '#server/limits'
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const c = await correcting(event.context.params?.token ?? '')
-  return c ? correctPage(event, c) : strangePage(event)
+  return c ? correctPage(event, c) : strangePage(event, 'correct')
 })

@@ -9,7 +9,7 @@ import { readText } from '#server/wire'
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
   const [c, body] = await Promise.all([correcting(event.context.params?.token ?? ''), readText(event)])
-  if (!c) return strangePage(event)
+  if (!c) return strangePage(event, 'correct')
   const several = c.edition.definition.questions.filter(q => q.kind === 'some_of').map(q => q.key)
   const { fields, flaws: doubled } = formFields(new URLSearchParams(body), several)
   const flaws = doubled.length ? doubled : await correctTo(c, fields)

@@ -18,7 +18,7 @@ export default defineEventHandler(async (event) => {
   const id = letterOf('follow', event.context.params?.token ?? '')
   const letter = id && await goalOf(sql, id)
   const place = letter && (letter.goal?.kind === 'address' ? letter.goal.address : letter.goal?.file ? assetPath(letter.goal.file) : null)
-  if (!letter || !place) return strangePage(event)
+  if (!letter || !place) return strangePage(event, 'follow')
   const at = Date.now()
   if (!isbot(header(event, 'user-agent')) && await followed(sql, id, new Date(at))) {
     await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])

@@ -9,7 +9,7 @@ export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const id = letterOf('leave', event.context.params?.token ?? '')
   const letter = id && await letterById(database(), id)
-  if (!letter) return strangePage(event)
+  if (!letter) return strangePage(event, 'leave')
   if (letter.leftAt) return saidPage(event, 'You have left', `We send no more mails to ${letter.email}.`)
   return askPage(event, 'Leave', `We will send no more mails to ${letter.email}. If you write to us or fill in a form, we still answer that.`, 'Send me nothing more')
 })

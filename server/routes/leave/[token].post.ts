@@ -14,7 +14,7 @@ export default defineEventHandler(async (event) => {
   const sql = database()
   const id = letterOf('leave', event.context.params?.token ?? '')
   const letter = id && await letterById(sql, id)
-  if (!letter) return strangePage(event)
+  if (!letter) return strangePage(event, 'leave')
   const at = Date.now()
   await sql.begin(async (tx) => {
     if (await leave(tx, letter.leadId, new Date(at))) await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'left', actor: null, payload: { email: letter.email } }])

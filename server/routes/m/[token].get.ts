@@ -7,5 +7,5 @@ import { choosing } from '#server/meetings/choose'
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const c = await choosing(event.context.params?.token ?? '')
-  return c ? meetingPage(event, c) : strangePage(event)
+  return c ? meetingPage(event, c) : strangePage(event, 'meet')
 })

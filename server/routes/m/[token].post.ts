@@ -9,7 +9,7 @@ export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
   const token = event.context.params?.token ?? ''
   const [c, body] = await Promise.all([choosing(token), readText(event, 4096)])
-  if (!c) return strangePage(event)
+  if (!c) return strangePage(event, 'meet')
   const typed = new URLSearchParams(body).get('at') ?? ''
   if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, 'Choose one of the times first.')
   const at = Number(typed)

@@ -1,4 +1,3 @@
-import { ValidateNested } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { LookShape, readLook } from '#core/points/schema'
 import { changeStyle } from '#db/styles'

@@ -28,7 +28,7 @@ const DAY = 86_400_000
 
 /** An event that a program knows of: a lead's, by their address, or a browser's, by its id. With an Idempotency-Key it counts once. */
 export default defineEventHandler(async (event) => {
-  await requireKey(event)
+  await requireKey(event, 'events:write')
   const body = await readChecked(event, EventBody)
   if (Boolean(body.email) === Boolean(body.visitor)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'email', message: 'Say whose it is: an email, or a visitor.' }])
   const { sql, cache } = theOffice()

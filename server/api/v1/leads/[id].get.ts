@@ -7,7 +7,7 @@ import { problem } from '#server/problem'
 import { idFrom } from '#server/wire'
 
 export default defineEventHandler(async (event) => {
-  await requireKey(event)
+  await requireKey(event, 'leads:read')
   const { sql, cache } = theOffice()
   const row = await leadById(sql, idFrom(event))
   if (!row) throw problem(404, 'There is no lead with this id.')

@@ -7,7 +7,7 @@ import { readFilter, wholeNumber } from '#server/follow-up/listing'
 import { publicLead } from '#server/follow-up/view'
 
 export default defineEventHandler(async (event) => {
-  await requireKey(event)
+  await requireKey(event, 'leads:read')
   const { sql, cache } = theOffice()
   const standing = await cache.standing()
   const { filter, query, impossible } = readFilter(event, ['cursor', 'limit'], standing.segments)

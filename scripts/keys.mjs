@@ -1,0 +1,4 @@
+import { packages, run } from './prepare.mjs'
+
+await packages()
+await run('keys.ts')

@@ -1,0 +1,64 @@
+import { setResponseHeader, type H3Event } from 'h3'
+import { parseEmail } from '#core/identity/email'
+import { beginAnew, giveBack, take, type Taken, type Wanted } from '#db/allowances'
+import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, type Member } from '#db/members'
+import { theOffice } from '#server/capture/office'
+import { enqueueAlert } from '#server/jobs/queue'
+import { network } from '#server/limits'
+import { hashPassword, isOutdated, nobodysHash, verifyPassword } from '#server/passwords'
+import { problem } from '#server/problem'
+import { sender } from '#server/wire'
+
+const QUARTER = 15 * 60
+/** Passwords that are checked within a quarter of an hour: of one account, and from one network; and within a minute over all. */
+const MOST = { account: 5, network: 50, all: Number(process.env.CAVLIN_LIMIT_SIGN_INS) || 120 }
+/** After so many tries the account's owner is told, once a day. */
+const TELL_AFTER = 20
+
+/**
+ * Checks who signs in. What is tried is counted in the database before it is checked, so that a hundred guesses at once are
+ * five; the same for accounts that there are and that there are not. Tries from elsewhere do not shut somebody out where
+ * they signed in before.
+ * @throws 429 with Retry-After, 401
+ */
+export async function signIn(event: H3Event, email: string, password: string): Promise<Member> {
+  const { sql } = theOffice()
+  const key = parseEmail(email)?.key ?? ''
+  const from = network(sender(event))
+  const account = await isKnownNetwork(sql, key, from) ? `${key} ${from}` : key
+  const wanted: Wanted[] = [{ kind: 'account', key: account, seconds: QUARTER }, { kind: 'network', key: from, seconds: QUARTER }, { kind: 'all', key: '', seconds: 60 }]
+  const taken = await take(sql, wanted)
+  const tries = taken.find(t => t.kind === 'account')!.taken
+  const tell = tries === TELL_AFTER ? () => void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', (error as Error).name)) : () => {}
+  const over = taken.filter(t => t.taken > MOST[t.kind as keyof typeof MOST])
+  if (over.length) {
+    tell()
+    throw shutOut(event, over)
+  }
+  const member = key ? await memberForSignIn(sql, key) : undefined
+  const right = await verifyPassword(member?.passwordHash ?? await nobodysHash(), password)
+  if (!member || !right) throw problem(401, 'E-mail address and password do not go together. Check both and try again.')
+  await Promise.all([beginAnew(sql, wanted[0]!), giveBack(sql, wanted.slice(1)), noteNetwork(sql, member.id, from)])
+  const { passwordHash, ...shown } = member
+  if (isOutdated(passwordHash)) await keepHash(sql, member.id, await hashPassword(password))
+  return shown
+}
+
+function shutOut(event: H3Event, over: Taken[]) {
+  const seconds = Math.max(...over.map(t => t.seconds), 1)
+  setResponseHeader(event, 'Retry-After', seconds)
+  const words = seconds > 90 ? `${Math.ceil(seconds / 60)} minutes` : `${seconds} s`
+  return problem(429, `Too many attempts to sign in. Try again in ${words}.`)
+}
+
+async function tellOwner(key: string, from: string): Promise<void> {
+  const { sql, boss } = theOffice()
+  const member = await memberForSignIn(sql, key)
+  if (!member) return
+  const [told] = await take(sql, [{ kind: 'told', key, seconds: 24 * 3600 }])
+  if (told!.taken > 1) return
+  await enqueueAlert(boss, sql, {
+    to: { name: member.name, address: member.email }, subject: 'Somebody tries to sign in as you',
+    text: `In the last minutes somebody tried ${TELL_AFTER} passwords for your account, the last time from ${from}. None that was looked at was right.\n\nWas it you? Then wait a quarter of an hour, and try again.\n\nWas it not? Then nothing is lost. If you use the same password elsewhere, change it, and tell whoever looks after Cavlin in your house.`,
+  })
+}
