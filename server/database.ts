@@ -1,10 +1,16 @@
-import { connect, type Sql } from '#db/client'
+import { connect, LONG, PROMPT, type Sql } from '#db/client'
 
-let client: Sql | undefined
+let prompt: Sql | undefined
+let long: Sql | undefined
 
 /** The application's connection pool, made at the first use. */
 export function database(): Sql {
-  return client ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin app', max: 10 })
+  return prompt ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin app', max: 10, patience: PROMPT })
+}
+
+/** For what reads through the whole trail: it may take longer, and must not take the others' connections. */
+export function longReadings(): Sql {
+  return long ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin long readings', max: 3, patience: LONG })
 }
 
 /** A setting from the environment that must be there. */

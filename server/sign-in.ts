@@ -5,6 +5,7 @@ import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, type Member } f
 import { theOffice } from '#server/capture/office'
 import { enqueueAlert } from '#server/jobs/queue'
 import { network } from '#server/limits'
+import { briefly } from '#server/log'
 import { hashPassword, isOutdated, nobodysHash, verifyPassword } from '#server/passwords'
 import { problem } from '#server/problem'
 import { sender } from '#server/wire'
@@ -29,7 +30,7 @@ export async function signIn(event: H3Event, email: string, password: string): P
   const wanted: Wanted[] = [{ kind: 'account', key: account, seconds: QUARTER }, { kind: 'network', key: from, seconds: QUARTER }, { kind: 'all', key: '', seconds: 60 }]
   const taken = await take(sql, wanted)
   const tries = taken.find(t => t.kind === 'account')!.taken
-  const tell = tries === TELL_AFTER ? () => void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', (error as Error).name)) : () => {}
+  const tell = tries === TELL_AFTER ? () => void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', briefly(error))) : () => {}
   const over = taken.filter(t => t.taken > MOST[t.kind as keyof typeof MOST])
   if (over.length) {
     tell()

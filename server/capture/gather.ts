@@ -3,16 +3,25 @@ const WAIT_MS = 10
 /** As many together are a crowd; a lonely caller waits for nobody. */
 const CROWD = 4
 
+export interface Manner {
+  /** Whether an error goes away by trying again. */
+  mayRepeat: (error: unknown) => boolean
+  /** Whether an error is nobody's own: then all fail at once, and none is tried by itself. */
+  isHopeless?: (error: unknown) => boolean
+  /** Ms after which nobody waits for the result any more: what has not begun by then is not begun. */
+  patience?: number
+  most?: number
+}
+
 /**
  * Lets callers that come while work is under way share the next piece of it.
  * Entries that arrive together so share one transaction and one flush to disk:
  * a busy moment costs less per entry, a quiet one waits for nobody.
  * @param work on several items at once, one result an item, all or none. `more`, asked once, gives the items that came
  *   meanwhile and go with these; their results stand behind those of the first.
- * @param mayRepeat whether an error goes away by trying again
  */
-export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, mayRepeat: (error: unknown) => boolean, most = 64) {
-  interface Waiting { item: T; done: (result: R) => void; failed: (error: unknown) => void }
+export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, { mayRepeat, isHopeless = () => false, patience = Infinity, most = 64 }: Manner) {
+  interface Waiting { item: T; until: number; done: (result: R) => void; failed: (error: unknown) => void }
   let queue: Waiting[] = []
   let busy = false
   /** How many may come together: those who were served last, and who came meanwhile. */
@@ -26,6 +35,7 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
         batch.forEach((w, i) => w.done(results[i]!))
         return
       } catch (error) {
+        if (isHopeless(error)) return batch.forEach(w => w.failed(error))
         if (mayRepeat(error) && tries < 5) continue
         // One bad item must not take the others with it.
         if (batch.length > 1) for (const w of batch) await attempt([w], none)
@@ -50,6 +60,11 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
   }
 
   const taken = (some: number): Waiting[] => {
+    const now = Date.now()
+    if (queue.length && queue[0]!.until < now) {
+      for (const late of queue.filter(w => w.until < now)) late.failed(new TooLong())
+      queue = queue.filter(w => w.until >= now)
+    }
     const first = queue.slice(0, some)
     queue = queue.slice(some)
     return first
@@ -62,6 +77,7 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
       await crowd(Math.ceil(expected / 2))
       if (!queue.length) break
       const batch = taken(most)
+      if (!batch.length) continue
       await attempt(batch, async () => {
         await crowd(expected - batch.length)
         const late = taken(most - batch.length)
@@ -75,7 +91,7 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
   }
 
   return (item: T): Promise<R> => new Promise((done, failed) => {
-    queue.push({ item, done, failed })
+    queue.push({ item, until: Date.now() + patience, done, failed })
     if (queue.length >= wanted) enough?.()
     // A tick later, so that requests read in the same turn of the loop go together.
     if (!busy) {
@@ -85,6 +101,9 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
   })
 }
 const none = () => Promise.resolve([])
+
+/** Waited so long for those before it that nobody waits for it any more. */
+export class TooLong extends Error {}
 
 const REPEATABLE = new Set(['23505', '40001', '40P01'])
 /** Two processes got in each other's way (a person new to both, a deadlock): trying again finds what the other wrote. */

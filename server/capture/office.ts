@@ -1,9 +1,9 @@
 import type { Intake } from '#core/capture/case'
-import { brief } from '#db/brief'
+import { openLane } from '#db/brief'
 import { LOCK_TURNS, noticesOf } from '#db/capture'
 import { accept, type Accepted } from '#server/capture/accept'
 import { gather, gotInTheWay } from '#server/capture/gather'
-import { connect } from '#db/client'
+import { isAway, PROMPT } from '#db/client'
 import { database, setting } from '#server/database'
 import { jobQueue } from '#server/jobs/queue'
 import { sayTogether } from '#server/live/say'
@@ -19,21 +19,26 @@ const BY_KEY = { plan_cache_mode: 'force_generic_plan', jit: 'off', enable_seqsc
 /** Screens are told at most so often of entries; the first after a quiet time is told at once. */
 const TELL_MS = 40
 
+/** A batch takes some ms; one that takes so long waits for somebody who does not come. */
+const BATCH_MS = 6_000
+/** Whoever waits longer has been told to try again. */
+export const PATIENCE_MS = 9_000
+
 /** The application's one way in for entries, with what it keeps in memory. */
 export function createOffice() {
   const sql = database()
   const boss = jobQueue(sql)
   const cache = standingCache(sql)
-  const line = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', max: 2, settings: BY_KEY })
+  const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', settings: BY_KEY, patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
   const together = gather<Intake, Accepted>(async (intakes, more) => {
     const standing = await cache.standing()
-    const results = await brief(line, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
+    const results = await lane.run((tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'set aside')) tell({ asides: true })
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
     return results
-  }, gotInTheWay)
+  }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })
   return { accept: together, cache, boss, sql }
 }
 export type Office = ReturnType<typeof createOffice>

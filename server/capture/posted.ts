@@ -120,7 +120,12 @@ async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
 const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing']
 
 /** An entry from a form without any script: 303 to the thank-you page, or the form again with what is wrong. */
-export const postedForm = async (event: H3Event, point: Point, key: string | null) => answerForm(event, point, new URLSearchParams(await readText(event)), [], key)
+export async function postedForm(event: H3Event, point: Point, key: string | null) {
+  const typed = await readText(event)
+  // Should it not be to be had just now, it comes back to be sent again.
+  event.context.typed = typed
+  return answerForm(event, point, new URLSearchParams(typed), [], key)
+}
 
 async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string, string]>, uploads: Upload[], headerKey: string | null) {
   const several = point.live!.definition.questions.filter(q => q.kind === 'some_of').map(q => q.key)

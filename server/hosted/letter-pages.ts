@@ -5,9 +5,12 @@ import { escapeHtml as e } from '#core/text'
 import { page } from '#server/hosted/pages'
 import { readToken, type SignedAct } from '#server/letters'
 
-/** A page that asks for one press: programs that follow links in mails press nothing. */
-export const askPage = (event: H3Event, title: string, text: string, button: string): string =>
-  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_LOOK)
+/**
+ * A page that asks for one press: programs that follow links in mails press nothing.
+ * @param leadsTo where the answer leads on to, on another site
+ */
+export const askPage = (event: H3Event, title: string, text: string, button: string, leadsTo: string[] = []): string =>
+  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_LOOK, { leadsTo })
 
 export const saidPage = (event: H3Event, title: string, text: string, status = 200, way: Way | null = null, look: Look = HOUSE_LOOK): string => {
   setResponseStatus(event, status)

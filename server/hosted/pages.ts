@@ -9,6 +9,7 @@ import { fontFaces, HOUSE_LOOK, mix, type Look } from '#core/points/look'
 import { assetPath } from '#core/points/next'
 import { pointStyle } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
+import { hostedPolicy, newNonce } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
 
 const cardStyle = (look: Look) => `${pointStyle(look)}
@@ -27,7 +28,7 @@ export interface Personal { presets: Answers }
 /** A point on a page of its own. Complete without any script. */
 export function hostedForm(event: H3Event, point: Point, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = point.live!
-  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.look, framed(event))
+  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.look, standingOf(event, point))
 }
 
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
@@ -51,7 +52,7 @@ export function hostedPage(event: H3Event, landing: Page, point: Point | null, c
   const { definition } = landing.live!
   const inPlace = () => !point?.live ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
     : closed !== null ? closedMarkup(point.live.definition.title, closed) : drawnForm(event, point, again, 'page', landing, personal)
-  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }), wideStyle(definition.look), definition.look, openGraph(landing.slug, definition))
+  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }), wideStyle(definition.look), definition.look, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
 }
 
 /** What search and shared links show of a page (Open Graph protocol). */
@@ -78,11 +79,18 @@ export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): st
 
 /** What stands there while the point takes no entries. */
 export const hostedClosed = (event: H3Event, point: Point, text: string): string =>
-  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.look, framed(event))
+  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.look, standingOf(event, point))
 
 /** For an address without a live point. */
 export const hostedNothing = (event: H3Event): string =>
   page(event, 'Nothing here', '<div class="cv"><h1 class="cv-title">There is nothing here</h1><p>This page does not exist, or is not open at the moment. Check the address, or go back to where you found the link.</p></div>')
+
+/** A form in a frame stands on the sites that may send it; where nobody said which, on any. */
+const standingOf = (event: H3Event, point: Point): Standing => {
+  const { origins } = point.live!.definition.guards
+  return { inFrame: framed(event), framedBy: framed(event) ? origins.length ? origins : ['*'] : [], leadsTo: leadsTo(point) }
+}
+const leadsTo = ({ live }: Point): string[] => live?.definition.next.kind === 'address' ? [live.definition.next.address] : []
 
 /** Whether the page stands in a frame on somebody else's. */
 const framed = (event: H3Event) => getQuery(event).frame === '1'
@@ -97,16 +105,19 @@ export function withPresets(point: PublicPoint, presets: Answers): PublicPoint {
   return { ...point, questions: point.questions.map(q => presets[q.key] !== undefined && !q.parameter ? { ...q, preset: presets[q.key] } : q) }
 }
 
+/** How a page stands in the world, beside what it shows. */
+export interface Standing { inFrame?: boolean; framedBy?: string[]; /** Where its form leads on to, on other sites. */ leadsTo?: string[]; /** Rules of its own. */ style?: string }
+
 /** A page for visitors in a look: one card on a quiet ground. Its first title is the page's only heading. */
-export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, inFrame = false): string {
-  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(look)}${inFrame ? IN_FRAME : ''}`, look, '')
+export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, standing: Standing = {}): string {
+  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(look)}${standing.inFrame ? IN_FRAME : ''}${standing.style ?? ''}`, look, '', standing)
 }
 
 /** A whole page; it loads nothing from elsewhere. */
-function whole(event: H3Event, title: string, body: string, style: string, look: Look, head: string): string {
+function whole(event: H3Event, title: string, body: string, style: string, look: Look, head: string, { framedBy, leadsTo }: Standing = {}): string {
+  const nonce = newNonce()
   setResponseHeaders(event, {
-    'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-content-type-options': 'nosniff', 'referrer-policy': 'strict-origin-when-cross-origin',
-    'content-security-policy': 'default-src \'none\'; script-src \'self\'; connect-src \'self\'; img-src \'self\'; font-src \'self\'; style-src \'unsafe-inline\'; form-action \'self\'; base-uri \'none\'',
+    'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
   })
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style>${fontFaces(look)}${style}</style></head><body><main>${body}</main></body></html>`
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(look)}${style}</style></head><body><main>${body}</main></body></html>`
 }

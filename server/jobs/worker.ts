@@ -1,6 +1,7 @@
 import { setPriority } from 'node:os'
 import { forgetRefused } from '#db/asides'
-import { connect } from '#db/client'
+import { connect, isAway, LONG, PATIENT } from '#db/client'
+import { keepListening } from '#db/listen'
 import { forgetProofs } from '#db/proofs'
 import { beat } from '#db/pulse'
 import { forgetAllowances } from '#db/allowances'
@@ -11,6 +12,7 @@ import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
 import { ALERT, FADE, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
+import { briefly } from '#server/log'
 import { CHANNEL, say, type Change } from '#server/live/say'
 import { LASTING } from '#server/session'
 import { keepTrailTidy } from '#server/trail/tidy'
@@ -25,11 +27,19 @@ const HOUR = 3_600_000
 /** What was refused can be let in for so long. */
 const REFUSED_DAYS = 7
 
-const sql = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin worker', max: 4 })
-const boss = jobQueue(connect(setting('CAVLIN_DATABASE'), { name: 'cavlin queue', max: 1 }))
-boss.on('error', error => console.error('The job queue:', error.message))
+const sql = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin worker', max: 4, patience: PATIENT })
+const boss = jobQueue(connect(setting('CAVLIN_DATABASE'), { name: 'cavlin queue', max: 1, patience: LONG }))
+boss.on('error', error => console.error('The job queue:', briefly(error)))
 const post = createPost(setting('CAVLIN_SMTP'), process.env.CAVLIN_MAIL_FROM ?? 'Cavlin <cavlin@larkmoss.example>', setting('CAVLIN_URL'))
 
+// The database may come later than we.
+for (let n = 0; ; n++) {
+  const error = await sql`select 1`.then(() => null, (e: Error) => e)
+  if (!error) break
+  if (!isAway(error)) throw error
+  if (n % 10 === 0) console.error('The worker waits for the database.')
+  await new Promise(r => setTimeout(r, 1000))
+}
 await boss.start()
 await prepareQueues(boss)
 
@@ -63,7 +73,7 @@ function rounds(what: string, work: () => Promise<void>): { round: () => void; e
     busy = true
     last = work().then(() => { said = '' }, (error: Error) => {
       // A mail server may be down for a day: the same is said once.
-      if (error.message !== said) console.error(`${what} could not be sent and will be tried again:`, said = error.message)
+      if (briefly(error) !== said) console.error(`${what} could not be sent and will be tried again:`, said = briefly(error))
     }).finally(() => {
       busy = false
       if (again) round()
@@ -89,14 +99,14 @@ const messenger = setInterval(notices.round, NOTICES_MS)
 
 // A new entry wakes them at once; without the call they would look within a second or two.
 let waking: NodeJS.Timeout | undefined
-await sql.listen(CHANNEL, (text) => {
+const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', CHANNEL, (text) => {
   if (!(JSON.parse(text) as Change).jobs || waking) return
   notices.round()
   letters.round()
   waking = setTimeout(() => { waking = undefined }, 250)
-})
+}, () => {})
 
-const pulse = setInterval(() => void beat(sql, 'worker').catch(error => console.error('The worker cannot reach the database:', error.message)), BEAT_MS)
+const pulse = setInterval(() => void beat(sql, 'worker').catch(error => console.error('The worker cannot reach the database:', briefly(error))), BEAT_MS)
 await beat(sql, 'worker')
 console.log('The worker is at work.')
 
@@ -108,6 +118,6 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
     const ended = Promise.race([Promise.all([notices.ended(), letters.ended()]), new Promise(r => setTimeout(r, 5000))])
-    void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => sql.end({ timeout: 2 })).finally(() => process.exit(0))
+    void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -1,4 +1,4 @@
-import type { Sql } from '#db/client'
+import { keepListening } from '#db/listen'
 import { CHANNEL, merge, type Change } from '#server/live/say'
 
 export type Listener = (change: Change & { everything?: boolean }) => void
@@ -10,11 +10,10 @@ const GATHER_MS = 60
  * Hears what changed, from any process, and passes it on to this process's listeners.
  * After a lost connection they are told that everything may have changed.
  */
-export function createHub(sql: Sql) {
+export function createHub(url: string) {
   const listeners = new Set<Listener>()
   let waiting: Change | null = null
   let timer: NodeJS.Timeout | null = null
-  let heard = false
 
   function flush() {
     if (!waiting) {
@@ -28,13 +27,12 @@ export function createHub(sql: Sql) {
   }
 
   return {
-    async start() {
-      await sql.listen(CHANNEL, (text) => {
+    start(): () => Promise<void> {
+      return keepListening(url, 'cavlin hub', CHANNEL, (text) => {
         waiting = merge(waiting, JSON.parse(text) as Change)
         if (!timer) flush()
-      }, () => {
-        if (heard) for (const listener of listeners) listener({ everything: true, standing: true })
-        heard = true
+      }, (again) => {
+        if (again) for (const listener of listeners) listener({ everything: true, standing: true })
       })
     },
     hear(listener: Listener): () => void {

@@ -1,4 +1,5 @@
 import type { Db } from '#db/client'
+import { briefly } from '#server/log'
 
 export const CHANNEL = 'cavlin'
 
@@ -48,7 +49,7 @@ export function sayTogether(db: Db, ms: number): (change: Change) => void {
       told = Date.now()
       const all = unsaid!
       unsaid = null
-      say(db, all).catch(error => console.error('Could not tell the screens what changed:', error))
+      say(db, all).catch(error => console.error('Could not tell the screens what changed:', briefly(error)))
     }, Math.max(0, told + ms - Date.now()))
   }
 }

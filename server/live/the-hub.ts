@@ -1,6 +1,6 @@
-import { database } from '#server/database'
+import { setting } from '#server/database'
 import { createHub } from '#server/live/hub'
 
 let hub: ReturnType<typeof createHub> | undefined
 /** This process's hub. */
-export const theHub = () => hub ??= createHub(database())
+export const theHub = () => hub ??= createHub(setting('CAVLIN_DATABASE'))

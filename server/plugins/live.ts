@@ -10,9 +10,5 @@ export default defineNitroPlugin(() => {
     theOffice().cache.forget()
     theTrailDesk().forget()
   })
-  const start = () => hub.start().catch((error) => {
-    console.error('Cannot listen for changes yet:', (error as Error).message)
-    setTimeout(start, 1000)
-  })
-  void start()
+  hub.start()
 })

@@ -1,24 +1,37 @@
 import { trialOf, wordingsOf } from '#core/points/wordings'
 import { gather, gotInTheWay } from '#server/capture/gather'
-import { brief } from '#db/brief'
+import { openLane } from '#db/brief'
+import { isAway, PROMPT } from '#db/client'
+import { setting } from '#server/database'
 import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
 import { pointByKey } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { PATIENCE_MS, theOffice } from '#server/capture/office'
 import { sayTogether } from '#server/live/say'
 import { takeTrail, type NamedPoint } from '#server/trail/take'
 
 /** Screens are told at most so often that visitors did something. */
 const TELL_MS = 400
 const KEPT_MS = 5_000
+const BATCH_MS = 6_000
+
+interface Kept<T> { value: Promise<T>; until: number }
+/** What is kept, or read anew when it is too old; what could not be read is not kept. */
+function fresh<T>(kept: Kept<T> | null, read: () => Promise<T>): Kept<T> {
+  if (kept && Date.now() <= kept.until) return kept
+  const now: Kept<T> = { value: read(), until: Date.now() + KEPT_MS }
+  now.value.catch(() => { now.until = 0 })
+  return now
+}
 
 function createTrailDesk() {
   const { sql, cache } = theOffice()
+  const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin trails', patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
   const looked = new Map<string, NamedPoint | null>()
-  let site: { value: Promise<SiteSettings>; until: number } | null = null
-  let placed: { value: Promise<PlacedRow[]>; until: number } | null = null
+  let site: Kept<SiteSettings> | null = null
+  let placed: Kept<PlacedRow[]> | null = null
 
   /** Unknown keys are strangers' words; they are asked for once in a while, too. */
   async function named(keys: string[]): Promise<Map<string, NamedPoint>> {
@@ -36,26 +49,24 @@ function createTrailDesk() {
     const standing = await cache.standing()
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
-    const leads = await brief(sql, async (tx, commit) => {
+    const leads = await lane.run(async (tx, commit) => {
       const touched = await takeTrail(tx, standing, requests.flatMap(r => r.batches), points, now)
       await commit()
       return touched
     })
     tell({ leads, trail: true })
     return requests.map(() => null)
-  }, gotInTheWay, 200)
+  }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS, most: 200 })
 
   return {
     take,
     /** What the team decided about its site, some seconds old at most. */
     settings(): Promise<SiteSettings> {
-      if (!site || Date.now() > site.until) site = { value: siteSettings(sql), until: Date.now() + KEPT_MS }
-      return site.value
+      return (site = fresh(site, () => siteSettings(sql))).value
     },
     /** The points that show by themselves, in order. */
     appearing(): Promise<PlacedRow[]> {
-      if (!placed || Date.now() > placed.until) placed = { value: appearing(sql), until: Date.now() + KEPT_MS }
-      return placed.value
+      return (placed = fresh(placed, () => appearing(sql))).value
     },
     forget() {
       site = placed = null

@@ -1,6 +1,7 @@
 import { defineEventHandler } from 'h3'
 import { leadPage, type SortKey } from '#db/leads'
 import { theOffice } from '#server/capture/office'
+import { longReadings } from '#server/database'
 import { readFilter, wholeNumber } from '#server/follow-up/listing'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
@@ -17,6 +18,6 @@ export default defineEventHandler(async (event) => {
   if (!SORTS.includes(sort)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'sort', message: `Sort by one of ${SORTS.join(', ')}.` }])
   const page = { from: wholeNumber(query.from, 'from', 0, 0, 10_000_000), size: wholeNumber(query.size, 'size', 25, 1, 200) }
   if (impossible) return { leads: [], total: 0 }
-  const { rows, total } = await leadPage(sql, filter, sort, query.order !== 'up', page)
+  const { rows, total } = await leadPage(filter.condition ? longReadings() : sql, filter, sort, query.order !== 'up', page)
   return { leads: rows.map(row => leadView(row, standing, Date.now())), total }
 })

@@ -5,6 +5,7 @@ import { writtenOut } from '#core/segments/segment'
 import { briefLeads } from '#db/leads'
 import { whoIsIn } from '#db/segments'
 import { theOffice } from '#server/capture/office'
+import { longReadings } from '#server/database'
 import { readTests } from '#server/segments/read'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -20,7 +21,7 @@ export default defineEventHandler(async (event) => {
   const { sql, cache } = theOffice()
   const standing = await cache.standing()
   const condition = writtenOut(readTests((await readChecked(event, Asked)).condition, standing), standing.segments)
-  const { leads, of, some } = await whoIsIn(sql, condition, Date.now(), SHOWN)
+  const { leads, of, some } = await whoIsIn(longReadings(), condition, Date.now(), SHOWN)
   const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
   return { leads, of, some: some.flatMap((id) => {
     const lead = people.get(id)

@@ -3,6 +3,7 @@ import { segments } from '#db/segments'
 import { theOffice } from '#server/capture/office'
 import { countsOf } from '#server/segments/counts'
 import { usesOfSegments } from '#server/segments/uses'
+import { longReadings } from '#server/database'
 import { memberOf } from '#server/session'
 
 /** All segments, with how many leads are in each now and what asks for them. */
@@ -10,6 +11,6 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql } = theOffice()
   const [all, uses] = await Promise.all([segments(sql), usesOfSegments(sql)])
-  const counts = await countsOf(sql, all)
+  const counts = await countsOf(longReadings(), all)
   return all.map(s => ({ ...s, leads: counts.get(s.id) ?? 0, uses: uses.get(s.id) ?? [] }))
 })

@@ -1,0 +1,15 @@
+/**
+ * An error for the log: what kind it is and where it was met, never what it says. Messages of the database, of the mail server and
+ * of parsers quote what people typed.
+ */
+export function unworded(error: unknown): string {
+  const e = error as { name?: string; code?: string; responseCode?: number; table_name?: string; constraint_name?: string; stack?: string } | null
+  const frames = (e?.stack ?? '').split('\n').filter(line => /^\s+at /.test(line)).slice(0, 12)
+  return [[e?.name ?? 'Error', e?.code, e?.responseCode, e?.table_name, e?.constraint_name].filter(Boolean).join(' '), ...frames].join('\n')
+}
+
+/** The same in a few words, for what goes on. */
+export const briefly = (error: unknown): string => unworded(error).split('\n')[0]!
+
+/** An address without its query, in which people search for people. */
+export const pathOnly = (path: string): string => path.split('?')[0]!
