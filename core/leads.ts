@@ -28,7 +28,14 @@ export interface LeadState {
   /** When they gave what we know of them; null of who typed it and never sent it. */
   givenAt: number | null
   createdAt: number
+  /** Since when their address is one that was claimed and that nobody of us vouched for: nothing from before goes to it. */
+  guardedAt: number | null
+  /** Addresses that arrived on them and are not theirs, or not yet. */
+  claims: Claim[]
 }
+
+/** An address that was claimed for a lead. `theirs`: how somebody judged; null while nobody has. */
+export interface Claim { id: string; key: string; asked: boolean; theirs: boolean | null }
 
 /** Properties that have a place of their own on a lead. */
 const OWN = new Map<string, 'firstName' | 'lastName' | 'company'>([['first_name', 'firstName'], ['last_name', 'lastName'], ['company', 'company']])

@@ -2,7 +2,7 @@ export type Role = 'admin' | 'marketer' | 'sales'
 export const ROLES: Role[] = ['admin', 'marketer', 'sales']
 
 /** What a member may do. Reading is open to all members; these are the acts that change something. */
-export type Act = 'edit points' | 'work leads' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments'
+export type Act = 'edit points' | 'work leads' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members'
 
 const MAY: Record<Act, Role[]> = {
   'edit points': ['admin', 'marketer'],
@@ -12,6 +12,7 @@ const MAY: Record<Act, Role[]> = {
   'edit properties': ['admin', 'marketer'],
   'edit site': ['admin', 'marketer'],
   'edit segments': ['admin', 'marketer'],
+  'manage members': ['admin'],
 }
 
 /** Whether a role may do something. */

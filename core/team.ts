@@ -2,8 +2,10 @@ import type { Urgency } from '#core/follow-up'
 import type { Closing } from '#core/points/closing'
 import type { PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
+import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Reason } from '#core/scoring/score'
+import type { Scope } from '#core/scopes'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
 import type { TimelinePayloads, Told } from '#core/timeline'
@@ -23,6 +25,8 @@ export interface LeadView {
   fit: number; interest: number; reasons: Reason[]
   owner: { id: string; name: string } | null; status: string; statusAt: string
   nextStep: { text: string; due: string } | null; waitingSince: string | null; given: boolean; urgency: Urgency | null
+  /** Their address was claimed, and nobody has vouched for it. */
+  guarded: boolean
   createdAt: string; updatedAt: string
 }
 
@@ -34,8 +38,13 @@ type Payloads = Omit<TimelinePayloads, 'entry'> & { entry: TimelinePayloads['ent
 /** A line of a lead's timeline; page views come folded by visit. */
 export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
 
+/** An address that was claimed for a lead and that nobody has judged. */
+export interface ClaimView { id: string; address: string; at: string; confirmed: boolean }
+/** One that was confirmed and that somebody has to judge. `own`: the address that the lead has; `elsewhere`: another lead that has this one. */
+export interface ClaimToJudge { id: string; lead: string; name: string; company: string | null; own: string | null; address: string; confirmedAt: string; elsewhere: string | null }
+
 /** A browser that a lead is known by. */
-export interface BrowserView { visitorId: string; since: string | null; device: string | null; visits: number; lastAt: string | null }
+export interface BrowserView { visitorId: string; since: string | null; /** They confirmed an entry sent from it, or opened a mailed link in it. */ proven: boolean; device: string | null; visits: number; lastAt: string | null }
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {
@@ -97,4 +106,6 @@ export interface RouteView {
 export interface YieldView { key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion }
 export interface LearnView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
 
-export interface KeyView { id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null }
+export interface KeyView { id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null; scopes: Scope[]; expiresAt: string | null }
+
+export interface ColleagueView { id: string; email: string; name: string; role: Role; active: boolean; sessions: number; seenAt: string | null }

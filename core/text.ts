@@ -30,3 +30,25 @@ export function slugify(text: string, most = 60): string {
   return text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
     .replace(/[^a-z0-9]+/g, '-').slice(0, most).replace(/^-+|-+$/g, '')
 }
+
+/** At most so many letters of a text, with an ellipsis where something was cut off. */
+export function cut(text: string, most: number): string {
+  const letters = text.length > most ? [...text] : null
+  return letters && letters.length > most ? `${letters.slice(0, most - 1).join('')}…` : text
+}
+
+const SCHEME = /[a-z][a-z0-9+.-]*:\/\/|\b(?:mailto|tel|sms|javascript|data):/gi
+/** What mail programs take for an address of the web or of mail: a dot with letters on both sides, an at sign between letters. */
+const DOTTED = /(?<=[\p{L}\p{N}])\.(?=\p{L}{2})/gu
+const AT = /(?<=\S)@(?=\S)/gu
+const JOINER = '\u2060'
+
+/** Whether something in a text would be taken for an address. */
+export const hasAddress = (text: string): boolean => [SCHEME, DOTTED, AT].some(like => text.search(like) >= 0)
+
+/** A text that reads the same, and in which no program finds anything to link: schemes go, and addresses are broken by a mark without width (U+2060). */
+export function unlinked(text: string): string {
+  let bare = text
+  while (bare.search(SCHEME) >= 0) bare = bare.replace(SCHEME, '')
+  return bare.replace(DOTTED, `${JOINER}.`).replace(AT, `${JOINER}@`)
+}

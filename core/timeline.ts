@@ -26,6 +26,10 @@ export interface TimelinePayloads {
   meeting: { at: string; minutes: number; with: string | null; was?: string }
   corrected: { entry: string; point: string; answers: { question: string; from: string; to: string }[]; changed: { property: string; from: string; to: string }[] }
   confirmed: { email: string }
+  /** An address arrived on them that they were not found by. */
+  claimed: { address: string }
+  /** A member said whether an address is theirs. */
+  judged: { email: string; theirs: boolean }
   left: { email: string }
 }
 export type TimelineKind = keyof TimelinePayloads

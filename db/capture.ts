@@ -1,9 +1,10 @@
 import type { Aside, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
-import { propertyOf, type LeadState } from '#core/leads'
+import { propertyOf, type Claim, type LeadState } from '#core/leads'
 import { withEntry, type Brought, type TimelineItem, type TimelineLine } from '#core/timeline'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
+import { insertClaims } from '#db/claims'
 import { keepFiles } from '#db/files'
 import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
@@ -46,7 +47,7 @@ export async function whatIsKnown(tx: Db, ask: Ask): Promise<Known> {
   const [row] = await statement<KnownRow[]>(tx, piece`select
     ${rows(ask.keys, () => entriesByKey(ask.keys))} as entries,
     ${rows(ask.emails, () => withAddresses(ask.emails))} as leads,
-    ${rows(ask.persons, () => piece`select k.rule, k.key, ${STATE} from ${personRows(ask.persons)} join lead on lead.id = k.lead_id order by lead.id for update of lead`)} as others,
+    ${rows(ask.persons, () => byKeys(ask.persons))} as others,
     ${rows(ask.emails, () => piece`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
     ${rows(ask.persons, () => piece`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
     (select jsonb_agg(x) from (select lane, member_id as "memberId", given from turn) x) as turns,
@@ -82,24 +83,34 @@ const latelyBy = (lead: Piece, { from, until }: Ask) => piece`cross join lateral
   select id, point_id, fingerprint, edition_id from entry where lead_id = ${lead} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
 const [L_ID, K_LEAD_ID] = [piece`l.id`, piece`k.lead_id`]
 
-type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt'
+type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt' | 'guardedAt'
 /** Moments are dates in a row of columns, and texts in one of JSON. */
-type LeadRow<M = Date> = Omit<LeadState, Moments> & { createdAt: M } & Record<Exclude<Moments, 'createdAt'>, M | null>
+type LeadRow<M = Date> = Omit<LeadState, Moments | 'claims'> & { claims: Claim[] | null } & { createdAt: M } & Record<Exclude<Moments, 'createdAt'>, M | null>
 const ms = (moment: Date | string) => typeof moment === 'string' ? Date.parse(moment) : moment.getTime()
 const msOrNull = (moment: Date | string | null) => moment === null ? null : ms(moment)
 const stateOf = (row: LeadRow<Date | string>): LeadState => ({
   ...row, createdAt: ms(row.createdAt), waitingSince: msOrNull(row.waitingSince), nextStepAt: msOrNull(row.nextStepAt),
-  confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt),
+  confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt), guardedAt: msOrNull(row.guardedAt),
+  claims: row.claims ?? [],
 })
 
 const STATE = piece`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
-  owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt"`
+  owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt", guarded_at as "guardedAt",
+  (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c where c.lead_id = lead.id) as claims`
 
 /** The leads with these addresses, locked in one order so that two batches never wait for each other. */
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
   return (await statement<LeadRow[]>(tx, withAddresses(emailKeys))).map(stateOf)
 }
 const withAddresses = (emailKeys: string[]) => piece`select ${STATE} from lead where email_key = any(${emailKeys}) order by email_key for update`
+
+/** The leads that are known by these keys, with the key; locked. */
+export async function leadsByKeys(tx: Tx, keys: PersonKey[]): Promise<{ who: PersonKey; lead: LeadState }[]> {
+  if (!keys.length) return []
+  const rows = await statement<(LeadRow & PersonKey)[]>(tx, byKeys(keys))
+  return rows.map(({ rule, key, ...lead }) => ({ who: { rule, key }, lead: stateOf(lead) }))
+}
+const byKeys = (keys: PersonKey[]) => piece`select k.rule, k.key, ${STATE} from ${personRows(keys)} join lead on lead.id = k.lead_id order by lead.id for update of lead`
 
 /** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
 export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {
@@ -179,6 +190,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
     ...[...w.cases, ...w.asides].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
     ...putOnLists(tx, w.cases),
     ...insertConsents(tx, w),
+    ...insertClaims(tx, w.cases),
     ...insertLetters(tx, w.cases),
     ...nameVisitors(tx, visitors),
     ...(trials.length ? [answeredWordings(tx, trials)] : []),

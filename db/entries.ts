@@ -1,3 +1,4 @@
+import { mailboxOf } from '#core/identity/email'
 import type { Answers, Question } from '#core/points/definition'
 import type { Told } from '#core/timeline'
 import type { Db } from '#db/client'
@@ -39,6 +40,7 @@ export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at:
   insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
   values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.mail ? n.at : null}, ${n.subject}, ${{ text: n.text, ...(n.meeting && { meeting: n.meeting }) } as never})`
 
-/** A letter that answers a visitor at once, with a calendar file. */
-export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; subject: string; body: string; at: Date }) => db`
-  insert into letter (id, lead_id, entry_id, kind, subject, body, due_at) values (${l.id}, ${l.lead}, ${l.entry}, 'meeting', ${l.subject}, ${l.body}, ${l.at})`
+/** A letter that answers a visitor with a calendar file: at once, or when the claim of their address is settled. */
+export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; recipient: string; claim: string | null; subject: string; body: string; at: Date }) => db`
+  insert into letter (id, lead_id, entry_id, kind, subject, body, due_at, recipient, recipient_key, claim_id)
+  values (${l.id}, ${l.lead}, ${l.entry}, 'meeting', ${l.subject}, ${l.body}, ${l.claim ? null : l.at}, ${l.recipient}, ${mailboxOf(l.recipient)}, ${l.claim})`

@@ -33,3 +33,16 @@ export const keepHash = (db: Sql, member: string, hash: string) => db.begin(asyn
 
 /** Another password: whoever is signed in as this member is signed out (a trigger sees to it). */
 export const setPassword = (db: Db, member: string, hash: string) => db`update member set password_hash = ${hash} where id = ${member}`
+
+export interface MemberListing extends Member { active: boolean; sessions: number; seenAt: Date | null }
+/** Everybody who works here or did, by name, with where they are signed in. */
+export const allMembers = (db: Db) => db<MemberListing[]>`
+  select m.id, m.email, m.name, m.role, m.active, (select count(*)::int from session s where s.member_id = m.id) as sessions, (select max(seen_at) from session s where s.member_id = m.id) as seen_at
+  from member m order by m.active desc, m.name`
+
+/** Changes what a member may do; somebody stays admin. Whoever changes it at the same moment waits. */
+export const changeMember = (db: Sql, id: string, role: Role, active: boolean): Promise<'done' | 'unknown' | 'last admin'> => db.begin(async (tx) => {
+  const admins = await tx<{ id: string }[]>`select id from member where role = 'admin' and active for update`
+  if (admins.length === 1 && admins[0]!.id === id && (role !== 'admin' || !active)) return 'last admin' as const
+  return (await tx`update member set role = ${role}, active = ${active} where id = ${id}`).count ? 'done' as const : 'unknown' as const
+}) as Promise<'done' | 'unknown' | 'last admin'>

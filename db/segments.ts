@@ -122,6 +122,17 @@ export async function knownOf(db: Db, leads: string[]): Promise<Map<string, Know
 export const deedsOfVisitor = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
   coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o where o.visitor_id = ${visitor}), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
 
+/** What a browser did since it was last somebody else's, whoever is said to be behind it now. */
+export const deedsOfBrowser = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
+  coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o where o.visitor_id = ${visitor} and (o.undone_at is not null or o.until < 'infinity')), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
+
+export interface BrowserEntry { at: Date; point: string; answers: Record<string, string | string[]>; questions: { key: string; property: string | null }[] }
+/** What was sent from a browser since it was last somebody else's, the latest first. */
+export const entriesOfBrowser = (db: Db, visitor: string) => db<BrowserEntry[]>`
+  select e.at, p.key as point, e.answers, d.definition -> 'questions' as questions
+  from visitor_lead v join entry e on e.lead_id = v.lead_id and e.visitor_id = v.visitor_id join point p on p.id = e.point_id join edition d on d.id = e.edition_id
+  where v.visitor_id = ${visitor} and v.until = 'infinity' and v.undone_at is null and e.state = 'complete' order by e.at desc limit 50`
+
 async function deedsOf(db: Db, spans: ReturnType<Db>, lead: string | null): Promise<PastDeed[]> {
   const [events, visits, entries, unfinished] = await Promise.all([
     db<{ kind: DeedKind; at: Date; path: string; title: string | null; data: Record<string, unknown> | null }[]>`

@@ -85,10 +85,18 @@ export function nameVisitors(tx: Tx, rows: { id: string; visitor: string; lead: 
   ]
 }
 
-export interface LeadVisitor { visitorId: string; since: Date | null; device: string | null; visits: number; lastAt: Date | null }
+/** It is shown that a browser is a lead's: they confirmed an entry that was sent from it, or opened a mailed link in it. */
+export const proveVisitor = (db: Db, lead: string, visitor: string, at: Date) => db`
+  update visitor_lead set proven_at = ${at} where visitor_id = ${visitor} and lead_id = ${lead} and until = 'infinity' and undone_at is null and proven_at is null`
+
+/** The lead whose browser this was shown to be; null where it is only said. */
+export const provenLead = async (db: Db, visitor: string): Promise<string | null> =>
+  (await db<{ leadId: string }[]>`select lead_id from visitor_lead where visitor_id = ${visitor} and until = 'infinity' and undone_at is null and proven_at is not null`)[0]?.leadId ?? null
+
+export interface LeadVisitor { visitorId: string; since: Date | null; proven: boolean; device: string | null; visits: number; lastAt: Date | null }
 /** The browsers that a lead was known by, the latest first. */
 export const visitorsOfLead = (db: Db, lead: string) => db<LeadVisitor[]>`
-  select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device, count(t.id)::int as visits, max(t.last_at) as last_at
+  select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device, count(t.id)::int as visits, max(t.last_at) as last_at, bool_or(v.proven_at is not null) as proven
   from visitor_lead v left join visit t on t.visitor_id = v.visitor_id and t.last_at >= v.since and t.began_at < v.until
   where v.lead_id = ${lead} and v.undone_at is null group by v.visitor_id order by max(t.last_at) desc nulls last`
 

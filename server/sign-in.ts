@@ -1,7 +1,7 @@
 import { setResponseHeader, type H3Event } from 'h3'
 import { parseEmail } from '#core/identity/email'
 import { beginAnew, giveBack, take, type Taken, type Wanted } from '#db/allowances'
-import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, type Member } from '#db/members'
+import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, setPassword, type Member } from '#db/members'
 import { theOffice } from '#server/capture/office'
 import { enqueueAlert } from '#server/jobs/queue'
 import { network } from '#server/limits'
@@ -15,6 +15,22 @@ const QUARTER = 15 * 60
 const MOST = { account: 5, network: 50, all: Number(process.env.CAVLIN_LIMIT_SIGN_INS) || 120 }
 /** After so many tries the account's owner is told, once a day. */
 const TELL_AFTER = 20
+
+/**
+ * Gives a member another password. Whoever is signed in as them anywhere is signed out.
+ * @throws 429 as `signIn`, 422 when the present one is wrong
+ */
+export async function changePassword(event: H3Event, { id, email }: Member, present: string, next: string): Promise<void> {
+  const { sql } = theOffice()
+  const allowance = { kind: 'account', key: `change ${id}`, seconds: QUARTER }
+  const [tries] = await take(sql, [allowance])
+  if (tries!.taken > MOST.account) throw shutOut(event, [tries!])
+  const member = await memberForSignIn(sql, parseEmail(email)?.key ?? '')
+  const wrong = 'This is not your present password.'
+  if (!member || !await verifyPassword(member.passwordHash, present)) throw problem(422, wrong, [{ field: 'present', message: wrong }])
+  await beginAnew(sql, allowance)
+  await setPassword(sql, id, await hashPassword(next))
+}
 
 /**
  * Checks who signs in. What is tried is counted in the database before it is checked, so that a hundred guesses at once are

@@ -145,6 +145,8 @@ async function prove(c: Challenge): Promise<string> {
   return btoa(JSON.stringify({ ...c, number: solved?.number }))
 }
 
+/** Some two minutes. */
+const MOST_TRIES = 15
 type Body = { answers: Answers } & Record<string, unknown>
 interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[] }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
@@ -159,10 +161,24 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
     const ask = async (more: object) => {
       const all = { ...whole, ...more }
       const answer = await fetch(form.action, { method: 'POST', headers: { 'idempotency-key': key, ...(files.length ? {} : { 'content-type': 'application/json' }) }, body: files.length ? withFiles(all, files) : JSON.stringify(all) })
+      // Who stands before us and cannot reach us answers in words of its own.
+      if (answer.status > 501) throw answer
       return { ok: answer.ok, status: answer.status, reply: await answer.json() as Reply }
     }
-    let came = await ask({})
-    if (came.status === 428 && came.reply.challenge) came = await ask({ proof: await prove(came.reply.challenge) })
+    /** Under the same key it counts once, however often it has to be said. */
+    const insist = async (more: object) => {
+      for (let tries = 0; ; tries++) {
+        try {
+          return await ask(more)
+        } catch (error) {
+          if (tries >= MOST_TRIES) throw error
+          live.mark([], 'Your answers could not be sent yet. They are kept here, and sent again by themselves.')
+          await new Promise(done => setTimeout(done, Math.min(10_000, 1000 * 2 ** tries)))
+        }
+      }
+    }
+    let came = await insist({})
+    if (came.status === 428 && came.reply.challenge) came = await insist({ proof: await prove(came.reply.challenge) })
     const { reply } = came
     if (came.ok && reply.next) {
       done()

@@ -66,7 +66,9 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   async function ask(): Promise<void> {
     const visitor = visitorIfAgreed()
     if (!visitor || !site.points.some(a => a.nobody.length)) return
-    const answer = await fetch(`${tools.base}/w/visitors/${visitor}/audience`)
+    // Who opened a mailed link here is who the mail was for.
+    const word = new URLSearchParams(location.search).get('cavlin')
+    const answer = await fetch(`${tools.base}/w/visitors/${visitor}/audience${word ? `?cavlin=${encodeURIComponent(word)}` : ''}`)
     if (answer.ok) audience = JSON.parse(atob(((await answer.json()) as { token: string }).token.split('.')[0]!.replace(/-/g, '+').replace(/_/g, '/'))) as Audience
     look()
   }

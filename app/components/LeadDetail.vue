@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { fileOf } from '#core/files/kinds'
-import type { BrowserView, LeadView, TimelineLine } from '#core/team'
+import type { BrowserView, ClaimView, LeadView, TimelineLine } from '#core/team'
 
 /** A lead whole: who, why now, what they said, what to do next. */
 const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()
@@ -9,9 +9,10 @@ const session = useSession()
 const house = useHouse()
 const say = useSay()
 const fresh = useFresh(
-  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
+  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; claims: ClaimView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
 const lead = computed(() => fresh.data.value?.lead ?? null)
 const browsers = computed(() => fresh.data.value?.browsers ?? [])
+const claims = computed(() => fresh.data.value?.claims ?? [])
 const sources = computed(() => fresh.data.value?.sources)
 /** A source as people call it. */
 const from = (source: string) => source === 'direct' ? 'nowhere we know of' : source
@@ -46,6 +47,10 @@ async function setOwner(owner: string): Promise<void> {
   const before = lead.value!.owner
   if (owner !== before?.id && await act('owner', 'PUT', { owner }))
     say.done(owner === session.me!.id ? `${lead.value!.name} is yours now` : `${lead.value!.name} goes to ${house.memberName(owner)}`, before ? () => act('owner', 'PUT', { owner: before.id }) : undefined)
+}
+/** Whether a claimed address is theirs; or that the one they have is. */
+async function judge(claim: ClaimView | null, theirs: boolean): Promise<void> {
+  if (await act(claim ? `claims/${claim.id}` : 'vouched', 'PUT', claim ? { theirs } : {})) say.done(theirs ? `${claim?.address ?? lead.value!.email} is theirs.` : `${claim!.address} is not theirs. It gets no mail from us.`)
 }
 /** These visits were somebody else's. What they earned in interest goes with them. */
 async function partFrom(browser: BrowserView): Promise<void> {
@@ -105,6 +110,11 @@ watch(() => lead.value?.updatedAt, (updated) => {
     </header>
 
     <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
+    <section v-if="claims.length || lead.guarded" class="claims" aria-label="Addresses to judge">
+      <p v-for="c in claims" :key="c.id"><span>Somebody gave <b>{{ c.address }}</b> in their name, {{ ago(c.at) }}. {{ c.confirmed ? 'Whoever reads it says that it is theirs.' : 'Nobody has confirmed it: do not write to it.' }} Is it theirs?</span> <template v-if="session.may('judge entries')"><Button label="It is theirs" variant="outlined" size="small" :aria-label="`${c.address} is theirs`" @click="judge(c, true)" /><Button label="It is not" variant="text" size="small" severity="secondary" :aria-label="`${c.address} is not theirs`" @click="judge(c, false)" /></template></p>
+      <p v-if="lead.guarded"><span><b>{{ lead.email }}</b> was given later by somebody who knew, say, their number, and confirmed. Until one of us has found out that it is theirs, nothing that we knew before goes to it.</span> <Button v-if="mayWork" label="It is theirs" variant="outlined" size="small" @click="judge(null, true)" /></p>
+    </section>
+
     <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
       <ReasonList :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
       <p v-if="lead.labelFloor && lead.labelFloor === lead.label">The label {{ house.labelName(lead.label) }} was given by a form they filled in; the score lifts it, but does not take it away.</p>
@@ -146,7 +156,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
         <template v-if="browsers.length">
           <p class="faded browsers">Known on</p>
           <ul class="browsers">
-            <li v-for="b in browsers" :key="b.visitorId"><span>{{ b.device && b.device !== 'other' ? `a ${b.device}` : 'a browser' }} <span class="faded small">{{ count(b.visits, 'visit', 'visits') }}<template v-if="b.lastAt">, {{ ago(b.lastAt) }}</template></span></span><Button v-if="mayWork" label="Not them" variant="text" size="small" severity="secondary" :aria-label="`Not them: ${b.device ?? 'a browser'}, ${count(b.visits, 'visit', 'visits')}`" @click="partFrom(b)" /></li>
+            <li v-for="b in browsers" :key="b.visitorId"><span>{{ b.device && b.device !== 'other' ? `a ${b.device}` : 'a browser' }} <span class="faded small">{{ count(b.visits, 'visit', 'visits') }}<template v-if="b.lastAt">, {{ ago(b.lastAt) }}</template><template v-if="!b.proven">, as they say</template></span></span><Button v-if="mayWork" label="Not them" variant="text" size="small" severity="secondary" :aria-label="`Not them: ${b.device ?? 'a browser'}, ${count(b.visits, 'visit', 'visits')}`" @click="partFrom(b)" /></li>
           </ul>
         </template>
       </section>
@@ -163,6 +173,7 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .marks { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: center; margin-top: 3px; }
 .ungiven { color: var(--honey); } .ungiven-note { padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
 .why { display: grid; gap: 10px; padding: 12px 14px; border-left: 3px solid var(--slate); background: var(--sheet); }
+.claims { display: grid; gap: 8px; padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); } .claims p { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; } .claims span { flex: 1 1 300px; min-width: 0; overflow-wrap: anywhere; }
 .work { display: grid; grid-template-columns: minmax(140px, 1fr) minmax(230px, 1.5fr) minmax(220px, 1.7fr); gap: 12px 18px; padding: 12px 0; border-block: 1px solid var(--rule); }
 .field label { display: block; font-size: 13px; line-height: 18px; color: var(--faded); margin-bottom: 3px; }
 .owner { display: flex; gap: 8px; }

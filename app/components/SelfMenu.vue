@@ -2,6 +2,7 @@
 const emit = defineEmits<{ keys: [] }>()
 const session = useSession()
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
+const changing = ref(false)
 const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => part[0]).slice(0, 2).join('') ?? '')
 </script>
 
@@ -14,9 +15,12 @@ const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => par
       <Button variant="text" size="small" label="Keys on the keyboard" @click="panel?.hide(); emit('keys')" />
       <NuxtLink v-slot="{ navigate }" to="/settings/site" custom><Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <NuxtLink v-if="session.may('manage members')" v-slot="{ navigate }" to="/settings/colleagues" custom><Button variant="text" size="small" label="Colleagues" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <Button variant="text" size="small" label="Change the password" @click="panel?.hide(); changing = true" />
       <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
     </div>
   </Popover>
+  <PasswordDialog v-model:visible="changing" />
 </template>
 
 <style scoped>

@@ -51,6 +51,8 @@ const short = (id: string, text: string) => text.length <= LONG || open.value.ha
         <template v-else-if="line.kind === 'followed'">Followed the link of a mail <span class="faded small">“{{ line.payload.subject }}”</span></template>
         <template v-else-if="line.kind === 'mailed'">{{ { confirm: 'Asked to confirm the address', meeting: 'Got the calendar file' }[line.payload.kind as string] ?? 'Got a mail from us' }} <span class="faded small">“{{ line.payload.subject }}”</span></template>
         <template v-else-if="line.kind === 'confirmed'">Confirmed that {{ line.payload.email }} is theirs</template>
+        <template v-else-if="line.kind === 'claimed'">Gave the address {{ line.payload.address }} <span class="faded small">they were found by something else, so it is only claimed</span></template>
+        <template v-else-if="line.kind === 'judged'">{{ line.actor }} found out that {{ line.payload.email }} is {{ line.payload.theirs ? 'theirs' : 'not theirs' }}</template>
         <template v-else-if="line.kind === 'left'">Wants no more mails from us</template>
         <template v-else-if="line.kind === 'announced'">Mailed {{ line.payload.to }} <span class="faded small">“{{ line.payload.subject }}”</span></template>
       </div>

@@ -30,9 +30,15 @@ export const useLive = defineStore('live', () => {
       soon = setTimeout(() => { connected.value = false }, 2500)
       if (source?.readyState === EventSource.CLOSED) {
         source = null
-        setTimeout(open, 2000)
+        void signedOut().then(out => out ? window.location.assign('/sign-in') : setTimeout(open, 2000))
       }
     }
+  }
+  /** The stream ends when its member is signed out, here or elsewhere; and when the line is down. */
+  async function signedOut(): Promise<boolean> {
+    const session = useSession()
+    await session.look().catch(() => {})
+    return session.me === null
   }
   const tell = (change: LiveChange) => listeners.forEach(listener => listener(change))
   function hear(listener: (change: LiveChange) => void): () => void {

@@ -50,3 +50,6 @@ export const cameFrom = (source: string): string => source === 'direct' ? 'came 
 
 /** The views of the qualify stage. */
 export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/segments', name: 'Segments and lists' }]
+
+/** A day, as people write it: 3 May 2027. */
+export const day = (iso: string): string => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })

@@ -29,6 +29,8 @@ export interface Intake {
   referrer: string | null
   utm: Record<string, string>
   visitor: string | null
+  /** A fingerprint of the network that it was sent from; null where none is known. */
+  sender: string | null
   /** What was kept of it while it was typed. */
   unfinished: string | null
   /** Which wording they answered, in a trial of several. */
@@ -95,6 +97,10 @@ export interface Case {
   lead: LeadState
   /** Whether the person was here before this entry. */
   known: boolean
+  /** The address that came along, where it is claimed and nobody has judged it. */
+  claim: { id: string; address: string; key: string; isNew: boolean; wasAsked: boolean } | null
+  /** Whom mails about this entry go to; null: nobody. */
+  recipient: string | null
   /** What the lead's lines make at the time of the entry. */
   score: { fit: number; interest: number }
   timeline: TimelineLine[]

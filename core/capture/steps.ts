@@ -1,5 +1,6 @@
 import { announcementFor, toldFor } from '#core/capture/announcement'
 import { whoKey, whoOf, type Aside, type Case, type Desk, type Intake, type TooLate } from '#core/capture/case'
+import { identify as identifyBy } from '#core/identity/identify'
 import { propertyOf, setProperty, type LeadState } from '#core/leads'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
@@ -26,6 +27,8 @@ export function work(desk: Desk, intake: Intake): Case | Aside | TooLate {
   announce(desk, now)
   // Nobody is written to about the past.
   now.letters = intake.via === 'archive' ? [] : lettersFor(now, desk.newId, desk.sign)
+  const claim = now.letters.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
+  if (claim) claim.asked = true
   desk.taken.set(intake.point.id, (desk.taken.get(intake.point.id) ?? 0) + 1)
   return now
 }
@@ -38,45 +41,49 @@ export function guard(desk: Desk, intake: Intake): Aside | TooLate | null {
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
   const { unknown } = intake.edition.definition.people
-  if (unknown === 'create' || findLead(desk, intake)) return null
+  if (unknown === 'create' || whoIs(desk, intake).person) return null
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 
-const findLead = (desk: Desk, intake: Intake): LeadState | undefined => {
-  for (const who of whoOf(intake)) {
-    const found = desk.leads.get(whoKey(who))
-    if (found) return found
-  }
-}
+const whoIs = (desk: Desk, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => desk.leads.get(whoKey(who)))
 
 /**
  * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
- * The same address in any writing is one person; who was known without one gets it, unless it is another's.
+ * The same address in any writing is one person. One that arrives on somebody who was found otherwise is only claimed.
  */
 export function identify(desk: Desk, intake: Intake): Case {
-  const found = findLead(desk, intake)
-  if (found && intake.email && found.email === null && !desk.leads.has(whoKey({ rule: 'email', key: intake.email.key }))) {
-    found.email = intake.email.address
-    found.emailKey = intake.email.key
-    desk.leads.set(whoKey({ rule: 'email', key: intake.email.key }), found)
+  const { person: found, address } = whoIs(desk, intake)
+  const lead = found ?? newLead(desk, intake)
+  const now: Case = {
+    intake, lead, known: found !== null, claim: address === 'claimed' ? claimOf(desk, lead, intake) : null, recipient: null,
+    score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [],
   }
-  if (found) {
-    const now: Case = { intake, lead: found, known: true, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
-    // What they had only typed before they give now.
-    if (found.givenAt === null) tell(now, 'came', { point: intake.point.name })
-    found.givenAt ??= intake.at
-    return now
-  }
+  now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
+  // What they had only typed before they give now.
+  if (!found || lead.givenAt === null) tell(now, 'came', { point: intake.point.name })
+  lead.givenAt ??= intake.at
+  if (now.claim?.isNew) tell(now, 'claimed', { address: now.claim.address })
+  return now
+}
+
+function newLead(desk: Desk, intake: Intake): LeadState {
   const lead: LeadState = {
     id: desk.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
     firstName: null, lastName: null, company: null, properties: {}, tags: [],
     label: null, labelFloor: null, reasons: [], ownerId: null, status: desk.firstStatus,
-    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at,
+    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at, guardedAt: null, claims: [],
   }
   for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
-  const now: Case = { intake, lead, known: false, score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [] }
-  tell(now, 'came', { point: intake.point.name })
-  return now
+  return lead
+}
+
+/** The claim of an address on a lead; null when somebody has judged it: then it is no news, and gets no mail. */
+function claimOf(desk: Desk, lead: LeadState, { email, at }: Intake): Case['claim'] {
+  const before = lead.claims.find(c => c.key === email!.key)
+  if (before && before.theirs !== null) return null
+  const claim = before ?? { id: desk.newId(at), key: email!.key, asked: false, theirs: null }
+  if (!before) lead.claims.push(claim)
+  return { id: claim.id, address: email!.address, key: claim.key, isNew: !before, wasAsked: claim.asked }
 }
 
 /** Puts the answers where they belong and the tags on; keeps what was there before in the timeline. */

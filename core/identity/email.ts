@@ -57,3 +57,13 @@ function asciiDomain(domain: string): string | null {
 }
 
 const octets = (text: string) => new TextEncoder().encode(text).length
+
+/**
+ * The mailbox that an address most likely ends in: parts behind a plus and dots do not count, which many houses pass over.
+ * For counting mails only; two people are never one for it.
+ */
+export function mailboxOf(address: string): string {
+  const key = parseEmail(address)?.key ?? address.toLowerCase()
+  const at = key.lastIndexOf('@')
+  return `${key.slice(0, at).replace(/\+.*$/, '').replaceAll('.', '')}${key.slice(at)}`
+}

@@ -3,6 +3,7 @@ import type { Case } from '#core/capture/case'
 import { nameOf } from '#core/leads'
 import { answerText, type PointDefinition } from '#core/points/definition'
 import type { Confirmed } from '#core/points/next'
+import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
 /** A mail to whoever completes an entry, so many days later; 0 is at once. Texts may have placeholders. */
 export interface Letter {
@@ -18,7 +19,7 @@ export type Goal = Exclude<Confirmed, { kind: 'message' }>
 export interface Confirmation { subject: string; text: string; /** What they read once they have confirmed. */ done: string; /** What comes with it, or in its stead. */ then: Confirmed }
 
 /** A letter written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
-export interface Written { id: string; kind: 'confirm' | 'letter'; subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessFollowed: boolean }
+export interface Written { id: string; kind: 'confirm' | 'letter'; recipient: string; /** The claim that it waits for, or asks about. */ claim: string | null; subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessFollowed: boolean }
 
 const DAY = 86_400_000
 
@@ -27,6 +28,23 @@ export interface Facts { lead: Record<string, string>; answer: Record<string, st
 
 /** Fills placeholders in (Mustache). Unknown ones become nothing; nothing is escaped, for the result is text. @throws when the text is no template */
 export const fillIn = (template: string, facts: Facts): string => Mustache.render(template, facts, {}, { escape: text => String(text) })
+
+/** What somebody typed takes up so much of a mail in the firm's name, and of its subject. */
+const MOST = { name: 60, answer: 600, subject: 80 }
+
+/** Facts with what was typed cut short and with nothing in it that mail programs turn into a link; our own addresses stay whole. */
+function typedShort(facts: Facts, change: (typed: string, most: number) => string): Facts {
+  const all = (texts: Record<string, string>, most: number) => Object.fromEntries(Object.entries(texts).map(([key, text]) => [key, change(text, most)]))
+  const { email, ...lead } = facts.lead
+  return { ...facts, lead: { ...all(lead, MOST.name), email: email ?? '' }, answer: all(facts.answer, MOST.answer) }
+}
+
+/** Fills a mail to a visitor. @throws as `fillIn` */
+export const fillText = (template: string, facts: Facts): string => fillIn(template, typedShort(facts, (typed, most) => unlinked(cut(typed, most))))
+
+/** Fills the subject of a mail to a visitor, in one line: of what was typed at most 80 letters, and nothing with an address in it. @throws as `fillIn` */
+export const fillSubject = (template: string, facts: Facts): string =>
+  oneLine(fillIn(template, typedShort({ ...facts, lead: { ...facts.lead, email: '' } }, (typed, most) => hasAddress(typed) ? '' : cut(oneLine(typed, 1000), Math.min(most, MOST.subject)))), 300)
 
 /** The names of the placeholders in a text; null when it is no template. */
 export function placeholdersIn(template: string): string[] | null {
@@ -45,36 +63,55 @@ export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: '
 
 /** What placeholders stand for in what is written about an entry. */
 export function factsForLetters({ intake, lead }: Pick<Case, 'intake' | 'lead'>, links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>> = {}): Facts {
+  return factsOf(intake, { email: lead.email ?? '', first_name: lead.firstName ?? '', last_name: lead.lastName ?? '', name: nameOf(lead), company: lead.company ?? '' }, links)
+}
+
+/** The same for whoever may not be who they say: of the person only what this very entry said. */
+function factsOfEntry({ intake }: Pick<Case, 'intake'>, recipient: string, links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>>): Facts {
+  const said = (property: string) => [intake.values[intake.edition.definition.questions.find(q => q.property === property)?.key ?? ''] ?? ''].flat().join(', ')
+  const [first, last] = [said('first_name'), said('last_name')]
+  return factsOf(intake, { email: recipient, first_name: first, last_name: last, name: [first, last].filter(Boolean).join(' '), company: said('company') }, links)
+}
+
+function factsOf(intake: Case['intake'], lead: Facts['lead'], links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>>): Facts {
   const { questions, title } = intake.edition.definition
   return {
-    lead: { email: lead.email ?? '', first_name: lead.firstName ?? '', last_name: lead.lastName ?? '', name: nameOf(lead), company: lead.company ?? '' },
-    answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!)]])),
+    lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!)]])),
     point: { name: intake.point.name, title }, link: '', again: '', correct: '', ...links,
   }
 }
 
-/** Gives the signed addresses that stand in letters: to confirm with, to follow a letter's link, to correct an entry; and to come to a form and be known. */
-export interface Sign { act: (act: 'confirm' | 'follow' | 'correct', id: string) => string; again: (slug: string, lead: string) => string }
+/** Gives the signed addresses that stand in letters: to confirm with, to follow a letter's link, to correct an entry; and to come to a form, known (`lead`) or as anybody. */
+export interface Sign { act: (act: 'confirm' | 'follow' | 'correct', id: string) => string; again: (slug: string, lead: string | null) => string }
+
+/** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */
+const CLAIM = {
+  subject: 'Is this address yours?',
+  text: 'Somebody sent us “{{point.title}}” and gave {{lead.email}} as their e-mail address.\n\nWas it you? Then confirm that the address is yours, and what we have for you follows:\n\n{{link}}\n\nWas it not you? Then do nothing: you get no other mail from us.',
+}
 
 /**
- * The letters that follow an entry. Who has left gets only what answers the entry at once;
- * who has not confirmed yet gets only the request to do so, and the rest waits.
+ * The letters that follow an entry, to whom they go being settled now. Who has left gets only what answers the entry at once;
+ * who has not confirmed yet gets only the request to do so, and the rest waits. So it is with an address that is only claimed.
  * @param sign the signed addresses that stand in letters
  */
 export function lettersFor(now: Case, newId: (at: number) => string, sign: Sign): Written[] {
-  const { intake, lead } = now
+  const { intake, lead, claim, recipient } = now
   const { letters, confirm } = intake.edition.definition
-  if (lead.email === null) return []
-  const waits = confirm !== null && lead.confirmedAt === null
+  if (recipient === null) return []
+  const ask = claim ? !claim.wasAsked && (confirm || letters.length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
+  const waits = claim !== null || (confirm !== null && lead.confirmedAt === null)
+  const guarded = claim !== null || lead.guardedAt !== null
   const write = (kind: Written['kind'], text: { subject: string; text: string }, days: number, due: number | null, goal: Goal | null = null, unlessFollowed = false): Written => {
     const id = newId(intake.at)
-    const facts = factsForLetters(now, {
-      link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, lead.id), correct: sign.act('correct', intake.entryId),
-    })
-    return { id, kind, subject: fillIn(text.subject, facts).replace(/\s+/g, ' ').trim().slice(0, 300), text: fillIn(text.text, facts), days, due, goal, unlessFollowed }
+    const links = {
+      link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
+    }
+    const facts = guarded ? factsOfEntry(now, recipient, links) : factsForLetters(now, links)
+    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, facts).slice(0, 300), text: fillText(text.text, facts), days, due, goal, unlessFollowed }
   }
   return [
-    ...(waits ? [write('confirm', confirm, 0, intake.at)] : []),
+    ...(ask ? [write('confirm', ask, 0, intake.at)] : []),
     ...letters.filter(l => l.days === 0 || lead.leftAt === null).map(l => write('letter', l, l.days, waits ? null : intake.at + l.days * DAY, l.goal, l.unlessFollowed)),
   ]
 }

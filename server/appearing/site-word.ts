@@ -6,7 +6,7 @@ import { asksMore, pastOf } from '#core/segments/person'
 import { writtenOut } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
 import type { Db } from '#db/client'
-import { deedsOfVisitor, holdsForLead } from '#db/segments'
+import { deedsOfBrowser, entriesOfBrowser, entryFacts, holdsForLead, type BrowserEntry } from '#db/segments'
 import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
@@ -35,17 +35,32 @@ export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<s
   return `${payload}.${sign('words', `audience ${payload}`)}`
 }
 
-/** Which of these tests hold, by the points that ask. Of who is not known by name only what this browser did counts. */
+/**
+ * Which of these tests hold, by the points that ask.
+ * @param lead who it is shown to be. Of anybody else only counts what this very browser did and sent: whoever merely gives somebody's
+ *   address learns nothing of them, not even that there is such a person.
+ */
 export async function judge(db: Db, points: { key: string; tests: Condition[] }[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<Record<string, boolean[]>> {
   const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: writtenOut(test, segments) })) }))
-  const [answered, deeds] = await Promise.all([
-    lead ? answeredBy(db, lead) : new Set<string>(),
-    !lead && asked.some(p => p.tests.some(t => asksMore(t.whole))) ? deedsOfVisitor(db, visitor) : [],
-  ])
+  const needsPast = !lead && asked.some(p => p.tests.some(t => asksMore(t.whole)))
+  const [answered, own, deeds] = await Promise.all([lead ? answeredBy(db, lead) : null, lead ? [] : entriesOfBrowser(db, visitor), needsPast ? deedsOfBrowser(db, visitor) : []])
+  const answeredHere = answered ?? new Set(own.map(e => e.point))
+  const isKnown = lead !== null || own.length > 0
+  const past = pastOf([...deeds, ...own.map(e => ({ kind: 'entry' as const, at: e.at.getTime(), facts: entryFacts(e.point, e.answers) }))], now)
+  const sent = sentFacts(own)
   const one = ({ test, whole }: { test: Condition; whole: Condition }, key: string): boolean | Promise<boolean> => {
-    const about: Facts = name => name === 'visitor.known' ? (lead ? 'yes' : 'no') : name === 'answered' ? (answered.has(key) ? 'yes' : 'no') : undefined
+    const about: Facts = name => name === 'visitor.known' ? (isKnown ? 'yes' : 'no') : name === 'answered' ? (answeredHere.has(key) ? 'yes' : 'no') : sent(name)
     if ('fact' in test && (test.fact === 'visitor.known' || test.fact === 'answered')) return holds(test, about)
-    return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, pastOf(deeds, now))
+    return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, past)
   }
   return Object.fromEntries(await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)))
+}
+
+/** Properties as somebody gave them from this browser, the latest first. */
+const sentFacts = (entries: BrowserEntry[]): Facts => (name) => {
+  if (!name.startsWith('property.')) return undefined
+  for (const { questions, answers } of entries) {
+    const key = questions.find(q => q.property === name.slice(9))?.key
+    if (key !== undefined && Object.hasOwn(answers, key)) return answers[key]
+  }
 }

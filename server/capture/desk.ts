@@ -43,7 +43,7 @@ export function openDesk(tx: Tx, standing: Standing) {
   const asksOf = (intakes: Intake[]) => standing.asksMore || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && asksMore(whole(t.when))))
 
   const desk: Desk = {
-    scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: personalAddress },
+    scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: (slug, lead) => lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead) },
     taken, leads, turns, newId,
     whole, about: now => people ? aboutCase(people, ofVisitors, now, standing.scorecard.halfLifeDays) : { facts: factsOf(now.lead) },
     // Once they are counted for somebody they are nobody else's, in this batch as in the database.

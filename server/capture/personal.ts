@@ -19,6 +19,8 @@ export async function personalOf(point: Point, token: unknown): Promise<Personal
   const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.standing()])
   if (!lead) return null
   const presets: Answers = {}
+  // Whoever claimed this address sees nothing of what was known before.
+  if (lead.guardedAt !== null) return { presets }
   for (const q of point.live!.definition.questions) {
     const property = properties.find(p => p.key === q.property)
     const value = q.property && property?.sensitivity !== 'sensitive' && q.kind !== 'consent' && q.kind !== 'file' && !q.hidden ? propertyOf(lead, q.property) : null

@@ -8,6 +8,7 @@ import type { Db } from '#db/client'
 import { livePage, type AnyPoint, type Page, type Point } from '#db/points'
 import type { Accepted } from '#server/capture/accept'
 import { limitPoint, noteCaught } from '#server/capture/attack'
+import { markOf } from '#server/capture/sender'
 import { nextOf, placeAfter, type NextView } from '#server/capture/next'
 import { theOffice } from '#server/capture/office'
 import { asksForProof, isProven, newChallenge } from '#server/capture/proof'
@@ -15,7 +16,10 @@ import { receive, shownEdition, type Received } from '#server/capture/receive'
 import { inspectAnswers, type Upload } from '#server/files/inspect'
 import { MOST_IN_ALL, readMultipart } from '#server/files/multipart'
 import { shownAt } from '#server/hosted/at'
+import { browserId } from '#server/trail/browser'
 import { hostedClosed } from '#server/hosted/pages'
+import { unlikeId } from '#server/ids'
+import { sign } from '#server/keys'
 import { problem } from '#server/problem'
 import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
 
@@ -46,7 +50,8 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (result.kind === 'closed') throw problem(410, result.text)
   if (isForeign(result)) throw problem(403, FOREIGN)
   setResponseStatus(event, 201)
-  return { entry: result.entry, next: comesNext(point, got, result) }
+  const told = tellable(result)
+  return { entry: told.entry, next: comesNext(point, got, told) }
 }
 
 const UNPROVEN = 'This form asks for a small proof of work. Find the number that, written behind the salt, gives the challenge as its SHA-256; send the entry again with `proof`: the challenge with that `number`, as JSON in base64.'
@@ -58,6 +63,12 @@ async function accepted(intake: Intake): Promise<Accepted> {
   const result = await theOffice().accept(intake)
   if (result.kind === 'set aside' && ['trap', 'too_fast'].includes(result.aside.reason)) await noteCaught(intake.point.key)
   return result
+}
+
+/** What may be told of an entry: one that was refused gets the usual answer, with an id that is nobody's and opens nothing. */
+function tellable(result: Extract<Accepted, { entry: string }>): { entry: string; thanks: string } {
+  if (result.kind !== 'set aside' || result.aside.state !== 'refused') return result
+  return { entry: unlikeId(result.entry, Buffer.from(sign('words', `refused ${result.entry}`), 'base64url').toString('hex')), thanks: result.thanks }
 }
 
 /** What comes after an entry: as its form says, on the landing page that the form stands on where there is one. */
@@ -99,6 +110,8 @@ async function received(event: H3Event, point: Point, body: unknown, key: string
   if (flaws.length) return { intake: null, flaws, page }
   const got = { ...receive(point, body, key, Date.now(), { reading, edition, files }), page }
   if (got.intake && page) got.intake.landing = page.id
+  if (got.intake) got.intake.sender = markOf(event)
+  if (got.intake?.visitor) got.intake.visitor = browserId(got.intake.visitor)
   // Only an archive speaks of the past.
   if (got.intake?.via === 'archive') got.intake.via = 'program'
   if (got.intake && !isAllowed(event, got.intake.edition.definition)) got.intake.suspect ??= 'origin'
@@ -152,7 +165,7 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
     return hostedClosed(event, point, result.text)
   }
   if (isForeign(result)) throw problem(403, FOREIGN)
-  return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, result.entry), 303)
+  return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, tellable(result).entry), 303)
 }
 
 /** A browser does not keep the files that were chosen when a form comes back. */

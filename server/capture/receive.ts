@@ -70,7 +70,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition },
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
-      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.trial, value.wording),
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.trial, value.wording),
       idempotencyKey,
       fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),
     },

@@ -35,7 +35,7 @@ export function leadView(row: LeadRow, standing: Standing, now: number): LeadVie
     properties: row.properties, tags: row.tags, label: row.label, labelFloor: row.labelFloor, ...score,
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null, status: row.status, statusAt: row.statusAt.toISOString(),
     nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    waitingSince: row.waitingSince?.toISOString() ?? null, given: row.givenAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, standing, now),
+    waitingSince: row.waitingSince?.toISOString() ?? null, given: row.givenAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, standing, now),
     createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
   }
 }

@@ -2,16 +2,21 @@ import { escapeHtml as e } from '#core/text'
 import type { IcalAttachment } from 'nodemailer/lib/mailer'
 import { insertTimeline } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
-import { dropLetter, dueLetters, letterSent, lettersLately, postponeLetter, type DueLetter } from '#db/letters'
+import { dropLetter, dueLetters, holdLetter, letterSent, lettersLately, postponeLetter, type DueLetter } from '#db/letters'
 import { meetingToMail } from '#db/meetings'
 import { newId } from '#server/ids'
 import type { Post } from '#server/jobs/mail'
-import { leaveAddress } from '#server/letters'
+import { leaveAddress, withoutTokens } from '#server/letters'
 import { calendarFile } from '#server/meetings/calendar'
 
 const AT_ONCE = 10
-/** Letters that one person gets within an hour, at most. */
-const MOST_AN_HOUR = 5
+const off = process.env.CAVLIN_LIMITS === 'off'
+/**
+ * Letters within an hour, at most: to one mailbox (what is more is dropped), to addresses of one domain that nobody has
+ * confirmed, and on behalf of one sender (what is more waits). Anybody can type anybody's address into a form, again and again.
+ */
+const MOST = { mailbox: 5, domain: off ? Infinity : Number(process.env.CAVLIN_LIMIT_MAILS_DOMAIN) || 60, sender: off ? Infinity : Number(process.env.CAVLIN_LIMIT_MAILS_SENDER) || 20 }
+const WAIT_MINUTES = 15
 
 /**
  * Sends the letters that are due. One that the mail server does not take comes again later.
@@ -31,7 +36,7 @@ export async function sendLetters(sql: Sql, post: Post): Promise<string[]> {
 
 async function sendOne(tx: Tx, post: Post, letter: DueLetter): Promise<boolean> {
   // Whoever left meanwhile gets nothing that does not answer them at once.
-  if (letter.leftAt && letter.kind === 'letter' && letter.days > 0) {
+  if (letter.leftAt && !letter.claimId && letter.kind === 'letter' && letter.days > 0) {
     await dropLetter(tx, letter.id, 'left')
     return false
   }
@@ -39,15 +44,19 @@ async function sendOne(tx: Tx, post: Post, letter: DueLetter): Promise<boolean> 
     await dropLetter(tx, letter.id, 'followed')
     return false
   }
-  // Anybody can type anybody's address into a form, again and again.
-  if (await lettersLately(tx, letter.leadId) >= MOST_AN_HOUR) {
+  const lately = await lettersLately(tx, letter)
+  if (lately.mailbox >= MOST.mailbox) {
     await dropLetter(tx, letter.id, 'too many')
+    return false
+  }
+  if ((!letter.known && lately.domain >= MOST.domain) || (letter.sender && lately.sender >= MOST.sender)) {
+    await holdLetter(tx, letter.id, WAIT_MINUTES)
     return false
   }
   const leave = leaveAddress(letter.id)
   try {
     await post.transport.sendMail({
-      from: post.from, to: letter.email, subject: letter.subject, ...bodies(letter, leave), messageId: `<${letter.id}@cavlin.example>`,
+      from: post.from, to: letter.recipient, subject: letter.subject, ...bodies(letter, leave), messageId: `<${letter.id}@cavlin.example>`,
       ...await calendarOf(tx, letter),
       headers: { 'List-Unsubscribe': `<${leave}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' },
     })
@@ -55,7 +64,7 @@ async function sendOne(tx: Tx, post: Post, letter: DueLetter): Promise<boolean> 
     await postponeLetter(tx, letter.id, letter.tries)
     return false
   }
-  await letterSent(tx, letter.id)
+  await letterSent(tx, letter.id, withoutTokens(letter.body))
   const at = Date.now()
   await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'mailed', actor: null, payload: { subject: letter.subject, kind: letter.kind } }])
   return true

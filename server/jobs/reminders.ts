@@ -1,6 +1,6 @@
 import { nameOf } from '#core/leads'
 import { answerText } from '#core/points/definition'
-import { fillIn } from '#core/points/letters'
+import { fillSubject, fillText } from '#core/points/letters'
 import { mayRemind } from '#core/points/reminder'
 import { completed } from '#core/points/schema'
 import type { Sql } from '#db/client'
@@ -31,7 +31,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
         point: { name: u.name, title: definition.title }, link: `${process.env.CAVLIN_URL ?? ''}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, subject: fillIn(subject, facts).replace(/\s+/g, ' ').trim().slice(0, 300), text: fillIn(text, facts) })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, facts), text: fillText(text, facts) })
       written++
     }
     return written

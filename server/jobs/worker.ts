@@ -5,6 +5,7 @@ import { keepListening } from '#db/listen'
 import { forgetProofs } from '#db/proofs'
 import { beat } from '#db/pulse'
 import { forgetAllowances } from '#db/allowances'
+import { forgetSenders } from '#db/letters'
 import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
 import { fadeScores } from '#server/jobs/fade'
@@ -53,7 +54,7 @@ await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
   const leads = await fadeScores(sql, Date.now(), HOUR / 2)
   await forgetProofs(sql, new Date())
   await keepTrailTidy(sql, new Date())
-  await Promise.all([forgetSessions(sql, LASTING), forgetAllowances(sql)])
+  await Promise.all([forgetSessions(sql, LASTING), forgetAllowances(sql), forgetSenders(sql)])
   await forgetRefused(sql, new Date(Date.now() - REFUSED_DAYS * 24 * HOUR))
   if (leads.length) await say(sql, { leads })
 })

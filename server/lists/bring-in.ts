@@ -1,11 +1,15 @@
 import { parse, CsvError } from 'csv-parse/sync'
 import type { LeadState } from '#core/leads'
 import { propertyOf, setProperty } from '#core/leads'
+import { whoKey } from '#core/capture/case'
+import { same } from '#core/capture/steps'
+import { identify, type Identified } from '#core/identity/identify'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import { guessColumns, readPeople, type LineFlaw, type TableColumn, type TablePerson } from '#core/lists/people'
 import { fitLines, totalsAt } from '#core/scoring/score'
 import { labelFor } from '#core/scoring/labels'
-import { insertTimeline, leadsForUpdate, writeLeads } from '#db/capture'
+import { insertTimeline, leadsByKeys, leadsForUpdate, writeLeads } from '#db/capture'
+import { claimSilently } from '#db/claims'
 import type { Sql, Tx } from '#db/client'
 import { keepKeys } from '#db/identity'
 import { addToList } from '#db/lists'
@@ -62,11 +66,15 @@ export async function bringIn(sql: Sql, standing: Standing, list: { id: string; 
 }
 
 async function some(tx: Tx, standing: Standing, list: { id: string; name: string }, people: TablePerson[], replace: boolean, by: string, at: number, done: { fresh: number; known: number; leads: string[] }): Promise<void> {
-  const known = new Map((await leadsForUpdate(tx, people.map(p => p.emailKey))).map(l => [l.emailKey, l]))
+  const whoIs = await finder(tx, standing.rules, people)
+  const claims: Parameters<typeof claimSilently>[1] = []
   const leads = people.map((p) => {
-    const lead = known.get(p.emailKey) ?? newLead(p, standing.firstStatus, at)
+    const { person, address } = whoIs(p)
+    const lead = person ?? newLead(p, standing.firstStatus, at)
     for (const [property, value] of Object.entries(p.values)) if (replace || propertyOf(lead, property) === null) setProperty(lead, property, value)
-    return { lead, fresh: !known.has(p.emailKey) }
+    // Nobody is written to for a table.
+    if (address === 'claimed' && !lead.claims.some(c => c.key === p.emailKey)) claims.push({ id: newId(at), lead: lead.id, address: p.email, key: p.emailKey, at: new Date(at) })
+    return { lead, fresh: person === null }
   })
   const about = await aboutLeads(tx, standing, leads.filter(l => !l.fresh).map(l => l.lead), at)
   const { scorecard, labelOrder, rules } = standing
@@ -81,6 +89,7 @@ async function some(tx: Tx, standing: Standing, list: { id: string; name: string
   await writeLeads(tx, written.map(w => ({ ...w, at })))
   await Promise.all([
     ...keepKeys(tx, rules, written.map(({ lead }) => ({ id: lead.id, own: null, keys: rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }))),
+    ...(claims.length ? [claimSilently(tx, claims)] : []),
     addToList(tx, list.id, written.map(w => w.lead.id), new Date(at)),
     insertTimeline(tx, written.flatMap(({ lead, fresh, from, fit, interest }) => [
       ...(fresh ? [{ id: newId(at), lead: lead.id, at, kind: 'brought_in' as const, actor: by, payload: { list: list.name } }] : []),
@@ -92,7 +101,26 @@ async function some(tx: Tx, standing: Standing, list: { id: string; name: string
   done.leads.push(...written.map(w => w.lead.id))
 }
 
+/**
+ * Who the people of a table are: by their address, else by another key that the house knows people by, where nobody else in the table
+ * has it and the names do not speak against it. A number that an office shares makes no two people one.
+ */
+async function finder(tx: Tx, rules: string[], people: TablePerson[]): Promise<(p: TablePerson) => Identified<LeadState>> {
+  const byEmail = new Map((await leadsForUpdate(tx, people.map(p => p.emailKey))).map(l => [l.emailKey, l]))
+  const keysOf = (p: TablePerson) => byEmail.has(p.emailKey) ? [] : rules.flatMap(rule => personKey(sameByOf(rule), property => property === 'email' ? p.email : p.values[property]) ?? [])
+  const times = new Map<string, number>()
+  for (const key of people.flatMap(keysOf).map(whoKey)) times.set(key, (times.get(key) ?? 0) + 1)
+  const alone = people.flatMap(keysOf).filter(k => times.get(whoKey(k)) === 1)
+  const byKey = new Map((await leadsByKeys(tx, alone)).map(({ who, lead }) => [whoKey(who), lead]))
+  const fits = (p: TablePerson, lead: LeadState) => ['first_name', 'last_name'].every(name => !p.values[name] || !propertyOf(lead, name) || same(p.values[name], propertyOf(lead, name)!))
+  return p => identify({ keys: keysOf(p), email: { address: p.email, key: p.emailKey } }, (who) => {
+    if (who.rule === 'email') return byEmail.get(who.key)
+    const lead = byKey.get(whoKey(who))
+    return lead && fits(p, lead) ? lead : undefined
+  })
+}
+
 const newLead = (p: TablePerson, status: string, at: number): LeadState => ({
   id: newId(at), email: p.email, emailKey: p.emailKey, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-  ownerId: null, status, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: at,
+  ownerId: null, status, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: at, guardedAt: null, claims: [],
 })

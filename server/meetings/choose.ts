@@ -1,9 +1,12 @@
 import { DateTime } from 'luxon'
 import { freeTimes } from '#core/meetings/free'
+import { parseEmail, type Email } from '#core/identity/email'
 import { nameOf } from '#core/leads'
+import type { PointDefinition } from '#core/points/definition'
 import type { Look } from '#core/points/look'
 import type { Next } from '#core/points/next'
 import { insertTimeline, leadForUpdate } from '#db/capture'
+import { openClaim } from '#db/claims'
 import { addMeetingLetter, addNotice, entryById, type EntryRow } from '#db/entries'
 import { keepMeeting, meetingOf, takenTimes, type Meeting } from '#db/meetings'
 import { setNextStep } from '#db/leads'
@@ -14,7 +17,7 @@ import { letterOf, signedAddress } from '#server/letters'
 import { say } from '#server/live/say'
 
 /** What somebody who may choose a time sees: with whom, the free times, and what they chose before. */
-export interface Choosing { entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null; look: Look }
+export interface Choosing { entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null; look: Look; /** The address that the entry gave. */ address: Email | null }
 
 /** Who may choose a time, by a signed word of an address; null when there is nothing to choose. */
 export async function choosing(token: string): Promise<Choosing | null> {
@@ -23,7 +26,7 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
   const [edition, standing, [lead], chosen] = await Promise.all([
-    editionOf(sql, entry.pointId, entry.edition), cache.standing(), sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.id),
+    editionOf(sql, entry.pointId, entry.edition), cache.standing(), sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.leadId, entry.pointId, entry.id),
   ])
   const next = edition?.definition.next as Extract<Next, { kind: 'meeting' }> | undefined
   const owner = lead?.ownerId ? standing.members.get(lead.ownerId) : undefined
@@ -31,11 +34,18 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const { zone, workingDays, worksFrom, worksUntil } = standing.house
   const now = Date.now()
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
-  const spans = taken.filter(t => t.entryId !== entry.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
+  const spans = taken.filter(t => t.id !== chosen?.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
   return {
     entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, look: edition!.definition.look,
+    address: addressIn(edition!.definition, entry.answers),
     free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
   }
+}
+
+/** The address that an entry gave. */
+function addressIn({ questions }: PointDefinition, answers: EntryRow['answers']): Email | null {
+  const typed = answers[questions.find(q => q.property === 'email')?.key ?? '']
+  return typeof typed === 'string' ? parseEmail(typed) : null
 }
 
 /** A moment in words, in the house's zone. */
@@ -50,18 +60,25 @@ export async function choose(c: Choosing, at: number): Promise<boolean> {
   const { sql } = theOffice()
   const now = new Date()
   const words = momentText(at, c.zone)
+  let entry = c.entry.id
   try {
     await sql.begin(async (tx) => {
       const lead = (await leadForUpdate(tx, c.lead))!
       const startsAt = new Date(at)
-      await keepMeeting(tx, { id: newId(), entryId: c.entry.id, leadId: c.lead, memberId: c.owner.id, startsAt, minutes: c.minutes, madeAt: now })
+      // Somebody may choose in two windows: what was chosen is looked at again, now that nobody else can.
+      const before = await meetingOf(tx, c.lead, c.entry.pointId, c.entry.id)
+      const meeting = await keepMeeting(tx, { id: newId(), entryId: c.entry.id, leadId: c.lead, memberId: c.owner.id, startsAt, minutes: c.minutes, madeAt: now }, before?.id ?? null)
+      entry = meeting.entryId
       await setNextStep(tx, c.lead, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: startsAt }, now)
-      await insertTimeline(tx, [{ id: newId(), lead: c.lead, at: now.getTime(), kind: 'meeting', actor: null, payload: { at: startsAt.toISOString(), minutes: c.minutes, with: c.owner.id, ...(c.chosen && { was: c.chosen.startsAt.toISOString() }) } }])
-      if (lead.email) await addMeetingLetter(tx, {
-        id: newId(), lead: c.lead, entry: c.entry.id, at: now, subject: `${c.chosen ? 'Moved' : 'Agreed'}: ${words}`,
+      await insertTimeline(tx, [{ id: newId(), lead: c.lead, at: now.getTime(), kind: 'meeting', actor: null, payload: { at: startsAt.toISOString(), minutes: c.minutes, with: c.owner.id, ...(before && { was: before.startsAt.toISOString() }) } }])
+      // It goes to whoever chose: to the address that their entry gave, and once that is theirs, where it is only claimed.
+      const claim = c.address && c.address.key !== lead.emailKey ? await openClaim(tx, c.lead, c.address.key) : undefined
+      const recipient = claim?.address ?? (c.address && c.address.key !== lead.emailKey ? null : lead.email)
+      if (recipient) await addMeetingLetter(tx, {
+        id: newId(), lead: c.lead, entry: meeting.entryId, at: now, recipient, claim: claim?.id ?? null, subject: `${before ? 'Moved' : 'Agreed'}: ${words}`,
         body: `You meet ${c.owner.name} on ${words} (${c.zone.replace(/^.*\//, '').replace(/_/g, ' ')} time), for ${c.minutes} minutes. The calendar file is attached.\n\nAnother time suits you better? ${signedAddress('meet', c.entry.id)}`,
       })
-      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${c.chosen ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, meeting: c.entry.id, mail: true })
+      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${before ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, meeting: entry, mail: true })
     })
   } catch (error) {
     // Somebody else was faster by a moment.

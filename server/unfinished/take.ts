@@ -36,6 +36,8 @@ export class TypedBody {
 /**
  * Keeps what was typed, and says whose it is: by an address that was typed whole, else by who is known in this browser.
  * Somebody whom nobody knows becomes a lead that is not yet given: scored and labelled, without an owner, and nobody is told.
+ * Of somebody who was there before, whom anybody may type, it is only noted: neither does the browser become theirs, nor
+ * does anything about them change.
  * @returns the leads whose screens change
  */
 export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: Typed): Promise<string[]> {
@@ -57,15 +59,13 @@ export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, 
 /** The lead with an address: the one there is, the one that this very typing made before, or a new one. */
 async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
   const [there] = await leadsForUpdate(tx, [email.key])
-  if (there && there.givenAt !== null) {
-    await Promise.all(nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: there.id, since: u.at.toISOString() }]))
-    return there.id
-  }
+  const isOwn = there && there.givenAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
+  if (there && !isOwn) return there.id
   const own = there ?? (before ? await leadForUpdate(tx, before) : undefined)
   const mine = own && own.givenAt === null ? own : undefined
   const lead: LeadState = mine ?? {
     id: newId(at), email: email.address, emailKey: email.key, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-    ownerId: null, status: standing.firstStatus, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null,
+    ownerId: null, status: standing.firstStatus, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
   }
   lead.email = email.address
   lead.emailKey = email.key

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { AsideView } from '#core/team'
+import type { AsideView, ClaimToJudge } from '#core/team'
 
 useHead({ title: 'Set aside – Cavlin' })
 const say = useSay()
 const { data: asides, problem, refresh } = useAsides()
 const views = useCaptureViews(asides)
 const busy = ref<string | null>(null)
+const { data: claims, refresh: refreshClaims } = useFresh(() => api<ClaimToJudge[]>('/api/team/claims'), change => Boolean(change.asides))
 
 const REASONS: Record<string, string> = {
   origin: 'It came from a site that this form may not be used from.', trap: 'A field that people do not see was filled in, which machines do.', unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.', too_fast: 'It came back faster than anybody can read.', unknown_person: 'We do not know this person, and the form is for people we know.',
@@ -32,6 +33,18 @@ async function judge(entry: AsideView, letIn: boolean): Promise<void> {
     busy.value = null
   }
 }
+async function judgeAddress(claim: ClaimToJudge, theirs: boolean): Promise<void> {
+  busy.value = claim.id
+  try {
+    await api(`/api/team/leads/${claim.lead}/claims/${claim.id}`, { method: 'PUT', body: { theirs } })
+    say.done(theirs ? `${claim.address} is theirs.` : `${claim.address} is not theirs. It gets no mail from us.`)
+  } catch (error) {
+    say.failed(error)
+  } finally {
+    busy.value = null
+    await refreshClaims()
+  }
+}
 </script>
 
 <template>
@@ -39,7 +52,22 @@ async function judge(entry: AsideView, letIn: boolean): Promise<void> {
     <StageViews :views="views" called="Capture" />
     <div class="head"><h1>Set aside</h1></div>
     <p v-if="problem && !asides" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="asides && !asides.length" class="sheet empty"><h2>Nothing is set aside</h2><p class="faded">What looks like a machine, and people a form is not for, stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
+    <div v-if="asides && !asides.length && !claims?.length" class="sheet empty"><h2>Nothing is set aside</h2><p class="faded">What looks like a machine, and people a form is not for, stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
+    <section v-if="claims?.length">
+      <h2>Addresses <span class="faded small">Two say that they are the same person. Find out who it is, by telephone perhaps.</span></h2>
+      <ul class="sheet">
+        <li v-for="claim in claims" :key="claim.id">
+          <div class="what">
+            <p><b>{{ claim.address }}</b> for <NuxtLink :to="`/follow-up/leads/${claim.lead}`">{{ claim.name }}</NuxtLink><template v-if="claim.company">, {{ claim.company }}</template> <span class="faded small">confirmed {{ ago(claim.confirmedAt) }}</span></p>
+            <p class="faded small"><template v-if="claim.own">They have {{ claim.own }} already. </template><template v-if="claim.elsewhere"><NuxtLink :to="`/follow-up/leads/${claim.elsewhere}`">Another lead</NuxtLink> has this address.</template></p>
+          </div>
+          <div class="do">
+            <Button label="It is theirs" size="small" variant="outlined" :loading="busy === claim.id" :disabled="claim.elsewhere !== null" @click="judgeAddress(claim, true)" />
+            <Button label="It is not" size="small" variant="text" severity="secondary" :disabled="busy === claim.id" @click="judgeAddress(claim, false)" />
+          </div>
+        </li>
+      </ul>
+    </section>
     <section v-for="group in groups" :key="group.title">
       <h2>{{ group.title }} <span class="faded small">{{ group.what }}</span></h2>
       <ul class="sheet">

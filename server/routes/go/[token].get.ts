@@ -6,9 +6,10 @@ import { followed, goalOf } from '#db/letters'
 import { database } from '#server/database'
 import { strangePage } from '#server/hosted/letter-pages'
 import { newId } from '#server/ids'
-import { letterOf } from '#server/letters'
+import { letterOf, letterToken } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
+import { theTrailDesk } from '#server/trail/desk'
 import { header, leadTo } from '#server/wire'
 
 /** The link of a mail: leads on, and keeps that it was followed. */
@@ -24,5 +25,17 @@ export default defineEventHandler(async (event) => {
     await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])
     await say(sql, { leads: [letter.leadId] })
   }
-  return leadTo(event, place, 303)
+  return leadTo(event, await ofTheSite(place) ? withWord(place, letterToken('arrived', letter.leadId, at)) : place, 303)
 })
+
+/** Whether an address is on one of the team's own sites, whose script may learn that its reader came by this link. */
+async function ofTheSite(place: string): Promise<boolean> {
+  const { origins } = await theTrailDesk().settings()
+  return URL.canParse(place) && origins.includes(new URL(place).origin)
+}
+
+function withWord(place: string, word: string): string {
+  const url = new URL(place)
+  url.searchParams.set('cavlin', word)
+  return url.href
+}

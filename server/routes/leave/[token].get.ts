@@ -10,6 +10,6 @@ export default defineEventHandler(async (event) => {
   const id = letterOf('leave', event.context.params?.token ?? '')
   const letter = id && await letterById(database(), id)
   if (!letter) return strangePage(event, 'leave')
-  if (letter.leftAt) return saidPage(event, 'You have left', `We send no more mails to ${letter.email}.`)
-  return askPage(event, 'Leave', `We will send no more mails to ${letter.email}. If you write to us or fill in a form, we still answer that.`, 'Send me nothing more')
+  if (letter.leftAt && letter.own) return saidPage(event, 'You have left', `We send no more mails to ${letter.recipient}.`)
+  return askPage(event, 'Leave', `We will send no more mails to ${letter.recipient}. If you write to us or fill in a form, we still answer that.`, 'Send me nothing more')
 })

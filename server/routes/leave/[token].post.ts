@@ -1,5 +1,6 @@
 import { defineEventHandler } from 'h3'
 import { insertTimeline } from '#db/capture'
+import { dropClaimed } from '#db/claims'
 import { leave, letterById } from '#db/letters'
 import { database } from '#server/database'
 import { saidPage, strangePage } from '#server/hosted/letter-pages'
@@ -17,8 +18,10 @@ export default defineEventHandler(async (event) => {
   if (!letter) return strangePage(event, 'leave')
   const at = Date.now()
   await sql.begin(async (tx) => {
-    if (await leave(tx, letter.leadId, new Date(at))) await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'left', actor: null, payload: { email: letter.email } }])
+    // Who got a mail at an address that is not the lead's leaves for that address, and not for the lead.
+    if (!letter.own) return void (letter.claimId && await dropClaimed(tx, letter.claimId))
+    if (await leave(tx, letter.leadId, new Date(at))) await insertTimeline(tx, [{ id: newId(at), lead: letter.leadId, at, kind: 'left', actor: null, payload: { email: letter.recipient } }])
   })
   await say(sql, { leads: [letter.leadId] })
-  return saidPage(event, 'You have left', `We send no more mails to ${letter.email}.`)
+  return saidPage(event, 'You have left', `We send no more mails to ${letter.recipient}.`)
 })

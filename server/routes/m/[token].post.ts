@@ -1,9 +1,16 @@
-import { defineEventHandler } from 'h3'
+import { defineEventHandler, setResponseHeader } from 'h3'
+import { take } from '#db/allowances'
+import { markOf } from '#server/capture/sender'
+import { database } from '#server/database'
 import { saidPage, strangePage } from '#server/hosted/letter-pages'
 import { meetingPage } from '#server/hosted/meeting-page'
 import { limit } from '#server/limits'
 import { choose, choosing, momentText } from '#server/meetings/choose'
+import { problem } from '#server/problem'
 import { readText } from '#server/wire'
+
+/** Times that one sender may choose, or move to, within an hour. */
+const MOST_AN_HOUR = Number(process.env.CAVLIN_LIMIT_BOOKINGS) || 20
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
@@ -13,6 +20,11 @@ export default defineEventHandler(async (event) => {
   const typed = new URLSearchParams(body).get('at') ?? ''
   if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, 'Choose one of the times first.')
   const at = Number(typed)
+  const [booking] = await take(database(), [{ kind: 'booking', key: markOf(event), seconds: 3600 }])
+  if (booking!.taken > MOST_AN_HOUR) {
+    setResponseHeader(event, 'Retry-After', booking!.seconds)
+    throw problem(429, `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`)
+  }
   if (await choose(c, at)) return saidPage(event, 'Agreed', `You meet ${c.owner.name} on ${momentText(at, c.zone)}. A mail with the calendar file is on its way to you.`, 200, null, c.look)
   return meetingPage(event, (await choosing(token)) ?? c, 'This time is not free any more. Choose another.')
 })

@@ -8,6 +8,7 @@ import type { TrailBatch, Visit } from '#db/trail'
 import { readUtm } from '#server/capture/receive'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
+import { browserId } from '#server/trail/browser'
 import { theTrailDesk } from '#server/trail/desk'
 import { placeOf } from '#server/trail/place'
 import { pointsNamed, TrailBody } from '#server/trail/take'
@@ -44,7 +45,7 @@ export default defineEventHandler(async (event) => {
   if (origins.length && from && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
   const now = Date.now()
   const browser = {
-    visitor: value.visitor, site: new URL(value.site).origin, language: /^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$/.test(value.language ?? '') ? value.language! : null,
+    visitor: browserId(value.visitor), site: new URL(value.site).origin, language: /^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$/.test(value.language ?? '') ? value.language! : null,
     place: placeOf(sender(event)), ...agentOf(header(event, 'user-agent') ?? ''),
   }
   const batches = value.batches.map(({ id, visit, referrer, utm: raw }, i): TrailBatch => {

@@ -7,6 +7,7 @@ import { theOffice } from '#server/capture/office'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
+import { browserId } from '#server/trail/browser'
 import { theTrailDesk } from '#server/trail/desk'
 import { takeTyped, TypedBody } from '#server/unfinished/take'
 import { header, parseJson, readText } from '#server/wire'
@@ -33,7 +34,7 @@ export default defineEventHandler(async (event) => {
   const at = new Date()
   const { origin, pathname } = new URL(value.page)
   const write = {
-    id: value.id, visitor: value.visitor, point: point?.id ?? null, edition: shown?.number ?? null, form: value.form ?? null, began: new Date(at.getTime() - value.since), at,
+    id: value.id, visitor: browserId(value.visitor), point: point?.id ?? null, edition: shown?.number ?? null, form: value.form ?? null, began: new Date(at.getTime() - value.since), at,
     answers: typed.answers, page: origin + pathname, turn: value.turn, sent: Boolean(value.sent) && !point,
   }
   const leads = await retried(() => sql.begin(tx => takeTyped(tx, standing, write, typed)))

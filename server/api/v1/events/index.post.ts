@@ -10,6 +10,7 @@ import { theOffice } from '#server/capture/office'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
+import { browserId } from '#server/trail/browser'
 import { takeTrail } from '#server/trail/take'
 import { header, readChecked } from '#server/wire'
 
@@ -37,7 +38,7 @@ export default defineEventHandler(async (event) => {
   if (at > now + 60_000 || at < now - TRAIL_LIMITS.late) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'at', message: 'It must lie within the last seven days.' }])
   const lead = body.email ? await leadIdByEmail(sql, parseEmail(body.email)?.key ?? '') : null
   if (body.email && !lead) throw problem(404, 'There is no lead with this address.')
-  const visitor = body.visitor ?? v5(`lead ${lead}`, PROGRAM)
+  const visitor = body.visitor ? browserId(body.visitor) : v5(`lead ${lead}`, PROGRAM)
   const key = header(event, 'idempotency-key')
   const url = new URL(body.page ?? process.env.CAVLIN_URL ?? 'http://localhost')
   const visit = { id: v5(`${visitor} ${Math.floor(at / DAY)}`, PROGRAM), visitor, site: url.origin, referrer: null, utm: {}, source: 'a program', language: null, device: 'other' as const, place: null, robot: false }

@@ -2,6 +2,7 @@ import { defineEventHandler } from 'h3'
 import { answerText, type Answers, type Question } from '#core/points/definition'
 import type { Property } from '#core/properties/kinds'
 import { foldVisit } from '#core/trail/visits'
+import { claimsOf } from '#db/claims'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
 import { sourcesOf } from '#db/segments'
@@ -34,8 +35,8 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = theOffice()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers, sources] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => told(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id)])
+  const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => told(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id), claimsOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
   const standing = await cache.standing()
-  return { lead: leadView(row, standing, Date.now()), timeline: timeline.map(line => folded(line, standing.properties)), lists, browsers, sources }
+  return { lead: leadView(row, standing, Date.now()), timeline: timeline.map(line => folded(line, standing.properties)), lists, browsers, sources, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }
 })

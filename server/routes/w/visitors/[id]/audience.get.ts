@@ -1,17 +1,24 @@
-import { defineEventHandler, setResponseHeader } from 'h3'
-import { leadsOfVisitors } from '#db/trail'
+import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
 import { audienceToken } from '#server/appearing/site-word'
 import { theOffice } from '#server/capture/office'
 import { database } from '#server/database'
+import { letterOf } from '#server/letters'
 import { limit } from '#server/limits'
 import { theTrailDesk } from '#server/trail/desk'
-import { idFrom } from '#server/wire'
+import { browserFrom } from '#server/trail/browser'
 
-/** What only we can say of the person behind a browser, for the points that ask. Only the browser itself knows its id. */
+/**
+ * What only we can say of the person behind a browser, for the points that ask. Only the browser itself knows its id.
+ * `?cavlin=` brings along the word of a mailed link that was opened in it: it shows that the browser is its reader's.
+ */
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
-  const visitor = idFrom(event)
+  const visitor = browserFrom(event)
   setResponseHeader(event, 'cache-control', 'no-store')
-  const lead = (await leadsOfVisitors(database(), [visitor])).get(visitor) ?? null
-  return { token: await audienceToken(database(), await theTrailDesk().appearing(), (await theOffice().cache.standing()).segments, visitor, lead, Date.now()) }
+  const db = database()
+  const word = getQuery(event).cavlin
+  const shown = typeof word === 'string' ? letterOf('again', word) ?? letterOf('arrived', word) : null
+  if (shown && (await leadsOfVisitors(db, [visitor])).get(visitor) === shown) await proveVisitor(db, shown, visitor, new Date())
+  return { token: await audienceToken(db, await theTrailDesk().appearing(), (await theOffice().cache.standing()).segments, visitor, await provenLead(db, visitor), Date.now()) }
 })

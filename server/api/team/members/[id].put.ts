@@ -1,0 +1,27 @@
+import { IsBoolean, IsIn } from 'class-validator'
+import { defineEventHandler, sendNoContent } from 'h3'
+import { ROLES, type Role } from '#core/roles'
+import { changeMember } from '#db/members'
+import { theOffice } from '#server/capture/office'
+import { say } from '#server/live/say'
+import { problem } from '#server/problem'
+import { memberOf } from '#server/session'
+import { idFrom, readChecked } from '#server/wire'
+
+class MemberBody {
+  @IsIn(ROLES) role!: Role
+  @IsBoolean() active!: boolean
+}
+
+/** What a colleague may do, and whether they work here. They are signed out everywhere, and sign in anew. */
+export default defineEventHandler(async (event) => {
+  await memberOf(event, 'manage members')
+  const { role, active } = await readChecked(event, MemberBody)
+  const { sql, cache } = theOffice()
+  const came = await changeMember(sql, idFrom(event), role, active)
+  if (came === 'unknown') throw problem(404, 'There is no such colleague.')
+  if (came === 'last admin') throw problem(409, 'Somebody has to be admin. Make another colleague admin first.')
+  cache.forget()
+  await say(sql, { standing: true })
+  return sendNoContent(event)
+})
