@@ -37,7 +37,7 @@ export function cut(text: string, most: number): string {
   return letters && letters.length > most ? `${letters.slice(0, most - 1).join('')}…` : text
 }
 
-const SCHEME = /[a-z][a-z0-9+.-]*:\/\/|\b(?:mailto|tel|sms|javascript|data):/gi
+const SCHEME = /[a-z0-9+.-]*:\/\/|\b(?:mailto|tel|sms|javascript|data):/gi
 /** What mail programs take for an address of the web or of mail: a dot with letters on both sides, an at sign between letters. */
 const DOTTED = /(?<=[\p{L}\p{N}])\.(?=\p{L}{2})/gu
 const AT = /(?<=\S)@(?=\S)/gu

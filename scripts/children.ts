@@ -7,7 +7,7 @@ export interface Kept { name: string; stop: () => Promise<void>; pid: () => numb
  * Starts a Node process and keeps it running. It ends with us, even if we are killed.
  * @param args after `node`
  */
-export function keep(name: string, args: string[], options: { cwd: string; env: NodeJS.ProcessEnv; onGiveUp: (name: string) => void }): Kept {
+export function keep(name: string, args: string[], options: { cwd: string; env: NodeJS.ProcessEnv; onGiveUp: (name: string) => void; /** Reads along what it says. */ onOutput?: (text: string) => void }): Kept {
   let child: ChildProcess
   let stopping = false
   let quickEnds = 0
@@ -17,12 +17,13 @@ export function keep(name: string, args: string[], options: { cwd: string; env: 
     const began = Date.now()
     child = spawn(process.execPath, ['--import', './scripts/follow-parent.mjs', ...args], {
       // Its own group: Ctrl-C reaches us, and we end the children in order.
-      cwd: options.cwd, env: options.env, detached: true, stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      cwd: options.cwd, env: options.env, detached: true, stdio: options.onOutput ? ['ignore', 'pipe', 'pipe', 'ipc'] : ['ignore', 'inherit', 'inherit', 'ipc'],
     })
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text: Buffer) => options.onOutput!(text.toString()))
     child.once('exit', (code, signal) => {
       if (stopping) return
       quickEnds = Date.now() - began < 5000 ? quickEnds + 1 : 0
-      if (quickEnds >= 5) return options.onGiveUp(name)
+      if (quickEnds >= 6) return options.onGiveUp(name)
       console.error(`${name} ended (${signal ?? code}); starting it again.`)
       again = setTimeout(start, 300 * 2 ** quickEnds)
     })

@@ -62,7 +62,7 @@ try {
     const place = await placeToTry(root)
     data = place.data
     // Tests stand for many senders; the one that tries the limits is a sender of its own.
-    house = await openHouse(place, { demo: { days: 60, perDay: 7 }, env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000' }, opening: (all) => { stop = all } })
+    house = await openHouse(place, { demo: { days: 60, perDay: 7 }, env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000', CAVLIN_LIMIT_MAILS_DOMAIN: '100000', CAVLIN_LIMIT_MAILS_SENDER: '100000' }, opening: (all) => { stop = all } })
     env.CAVLIN_TEST_DEMO = demoFile(data)
     env.CAVLIN_TEST_CLUSTER = house.databaseUrl
     env.CAVLIN_TEST_ADMIN = house.adminUrl

@@ -13,6 +13,7 @@ import { sender } from '#server/wire'
 const QUARTER = 15 * 60
 /** Passwords that are checked within a quarter of an hour: of one account, and from one network; and within a minute over all. */
 const MOST = { account: 5, network: 50, all: Number(process.env.CAVLIN_LIMIT_SIGN_INS) || 120 }
+const ALL: Wanted = { kind: 'all', key: '', seconds: 60 }
 /** After so many tries the account's owner is told, once a day. */
 const TELL_AFTER = 20
 
@@ -42,20 +43,20 @@ export async function signIn(event: H3Event, email: string, password: string): P
   const { sql } = theOffice()
   const key = parseEmail(email)?.key ?? ''
   const from = network(sender(event))
-  const account = await isKnownNetwork(sql, key, from) ? `${key} ${from}` : key
-  const wanted: Wanted[] = [{ kind: 'account', key: account, seconds: QUARTER }, { kind: 'network', key: from, seconds: QUARTER }, { kind: 'all', key: '', seconds: 60 }]
-  const taken = await take(sql, wanted)
+  const isHome = await isKnownNetwork(sql, key, from)
+  const own: Wanted[] = [{ kind: 'account', key: isHome ? `${key} ${from}` : key, seconds: QUARTER }, { kind: 'network', key: from, seconds: QUARTER }]
+  const taken = await take(sql, own)
   const tries = taken.find(t => t.kind === 'account')!.taken
-  const tell = tries === TELL_AFTER ? () => void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', briefly(error))) : () => {}
+  if (tries === TELL_AFTER) void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', briefly(error)))
   const over = taken.filter(t => t.taken > MOST[t.kind as keyof typeof MOST])
-  if (over.length) {
-    tell()
-    throw shutOut(event, over)
-  }
+  if (over.length) throw shutOut(event, over)
+  // Over all count only those that are looked at, or one who hammers would shut everybody out; and nobody at home.
+  const [all] = isHome ? [] : await take(sql, [ALL])
+  if (all && all.taken > MOST.all) throw shutOut(event, [all])
   const member = key ? await memberForSignIn(sql, key) : undefined
   const right = await verifyPassword(member?.passwordHash ?? await nobodysHash(), password)
   if (!member || !right) throw problem(401, 'E-mail address and password do not go together. Check both and try again.')
-  await Promise.all([beginAnew(sql, wanted[0]!), giveBack(sql, wanted.slice(1)), noteNetwork(sql, member.id, from)])
+  await Promise.all([beginAnew(sql, own[0]!), giveBack(sql, [own[1]!, ...(isHome ? [] : [ALL])]), noteNetwork(sql, member.id, from)])
   const { passwordHash, ...shown } = member
   if (isOutdated(passwordHash)) await keepHash(sql, member.id, await hashPassword(password))
   return shown

@@ -11,7 +11,7 @@ type Mode = 'well' | 'refuse' | 'slow' | 'closed'
 const MODES: Mode[] = ['well', 'refuse', 'slow', 'closed']
 const MOST = 5000
 
-interface Message { id: string; from: string; to: string; subject: string; text: string; html: string; receivedAt: string; attachments?: { name: string; type: string; text: string }[] }
+interface Message { id: string; from: string; to: string; subject: string; text: string; html: string; /** Where to leave the list (RFC 2369), if the mail says so. */ leave?: string; receivedAt: string; attachments?: { name: string; type: string; text: string }[] }
 
 const messages: Message[] = []
 let mode: Mode = 'well'
@@ -26,9 +26,10 @@ function open(): SMTPServer {
         if (mode === 'slow') await new Promise(r => setTimeout(r, 8000))
         if (mode === 'refuse') return done(Object.assign(new Error('The mailbox is full, try later'), { responseCode: 452 }))
         const attachments = mail.attachments.filter(a => a.contentType.startsWith('text/')).map(a => ({ name: a.filename ?? '', type: a.contentType, text: a.content.toString() }))
+        const leave = (mail.headers.get('list') as { unsubscribe?: { url?: string } } | undefined)?.unsubscribe?.url
         messages.push({
           id: String(++count), from: mail.from?.text ?? '', to: session.envelope.rcptTo.map(r => r.address).join(', '), subject: mail.subject ?? '',
-          text: mail.text ?? '', html: mail.html || '', receivedAt: new Date().toISOString(), ...(attachments.length && { attachments }),
+          text: mail.text ?? '', html: mail.html || '', receivedAt: new Date().toISOString(), ...(leave && { leave }), ...(attachments.length && { attachments }),
         })
         if (messages.length > MOST) messages.shift()
         done()

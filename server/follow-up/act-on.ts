@@ -7,10 +7,14 @@ import { say } from '#server/live/say'
 import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
-/** Answers a request to do something about a lead: does it, tells everybody, gives the lead as it is then. */
-export async function actOn(event: H3Event, act: LeadAct) {
-  const lead = idFrom(event)
+/**
+ * Answers a request to do something about a lead: does it, tells everybody, gives the lead as it is then.
+ * @param read what is to be done, out of the request; read only for who may do it
+ */
+export async function actOn(event: H3Event, read: () => Promise<LeadAct>) {
   const member = await memberOf(event, 'work leads')
+  const lead = idFrom(event)
+  const act = await read()
   const { sql, cache } = theOffice()
   const standing = await cache.standing()
   await sql.begin(tx => carryOut(tx, standing, lead, member.id, act, new Date()))

@@ -48,7 +48,7 @@ function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDe
   expect(flaws).toEqual([])
   return {
     entryId: newId(), at: NOON, point: { id: 'p', key: 'visit', slug: 'visit', name: 'Visit' }, edition: { id: 'e', number: 1, definition }, answers: given, values, files: [],
-    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, unfinished: null, tried: null, via: 'script',
+    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, sender: null, unfinished: null, tried: null, via: 'script',
     landing: null, tookMs: null, suspect: null, idempotencyKey: null, fingerprint: '', ...rest,
   }
 }
@@ -137,17 +137,68 @@ describe('somebody who is known', () => {
     expect(come(known, onDifference, key, before, after)).toEqual([stands, changes])
   })
 
-  it('by another property gets the address they give, unless it is another’s', () => {
-    const desk = newDesk()
+  describe('by another property, who gives an address', () => {
     const known = { rule: 'phone', key: '+441632960001' }
-    const phoned = taken(desk, intake({ name: 'Cy' }, { email: null, known }))
-    expect(phoned.lead).toMatchObject({ email: null, firstName: 'Cy' })
-    taken(desk, intake({ email: 'ada@school.example' }))
-    expect(taken(desk, intake({ email: 'ada@school.example' }, { known })).lead).toBe(phoned.lead)
-    expect(phoned.lead.email).toBeNull()
-    taken(desk, intake({ email: 'cy@garden.example' }, { known }))
-    expect(phoned.lead.email).toBe('cy@garden.example')
-    expect(desk.leads.get(whoKey({ rule: 'email', key: 'cy@garden.example' }))).toBe(phoned.lead)
+    const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessFollowed: false }
+    const writes = form((d) => { d.letters = [mail] })
+    const phoned = (desk: Desk) => {
+      const { lead } = taken(desk, intake({ name: 'Cy' }, { email: null, known }))
+      lead.company = 'A secret'
+      return lead
+    }
+    it('keeps it as a claim: it is not theirs, finds nobody, and gets one question and nothing else', () => {
+      const desk = newDesk()
+      const lead = phoned(desk)
+      const first = taken(desk, intake({ email: 'Mallory@evil.example', words: 'see http://evil.example' }, { known, definition: writes }))
+      expect(first.lead).toBe(lead)
+      expect([lead.email, lead.emailKey, desk.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([null, null, false])
+      expect(first.claim).toMatchObject({ address: 'Mallory@evil.example', isNew: true, wasAsked: false })
+      expect(first.timeline.map(t => t.kind)).toContain('claimed')
+      expect(first.letters.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['letter', 'Mallory@evil.example', false]])
+      expect(first.letters[0]!.text).toContain('gave Mallory@evil.example as their e-mail address')
+      // The letter that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
+      expect([first.letters[1]!.subject, first.letters[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\.example\. \/p\/visit \/correct\/id \d+$/)])
+      const again = taken(desk, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
+      expect(again.letters.map(l => [l.kind, l.due, l.claim])).toEqual([['letter', null, first.claim!.id]])
+      expect(lead.claims).toHaveLength(1)
+      // By itself that address makes somebody else.
+      expect(taken(desk, intake({ email: 'mallory@evil.example' })).lead).not.toBe(lead)
+    })
+    it('never takes another’s, and what was judged not theirs gets nothing more', () => {
+      const desk = newDesk()
+      const lead = phoned(desk)
+      const { lead: ada } = taken(desk, intake({ email: 'ada@school.example' }))
+      expect(taken(desk, intake({ email: 'ada@school.example' }, { known })).lead).toBe(lead)
+      expect([lead.email, ada.email]).toEqual([null, 'ada@school.example'])
+      lead.claims[0]!.theirs = false
+      const after = taken(desk, intake({ email: 'ada@school.example' }, { known, definition: writes }))
+      expect([after.claim, after.recipient, after.letters]).toEqual([null, null, []])
+    })
+    it('is written to where they are known by it, and where it makes them', () => {
+      const desk = newDesk()
+      const { lead, claim, letters } = taken(desk, intake({ email: 'cy@garden.example' }, { known, definition: writes }))
+      expect([lead.email, claim, letters.map(l => l.recipient)]).toEqual(['cy@garden.example', null, ['cy@garden.example']])
+      const back = taken(desk, intake({ email: 'CY@garden.example' }, { known, definition: writes }))
+      expect([back.lead === lead, back.claim]).toEqual([true, null])
+      // Without an address it goes to the one that is theirs.
+      expect(taken(desk, intake({ name: 'Cy' }, { email: null, known, definition: writes })).letters.map(l => l.recipient)).toEqual(['cy@garden.example'])
+    })
+    it('is shown nothing from before while nobody has vouched for an address that was claimed once', () => {
+      const desk = newDesk()
+      const lead = phoned(desk)
+      Object.assign(lead, { email: 'm@evil.example', emailKey: 'm@evil.example', confirmedAt: NOON, guardedAt: NOON })
+      desk.leads.set(whoKey({ rule: 'email', key: 'm@evil.example' }), lead)
+      const { letters } = taken(desk, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
+      expect([letters[0]!.subject, letters[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. \/p\/visit \/correct/)])
+      lead.guardedAt = null
+      expect(taken(desk, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).letters[0]!.subject).toBe('For Cy of A secret')
+    })
+    it('is not written to about the past', () => {
+      const desk = newDesk()
+      phoned(desk)
+      const { claim, letters } = taken(desk, intake({ email: 'x@garden.example' }, { known, definition: writes, via: 'archive' }))
+      expect([claim?.address, letters]).toEqual(['x@garden.example', []])
+    })
   })
   it('keeps an owner who is there, and gets another when theirs has left', () => {
     const desk = newDesk()

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
 import type { Told } from '#core/timeline'
-import { brief } from '#db/brief'
+import type { Lane } from '#db/brief'
 import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
 import { keepSaid } from '#db/entries'
@@ -40,17 +40,17 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
   if (!intake) throw new Error(JSON.stringify(flaws))
   return intake
 }
-/** One application process: its own connections, its own gathering. */
-async function office(own: Sql) {
-  const standing = await readStanding(own)
-  return gather<Intake, Accepted>((intakes, more) => brief(own, (tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), gotInTheWay)
+/** One application process: its own lane, its own gathering. */
+async function office(own: Lane) {
+  const standing = await readStanding(sql)
+  return gather<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
 }
 const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readStanding(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
 
 describe('entries that come at the same time', () => {
   it('of one person, in any writing and through two processes, make one lead', async () => {
-    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const offices = await Promise.all([office(db.lane()), office(db.lane())])
     const writings = ['Zoe@Gärtnerei.example', ' zoe@gärtnerei.example', 'ZOE@xn--grtnerei-0za.example', 'zoe @gärtnerei.example']
     const items = await Promise.all(Array.from({ length: 24 }, (_, i) => intake('form_guide', { email: writings[i % 4]!, first_name: `Zoe ${i}`, sector: 'school' })))
     const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
@@ -66,7 +66,7 @@ describe('entries that come at the same time', () => {
 
   it('share the turns of a lane fairly, through two processes', async () => {
     const before = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens'`
-    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const offices = await Promise.all([office(db.lane()), office(db.lane())])
     const items = await Promise.all(Array.from({ length: 61 }, () => intake('form_guide', { email: somebody(), first_name: 'A', sector: 'restaurant' })))
     await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
     const after = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens' order by member_id`
@@ -104,7 +104,7 @@ describe('entries that come at the same time', () => {
     expect(results.map(r => r.kind)).toEqual(['accepted', 'accepted', 'accepted', 'accepted', 'closed', 'closed'])
   })
   it('under one idempotency key count once and get one answer', async () => {
-    const offices = await Promise.all([office(db.another()), office(db.another())])
+    const offices = await Promise.all([office(db.lane()), office(db.lane())])
     const email = somebody()
     const items = await Promise.all(Array.from({ length: 10 }, () => intake('form_journal', { email }, { idempotencyKey: 'same-key' })))
     const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
@@ -117,7 +117,7 @@ describe('entries that come at the same time', () => {
   })
 
   it('do not suffer from one of them that cannot be kept', async () => {
-    const enter = await office(sql)
+    const enter = await office(db.lane())
     const good = await Promise.all(Array.from({ length: 4 }, () => intake('form_journal', { email: somebody() })))
     const bad = { ...await intake('form_journal', { email: somebody() }), visitor: 'not-a-uuid' }
     const settled = await Promise.allSettled([good[0]!, bad, ...good.slice(1)].map(enter))
@@ -133,10 +133,10 @@ describe('an entry', () => {
     const standing = await readStanding(sql)
     const fails = async () => { throw new Error('the power fails') }
     await expect(sql.begin(tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
-    await expect(brief(sql, tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
+    await expect(db.lane().run(tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
     // The last of the statements fails, with the commit already on its way behind it.
     const broken = { ...item, utm: { source: 'x'.repeat(10), page: undefined }, fingerprint: 'not hexadecimal' } as unknown as Intake
-    await expect(brief(sql, (tx, commit) => accept(tx, standing, [broken], { mails: true, commit }))).rejects.toThrow()
+    await expect(db.lane().run((tx, commit) => accept(tx, standing, [broken], { mails: true, commit }))).rejects.toThrow()
     expect(await leadOf(item.email!.key)).toEqual([])
     expect((await sql`select from entry where id = ${item.entryId}`).count).toBe(0)
     const toMail = () => sql`select from notice where id = ${item.entryId} and mail_at <= now()`

@@ -164,7 +164,7 @@ describe('the open API', () => {
   })
   it('keeps of a key nothing that opens', async () => {
     const admin = await signedIn('orla')
-    const { key } = await (await admin('/api/team/keys', 'POST', { name: 'A test' })).json() as { key: string }
+    const { key } = await (await admin('/api/team/keys', 'POST', { name: 'A test', scopes: ['leads:read'], days: 30 })).json() as { key: string }
     expect((await api('/leads?limit=1', key)).status).toBe(200)
     const keys = await (await admin('/api/team/keys')).json() as { id: string; name: string }[]
     expect(JSON.stringify(keys)).not.toContain(key)
@@ -187,24 +187,6 @@ describe('members', () => {
     expect([await status(sales, ...put), await status(sales, '/api/team/keys', 'GET'), await status(marketer, '/api/team/keys', 'GET')]).toEqual([403, 403, 403])
     for (const path of ['today', 'course', 'house', 'leads', 'points', 'qualify', 'route', 'learn', 'bell', 'keys', 'live', `leads/${lead!.id}`])
       expect([path, (await fetch(`${demo().url}/api/team/${path}`)).status]).toEqual([path, 401])
-  })
-  it('get a sealed cookie that scripts cannot read, and lose it on signing out', async () => {
-    const { email, password } = member('jonah')
-    const answer = await fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-    const cookie = answer.headers.getSetCookie()[0]!
-    expect(cookie).toMatch(/HttpOnly/i)
-    expect(cookie).toMatch(/SameSite=Lax/i)
-    expect(JSON.stringify(await answer.json())).not.toContain('hash')
-    const forged = cookie.split(';')[0]!.slice(0, -6) + 'AAAAAA'
-    expect((await fetch(`${demo().url}/api/session`, { headers: { cookie: forged } })).status).toBe(401)
-  })
-  it('are slowed down when they try passwords, each person for themselves', async () => {
-    const attempt = (email: string, password: string, ip: string) => fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json', 'x-forwarded-for': ip }, body: JSON.stringify({ email, password }) }).then(r => r.status)
-    const { email, password } = member('desmond')
-    for (let n = 0; n < 5; n++) expect(await attempt(email, `wrong ${n}`, '203.0.113.50')).toBe(401)
-    expect(await attempt(email, password, '203.0.113.50')).toBe(429)
-    expect(await attempt(email, password, '203.0.113.51')).toBe(200)
-    expect(await attempt('nobody@larkmoss.example', 'x', '203.0.113.51')).toBe(401)
   })
 })
 

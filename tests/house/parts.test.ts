@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { formFields } from '#server/capture/posted'
-import { gather, gotInTheWay } from '#server/capture/gather'
+import { gather, gotInTheWay, TooLong } from '#server/capture/gather'
 import { readUtm } from '#server/capture/receive'
 import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { newId } from '#server/ids'
@@ -26,7 +26,7 @@ describe('gathering', () => {
         await new Promise(r => setImmediate(r))
         atOnce--
         return items.map(String)
-      }, () => false, 8)
+      }, { mayRepeat: () => false, most: 8 })
       const results = await Promise.all(pauses.map(async (pause, i) => {
         for (let n = 0; n < pause; n++) await new Promise(r => setImmediate(r))
         return ask(i)
@@ -43,7 +43,7 @@ describe('gathering', () => {
       sizes.push([items.length, late.length])
       await new Promise(r => setTimeout(r, 2))
       return [...items, ...late].map(String)
-    }, () => false)
+    }, { mayRepeat: () => false })
     await Promise.all(Array.from({ length: 16 }, async (_, i) => {
       for (let n = 0; n < 10; n++) {
         // One after the other, as requests come.
@@ -66,7 +66,7 @@ describe('gathering', () => {
       if (seen.length === 2) throw Object.assign(new Error('met somebody'), { code: '23505' })
       await pause()
       return all
-    }, gotInTheWay)
+    }, { mayRepeat: gotInTheWay })
     expect(await Promise.all([1, 2, 3, 4].map(n => ask(n)))).toEqual([1, 2, 3, 4])
     // The same four come back: two begin, two join.
     const again = [5, 6].map(n => ask(n))
@@ -79,17 +79,32 @@ describe('gathering', () => {
     const stubborn = gather<string, string>(async (items) => {
       if (++tries < 3) throw Object.assign(new Error('met somebody'), { code: '23505' })
       return items
-    }, gotInTheWay)
+    }, { mayRepeat: gotInTheWay })
     expect(await stubborn('a')).toBe('a')
     expect(tries).toBe(3)
     let calls = 0
     const broken = gather<string, string>(async () => {
       calls++
       throw new Error('full')
-    }, gotInTheWay)
+    }, { mayRepeat: gotInTheWay })
     await expect(broken('a')).rejects.toThrow('full')
     expect(calls).toBe(1)
     await expect(broken('b')).rejects.toThrow('full')
+  })
+  it('fails all at once when nobody can help, and drops what nobody waits for any more', async () => {
+    vi.useRealTimers()
+    let calls = 0
+    const away = gather<number, number>(async () => {
+      calls++
+      await new Promise(r => setTimeout(r, 60))
+      throw new Error('away')
+    }, { mayRepeat: () => false, isHopeless: () => true, patience: 40 })
+    const first = [1, 2, 3].map(n => away(n))
+    await new Promise(r => setTimeout(r, 5))
+    const late = [4, 5].map(n => away(n))
+    expect((await Promise.allSettled(first)).map(r => r.status === 'rejected' && (r.reason as Error).message)).toEqual(['away', 'away', 'away'])
+    for (const one of await Promise.allSettled(late)) expect(one.status === 'rejected' && one.reason).toBeInstanceOf(TooLong)
+    expect(calls).toBe(1)
   })
 })
 

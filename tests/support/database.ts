@@ -1,4 +1,5 @@
 import type { ArchiveLine } from '#core/archive'
+import { openLane, type Lane } from '#db/brief'
 import { connect, type Sql } from '#db/client'
 import { migrate } from '#db/migrate'
 import { jobQueue, prepareQueues } from '#server/jobs/queue'
@@ -24,7 +25,7 @@ export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:0
   await prepareQueues(boss)
   await boss.stop({ graceful: false })
   if (lines.length) await importArchive(sql, lines)
-  const more: Sql[] = []
+  const more: { end: (options?: { timeout: number }) => Promise<void> }[] = []
   return {
     sql, url,
     /** Another process's connection to the same database. */
@@ -32,6 +33,12 @@ export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:0
       const other = connect(url, { max: 4 })
       more.push(other)
       return other
+    },
+    /** Another process's lane to it. */
+    lane(): Lane {
+      const lane = openLane(url, {}, 20_000)
+      more.push(lane)
+      return lane
     },
     async drop() {
       await Promise.all([sql, queue, ...more].map(s => s.end({ timeout: 2 })))

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { connect, type Sql } from '#db/client'
 
 export interface Demo {
   url: string; apiKey: string; members: { email: string; password: string; role: string; name: string }[]
@@ -53,5 +54,15 @@ export async function eventually<T>(what: () => Promise<T | undefined | null | f
   }
 }
 
-export interface Mail { to: string; subject: string; text: string; html: string; attachments?: { name: string; type: string; text: string }[] }
+export interface Mail { to: string; subject: string; text: string; html: string; /** The address to leave with, as mail programs find it. */ leave?: string; attachments?: { name: string; type: string; text: string }[] }
 export const mails = async (house = demo()): Promise<Mail[]> => await (await fetch(`${house.standins.mailbox}/api/messages`)).json() as Mail[]
+
+/** Looks into the database of the tests' house. */
+export async function readDatabase<T>(look: (sql: Sql) => Promise<T>): Promise<T> {
+  const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
+  try {
+    return await look(sql)
+  } finally {
+    await sql.end({ timeout: 2 })
+  }
+}

@@ -12,7 +12,7 @@ class NextStepBody {
   @IsOptional() @IsBoolean() done?: boolean
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(event => actOn(event, async () => {
   const { text, due, done } = await readChecked(event, NextStepBody)
-  return actOn(event, { do: 'next_step', step: text === null ? null : { text: text.trim(), due: new Date(due!) }, done })
-})
+  return { do: 'next_step', step: text === null ? null : { text: text.trim(), due: new Date(due!) }, done }
+}))

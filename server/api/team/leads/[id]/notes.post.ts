@@ -7,4 +7,4 @@ class NoteBody {
   @IsString() @MaxLength(20_000) @Matches(/\S/, { message: 'The note is empty. Write what was said' }) text!: string
 }
 
-export default defineEventHandler(async event => actOn(event, { do: 'note', text: (await readChecked(event, NoteBody)).text }))
+export default defineEventHandler(event => actOn(event, async () => ({ do: 'note', text: (await readChecked(event, NoteBody)).text })))

@@ -7,4 +7,4 @@ class OwnerBody {
   @IsUUID() owner!: string
 }
 
-export default defineEventHandler(async event => actOn(event, { do: 'owner', owner: (await readChecked(event, OwnerBody)).owner }))
+export default defineEventHandler(event => actOn(event, async () => ({ do: 'owner', owner: (await readChecked(event, OwnerBody)).owner })))

@@ -7,4 +7,4 @@ class StatusBody {
   @IsString() @MaxLength(60) status!: string
 }
 
-export default defineEventHandler(async event => actOn(event, { do: 'status', status: (await readChecked(event, StatusBody)).status }))
+export default defineEventHandler(event => actOn(event, async () => ({ do: 'status', status: (await readChecked(event, StatusBody)).status })))
