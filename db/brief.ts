@@ -1,4 +1,4 @@
-import { connect, isAway, Unavailable, type Options, type Sql, type Tx } from '#db/client'
+import { isAway, openClient, Unavailable, type Options, type Sql, type Tx } from '#db/line'
 
 /** Sends the COMMIT, behind the statements that were sent before it and without waiting for them. */
 export type Commit = () => PromiseLike<unknown>
@@ -25,7 +25,7 @@ interface Line { sql: Sql; tx: Tx; broken: Promise<never>; giveUp: (why: string)
 /**
  * Opens a lane. A connection that was lost, or on which something took too long, is never used again: what was sent on it
  * may still be carried out, and nothing else must get between.
- * @param longest ms that a transaction may take
+ * @param longest ms that a transaction may take; Infinity: as long as it takes
  */
 export function openLane(url: string, options: Options, longest: number): Lane {
   let line: Line | null = null
@@ -35,7 +35,7 @@ export function openLane(url: string, options: Options, longest: number): Lane {
     let over = false
     const broken = new Promise<never>((_, failed) => { no = failed })
     broken.catch(() => {})
-    const sql = connect(url, { ...options, max: 1, onLost: () => giveUp('the connection was lost') })
+    const sql = openClient(url, { ...options, max: 1, onLost: () => giveUp('the connection was lost') })
     const giveUp = (why: string) => {
       if (over) return
       over = true
@@ -55,7 +55,7 @@ export function openLane(url: string, options: Options, longest: number): Lane {
   async function run<T>(work: (tx: Tx, commit: Commit) => Promise<T>, first = ''): Promise<T> {
     const own = line ??= open()
     const send = (statement: string) => (own.tx as unknown as Sql).unsafe(statement).execute()
-    const timer = setTimeout(() => own.giveUp(`it took longer than ${longest} ms`), longest)
+    const timer = longest < Infinity ? setTimeout(() => own.giveUp(`it took longer than ${longest} ms`), longest) : undefined
     let ending: Promise<unknown> | null = null
     try {
       const begun = send(`begin; ${first}`)
@@ -76,4 +76,50 @@ export function openLane(url: string, options: Options, longest: number): Lane {
     }
   }
   return { run, async end() { await line?.sql.end({ timeout: 1 }) } }
+}
+
+/** Transactions as Postgres.js offers them, each on a connection of its own while it lasts. Its own way loses the connection, and who waits for it, when it closes in the midst of one. */
+export interface Transactions { begin: Sql['begin']; end: () => Promise<void> }
+
+/** @param most at the same time; who comes then waits */
+export function openTransactions(url: string, options: Options, most: number): Transactions {
+  const longest = options.patience?.statement ?? Infinity
+  const free: Lane[] = []
+  const all: Lane[] = []
+  const waiting: ((lane: Lane) => void)[] = []
+
+  function taken(): Lane | Promise<Lane> {
+    const lane = free.pop()
+    if (lane) return lane
+    if (all.length < most) {
+      const fresh = openLane(url, options, longest)
+      all.push(fresh)
+      return fresh
+    }
+    return new Promise((done) => { waiting.push(done) })
+  }
+  function back(lane: Lane): void {
+    const next = waiting.shift()
+    if (next) next(lane)
+    else free.push(lane)
+  }
+
+  type Work = (tx: Tx) => unknown
+  async function begin(how: string | Work, then?: Work): Promise<unknown> {
+    const [mode, work] = typeof how === 'string' ? [how, then!] : ['', how]
+    const lane = await taken()
+    try {
+      return await lane.run(async (tx, commit) => {
+        const came = work(tx)
+        const result = Array.isArray(came) ? await Promise.all(came) : await came
+        const { command } = await commit() as { command: string }
+        // A statement failed, and somebody passed over it: the database did not.
+        if (command === 'ROLLBACK') throw new Error('A statement of the transaction had failed; nothing of it was kept.')
+        return result
+      }, mode && `set transaction ${mode}`)
+    } finally {
+      back(lane)
+    }
+  }
+  return { begin: begin as Sql['begin'], async end() { await Promise.all(all.map(lane => lane.end())) } }
 }

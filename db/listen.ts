@@ -1,4 +1,4 @@
-import { connect, PROMPT } from '#db/client'
+import { openClient, PROMPT } from '#db/line'
 
 const BEAT_MS = 3_000
 const AGAIN_MS = 500
@@ -18,7 +18,7 @@ export function keepListening(url: string, name: string, channel: string, hear: 
   async function listen(): Promise<void> {
     let lost: () => void
     const ended = new Promise<void>((done) => { lost = done })
-    const sql = connect(url, { name, max: 1, patience: PROMPT, onLost: () => lost(), onNotice: (_, payload) => hear(payload) })
+    const sql = openClient(url, { name, max: 1, patience: PROMPT, onLost: () => lost(), onNotice: (_, payload) => hear(payload) })
     stop = () => sql.end({ timeout: 0 })
     try {
       await sql.unsafe(`listen ${channel}`)

@@ -5,7 +5,7 @@ let long: Sql | undefined
 
 /** The application's connection pool, made at the first use. */
 export function database(): Sql {
-  return prompt ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin app', max: 10, patience: PROMPT })
+  return prompt ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin app', max: 8, patience: PROMPT })
 }
 
 /** For what reads through the whole trail: it may take longer, and must not take the others' connections. */

@@ -103,7 +103,9 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
 const none = () => Promise.resolve([])
 
 /** Waited so long for those before it that nobody waits for it any more. */
-export class TooLong extends Error {}
+export class TooLong extends Error {
+  override name = 'TooLong'
+}
 
 const REPEATABLE = new Set(['23505', '40001', '40P01'])
 /** Two processes got in each other's way (a person new to both, a deadlock): trying again finds what the other wrote. */

@@ -1,5 +1,5 @@
 import type { EventHandler, H3Event } from 'h3'
-import { connect, Unavailable, type Sql } from '#db/client'
+import { openClient, Unavailable, type Sql } from '#db/line'
 import { setting } from '#server/database'
 
 /** Nobody waits longer for an answer: by then it says that it is not to be had now. */
@@ -69,7 +69,7 @@ let last: { at: number; well: Promise<boolean> } | undefined
 /** Whether the database answers; asked once a second at most. */
 function answers(): Promise<boolean> {
   if (last && Date.now() - last.at < 1000) return last.well
-  probe ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin probe', max: 1, patience: { statement: 1500, silent: 2000 } })
+  probe ??= openClient(setting('CAVLIN_DATABASE'), { name: 'cavlin probe', max: 1, patience: { statement: 1500, silent: 2000 } })
   const slow = new Promise<false>((done) => { setTimeout(() => done(false), 2500).unref() })
   const well = Promise.race([probe`select 1`.then(() => true, () => false), slow])
   last = { at: Date.now(), well }

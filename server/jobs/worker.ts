@@ -33,6 +33,12 @@ const boss = jobQueue(connect(setting('CAVLIN_DATABASE'), { name: 'cavlin queue'
 boss.on('error', error => console.error('The job queue:', briefly(error)))
 const post = createPost(setting('CAVLIN_SMTP'), process.env.CAVLIN_MAIL_FROM ?? 'Cavlin <cavlin@larkmoss.example>', setting('CAVLIN_URL'))
 
+// Postgres.js, when its connection is cut just while it looks up types, rejects a promise that nobody has. Whatever waited has heard.
+process.on('unhandledRejection', (error) => {
+  if (!isAway(error)) throw error
+  console.error('The worker lost a connection:', briefly(error))
+})
+
 // The database may come later than we.
 for (let n = 0; ; n++) {
   const error = await sql`select 1`.then(() => null, (e: Error) => e)

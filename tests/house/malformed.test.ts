@@ -92,7 +92,7 @@ describe(`${EACH} malformed requests to each route get an answer that blames the
   beforeAll(async () => { good = await goodBodies() })
   it.each(tried.map((r, i) => [`${r.method} ${r.path}`, r, i] as const))('%s', async (name, route, seed) => {
     const dice = chance(seed + 1)
-    const who = route.path.startsWith('/api/v1') ? { authorization: `Bearer ${demo.apiKey}` } : route.path.startsWith('/api') ? { cookie } : {}
+    const who: Record<string, string> = route.path.startsWith('/api/v1') ? { authorization: `Bearer ${demo.apiKey}` } : route.path.startsWith('/api') ? { cookie } : {}
     const wrong: string[] = []
     for (let n = 0; n < EACH; n += 24) {
       const some = Array.from({ length: Math.min(24, EACH - n) }, () => malformed(route, good.bodies[name] ?? [], good.ids, dice))
@@ -207,8 +207,9 @@ describe('a body that does not come', () => {
       socket.on('data', (text: Buffer) => { got += text.toString() }).on('error', () => {}).on('close', () => done(got.slice(9, 12)))
       setTimeout(() => socket.destroy(), 20_000).unref()
     })))
-    expect(answers.filter(a => a === '503').length).toBeGreaterThanOrEqual(8)
-    expect(answers.filter(a => a === '408').length).toBeGreaterThanOrEqual(4)
+    // Which of them find room is chance; that not all do, and that none keeps it, is not.
+    expect(answers.filter(a => a === '503' || a === '408')).toHaveLength(15)
+    expect(answers.filter(a => a === '503').length).toBeGreaterThanOrEqual(5)
     // All of it is free again.
     const data = new FormData()
     data.append('email', 'after@guests.example')
