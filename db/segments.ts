@@ -126,10 +126,10 @@ export const deedsOfVisitor = (db: Db, visitor: string): Promise<PastDeed[]> => 
 export const deedsOfBrowser = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
   coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o where o.visitor_id = ${visitor} and (o.undone_at is not null or o.until < 'infinity')), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
 
-export interface BrowserEntry { at: Date; point: string; answers: Record<string, string | string[]>; questions: { key: string; property: string | null }[] }
+export interface BrowserEntry { at: Date; point: string; answers: Record<string, string | string[]>; questions: { key: string; property: string | null; choices: { value: string; tag?: string }[] }[]; tags: string[] | null; lists: string[] | null }
 /** What was sent from a browser since it was last somebody else's, the latest first. */
 export const entriesOfBrowser = (db: Db, visitor: string) => db<BrowserEntry[]>`
-  select e.at, p.key as point, e.answers, d.definition -> 'questions' as questions
+  select e.at, p.key as point, e.answers, d.definition -> 'questions' as questions, d.definition -> 'afterwards' -> 'tags' as tags, d.definition -> 'afterwards' -> 'lists' as lists
   from visitor_lead v join entry e on e.lead_id = v.lead_id and e.visitor_id = v.visitor_id join point p on p.id = e.point_id join edition d on d.id = e.edition_id
   where v.visitor_id = ${visitor} and v.until = 'infinity' and v.undone_at is null and e.state = 'complete' order by e.at desc limit 50`
 

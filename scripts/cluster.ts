@@ -34,8 +34,8 @@ export async function startCluster(data: string, port: number, secret: Pick<Secr
 
   const settings = {
     port, listen_addresses: '127.0.0.1', unix_socket_directories: '', max_connections: 80, shared_buffers: '256MB',
-    // What people typed stands in no log: neither statements, nor their values, nor the rows that an error is about.
-    log_min_messages: 'warning', log_min_error_statement: 'panic', log_error_verbosity: 'terse', log_parameter_max_length_on_error: 0,
+    // What people typed stands in no log: no error that a statement made, which quotes what it was about, nor the statement.
+    log_min_messages: 'log', log_min_error_statement: 'panic', log_error_verbosity: 'terse', log_parameter_max_length_on_error: 0,
   }
   const launch = (): ChildProcess => {
     const log = openSync(join(data, 'postgres.log'), 'a')

@@ -56,11 +56,14 @@ export async function judge(db: Db, points: { key: string; tests: Condition[] }[
   return Object.fromEntries(await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)))
 }
 
-/** Properties as somebody gave them from this browser, the latest first. */
+/** What somebody brought about by what they sent from this browser: properties, the latest first, and the tags and lists that followed. */
 const sentFacts = (entries: BrowserEntry[]): Facts => (name) => {
+  if (name === 'list') return entries.flatMap(e => e.lists ?? [])
+  if (name === 'tag') return entries.flatMap(e => [...e.tags ?? [], ...e.questions.flatMap(q => q.choices.flatMap(c => c.tag && [own(e.answers, q.key) ?? []].flat().includes(c.value) ? [c.tag] : []))])
   if (!name.startsWith('property.')) return undefined
   for (const { questions, answers } of entries) {
     const key = questions.find(q => q.property === name.slice(9))?.key
-    if (key !== undefined && Object.hasOwn(answers, key)) return answers[key]
+    if (key !== undefined && own(answers, key) !== undefined) return own(answers, key)
   }
 }
+const own = (answers: BrowserEntry['answers'], key: string) => Object.hasOwn(answers, key) ? answers[key] : undefined

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from '../support/test'
 import { demo, somebody } from '../support/house'
 import { axe, otherSite, signIn } from '../support/pages'
 

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from '../support/test'
 import { ask, demo, somebody } from '../support/house'
 import { axe, otherSite, overflow, signIn } from '../support/pages'
 

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test'
+import { expect, test } from '../support/test'
 import { ask, demo, eventually, mails, send, somebody } from '../support/house'
 import { signIn } from '../support/pages'
 

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test'
+import { expect, test } from '../support/test'
 import { ask, demo, send, somebody } from '../support/house'
 import { axe, outside, overflow, signIn } from '../support/pages'
 

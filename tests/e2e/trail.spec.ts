@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from '../support/test'
 import { form } from '../support/forms'
 import { demo, signedIn, somebody } from '../support/house'
 import { axe, otherSite, overflow, signIn } from '../support/pages'

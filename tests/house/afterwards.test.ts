@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import { connect } from '#db/client'
 import { form, letter, q } from '../support/forms'
-import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
+import { ask, demo, eventually, mails, readDatabase, send, signedIn, somebody } from '../support/house'
 
 const lead = async (email: string) => (await ask<{ leads: { id: string; firstName: string | null; properties: Record<string, unknown>; tags: string[]; nextStep: { text: string; due: string } | null; fit: number }[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
-const post = (url: string, fields: Record<string, string>) => fetch(url, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams(fields).toString(), redirect: 'manual' })
+let senders = 0
+/** Posts a form, each from a place of its own. */
+const post = (url: string, fields: Record<string, string>) => fetch(url, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', 'x-forwarded-for': `198.51.100.${++senders % 250}` }, body: new URLSearchParams(fields).toString(), redirect: 'manual' })
 const timelineOf = async (id: string) => (await (await (await signedIn('tamsin'))(`/api/team/leads/${id}`)).json() as { timeline: { kind: string; payload: Record<string, unknown> }[] }).timeline
 
 describe('a meeting that visitors choose', () => {
@@ -58,6 +60,29 @@ describe('a meeting that visitors choose', () => {
     const came = await Promise.all(people.map(async url => (await post(url, { at: String(at) })).status))
     expect(came.filter(s => s === 200)).toHaveLength(1)
     expect(came.filter(s => s === 409)).toHaveLength(3)
+  })
+  it('is one, however often somebody comes: choosing again moves it', async () => {
+    const { key } = await meeting()
+    const email = somebody('again')
+    const links = [] as string[]
+    for (const first of ['Ida', 'Ida B', 'Ida C']) links.push(((await send(key, { email, first })).body.next as { url: string }).url)
+    const free = times(await (await fetch(links[0]!)).text())
+    for (const [i, link] of links.entries()) expect(await (await post(link, { at: String(free.at(-1 - i)!) })).text()).toContain('Agreed')
+    const { id } = await lead(email)
+    const rows = await readDatabase(sql => sql<{ startsAt: Date; moved: number }[]>`select starts_at, moved from meeting where lead_id = ${id}`)
+    expect(rows.map(r => [r.startsAt.getTime(), r.moved])).toEqual([[free.at(-3)!, 2]])
+    expect(await (await fetch(links[1]!)).text()).toContain('You can move it here')
+    // Two windows at once, too.
+    await Promise.all(links.map((link, i) => post(link, { at: String(free.at(-5 - i)!) })))
+    expect(await readDatabase(sql => sql`select 1 from meeting where lead_id = ${id}`)).toHaveLength(1)
+  })
+  it('cannot be chosen over and over from one place', async () => {
+    const { key } = await meeting()
+    const { url } = (await send(key, { email: somebody('often') })).body.next as { url: string }
+    const from = (n: number) => fetch(url, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded', 'x-forwarded-for': '203.0.113.77' }, body: `at=${n}` })
+    const statuses: number[] = []
+    for (let n = 0; n < 24; n++) statuses.push((await from(n + 1)).status)
+    expect(statuses.filter(s => s === 429)).toHaveLength(4)
   })
   it('is refused at a time that is not offered, and by a link that is not ours', async () => {
     const { key } = await meeting()

@@ -1,7 +1,7 @@
 import Ajv from 'ajv/dist/2020'
 import addFormats from 'ajv-formats'
 import { describe, expect, it } from 'vitest'
-import { ask, demo, eventually, mails, member, send, signedIn, somebody } from '../support/house'
+import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
 const VISIT = 'form_visit'
 const JOURNAL = 'form_journal'

@@ -29,7 +29,7 @@ describe('mails to visitors', () => {
     await send(key, { email, first: 'Ida & <b>' })
     const request = await mailTo(email, 'Yours, Ida & <b>?')
     const link = linkIn(request, 'c')
-    expect(await (await fetch(link)).text()).toContain('Yes, it is mine')
+    expect(await (await fetch(link)).text()).toContain('Yes, it was me, and it is mine')
     expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['letter', null, false], ['letter', null, false]])
     expect(await (await press(link)).text()).toContain('Now &#60;b&#62;we&#60;/b&#62; know.')
     const thanks = await mailTo(email, 'Thank you, Ida & <b>')

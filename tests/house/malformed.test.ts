@@ -2,7 +2,9 @@ import { randomUUID } from 'node:crypto'
 import { readFileSync, rmSync } from 'node:fs'
 import { Agent, request } from 'node:http'
 import { connect as openSocket } from 'node:net'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { connect } from '#db/client'
 import { demoFile, openHouse, type House } from '../../scripts/house'
 import { placeToTry } from '../../scripts/try-place'
 import { ask, eventually, send, type Demo } from '../support/house'
@@ -17,11 +19,15 @@ let cookie: string
 let said = ''
 
 beforeAll(async () => {
-  house = await openHouse(await placeToTry(process.cwd()), { demo: { days: 3 }, env: { CAVLIN_LIMITS: 'off', CAVLIN_TRUST_PROXY: '1', CAVLIN_BODY_SECONDS: '2' }, onOutput: (text) => { said += text } })
+  house = await openHouse(await placeToTry(process.cwd()), { demo: { days: 3 }, env: { CAVLIN_LIMITS: 'off', CAVLIN_TRUST_PROXY: '1', CAVLIN_BODY_SECONDS: '2', CAVLIN_URL: 'https://cavlin.example' }, onOutput: (text) => { said += text } })
   demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as Demo
   const { email, password } = demo.members.find(m => m.role === 'admin')!
   const answer = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-  cookie = answer.headers.getSetCookie()[0]!.split(';')[0]!
+  const [set] = answer.headers.getSetCookie()
+  // With https it is a cookie that nobody else can set.
+  expect(set).toMatch(/^__Host-cavlin=[\w-]{43};(?=.* Secure)(?=.* HttpOnly)(?=.* Path=\/)(?!.*Domain)/)
+  expect(answer.headers.get('strict-transport-security')).toMatch(/^max-age=\d{8}/)
+  cookie = set!.split(';')[0]!
 })
 afterAll(async () => {
   await house?.stop()
@@ -221,6 +227,17 @@ it('nonsense from a few shuts a form for nobody', async () => {
   const statuses = await Promise.all(Array.from({ length: 900 }, (_, i) => send('form_guide', '{}', { 'x-forwarded-for': `192.0.2.${i % 6}` }, demo.url).then(r => r.status)))
   expect(new Set(statuses)).toEqual(new Set([422]))
   expect((await send('form_guide', { email: `valid.${randomUUID()}@guests.example`, first_name: 'V', sector: 'school' }, {}, demo.url)).status).toBe(201)
+})
+
+it('no log holds what people searched for or typed', async () => {
+  const word = `Searched${randomUUID().slice(0, 8)}`
+  await team(`/api/team/leads?search=${word}`)
+  await team(`/api/team/leads/${word}`)
+  await Promise.all(Array.from({ length: 6 }, () => team('/api/team/lists', 'POST', { name: word })))
+  const sql = connect(house.databaseUrl, { max: 1 })
+  await sql.unsafe(`select '${word}'::uuid`).catch(() => {})
+  await sql.end()
+  expect(said + readFileSync(join(house.place.data, 'postgres.log'), 'utf8')).not.toContain(word)
 })
 
 it('the application is still the one that was started', async () => {

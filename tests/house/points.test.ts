@@ -189,8 +189,11 @@ describe('letting in', () => {
   it('or throwing away leaves nothing', async () => {
     const f = await form(() => {})
     const { body: { entry } } = await send(f.key, JSON.stringify({ answers: { email: somebody() }, homepage: 'x' }))
-    expect((await f.as(`/api/team/asides/${entry}`, 'DELETE')).status).toBe(204)
+    // What a machine was answered names nothing.
     expect((await f.as(`/api/team/asides/${entry}`, 'DELETE')).status).toBe(404)
+    const [aside] = (await (await f.as('/api/team/asides')).json() as { id: string; pointId: string }[]).filter(a => a.pointId === f.id)
+    expect((await f.as(`/api/team/asides/${aside!.id}`, 'DELETE')).status).toBe(204)
+    expect((await f.as(`/api/team/asides/${aside!.id}`, 'DELETE')).status).toBe(404)
     expect(await entriesOf(f.key)).toEqual([])
   })
 })

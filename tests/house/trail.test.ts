@@ -4,18 +4,19 @@ import type { LiveVisitView, TimelineLine, VisitPayload } from '#core/team'
 import { newId } from '#server/ids'
 import { readStanding } from '#server/standing'
 import { takeTrail } from '#server/trail/take'
+import { browserId } from '#server/trail/browser'
 import { keepTrailTidy } from '#server/trail/tidy'
 import { browser, SITE } from '../support/browser'
 import { freshDatabase, type TestDatabase } from '../support/database'
-import { form } from '../support/forms'
-import { ask, demo, send, signedIn, somebody } from '../support/house'
+import { form, q } from '../support/forms'
+import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
 type Lead = { id: string; reasons: { rule: string }[] }
 const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
 const enter = (email: string, visitor?: string) => send('form_journal', JSON.stringify({ answers: { email }, ...(visitor && { visitor }) }))
 async function whole(id: string) {
   const as = await signedIn('orla')
-  return await (await as(`/api/team/leads/${id}`)).json() as { timeline: TimelineLine[]; browsers: { visitorId: string; visits: number }[] }
+  return await (await as(`/api/team/leads/${id}`)).json() as { timeline: TimelineLine[]; browsers: { visitorId: string; visits: number; proven: boolean }[] }
 }
 const visitsIn = (timeline: TimelineLine[]) => timeline.filter(l => l.kind === 'visit').map(l => l.payload as VisitPayload)
 const now = async (visit: string) => (await (await (await signedIn('jonah'))('/api/team/visits')).json() as LiveVisitView[]).find(v => v.id === visit)
@@ -52,7 +53,7 @@ describe('a trail', () => {
     expect(lead.reasons.map(r => r.rule)).toContain('Looked at growing houses')
     const { timeline, browsers } = await whole(lead.id)
     expect(visitsIn(timeline).map(v => v.pages.map(p => p.path))).toEqual([['/', '/prices', '/growing-houses']])
-    expect(browsers).toMatchObject([{ visitorId: b.visitor, visits: 1 }])
+    expect(browsers).toMatchObject([{ visitorId: browserId(b.visitor), visits: 1, proven: false }])
     expect((await now(b.visit))?.lead).toMatchObject({ id: lead.id })
   })
   it('of two people at one computer is kept apart, and of one person on two devices put together', async () => {
@@ -77,13 +78,13 @@ describe('a trail', () => {
     await enter(email, b.visitor)
     const { id } = await leadOf(email)
     const jonah = await signedIn('jonah')
-    expect((await (await signedIn('tamsin'))(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(403)
-    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(204)
-    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(404)
+    expect((await (await signedIn('tamsin'))(`/api/team/leads/${id}/browsers/${browserId(b.visitor)}`, 'DELETE')).status).toBe(403)
+    expect((await jonah(`/api/team/leads/${id}/browsers/${browserId(b.visitor)}`, 'DELETE')).status).toBe(204)
+    expect((await jonah(`/api/team/leads/${id}/browsers/${browserId(b.visitor)}`, 'DELETE')).status).toBe(404)
     // It was them after all: the visits and what they earned come back.
-    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'PUT')).status).toBe(204)
+    expect((await jonah(`/api/team/leads/${id}/browsers/${browserId(b.visitor)}`, 'PUT')).status).toBe(204)
     expect((await leadOf(email)).reasons.map(r => r.rule)).toContain('Read the prices')
-    expect((await jonah(`/api/team/leads/${id}/browsers/${b.visitor}`, 'DELETE')).status).toBe(204)
+    expect((await jonah(`/api/team/leads/${id}/browsers/${browserId(b.visitor)}`, 'DELETE')).status).toBe(204)
     expect((await leadOf(email)).reasons.map(r => r.rule)).not.toContain('Read the prices')
     expect(visitsIn((await whole(id)).timeline)).toEqual([])
     // Whoever is known there next gets what comes from then on, not what was parted.
@@ -232,6 +233,76 @@ describe('points that appear', () => {
     expect(theirs[key]).toEqual([true, true])
     expect(until - Date.now()).toBeLessThan(11 * 60_000)
     expect((await fetch(`${demo().url}/w/visitors/nonsense/audience`)).status).toBe(404)
+  })
+  it('tell whoever gives another’s address nothing of them, until it is shown that they are', async () => {
+    const secret = `secret ${Date.now()}`
+    const { key } = await form((d) => {
+      d.questions.push(q('town', 'short_text', { property: 'town' }), q('first', 'short_text', { property: 'first_name' }))
+      d.appears = { ...d.appears, on: true, audience: { any: [{ fact: 'visitor.known', is: 'equal', value: 'yes' }, { fact: 'property.town', is: 'equal', value: secret }, { fact: 'answered', is: 'equal', value: 'yes' }, { fact: 'label', is: 'filled' }, { did: 'page', where: { fact: 'page.path', is: 'equal', value: `/${secret}` }, times: 1, days: null }] } }
+    })
+    await expect.poll(async () => (JSON.parse(await (await fetch(`${demo().url}/w/site`)).text()) as { points: { key: string }[] }).points.some(p => p.key === key), { timeout: 8000 }).toBe(true)
+    const said = async (b: ReturnType<typeof browser>, word = '') => {
+      const { token } = await (await fetch(`${demo().url}/w/visitors/${b.visitor}/audience${word}`)).json() as { token: string }
+      return (JSON.parse(Buffer.from(token.split('.')[0]!, 'base64url').toString()) as { said: Record<string, boolean[]> }).said[key]
+    }
+    // Somebody whom we know well, on their own browser.
+    const email = somebody('victim')
+    const theirs = browser()
+    await theirs.reads(`/${secret}`)
+    await send(key, JSON.stringify({ answers: { email, town: secret, first: 'Vic' }, visitor: theirs.visitor }))
+    expect(await said(theirs)).toEqual([true, true, true, false, true])
+    // A stranger types their address, and sends nothing: nothing is joined, nothing is said, and nothing that they read counts.
+    const typist = browser()
+    await typist.types(randomUUID(), { point: key }, { email })
+    const nobody = await said(browser())
+    expect(nobody).toEqual([false, false, false, false, false])
+    expect(await said(typist)).toEqual(nobody)
+    await typist.reads('/prices')
+    const { id, reasons } = await leadOf(email)
+    expect(reasons.map(r => r.rule)).not.toContain('Read the prices')
+    expect((await whole(id)).browsers).toHaveLength(1)
+    // One sends an entry with it: what they did counts, but they hear only of what they sent themselves.
+    const sender = browser()
+    await sender.reads('/prices')
+    await enter(email, sender.visitor)
+    expect((await leadOf(email)).reasons.map(r => r.rule)).toContain('Read the prices')
+    expect(await said(sender)).toEqual([true, false, false, false, false])
+    // Another's link shows nothing either; one that was mailed to this person does.
+    const jonah = await signedIn('jonah')
+    const word = async (lead: string) => `?cavlin=${new URL((await (await jonah(`/api/team/leads/${lead}/links`)).json() as { url: string }[])[0]!.url).searchParams.get('cavlin')!}`
+    const other = somebody('other')
+    await enter(other)
+    expect(await said(sender, await word((await leadOf(other)).id))).toEqual([true, false, false, false, false])
+    expect(await said(sender, await word(id))).toEqual([true, true, true, true, true])
+    expect((await whole(id)).browsers.filter(b => b.proven)).toHaveLength(1)
+    expect(await said(sender)).toEqual([true, true, true, true, true])
+  })
+  it('know a browser as its person’s once an entry that was sent from it is confirmed', async () => {
+    const { key } = await form((d) => {
+      d.confirm = { subject: 'Yours?', text: 'Here: {{link}}', done: 'Thanks', then: { kind: 'message' } }
+    })
+    const b = browser()
+    const email = somebody('confirms')
+    await send(key, JSON.stringify({ answers: { email }, visitor: b.visitor }))
+    const { id } = await leadOf(email)
+    expect((await whole(id)).browsers.map(x => x.proven)).toEqual([false])
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email)))
+    await fetch(/https?:\/\/\S+\/c\/\S+/.exec(mail.text)![0], { method: 'POST' })
+    expect((await whole(id)).browsers.map(x => x.proven)).toEqual([true])
+  })
+  it('are named to the team by an id that does nothing: only the browser itself takes back what it did', async () => {
+    const b = browser()
+    await b.reads('/prices')
+    const email = somebody('keeps')
+    await enter(email, b.visitor)
+    const { id } = await leadOf(email)
+    const { browsers, timeline } = await whole(id)
+    const shown = browsers[0]!.visitorId
+    expect([shown === b.visitor, JSON.stringify(timeline).includes(b.visitor)]).toEqual([false, false])
+    expect((await fetch(`${demo().url}/w/visitors/${shown}/forget`, { method: 'POST' })).status).toBe(204)
+    expect(visitsIn((await whole(id)).timeline)).toHaveLength(1)
+    expect((await fetch(`${demo().url}/w/visitors/${b.visitor}/forget`, { method: 'POST' })).status).toBe(204)
+    expect(visitsIn((await whole(id)).timeline)).toHaveLength(0)
   })
   it('speak in the order that the team sets', async () => {
     const tamsin = await signedIn('tamsin')
