@@ -26,6 +26,8 @@ export default defineNuxtConfig({
     directives: { include: ['Tooltip'] },
     composables: { include: ['useToast'] },
   },
+  // Small fonts stay files: the policy of the pages lets none in that is written into a sheet.
+  vite: { build: { assetsInlineLimit: 0 } },
   nitro: {
     preset: 'node-server',
     // A page of somebody else's may be set in them.

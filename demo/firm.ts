@@ -108,7 +108,9 @@ const POINTS = [
   {
     key: FORMS.call, slug: 'call-me', name: 'Call me back', live: true,
     definition: {
-      version: 1, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }],
+      version: 1, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }, { ...email, required: false }],
+      // Who leaves a number is known by it.
+      people: { known: 'fill', unknown: 'create', same: ['phone'] },
       button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', afterwards: { label: 'warming', tags: ['call'] },
       appears: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ fact: 'page.path', is: 'starts_with', value: '/growing-houses' }, { fact: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
     },

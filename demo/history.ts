@@ -29,10 +29,19 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
     for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now)
     for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
   }
+  rings(add, now, site)
   events.push(...counts(dice, events.map(e => e.line), site), ...tried(events.map(e => e.line), site, now - 40 * DAY))
   events.sort((a, b) => a.at - b.at)
   throughThePage(events, now - 45 * DAY, home)
   return [...firm(new Date(start - DAY).toISOString()), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
+}
+
+/** Somebody left a number to be called at; and then somebody knew that number, and gave an address with it. */
+function rings(add: Add, now: number, site: string): void {
+  const [first_name, phone] = ['Peverell', '06 39 98 11 40']
+  const call = (ago: number, page: string, answers: Record<string, string>) => add(working(now - ago), { kind: 'entry', point: FORMS.call, body: { answers, page: site + page, took: 21_000 } })
+  call(50 * HOUR, '/growing-houses', { first_name, phone })
+  call(21 * HOUR, '/prices', { first_name, phone, email: 'p.hask@oldquernmoorgrowers.example' })
 }
 
 /** Since some weeks every third who asks for the guide comes through its landing page. */

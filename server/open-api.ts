@@ -31,7 +31,7 @@ export function openApi(url: string) {
           ],
           responses: {
             200: { description: 'A page of leads.', ...json(object({ leads: { type: 'array', items: ref('Lead') }, next: nullable('string', { description: 'The cursor of the next page; null on the last.' }) })) },
-            401: refused('No working key.'), 422: refused('A filter cannot be read.'),
+            401: refused('No working key.'), 403: refused('The key may not do this.'), 422: refused('A filter cannot be read.'),
           },
         },
       },
@@ -39,7 +39,7 @@ export function openApi(url: string) {
         get: {
           operationId: 'getLead', summary: 'One lead',
           parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
-          responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 401: refused('No working key.'), 404: refused('No lead with this id.') },
+          responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No lead with this id.') },
         },
       },
       '/api/v1/events': {
@@ -50,14 +50,14 @@ export function openApi(url: string) {
             name: { type: 'string', maxLength: 60 }, email: { type: 'string', description: 'Whose it is: a lead’s address, or a `visitor`.' }, visitor: { type: 'string', format: 'uuid' },
             properties: { type: 'object', additionalProperties: { type: ['string', 'number', 'boolean'] }, description: 'At most 20 are kept.' }, at: { type: 'string', format: 'date-time', description: 'Within the last seven days; now, if it is left out.' }, page: { type: 'string', format: 'uri' },
           }, ['email', 'visitor', 'properties', 'at', 'page'])) },
-          responses: { 204: { description: 'It is on disk.' }, 401: refused('No working key.'), 404: refused('No lead with this address.'), 422: refused('A field is wrong.') },
+          responses: { 204: { description: 'It is on disk.' }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No lead with this address.'), 422: refused('A field is wrong.') },
         },
       },
       '/api/v1/files/{id}': {
         get: {
           operationId: 'getFile', summary: 'A file that came with an entry',
           parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
-          responses: { 200: { description: 'Its content.', content: { '*/*': {} } }, 401: refused('No working key.'), 404: refused('No file with this id.') },
+          responses: { 200: { description: 'Its content.', content: { '*/*': {} } }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No file with this id.') },
         },
       },
       '/w/points/{key}': {

@@ -1,4 +1,5 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { spawn } from 'node:child_process'
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -117,3 +118,33 @@ it('starts again on the same data, with the same key, and refuses a second start
   house = await openHouse(house.place)
   expect((await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)).leads.map(l => l.id)).toEqual(before.leads.map(l => l.id))
 }, 100_000)
+
+it('the demo starts what was killed again, and a start that was killed leaves nothing in the way of the next', async () => {
+  const data = mkdtempSync(join(tmpdir(), 'cavlin-demo-'))
+  chmodSync(data, 0o755)
+  const { ports } = await placeToTry(process.cwd())
+  const start = () => {
+    const child = spawn(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(ports.app), CAVLIN_DATA: data }, stdio: ['ignore', 'pipe', 'pipe'] })
+    let said = ''
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text: Buffer) => { said += text.toString() })
+    return { child, said: () => said, says: (words: string) => eventually(async () => said.includes(words), 90_000) }
+  }
+  const postmaster = () => Number(readFileSync(join(data, 'postgres/postmaster.pid'), 'utf8').split('\n')[0])
+  const answers = async () => (await fetch(`http://127.0.0.1:${ports.app}/health`).catch(() => null))?.status === 200
+  const first = start()
+  await first.says('Cavlin is running')
+  process.kill(postmaster(), 'SIGKILL')
+  await first.says('The database ended (SIGKILL); starting it again.')
+  await eventually(answers, 30_000)
+  first.child.kill('SIGKILL')
+  await eventually(async () => first.child.signalCode === 'SIGKILL')
+  // The database knows nothing of it, and holds its port.
+  expect(() => process.kill(postmaster(), 0)).not.toThrow()
+  const second = start()
+  await second.says('Cavlin is running')
+  expect(second.said()).not.toContain('taken')
+  second.child.kill('SIGTERM')
+  await eventually(async () => second.child.exitCode !== null, 30_000)
+  expect(second.child.exitCode).toBe(0)
+  rmSync(data, { recursive: true, force: true })
+}, 200_000)

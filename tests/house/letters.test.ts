@@ -97,3 +97,21 @@ it('a form whose mails name what does not exist cannot go live', async () => {
   expect(await stops('No link', true)).toEqual(['confirm.text'])
   expect(await stops('{{link}}', true)).toEqual([])
 })
+
+it('let nothing that a stranger typed become a link, or fill the subject', async () => {
+  const { key } = await form((d) => {
+    d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text'))
+    d.letters = [letter('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0)]
+  })
+  const email = somebody('links')
+  await send(key, { email, first: 'win at evil.example', words: `https://evil.example/${'x'.repeat(2000)} now` })
+  const mail = await eventually(async () => (await to(email))[0])
+  expect(mail.subject).toBe('Thank you,')
+  expect(mail.text.match(/https?:\/\/\S+/g)!.every(url => url.startsWith(demo().url))).toBe(true)
+  expect(mail.html.match(/href="[^"]+"/g)!.every(href => href.includes(new URL(demo().url).host))).toBe(true)
+  expect(mail.text).not.toContain('evil.example')
+  expect(mail.text.length).toBeLessThan(1500)
+  const long = somebody('long')
+  await send(key, { email: long, first: 'A'.repeat(190), words: 'B '.repeat(300) })
+  expect((await eventually(async () => (await to(long))[0])).subject.length).toBeLessThanOrEqual(160)
+})

@@ -61,7 +61,7 @@ async function revoke(key: KeyView, revoked: boolean): Promise<void> {
 </template>
 
 <style scoped>
-.page { max-width: 860px; margin: 0 auto; display: grid; gap: 14px; }
+.page { max-width: 980px; margin: 0 auto; display: grid; gap: 14px; }
 .row { display: flex; gap: 8px; max-width: 520px; }
 .row .p-button { flex: none; }
 fieldset { border: 0; padding: 0; margin: 10px 0; }
@@ -71,5 +71,6 @@ legend { padding: 0; margin-bottom: 4px; }
 .may span { display: block; }
 .fresh { padding: 14px 16px; display: grid; gap: 8px; justify-items: start; }
 pre { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; background: var(--paper); padding: 8px 10px; width: 100%; }
-td, th { padding: 7px 12px 7px 0; border-bottom: 1px solid var(--rule); }
+td, th { padding: 7px 12px 7px 0; border-bottom: 1px solid var(--rule); vertical-align: top; }
+td .p-button { white-space: nowrap; margin-top: -4px; }
 </style>
