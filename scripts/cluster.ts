@@ -4,6 +4,7 @@ import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, mkdtempSync, op
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import postgres from 'postgres'
+import { PASSING, takeOver } from './cluster-before'
 import { postgresPrograms } from './debian'
 import { run } from './run'
 import type { Secrets } from './place'
@@ -180,22 +181,19 @@ async function prepare(at: Address, secret: Pick<Secrets, 'database' | 'admin'>)
     if (!role) await sql.unsafe(`create role cavlin login password '${secret.database}'`)
     const [there] = await sql`select from pg_database where datname = 'cavlin'`
     if (!there) await sql.unsafe('create database cavlin owner cavlin')
+    await sql.unsafe(`drop role if exists ${PASSING}`)
     await sql.unsafe('alter role cavlin nosuperuser nocreatedb nocreaterole noreplication nobypassrls')
   })
   // Whoever has the right password of the one has that of the other.
   await as(at('cavlin', secret.database, 'cavlin'), sql => sql`select 1`)
 }
 
-/** A cluster of an earlier day was looked after by the application's own role. */
-const takeOver = (at: Address, secret: Pick<Secrets, 'database' | 'admin'>) =>
-  as(at('cavlin', secret.database, 'postgres'), sql => sql.unsafe(`create role ${ADMIN} superuser login password '${secret.admin}'`))
-
 async function untilItAnswers(child: ChildProcess, at: Address, secret: Pick<Secrets, 'database' | 'admin'>, port: number, log: string): Promise<void> {
   for (let n = 0; ; n++) {
     try {
       await prepare(at, secret).catch((error: { code?: string }) => {
         if (error.code !== '28P01') throw error
-        return takeOver(at, secret).then(() => prepare(at, secret))
+        return takeOver((role, password, database, work) => as(at(role, password, database), work), ADMIN, secret).then(() => prepare(at, secret))
       })
       return
     } catch (error) {
