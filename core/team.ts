@@ -41,10 +41,17 @@ export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; ki
 /** An address that was claimed for a lead and that nobody has judged. */
 export interface ClaimView { id: string; address: string; at: string; confirmed: boolean }
 /** One that was confirmed and that somebody has to judge. `own`: the address that the lead has; `elsewhere`: another lead that has this one. */
-export interface ClaimToJudge { id: string; lead: string; name: string; company: string | null; own: string | null; address: string; confirmedAt: string; elsewhere: string | null }
+export interface ClaimToJudge {
+  id: string; lead: string; name: string; company: string | null; own: string | null; address: string; confirmedAt: string; elsewhere: string | null
+}
 
 /** A browser that a lead is known by. */
-export interface BrowserView { visitorId: string; since: string | null; /** They confirmed an entry sent from it, or opened a mailed link in it. */ proven: boolean; device: string | null; visits: number; lastAt: string | null }
+export interface BrowserView {
+  visitorId: string; since: string | null
+  /** They confirmed an entry sent from it, or opened a mailed link in it. */
+  proven: boolean
+  device: string | null; visits: number; lastAt: string | null
+}
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {
@@ -89,13 +96,22 @@ export interface RehearsalView {
 }
 
 /** How the wordings of a live point do beside each other. `since`: when the first visitor saw one. */
-export interface TrialView { trial: string | null; since: string | null; wordings: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[] }
+export interface TrialView {
+  trial: string | null; since: string | null
+  wordings: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[]
+}
 
 /** An entry that was held or refused. */
-export interface AsideView { id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null; page: string | null; answers: { question: string; text: string }[] }
+export interface AsideView {
+  id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null
+  page: string | null; answers: { question: string; text: string }[]
+}
 
 export interface Spot { id: string; name: string; fit: number; interest: number; label: string | null }
-export interface QualifyView { scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]; counts: { label: string | null; leads: number }[] }
+export interface QualifyView {
+  scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]
+  counts: { label: string | null; leads: number }[]
+}
 
 export interface RouteView {
   plan: { number: number; definition: RoutingPlan; madeAt: string; madeBy: string | null } | null
@@ -103,9 +119,14 @@ export interface RouteView {
   loads: { memberId: string; open: number; waiting: number; week: number; oldestWaiting: string | null }[]
 }
 
-export interface YieldView { key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion }
+export interface YieldView {
+  key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion
+}
 export interface LearnView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
 
-export interface KeyView { id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null; scopes: Scope[]; expiresAt: string | null }
+export interface KeyView {
+  id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null; scopes: Scope[]
+  expiresAt: string | null
+}
 
 export interface ColleagueView { id: string; email: string; name: string; role: Role; active: boolean; sessions: number; seenAt: string | null }

@@ -19,7 +19,10 @@ import { answeredWordings } from '#db/wordings'
  * one statement to read and one to write. The answer to each statement is a message of its own, for which both sides wake up.
  */
 
-export interface KnownEntry { id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | Aside['state']; reason: Aside['reason'] | null }
+export interface KnownEntry {
+  id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | Aside['state']
+  reason: Aside['reason'] | null
+}
 export interface EntryLately { id: string; pointId: string; fingerprint: string; thanks: string }
 export interface Turn { lane: string; memberId: string; given: number }
 
@@ -58,7 +61,10 @@ export async function whatIsKnown(tx: Db, ask: Ask): Promise<Known> {
     lately: [...lately ?? [], ...latelyToo ?? []], turns: turns ?? [], taken: taken ?? [],
   }
 }
-interface KnownRow { entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null }
+interface KnownRow {
+  entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null
+  latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null
+}
 const NONE = piece`null::jsonb`
 
 /** How many complete entries each of these points has. */
@@ -96,7 +102,8 @@ const stateOf = (row: LeadRow<Date | string>): LeadState => ({
 
 const STATE = piece`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
   owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt", guarded_at as "guardedAt",
-  (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c where c.lead_id = lead.id) as claims`
+  (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
+    where c.lead_id = lead.id) as claims`
 
 /** The leads with these addresses, locked in one order so that two batches never wait for each other. */
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
@@ -110,7 +117,8 @@ export async function leadsByKeys(tx: Tx, keys: PersonKey[]): Promise<{ who: Per
   const rows = await statement<(LeadRow & PersonKey)[]>(tx, byKeys(keys))
   return rows.map(({ rule, key, ...lead }) => ({ who: { rule, key }, lead: stateOf(lead) }))
 }
-const byKeys = (keys: PersonKey[]) => piece`select k.rule, k.key, ${STATE} from ${personRows(keys)} join lead on lead.id = k.lead_id order by lead.id for update of lead`
+const byKeys = (keys: PersonKey[]) => piece`select k.rule, k.key, ${STATE} from ${personRows(keys)} join lead on lead.id = k.lead_id
+  order by lead.id for update of lead`
 
 /** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
 export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {

@@ -3,7 +3,10 @@ import type { Answers, Question } from '#core/points/definition'
 import type { Told } from '#core/timeline'
 import type { Db } from '#db/client'
 
-export interface EntryRow { id: string; leadId: string | null; pointId: string; pointKey: string; pointName: string; slug: string; edition: number; at: Date; state: string; answers: Answers; archived: boolean }
+export interface EntryRow {
+  id: string; leadId: string | null; pointId: string; pointKey: string; pointName: string; slug: string; edition: number; at: Date; state: string
+  answers: Answers; archived: boolean
+}
 
 export async function entryById(db: Db, id: string): Promise<EntryRow | undefined> {
   return (await db<EntryRow[]>`

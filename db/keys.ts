@@ -1,7 +1,9 @@
 import type { Scope } from '#core/scopes'
 import type { Db } from '#db/client'
 
-export interface ApiKey { id: string; name: string; hint: string; createdAt: Date; lastUsedAt: Date | null; createdBy: string | null; scopes: Scope[]; expiresAt: Date | null }
+export interface ApiKey {
+  id: string; name: string; hint: string; createdAt: Date; lastUsedAt: Date | null; createdBy: string | null; scopes: Scope[]; expiresAt: Date | null
+}
 
 /** Keys that work, newest first; the keys themselves are nowhere. */
 export const activeKeys = (db: Db) => db<ApiKey[]>`

@@ -105,7 +105,10 @@ export async function lockLead(db: Db, id: string): Promise<{ ownerId: string | 
     select owner_id, status, next_step, next_step_at from lead where id = ${id} for update`)[0]
 }
 
-export interface BriefLead { id: string; firstName: string | null; lastName: string | null; email: string | null; company: string | null; properties: Record<string, PropertyValue>; fit: number; interest: number; label: string | null; owner: string | null }
+export interface BriefLead {
+  id: string; firstName: string | null; lastName: string | null; email: string | null; company: string | null
+  properties: Record<string, PropertyValue>; fit: number; interest: number; label: string | null; owner: string | null
+}
 /** Leads in a few words, by their ids. */
 export const briefLeads = (db: Db, ids: string[]) => db<BriefLead[]>`
   select l.id, l.first_name, l.last_name, l.company, l.email, l.properties, l.fit, l.interest, l.label, m.name as owner from lead l left join member m on m.id = l.owner_id where l.id = any(${ids}::uuid[])`

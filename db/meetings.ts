@@ -6,7 +6,8 @@ export interface Meeting { id: string; entryId: string; leadId: string; memberId
 export async function meetingOf(db: Db, lead: string, point: string, entry: string): Promise<Meeting | undefined> {
   return (await db<Meeting[]>`
     select m.id, m.entry_id, m.lead_id, m.member_id, m.starts_at, m.minutes, m.moved from meeting m join entry e on e.id = m.entry_id
-    where m.lead_id = ${lead} and (m.entry_id = ${entry} or (e.point_id = ${point} and m.starts_at > now())) order by m.starts_at > now() desc, m.entry_id = ${entry} desc limit 1`)[0]
+    where m.lead_id = ${lead} and (m.entry_id = ${entry} or (e.point_id = ${point} and m.starts_at > now()))
+      order by m.starts_at > now() desc, m.entry_id = ${entry} desc limit 1`)[0]
 }
 
 /** When a member is taken within some time. */
@@ -28,7 +29,10 @@ export async function keepMeeting(tx: Tx, m: Omit<Meeting, 'moved'> & { madeAt: 
   return row!
 }
 
-export interface MeetingMail { id: string; startsAt: Date; minutes: number; moved: number; ownerName: string; ownerEmail: string; leadName: string; leadEmail: string | null; house: string; zone: string }
+export interface MeetingMail {
+  id: string; startsAt: Date; minutes: number; moved: number; ownerName: string; ownerEmail: string; leadName: string; leadEmail: string | null
+  house: string; zone: string
+}
 /** A meeting with all that its calendar file says. */
 export async function meetingToMail(db: Db, entry: string): Promise<MeetingMail | undefined> {
   return (await db<MeetingMail[]>`

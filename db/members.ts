@@ -21,9 +21,11 @@ export async function addMember(db: Db, m: Member & { emailKey: string; password
 
 /** Whether the member with this address signed in from this network before. */
 export const isKnownNetwork = async (db: Db, emailKey: string, network: string): Promise<boolean> =>
-  (await db`select 1 from member m join member_network n on n.member_id = m.id where m.email_key = ${emailKey} and n.network = ${network} and n.at > now() - interval '90 days'`).length > 0
+  (await db`select 1 from member m join member_network n on n.member_id = m.id
+    where m.email_key = ${emailKey} and n.network = ${network} and n.at > now() - interval '90 days'`).length > 0
 export const noteNetwork = (db: Db, member: string, network: string) => db`
-  insert into member_network (member_id, network, at) values (${member}, ${network}, now()) on conflict (member_id, network) do update set at = excluded.at where member_network.at < now() - interval '1 day'`
+  insert into member_network (member_id, network, at) values (${member}, ${network}, now()) on conflict (member_id, network) do update
+    set at = excluded.at where member_network.at < now() - interval '1 day'`
 
 /** Keeps a better hash of the same password: nobody is signed out for it. */
 export const keepHash = (db: Sql, member: string, hash: string) => db.begin(async (tx) => {
@@ -37,7 +39,8 @@ export const setPassword = (db: Db, member: string, hash: string) => db`update m
 export interface MemberListing extends Member { active: boolean; sessions: number; seenAt: Date | null }
 /** Everybody who works here or did, by name, with where they are signed in. */
 export const allMembers = (db: Db) => db<MemberListing[]>`
-  select m.id, m.email, m.name, m.role, m.active, (select count(*)::int from session s where s.member_id = m.id) as sessions, (select max(seen_at) from session s where s.member_id = m.id) as seen_at
+  select m.id, m.email, m.name, m.role, m.active, (select count(*)::int from session s where s.member_id = m.id) as sessions,
+    (select max(seen_at) from session s where s.member_id = m.id) as seen_at
   from member m order by m.active desc, m.name`
 
 /** Changes what a member may do; somebody stays admin. Whoever changes it at the same moment waits. */

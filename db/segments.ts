@@ -104,7 +104,10 @@ export const whoIsIn = async (sql: Sql, condition: Condition, now: number, most:
 export const holdsForLead = async (db: Db, condition: Condition, lead: string, now: number): Promise<boolean> =>
   (await db`select 1 from lead l where l.id = ${lead} and ${overLeads(db, condition, now)}`).length > 0
 
-interface KnownRow { id: string; lists: string[]; fit: number; interest: number; statusSince: string; firstSource: string | null; latestSource: string | null; lastVisit: string | null }
+interface KnownRow {
+  id: string; lists: string[]; fit: number; interest: number; statusSince: string; firstSource: string | null; latestSource: string | null
+  lastVisit: string | null
+}
 const MOST_DEEDS = 5_000
 
 /** All that conditions may ask about leads, beside what stands on them. Of very long trails the latest part. */
@@ -124,9 +127,13 @@ export const deedsOfVisitor = (db: Db, visitor: string): Promise<PastDeed[]> => 
 
 /** What a browser did since it was last somebody else's, whoever is said to be behind it now. */
 export const deedsOfBrowser = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
-  coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o where o.visitor_id = ${visitor} and (o.undone_at is not null or o.until < 'infinity')), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
+  coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o
+    where o.visitor_id = ${visitor} and (o.undone_at is not null or o.until < 'infinity')), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
 
-export interface BrowserEntry { at: Date; point: string; answers: Record<string, string | string[]>; questions: { key: string; property: string | null; choices: { value: string; tag?: string }[] }[]; tags: string[] | null; lists: string[] | null }
+export interface BrowserEntry {
+  at: Date; point: string; answers: Record<string, string | string[]>
+  questions: { key: string; property: string | null; choices: { value: string; tag?: string }[] }[]; tags: string[] | null; lists: string[] | null
+}
 /** What was sent from a browser since it was last somebody else's, the latest first. */
 export const entriesOfBrowser = (db: Db, visitor: string) => db<BrowserEntry[]>`
   select e.at, p.key as point, e.answers, d.definition -> 'questions' as questions, d.definition -> 'afterwards' -> 'tags' as tags, d.definition -> 'afterwards' -> 'lists' as lists

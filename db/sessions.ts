@@ -19,9 +19,11 @@ export async function memberOfSession(db: Db, hash: Buffer, lasting: Lasting): P
 }
 
 /** Whether a session still stands; asking is no use of it. */
-export const stands = async (db: Db, hash: Buffer, lasting: Lasting): Promise<boolean> => (await db`select 1 from session s where s.hash = ${hash} and ${lasts(db, lasting)}`).length > 0
+export const stands = async (db: Db, hash: Buffer, lasting: Lasting): Promise<boolean> => (await db`select 1 from session s
+  where s.hash = ${hash} and ${lasts(db, lasting)}`).length > 0
 
 const lasts = (db: Db, { idle, whole }: Lasting) => db`s.seen_at > now() - ${idle} * interval '1 second' and s.made_at > now() - ${whole} * interval '1 second'`
 
 /** Forgets sessions that have ended by themselves. */
-export const forgetSessions = (db: Db, { idle, whole }: Lasting) => db`delete from session where seen_at < now() - ${idle} * interval '1 second' or made_at < now() - ${whole} * interval '1 second'`
+export const forgetSessions = (db: Db, { idle, whole }: Lasting) => db`delete from session
+  where seen_at < now() - ${idle} * interval '1 second' or made_at < now() - ${whole} * interval '1 second'`

@@ -91,12 +91,14 @@ export const proveVisitor = (db: Db, lead: string, visitor: string, at: Date) =>
 
 /** The lead whose browser this was shown to be; null where it is only said. */
 export const provenLead = async (db: Db, visitor: string): Promise<string | null> =>
-  (await db<{ leadId: string }[]>`select lead_id from visitor_lead where visitor_id = ${visitor} and until = 'infinity' and undone_at is null and proven_at is not null`)[0]?.leadId ?? null
+  (await db<{ leadId: string }[]>`select lead_id from visitor_lead
+    where visitor_id = ${visitor} and until = 'infinity' and undone_at is null and proven_at is not null`)[0]?.leadId ?? null
 
 export interface LeadVisitor { visitorId: string; since: Date | null; proven: boolean; device: string | null; visits: number; lastAt: Date | null }
 /** The browsers that a lead was known by, the latest first. */
 export const visitorsOfLead = (db: Db, lead: string) => db<LeadVisitor[]>`
-  select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device, count(t.id)::int as visits, max(t.last_at) as last_at, bool_or(v.proven_at is not null) as proven
+  select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device,
+    count(t.id)::int as visits, max(t.last_at) as last_at, bool_or(v.proven_at is not null) as proven
   from visitor_lead v left join visit t on t.visitor_id = v.visitor_id and t.last_at >= v.since and t.began_at < v.until
   where v.lead_id = ${lead} and v.undone_at is null group by v.visitor_id order by max(t.last_at) desc nulls last`
 
@@ -142,7 +144,10 @@ export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_
 export const visitsLately = async (db: Db, since: Date): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
 
-export interface SiteSettings { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number; keepUnfinished: boolean; mailUnfinished: boolean }
+export interface SiteSettings {
+  agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number
+  keepUnfinished: boolean; mailUnfinished: boolean
+}
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
   (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished from site`)[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`

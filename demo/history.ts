@@ -7,7 +7,12 @@ const MINUTE = 60_000
 const HOUR = 60 * MINUTE
 const DAY = 24 * HOUR
 
-export interface HistoryOptions { now: number; site: string; /** Where Cavlin itself is to be found. */ home?: string; days?: number; seed?: number; perDay?: number }
+export interface HistoryOptions {
+  now: number; site: string
+  /** Where Cavlin itself is to be found. */
+  home?: string
+  days?: number; seed?: number; perDay?: number
+}
 
 /**
  * The archive of Larkmoss Glasshouses: the firm, and some months in which people came,

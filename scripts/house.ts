@@ -16,9 +16,22 @@ import { occupy, portsFree, prepareFolder, secrets, type Place, type Secrets } f
 import { step, Stop } from './say'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
-export interface House { place: Place; databaseUrl: string; /** The same, as who looks after the cluster. */ adminUrl: string; /** The process whose children serve the database. */ postmaster: () => number | undefined; children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void> }
+export interface House {
+  place: Place; databaseUrl: string
+  /** The same, as who looks after the cluster. */
+  adminUrl: string
+  /** The process whose children serve the database. */
+  postmaster: () => number | undefined
+  children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void>
+}
 
-export interface Wishes { demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void; /** Reads along what the processes say, instead of their standing on the screen. */ onOutput?: (text: string) => void; /** Called first, with what ends all that was started until then. */ opening?: (stop: () => Promise<void>) => void }
+export interface Wishes {
+  demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void
+  /** Reads along what the processes say, instead of their standing on the screen. */
+  onOutput?: (text: string) => void
+  /** Called first, with what ends all that was started until then. */
+  opening?: (stop: () => Promise<void>) => void
+}
 
 /**
  * How the application's memory is kept. What requests leave behind is collected by the thread that made it: helpers that wait

@@ -5,7 +5,10 @@ import { dirname, isAbsolute, join, resolve } from 'node:path'
 import { Stop } from './say'
 
 /** Where this copy lives: its data folder and its ports, all following from the first. */
-export interface Place { root: string; data: string; host: string; ports: { app: number; database: number; site: number; mailbox: number; smtp: number; receiver: number }; url: string }
+export interface Place {
+  root: string; data: string; host: string; ports: { app: number; database: number; site: number; mailbox: number; smtp: number; receiver: number }
+  url: string
+}
 
 export function readPlace(root: string): Place {
   const first = Number(process.env.CAVLIN_PORT || 4310)

@@ -11,7 +11,12 @@ type Mode = 'well' | 'refuse' | 'slow' | 'closed'
 const MODES: Mode[] = ['well', 'refuse', 'slow', 'closed']
 const MOST = 5000
 
-interface Message { id: string; from: string; to: string; subject: string; text: string; html: string; /** Where to leave the list (RFC 2369), if the mail says so. */ leave?: string; receivedAt: string; attachments?: { name: string; type: string; text: string }[] }
+interface Message {
+  id: string; from: string; to: string; subject: string; text: string; html: string
+  /** Where to leave the list (RFC 2369), if the mail says so. */
+  leave?: string
+  receivedAt: string; attachments?: { name: string; type: string; text: string }[]
+}
 
 const messages: Message[] = []
 let mode: Mode = 'well'

@@ -111,8 +111,23 @@ watch(() => lead.value?.updatedAt, (updated) => {
 
     <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
     <section v-if="claims.length || lead.guarded" class="claims" aria-label="Addresses to judge">
-      <p v-for="c in claims" :key="c.id"><span>Somebody gave <b>{{ c.address }}</b> in their name, {{ ago(c.at) }}. {{ c.confirmed ? 'Whoever reads it says that it is theirs.' : 'Nobody has confirmed it: do not write to it.' }} Is it theirs?</span> <template v-if="session.may('judge entries')"><Button label="It is theirs" variant="outlined" size="small" :aria-label="`${c.address} is theirs`" @click="judge(c, true)" /><Button label="It is not" variant="text" size="small" severity="secondary" :aria-label="`${c.address} is not theirs`" @click="judge(c, false)" /></template></p>
-      <p v-if="lead.guarded"><span><b>{{ lead.email }}</b> was given later by somebody who knew, say, their number, and confirmed. Until one of us has found out that it is theirs, nothing that we knew before goes to it.</span> <Button v-if="mayWork" label="It is theirs" variant="outlined" size="small" @click="judge(null, true)" /></p>
+      <p v-for="c in claims" :key="c.id">
+        <span>
+          Somebody gave <b>{{ c.address }}</b> in their name, {{ ago(c.at) }}.
+          {{ c.confirmed ? 'Whoever reads it says that it is theirs.' : 'Nobody has confirmed it: do not write to it.' }} Is it theirs?
+        </span>
+        <template v-if="session.may('judge entries')">
+          <Button label="It is theirs" variant="outlined" size="small" :aria-label="`${c.address} is theirs`" @click="judge(c, true)" />
+          <Button label="It is not" variant="text" size="small" severity="secondary" :aria-label="`${c.address} is not theirs`" @click="judge(c, false)" />
+        </template>
+      </p>
+      <p v-if="lead.guarded">
+        <span>
+          <b>{{ lead.email }}</b> was given later by somebody who knew, say, their number, and confirmed.
+          Until one of us has found out that it is theirs, nothing that we knew before goes to it.
+        </span>
+        <Button v-if="mayWork" label="It is theirs" variant="outlined" size="small" @click="judge(null, true)" />
+      </p>
     </section>
 
     <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
@@ -173,7 +188,9 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .marks { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: center; margin-top: 3px; }
 .ungiven { color: var(--honey); } .ungiven-note { padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
 .why { display: grid; gap: 10px; padding: 12px 14px; border-left: 3px solid var(--slate); background: var(--sheet); }
-.claims { display: grid; gap: 8px; padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); } .claims p { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; } .claims span { flex: 1 1 300px; min-width: 0; overflow-wrap: anywhere; }
+.claims { display: grid; gap: 8px; padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
+.claims p { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; }
+.claims span { flex: 1 1 300px; min-width: 0; overflow-wrap: anywhere; }
 .work { display: grid; grid-template-columns: minmax(140px, 1fr) minmax(230px, 1.5fr) minmax(220px, 1.7fr); gap: 12px 18px; padding: 12px 0; border-block: 1px solid var(--rule); }
 .field label { display: block; font-size: 13px; line-height: 18px; color: var(--faded); margin-bottom: 3px; }
 .owner { display: flex; gap: 8px; }

@@ -1,6 +1,9 @@
 import { defineStore } from 'pinia'
 
-export interface LiveChange { hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; standing?: boolean; asides?: boolean; trail?: boolean; here?: { point: string; member: string }[] }
+export interface LiveChange {
+  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; standing?: boolean; asides?: boolean; trail?: boolean
+  here?: { point: string; member: string }[]
+}
 
 /** The stream of what changes, as it happens; one a window. */
 export const useLive = defineStore('live', () => {

@@ -27,7 +27,14 @@ export function identify<P extends { emailKey: string | null }>({ keys, email }:
 }
 
 /** A claim that was confirmed, and what else is known then. */
-export interface Confirming { /** The address that the person has. */ own: string | null; /** Somebody else has this address, or has confirmed that it is theirs on another person. */ takenElsewhere: boolean; /** Another address was confirmed for the same person and not judged yet. */ rivals: number }
+export interface Confirming {
+  /** The address that the person has. */
+  own: string | null
+  /** Somebody else has this address, or has confirmed that it is theirs on another person. */
+  takenElsewhere: boolean
+  /** Another address was confirmed for the same person and not judged yet. */
+  rivals: number
+}
 
 /** Whether a confirmed address becomes the person's at once, or two say that they are this person and somebody has to judge. */
 export const settle = ({ own, takenElsewhere, rivals }: Confirming): 'theirs' | 'judge' => own === null && !takenElsewhere && rivals === 0 ? 'theirs' : 'judge'

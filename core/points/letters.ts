@@ -16,15 +16,28 @@ export interface Letter {
 /** Where the link of a mail leads: an address, or a file of ours. */
 export type Goal = Exclude<Confirmed, { kind: 'message' }>
 /** Asks people to show that the address is theirs: a mail with a link. Until it is used they get nothing else. */
-export interface Confirmation { subject: string; text: string; /** What they read once they have confirmed. */ done: string; /** What comes with it, or in its stead. */ then: Confirmed }
+export interface Confirmation {
+  subject: string; text: string
+  /** What they read once they have confirmed. */
+  done: string
+  /** What comes with it, or in its stead. */
+  then: Confirmed
+}
 
 /** A letter written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
-export interface Written { id: string; kind: 'confirm' | 'letter'; recipient: string; /** The claim that it waits for, or asks about. */ claim: string | null; subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessFollowed: boolean }
+export interface Written {
+  id: string; kind: 'confirm' | 'letter'; recipient: string
+  /** The claim that it waits for, or asks about. */
+  claim: string | null
+  subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessFollowed: boolean
+}
 
 const DAY = 86_400_000
 
 /** What placeholders stand for: `{{lead.first_name}}`, `{{answer.size}}`, `{{point.title}}`, `{{link}}`, and the signed addresses to come `{{again}}`, known, or to `{{correct}}` the entry. */
-export interface Facts { lead: Record<string, string>; answer: Record<string, string>; point: Record<string, string>; link: string; again: string; correct: string }
+export interface Facts {
+  lead: Record<string, string>; answer: Record<string, string>; point: Record<string, string>; link: string; again: string; correct: string
+}
 
 /** Fills placeholders in (Mustache). Unknown ones become nothing; nothing is escaped, for the result is text. @throws when the text is no template */
 export const fillIn = (template: string, facts: Facts): string => Mustache.render(template, facts, {}, { escape: text => String(text) })

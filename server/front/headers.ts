@@ -37,7 +37,13 @@ export const teamPolicy = (nonce: string): string => [
   'frame-src \'self\' http: https:', 'worker-src \'self\'', 'manifest-src \'self\'', 'form-action \'self\'', 'base-uri \'none\'', 'frame-ancestors \'none\'',
 ].join('; ')
 
-export interface Hosted { nonce: string; /** Sites that may frame the page; `*` for all, none: nobody else's. */ framedBy?: string[]; /** Addresses of others that its form leads on to. */ leadsTo?: string[] }
+export interface Hosted {
+  nonce: string
+  /** Sites that may frame the page; `*` for all, none: nobody else's. */
+  framedBy?: string[]
+  /** Addresses of others that its form leads on to. */
+  leadsTo?: string[]
+}
 /** What visitors see. */
 export const hostedPolicy = ({ nonce, framedBy = [], leadsTo = [] }: Hosted): string => [
   'default-src \'none\'', 'script-src \'self\'', 'connect-src \'self\'', 'img-src \'self\'', 'font-src \'self\'', `style-src 'nonce-${nonce}'`,

@@ -106,7 +106,13 @@ export function withPresets(point: PublicPoint, presets: Answers): PublicPoint {
 }
 
 /** How a page stands in the world, beside what it shows. */
-export interface Standing { inFrame?: boolean; framedBy?: string[]; /** Where its form leads on to, on other sites. */ leadsTo?: string[]; /** Rules of its own. */ style?: string }
+export interface Standing {
+  inFrame?: boolean; framedBy?: string[]
+  /** Where its form leads on to, on other sites. */
+  leadsTo?: string[]
+  /** Rules of its own. */
+  style?: string
+}
 
 /** A page for visitors in a look: one card on a quiet ground. Its first title is the page's only heading. */
 export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, standing: Standing = {}): string {

@@ -4,7 +4,14 @@ import { briefly } from '#server/log'
 export const CHANNEL = 'cavlin'
 
 /** What changed, told to every process: which leads, whose, and whether something standing did. */
-export interface Change { leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean; here?: { point: string; member: string }[]; /** Members who are signed out everywhere. */ ended?: string[]; /** Sessions that were signed out, by their fingerprints. */ out?: string[] }
+export interface Change {
+  leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean
+  here?: { point: string; member: string }[]
+  /** Members who are signed out everywhere. */
+  ended?: string[]
+  /** Sessions that were signed out, by their fingerprints. */
+  out?: string[]
+}
 
 /** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 letters. */
 const MOST_IDS = 100

@@ -17,7 +17,12 @@ import { letterOf, signedAddress } from '#server/letters'
 import { say } from '#server/live/say'
 
 /** What somebody who may choose a time sees: with whom, the free times, and what they chose before. */
-export interface Choosing { entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null; look: Look; /** The address that the entry gave. */ address: Email | null }
+export interface Choosing {
+  entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null
+  look: Look
+  /** The address that the entry gave. */
+  address: Email | null
+}
 
 /** Who may choose a time, by a signed word of an address; null when there is nothing to choose. */
 export async function choosing(token: string): Promise<Choosing | null> {
@@ -26,7 +31,8 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
   const [edition, standing, [lead], chosen] = await Promise.all([
-    editionOf(sql, entry.pointId, entry.edition), cache.standing(), sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.leadId, entry.pointId, entry.id),
+    editionOf(sql, entry.pointId, entry.edition), cache.standing(),
+    sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.leadId, entry.pointId, entry.id),
   ])
   const next = edition?.definition.next as Extract<Next, { kind: 'meeting' }> | undefined
   const owner = lead?.ownerId ? standing.members.get(lead.ownerId) : undefined

@@ -27,7 +27,9 @@ let people = 0
 /** An address that nobody has used. */
 export const somebody = (name = 'guest') => `${name}.${Date.now().toString(36)}.${++people}@guests.example`
 
-export interface Reply { status: number; type: string; body: { entry?: string; errors?: { field: string; message: string }[]; detail?: string } & Record<string, unknown> }
+export interface Reply {
+  status: number; type: string; body: { entry?: string; errors?: { field: string; message: string }[]; detail?: string } & Record<string, unknown>
+}
 
 /** Sends an entry as a script would. */
 export async function send(key: string, answers: unknown, headers: Record<string, string> = {}, url = demo().url): Promise<Reply> {
@@ -54,7 +56,12 @@ export async function eventually<T>(what: () => Promise<T | undefined | null | f
   }
 }
 
-export interface Mail { to: string; subject: string; text: string; html: string; /** The address to leave with, as mail programs find it. */ leave?: string; attachments?: { name: string; type: string; text: string }[] }
+export interface Mail {
+  to: string; subject: string; text: string; html: string
+  /** The address to leave with, as mail programs find it. */
+  leave?: string
+  attachments?: { name: string; type: string; text: string }[]
+}
 export const mails = async (house = demo()): Promise<Mail[]> => await (await fetch(`${house.standins.mailbox}/api/messages`)).json() as Mail[]
 
 /** Looks into the database of the tests' house. */

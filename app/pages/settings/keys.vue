@@ -42,8 +42,18 @@ async function revoke(key: KeyView, revoked: boolean): Promise<void> {
       <form @submit.prevent="make">
         <label for="key-name">What will use it?</label>
         <div class="row"><InputText id="key-name" v-model="name" maxlength="100" fluid placeholder="The stock list" /></div>
-        <fieldset><legend>What may it do?</legend><div v-for="scope in SCOPES" :key="scope" class="tick"><Checkbox v-model="scopes" :input-id="`scope-${scope}`" :value="scope" /><label :for="`scope-${scope}`">{{ SCOPE_WORDS[scope] }} <code class="faded small">{{ scope }}</code></label></div></fieldset>
-        <div class="row lasts"><label id="lasts-label" for="lasts">It works</label><Select v-model="days" input-id="lasts" :options="LASTS" option-label="name" option-value="days" aria-labelledby="lasts-label" /><Button type="submit" label="Make a key" :disabled="!name.trim() || !scopes.length" /></div>
+        <fieldset>
+          <legend>What may it do?</legend>
+          <div v-for="scope in SCOPES" :key="scope" class="tick">
+            <Checkbox v-model="scopes" :input-id="`scope-${scope}`" :value="scope" />
+            <label :for="`scope-${scope}`">{{ SCOPE_WORDS[scope] }} <code class="faded small">{{ scope }}</code></label>
+          </div>
+        </fieldset>
+        <div class="row lasts">
+          <label id="lasts-label" for="lasts">It works</label>
+          <Select v-model="days" input-id="lasts" :options="LASTS" option-label="name" option-value="days" aria-labelledby="lasts-label" />
+          <Button type="submit" label="Make a key" :disabled="!name.trim() || !scopes.length" />
+        </div>
       </form>
       <div v-if="shown" class="sheet fresh" role="status">
         <p>Here is the key. It is shown this once; we keep only its fingerprint. If it gets lost, make another.</p>
@@ -53,7 +63,14 @@ async function revoke(key: KeyView, revoked: boolean): Promise<void> {
       <table class="figures">
         <thead><tr><th>Used by</th><th>Begins with</th><th>May</th><th>Works until</th><th>Made</th><th>Last used</th><th><span class="unseen">What to do</span></th></tr></thead>
         <tbody>
-          <tr v-for="key in keys" :key="key.id"><td>{{ key.name }}</td><td><code>{{ key.hint }}…</code></td><td class="may"><span v-for="scope in key.scopes" :key="scope">{{ SCOPE_WORDS[scope] }}</span></td><td>{{ key.expiresAt === null ? 'taken out of use' : isOver(key) ? 'it ended ' + ago(key.expiresAt) : day(key.expiresAt) }}</td><td>{{ ago(key.createdAt) }}<template v-if="key.createdBy"> by {{ key.createdBy }}</template></td><td>{{ key.lastUsedAt ? ago(key.lastUsedAt) : 'never' }}</td><td class="n"><Button label="Take out of use" variant="text" size="small" severity="danger" @click="revoke(key, true)" /></td></tr>
+          <tr v-for="key in keys" :key="key.id">
+            <td>{{ key.name }}</td><td><code>{{ key.hint }}…</code></td>
+            <td class="may"><span v-for="scope in key.scopes" :key="scope">{{ SCOPE_WORDS[scope] }}</span></td>
+            <td>{{ key.expiresAt === null ? 'taken out of use' : isOver(key) ? 'it ended ' + ago(key.expiresAt) : day(key.expiresAt) }}</td>
+            <td>{{ ago(key.createdAt) }}<template v-if="key.createdBy"> by {{ key.createdBy }}</template></td>
+            <td>{{ key.lastUsedAt ? ago(key.lastUsedAt) : 'never' }}</td>
+            <td class="n"><Button label="Take out of use" variant="text" size="small" severity="danger" @click="revoke(key, true)" /></td>
+          </tr>
         </tbody>
       </table>
     </template>
