@@ -1,13 +1,14 @@
 import { existsSync } from 'node:fs'
-import { KEY_PURPOSES, keepSecrets, newKey, readPlace, secrets, type KeyPurpose } from './place'
+import { PURPOSES, type Purpose } from '#server/keys'
+import { keepSecrets, newKey, readPlace, secrets } from './place'
 import { root } from './prepare.mjs'
 
 // npm run keys -- links [keep]: a new key for what is signed. What the old one signed works no more, unless it is kept;
 // addresses to leave a list always live on.
 const [purpose, keep] = process.argv.slice(2)
 const { data } = readPlace(root)
-if (!KEY_PURPOSES.includes(purpose as KeyPurpose) || (keep !== undefined && keep !== 'keep')) {
-  console.error(`Say which key to change: ${KEY_PURPOSES.join(', ')}. With “keep” behind it, what the old one signed goes on to work.`)
+if (!PURPOSES.includes(purpose as Purpose) || (keep !== undefined && keep !== 'keep')) {
+  console.error(`Say which key to change: ${PURPOSES.join(', ')}. With “keep” behind it, what the old one signed goes on to work.`)
   process.exit(1)
 }
 if (!existsSync(data)) {
@@ -15,7 +16,7 @@ if (!existsSync(data)) {
   process.exit(1)
 }
 const whole = secrets(data)
-const own = whole.keys[purpose as KeyPurpose]
-whole.keys[purpose as KeyPurpose] = [newKey(), ...(keep || purpose === 'leave' ? own : [])]
+const own = whole.keys[purpose as Purpose]
+whole.keys[purpose as Purpose] = [newKey(), ...(keep || purpose === 'leave' ? own : [])]
 keepSecrets(data, whole)
 console.log(`The key for ${purpose} was changed. It counts from the next start.`)

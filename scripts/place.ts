@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto'
 import { accessSync, constants, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, isAbsolute, join, resolve } from 'node:path'
+import type { Purpose } from '#server/keys'
 import { Stop } from './say'
 
 /** Where this copy lives: its data folder and its ports, all following from the first. */
@@ -40,10 +41,7 @@ export function prepareFolder(data: string): void {
 }
 
 /** What is secret in a data folder: the database's passwords, of the application and of who looks after it, and the keys that sign. */
-export interface Secrets { database: string; admin: string; keys: Record<KeyPurpose, string[]> }
-/** What is signed, each with keys of its own (`server/keys.ts`); of each the first signs and all are taken. */
-export const KEY_PURPOSES = ['links', 'leave', 'proofs', 'words'] as const
-export type KeyPurpose = typeof KEY_PURPOSES[number]
+export interface Secrets { database: string; admin: string; keys: Record<Purpose, string[]> }
 
 const secretsFile = (data: string) => join(data, 'secrets.json')
 export const newKey = (): string => randomBytes(32).toString('hex')

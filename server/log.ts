@@ -13,3 +13,17 @@ export const briefly = (error: unknown): string => unworded(error).split('\n')[0
 
 /** An address without its query, in which people search for people. */
 export const pathOnly = (path: string): string => path.split('?')[0]!
+
+/**
+ * Sees to it that what nobody caught is told in the words of `unworded`: by itself Node writes down all that an error holds.
+ * @param after what to do then
+ */
+export function tellUncaught(after: (error: unknown) => void = () => {}): void {
+  for (const kind of ['unhandledRejection', 'uncaughtException'] as const) {
+    process.removeAllListeners(kind)
+    process.on(kind as 'uncaughtException', (error) => {
+      console.error(`${kind}: ${unworded(error)}`)
+      after(error)
+    })
+  }
+}

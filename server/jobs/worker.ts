@@ -13,7 +13,7 @@ import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
 import { ALERT, FADE, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
-import { briefly } from '#server/log'
+import { briefly, tellUncaught } from '#server/log'
 import { CHANNEL, say, type Change } from '#server/live/say'
 import { LASTING } from '#server/session'
 import { keepTrailTidy } from '#server/trail/tidy'
@@ -34,9 +34,8 @@ boss.on('error', error => console.error('The job queue:', briefly(error)))
 const post = createPost(setting('CAVLIN_SMTP'), process.env.CAVLIN_MAIL_FROM ?? 'Cavlin <cavlin@larkmoss.example>', setting('CAVLIN_URL'))
 
 // Postgres.js, when its connection is cut just while it looks up types, rejects a promise that nobody has. Whatever waited has heard.
-process.on('unhandledRejection', (error) => {
-  if (!isAway(error)) throw error
-  console.error('The worker lost a connection:', briefly(error))
+tellUncaught((error) => {
+  if (!isAway(error)) process.exit(1)
 })
 
 // The database may come later than we.

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { readFileSync, rmSync } from 'node:fs'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { Agent, request } from 'node:http'
 import { connect as openSocket } from 'node:net'
 import { join } from 'node:path'
@@ -17,9 +17,14 @@ let house: House
 let demo: Demo
 let cookie: string
 let said = ''
+const WORD = 'somebodys-secret-word'
 
 beforeAll(async () => {
-  house = await openHouse(await placeToTry(process.cwd()), { demo: { days: 3 }, env: { CAVLIN_LIMITS: 'off', CAVLIN_TRUST_PROXY: '1', CAVLIN_BODY_SECONDS: '2', CAVLIN_URL: 'https://cavlin.example' }, onOutput: (text) => { said += text } })
+  const place = await placeToTry(process.cwd())
+  // On a signal, what a fault of ours might be.
+  const fault = join(place.data, 'fault.mjs')
+  writeFileSync(fault, `process.on('SIGUSR2',()=>void Promise.reject(Object.assign(new Error('${WORD}'),{detail:'Key (email)=(${WORD})',code:'23505'})))`)
+  house = await openHouse(place, { demo: { days: 3 }, env: { CAVLIN_LIMITS: 'off', CAVLIN_TRUST_PROXY: '1', CAVLIN_BODY_SECONDS: '2', CAVLIN_URL: 'https://cavlin.example', NODE_OPTIONS: `--import=${fault}` }, onOutput: (text) => { said += text } })
   demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as Demo
   const { email, password } = demo.members.find(m => m.role === 'admin')!
   const answer = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
@@ -243,4 +248,13 @@ it('no log holds what people searched for or typed', async () => {
 it('the application is still the one that was started', async () => {
   expect(said).not.toMatch(/starting it again/)
   await eventually(async () => (await fetch(`${demo.url}/health`)).status === 200)
+})
+
+it('what nobody caught is told without what it says: the application goes on, the worker begins anew', async () => {
+  const worker = house.children.worker.pid()
+  process.kill(house.children.app.pid()!, 'SIGUSR2')
+  process.kill(worker!, 'SIGUSR2')
+  await eventually(async () => said.split('unhandledRejection: Error 23505').length === 3 && house.children.worker.pid() !== worker)
+  expect(said).not.toContain(WORD)
+  expect((await fetch(`${demo.url}/health`)).status).toBe(200)
 })
