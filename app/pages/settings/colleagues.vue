@@ -33,9 +33,19 @@ async function change(c: ColleagueView, to: { role: Role; active: boolean }): Pr
       <tbody>
         <tr v-for="c in all" :key="c.id" :class="{ out: !c.active }">
           <td><b>{{ c.name }}</b><br><span class="faded small">{{ c.email }}</span></td>
-          <td><Select :model-value="c.role" :options="options" option-label="name" option-value="key" size="small" :disabled="!c.active" :aria-label="`Role of ${c.name}`" @update:model-value="change(c, { role: $event, active: c.active })" /></td>
+          <td>
+            <Select
+              :model-value="c.role" :options="options" option-label="name" option-value="key" size="small" class="role" :disabled="!c.active"
+              :aria-label="`Role of ${c.name}`" @update:model-value="change(c, { role: $event, active: c.active })"
+            />
+          </td>
           <td>{{ !c.active ? 'does not work here' : c.sessions ? `${count(c.sessions, 'browser', 'browsers')}, ${ago(c.seenAt!)}` : 'nowhere' }}</td>
-          <td class="n"><Button :label="c.active ? 'Take out' : 'Bring back'" :aria-label="`${c.active ? 'Take out' : 'Bring back'} ${c.name}`" variant="text" size="small" :severity="c.active ? 'danger' : undefined" @click="change(c, { role: c.role, active: !c.active })" /></td>
+          <td class="n">
+            <Button
+              :label="c.active ? 'Take out' : 'Bring back'" :aria-label="`${c.active ? 'Take out' : 'Bring back'} ${c.name}`" variant="text" size="small"
+              :severity="c.active ? 'danger' : undefined" @click="change(c, { role: c.role, active: !c.active })"
+            />
+          </td>
         </tr>
       </tbody>
     </table>
@@ -46,4 +56,5 @@ async function change(c: ColleagueView, to: { role: Role; active: boolean }): Pr
 .page { max-width: 860px; margin: 0 auto; display: grid; gap: 14px; }
 td, th { padding: 7px 12px 7px 0; border-bottom: 1px solid var(--rule); }
 .out { color: var(--faded); }
+.role { width: 116px; }
 </style>
