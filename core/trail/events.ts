@@ -48,7 +48,7 @@ function readEvent(raw: unknown, sent: number, now: number): TrailEvent | null {
   // A clock that is right is believed, so that what took different ways keeps its order; of another only how long ago it was, and no more than a week of it.
   const clock = Math.abs(now - sent) <= TRAIL_LIMITS.skew ? now : sent
   const ago = typeof r.at === 'number' && Number.isFinite(r.at) && Number.isFinite(clock) ? clock - r.at : 0
-  return { kind, at: now - Math.min(TRAIL_LIMITS.late, Math.max(0, ago)), path, title: kind === 'page' ? text(r.title, TRAIL_LIMITS.title) : null, data }
+  return { kind, at: Math.round(now - Math.min(TRAIL_LIMITS.late, Math.max(0, ago))), path, title: kind === 'page' ? text(r.title, TRAIL_LIMITS.title) : null, data }
 }
 
 /** A path alone, without query and fragment; null when it is none. */

@@ -7,7 +7,7 @@ const NOW = 1_800_000_000_000
 const one = (event: Record<string, unknown>, sent = NOW) => readEvents([event], sent, NOW)[0]
 
 describe('events from browsers', () => {
-  it('never throw, never lie in the future nor more than a week back, and are no more than fit', () => {
+  it('never throw, never lie in the future nor more than a week back, at whole milliseconds, and are no more than fit', () => {
     fc.assert(fc.property(fc.anything({ withBigInt: true, withNullPrototype: true }), fc.double(), (raw, sent) => {
       const events = readEvents(Array.isArray(raw) ? raw : [raw], sent, NOW)
       return events.length <= TRAIL_LIMITS.events && events.every(e => e.at <= NOW && e.at >= NOW - TRAIL_LIMITS.late && e.path.startsWith('/') && !/[?#]/.test(e.path))
@@ -16,6 +16,8 @@ describe('events from browsers', () => {
       const event = one({ kind: 'page', path: '/', at }, sent)!
       return event.at <= NOW && event.at >= NOW - TRAIL_LIMITS.late
     }))
+    const moment = fc.double({ min: 0, max: 1e8, noNaN: true })
+    fc.assert(fc.property(moment, moment, (at, sent) => Number.isInteger(one({ kind: 'page', path: '/', at }, sent)!.at)))
   })
   it('keep their distance to the moment of sending, whatever the browser’s clock says', () => {
     const wrong = NOW + 40 * 365 * 86_400_000
