@@ -1,6 +1,7 @@
 import { cpus } from 'node:os'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
+import { HARD } from '../bench/hard'
 import { benchScreen } from '../bench/screen'
 import { benchScript } from '../bench/script'
 import { benchTrail } from '../bench/trail'
@@ -8,7 +9,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- entries | screen | script | editor | trail]
+// npm run bench [-- entries | hard | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -22,6 +23,7 @@ try {
   if (want('screen')) await benchScreen(house)
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
+  if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
   if (want('trail')) await benchTrail(house)
   await end(0)
 } catch (error) {

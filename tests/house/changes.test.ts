@@ -1,0 +1,450 @@
+import { randomUUID } from 'node:crypto'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import type { Condition } from '#core/conditions'
+import { blankDefinition, type PointDefinition } from '#core/points/definition'
+import { typedInto } from '#core/unfinished/typed'
+import { insertTimeline } from '#db/capture'
+import { openClaim } from '#db/claims'
+import type { Sql } from '#db/client'
+import { leave, letterById } from '#db/letters'
+import { addList, setLists } from '#db/lists'
+import { activeMembers } from '#db/members'
+import { addPoint, pointByKey, publish } from '#db/points'
+import { addPlan } from '#db/routing'
+import { addScorecard } from '#db/scoring'
+import { saveSegment } from '#db/segments'
+import { accept } from '#server/capture/accept'
+import { correcting, correctTo } from '#server/capture/correction'
+import { letIn } from '#server/capture/let-in'
+import { receive } from '#server/capture/receive'
+import { confirmAddressOf } from '#server/claims/confirm'
+import { judgeClaim, vouchFor } from '#server/claims/judge'
+import { carryOut, type LeadAct } from '#server/follow-up/acts'
+import { newId } from '#server/ids'
+import { fadeScores } from '#server/jobs/fade'
+import { letterToken } from '#server/letters'
+import { bringIn, readTable } from '#server/lists/bring-in'
+import { readStanding } from '#server/standing'
+import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
+import { takeTyped } from '#server/unfinished/take'
+import { freshDatabase, type TestDatabase } from '../support/database'
+import { letter, q } from '../support/forms'
+import { portrait } from '../support/portrait'
+
+/**
+ * What every way to a changed lead makes of it, as a whole: its row, its reasons, its lists, what was told and mailed, its
+ * timeline. Card and plan ask for lists, a segment and the trail, so that what is known beside the lead counts as well.
+ */
+const START = Date.UTC(2026, 5, 1, 8)
+const MINUTE = 60_000
+const DAY = 86_400_000
+const fact = (name: string, is: 'equal' | 'filled', value?: string): Condition => ({
+  fact: name,
+  is,
+  ...(value !== undefined && { value }),
+})
+const did = (kind: 'page' | 'entry', where: Condition | null, times = 1): Condition => ({ did: kind, where, times, days: null })
+const ids = { list: randomUUID(), other: randomUUID(), segment: randomUUID() }
+
+let db: TestDatabase
+let sql: Sql
+let orla: string
+beforeAll(async () => {
+  db = await freshDatabase()
+  sql = db.sql
+  process.env.CAVLIN_DATABASE = db.url
+  process.env.CAVLIN_URL = 'https://cavlin.example'
+  const members = await activeMembers(sql)
+  const member = (name: string) => members.find(m => m.name.startsWith(name))!.id
+  orla = member('Orla')
+  await addList(sql, ids.list, 'Spring')
+  await addList(sql, ids.other, 'Autumn')
+  await saveSegment(sql, { id: ids.segment, name: 'Came twice', condition: did('entry', null, 2) }, new Date(START))
+  await addScorecard(
+    sql,
+    {
+      version: 1,
+      halfLifeDays: 14,
+      fit: [
+        { key: 'school', name: 'A school', points: 30, when: fact('property.sector', 'equal', 'school') },
+        { key: 'phone', name: 'Has a phone', points: 3, when: fact('property.phone', 'filled') },
+        { key: 'spring', name: 'On the list Spring', points: 7, when: fact('list', 'equal', ids.list) },
+        { key: 'twice', name: 'Came twice', points: 5, when: fact('segment', 'equal', ids.segment) },
+        { key: 'tagged', name: 'Tagged', points: 2, when: fact('tag', 'equal', 'hot') },
+      ],
+      interest: [
+        { key: 'asked', name: 'Asked', points: 20, on: 'entry', when: null },
+        { key: 'prices', name: 'Read the prices', points: 10, on: 'page_view', when: fact('page.path', 'equal', '/prices') },
+        { key: 'sum', name: 'Did a sum', points: 6, on: 'event', when: fact('event', 'equal', 'sum') },
+      ],
+      labels: [
+        { label: 'early', fit: -1000, interest: 0 },
+        { label: 'warming', fit: 0, interest: 18 },
+        { label: 'marketing_qualified', fit: 35, interest: 24 },
+      ],
+    },
+    new Date(START),
+  )
+  await addPlan(
+    sql,
+    {
+      version: 1,
+      lanes: [
+        { key: 'readers', name: 'Read the prices', when: did('page', fact('page.path', 'equal', '/prices')), pool: [member('Jonah')] },
+        { key: 'listed', name: 'On the list', when: fact('list', 'equal', ids.list), pool: [member('Desmond')] },
+        { key: 'rest', name: 'The rest', when: null, pool: [member('Mireille')] },
+      ],
+    },
+    new Date(START),
+  )
+  await live('form_plain', d => {
+    d.afterwards.tags = ['came']
+  })
+  await live('form_rich', d => {
+    Object.assign(d.afterwards, {
+      label: 'warming',
+      tags: ['rich'],
+      lists: [ids.list],
+      nextStep: { text: 'Call', days: 2 },
+      tell: [
+        { key: 'ann', members: [orla], when: fact('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' },
+      ],
+    })
+    d.returns = { ...d.returns, correct: true }
+    d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+  })
+  await live('form_phone', d => {
+    d.people = { ...d.people, same: ['phone'] }
+    d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+  })
+  await live('form_sure', d => {
+    d.confirm = { subject: 'Is it you?', text: 'Say so: {{link}}', done: '', then: { kind: 'message' } }
+    d.letters = [letter('later', 'Later', 'We have it.', 3)]
+  })
+  await live('form_held', d => {
+    d.people = { ...d.people, unknown: 'hold' }
+  })
+  await live('form_fill', d => {
+    d.people = { ...d.people, known: 'fill' }
+  })
+  await sql`select make_trail_part('2026-05-01'::date), make_trail_part('2026-06-01'::date), make_trail_part('2026-07-01'::date)`
+  vi.useFakeTimers({ toFake: ['Date'], now: START })
+}, 120_000)
+afterAll(async () => {
+  vi.useRealTimers()
+  await db.drop()
+})
+
+async function live(key: string, change: (d: PointDefinition) => void): Promise<void> {
+  const definition = blankDefinition(key)
+  definition.questions = [
+    q('mail', 'email', { property: 'email', required: key !== 'form_phone' }),
+    q('first', 'short_text', { property: 'first_name' }),
+    q('sector', 'one_of', {
+      property: 'sector',
+      choices: [
+        { value: 'school', text: 'School', tag: 'hot' },
+        { value: 'private', text: 'Private' },
+      ],
+    }),
+    q('tel', 'phone', { property: 'phone' }),
+    q('words', 'long_text', { property: 'message', onDifference: 'add' }),
+    q('news', 'consent', { label: 'Write to me.', allows: ['journal'] }),
+  ]
+  change(definition)
+  const id = newId(START)
+  await addPoint(sql, { id, key, slug: key.replace('_', '-'), name: key, kind: 'form', workingCopy: definition })
+  await publish(sql, { id, revision: 1, edition: newId(START), by: null, at: new Date(START) })
+}
+
+/** Goes on so many minutes after the start. */
+const at = (minutes: number) => {
+  vi.setSystemTime(START + minutes * MINUTE)
+  return START + minutes * MINUTE
+}
+async function enter(
+  key: string,
+  answers: Record<string, string>,
+  minutes: number,
+  more: { visitor?: string; unfinished?: string; key?: string; mails?: boolean; via?: 'archive' } = {},
+) {
+  const { intake, flaws } = receive(
+    (await pointByKey(sql, key))!,
+    { answers, visitor: more.visitor ?? null, unfinished: more.unfinished ?? null, via: more.via ?? 'program' },
+    more.key ?? null,
+    at(minutes),
+  )
+  if (!intake) throw new Error(JSON.stringify(flaws))
+  return (await sql.begin(async tx => accept(tx, await readStanding(tx), [intake], { mails: more.mails ?? true })))[0]!
+}
+async function entered(...given: Parameters<typeof enter>): Promise<{ lead: string; entry: string }> {
+  const result = await enter(...given)
+  if (result.kind !== 'accepted') throw new Error(result.kind)
+  return { lead: result.now.lead.id, entry: result.entry }
+}
+async function reads(visitor: string, minutes: number, events: { kind: 'page' | 'event'; path: string; name?: string }[]): Promise<void> {
+  const when = at(minutes)
+  const visit = {
+    id: visitor.replace(/^./, c => (c === 'a' ? 'b' : 'a')),
+    visitor,
+    site: 'https://site.example',
+    referrer: null,
+    utm: {},
+    source: 'direct',
+    language: null,
+    device: 'phone' as const,
+    place: null,
+    robot: false,
+  }
+  const done = events.map((e, i) => ({
+    kind: e.kind,
+    at: when + i * 1000,
+    path: e.path,
+    title: e.kind === 'page' ? `Title of ${e.path}` : null,
+    data: e.name ? { name: e.name } : null,
+  }))
+  await sql.begin(async tx =>
+    takeTrail(tx, await readStanding(tx), [{ id: newId(when), visit, events: done as never }], new Map(), new Date(when)),
+  )
+}
+const types = async (id: string, visitor: string, minutes: number, answers: Record<string, string>, turn: number) => {
+  const when = at(minutes)
+  const point = (await pointByKey(sql, 'form_plain'))!
+  const standing = await readStanding(sql)
+  const typed = typedInto(point.live!.definition.questions, answers, Object.keys(answers), standing.properties, standing.reading)
+  return await sql.begin(async tx =>
+    takeTyped(
+      tx,
+      await readStanding(tx),
+      {
+        id,
+        visitor,
+        point: point.id,
+        edition: 1,
+        form: null,
+        began: new Date(when),
+        at: new Date(when),
+        answers: typed.answers,
+        page: 'https://site.example/',
+        turn,
+        sent: false,
+      },
+      typed,
+    ),
+  )
+}
+const act = async (lead: string, minutes: number, what: LeadAct) => {
+  await sql.begin(async tx => carryOut(tx, await readStanding(tx), lead, orla, what, new Date(at(minutes))))
+}
+const bring = async (csv: string, minutes: number, replace = false) => {
+  const standing = await readStanding(sql)
+  return await bringIn(sql, standing, { id: ids.list, name: 'Spring' }, readTable(csv, null, standing).people, replace, orla, at(minutes))
+}
+const asked = async (lead: string) =>
+  (await letterById(
+    sql,
+    (await sql<{ id: string }[]>`select id from letter where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
+  ))!
+const leaves = (lead: string, minutes: number) =>
+  sql.begin(async tx => {
+    const when = at(minutes)
+    if (await leave(tx, lead, new Date(when)))
+      await insertTimeline(tx, [{ id: newId(when), lead, at: when, kind: 'left', actor: null, payload: { email: 'sure@ways.example' } }])
+  })
+const of = (lead: string) => portrait(sql, lead, START)
+const held = async () => (await sql<{ id: string }[]>`select id from entry where state = 'held' order by at desc limit 1`)[0]!.id
+
+describe('a lead that is changed', () => {
+  it('by a first entry', async () => {
+    expect(
+      await of(
+        (
+          await entered(
+            'form_plain',
+            { mail: 'ida@ways.example', first: 'Ida', sector: 'school', tel: '06 12 34 56 78', words: 'Glass' },
+            0,
+          )
+        ).lead,
+      ),
+    ).toMatchSnapshot()
+  })
+  it('by all that a point does afterwards', async () => {
+    expect(
+      await of((await entered('form_rich', { mail: 'rich@ways.example', first: 'Rick', sector: 'school', news: 'yes' }, 0)).lead),
+    ).toMatchSnapshot()
+  })
+  it('by a second entry, which differs, adds, and changes who has a rule', async () => {
+    const mail = 'again@ways.example'
+    await entered('form_plain', { mail, first: 'Ada', sector: 'private', words: 'Glass' }, 0)
+    expect(
+      await of((await entered('form_rich', { mail: ' AGAIN@ways.example', first: 'Adele', sector: 'school', words: 'And wood' }, 60)).lead),
+    ).toMatchSnapshot()
+  })
+  it('by one that only fills gaps', async () => {
+    const mail = 'gaps@ways.example'
+    await entered('form_plain', { mail, first: 'Ada' }, 0)
+    expect(await of((await entered('form_fill', { mail, first: 'Adele', sector: 'school' }, 10)).lead)).toMatchSnapshot()
+  })
+  it('by the same entry twice: not at all', async () => {
+    const [mail, other] = ['twin@ways.example', 'key@ways.example']
+    const { lead } = await entered('form_plain', { mail, first: 'Ada' }, 0)
+    const { lead: keyed } = await entered('form_plain', { mail: other, first: 'Ada' }, 0, { key: 'k1' })
+    const before = [await of(lead), await of(keyed)]
+    expect([
+      (await enter('form_plain', { mail, first: 'Ada' }, 0.5)).kind,
+      (await enter('form_plain', { mail: other, first: 'Ada' }, 90, { key: 'k1' })).kind,
+    ]).toEqual(['repeated', 'repeated'])
+    expect([await of(lead), await of(keyed)]).toEqual(before)
+    expect((await enter('form_plain', { mail, first: 'Ada' }, 2)).kind).toBe('accepted')
+  })
+  it('by an entry of an archive, which mails nobody', async () => {
+    expect(
+      await of((await entered('form_rich', { mail: 'past@ways.example', first: 'Pia' }, 0, { via: 'archive', mails: false })).lead),
+    ).toMatchSnapshot()
+  })
+  it('by an entry from a browser that had read before, and reads on', async () => {
+    const visitor = randomUUID()
+    await reads(visitor, 0, [
+      { kind: 'page', path: '/' },
+      { kind: 'page', path: '/prices' },
+    ])
+    const { lead } = await entered('form_plain', { mail: 'reader@ways.example', first: 'Rea' }, 1, { visitor })
+    const first = await of(lead)
+    await reads(visitor, 5, [
+      { kind: 'page', path: '/prices' },
+      { kind: 'event', path: '/prices', name: 'sum' },
+    ])
+    await reads(visitor, 24 * 60, [{ kind: 'page', path: '/prices' }])
+    expect(first + (await of(lead))).toMatchSnapshot()
+  })
+  it('by a browser that is taken from them, and given back', async () => {
+    const visitor = randomUUID()
+    await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
+    const { lead } = await entered('form_plain', { mail: 'browser@ways.example', first: 'Bo' }, 1, { visitor })
+    await sql.begin(async tx => part(tx, await readStanding(tx), lead, visitor, new Date(at(10))))
+    const parted = await of(lead)
+    await sql.begin(async tx => rejoin(tx, await readStanding(tx), lead, visitor, new Date(at(20))))
+    expect(parted + (await of(lead))).toMatchSnapshot()
+  })
+  it('by a browser that two share', async () => {
+    const visitor = randomUUID()
+    await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
+    const { lead } = await entered('form_plain', { mail: 'shared-a@ways.example', first: 'A' }, 1, { visitor })
+    const { lead: other } = await entered('form_plain', { mail: 'shared-b@ways.example', first: 'B' }, 2, { visitor })
+    await reads(visitor, 3, [{ kind: 'event', path: '/', name: 'sum' }])
+    expect((await of(lead)) + (await of(other))).toMatchSnapshot()
+  })
+  it('by a browser whose person asks that it be forgotten', async () => {
+    const visitor = randomUUID()
+    await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
+    const { lead } = await entered('form_plain', { mail: 'forget@ways.example', first: 'Fo' }, 1, { visitor })
+    await sql.begin(async tx => eraseVisitor(tx, await readStanding(tx), visitor, at(10)))
+    expect(await of(lead)).toMatchSnapshot()
+  })
+  it('by what they type and do not send, mend, and send at last', async () => {
+    const [visitor, id] = [randomUUID(), randomUUID()]
+    await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
+    const [typed] = await types(id, visitor, 1, { mail: 'wrogn@ways.example', first: 'Ty' }, 1)
+    const first = await of(typed!)
+    const [mended] = await types(id, visitor, 2, { mail: 'wrong@ways.example', first: 'Ty', sector: 'school' }, 2)
+    const second = await of(mended!)
+    const { lead } = await entered('form_plain', { mail: 'wrong@ways.example', first: 'Ty', sector: 'school' }, 3, {
+      visitor,
+      unfinished: id,
+    })
+    expect(first + second + (await of(lead))).toMatchSnapshot()
+  })
+  it('by what somebody types who is known: not at all, but for a line', async () => {
+    const { lead } = await entered('form_plain', { mail: 'known@ways.example', first: 'Kim' }, 0)
+    await types(randomUUID(), randomUUID(), 5, { mail: 'known@ways.example', first: 'Thief', sector: 'school' }, 1)
+    expect(await of(lead)).toMatchSnapshot()
+  })
+  it('by letting in what was held', async () => {
+    expect((await enter('form_held', { mail: 'held@ways.example', first: 'Hel' }, 0)).kind).toBe('set aside')
+    const id = await held()
+    at(120)
+    expect(await of(await letIn(id))).toMatchSnapshot()
+  })
+  it('by a correction, which moves what hangs on the answers', async () => {
+    const { lead, entry } = await entered('form_rich', { mail: 'correct@ways.example', first: 'Cor', sector: 'private' }, 0)
+    await entered('form_plain', { mail: 'correct@ways.example', words: 'Since' }, 5)
+    at(30)
+    const token = letterToken('correct', entry)
+    expect(await correctTo((await correcting(token))!, { mail: 'no@ways.example', first: 'Cora', sector: 'school', words: '' })).toEqual([])
+    expect(await of(lead)).toMatchSnapshot()
+  })
+  it('by a key that is not an address, an address that is claimed for it, confirmed, and judged', async () => {
+    const { lead } = await entered('form_phone', { tel: '06 98 76 54 32', first: 'Phi' }, 0)
+    const plain = await of(lead)
+    await entered('form_phone', { tel: '+33 6 98 76 54 32', mail: 'phi@ways.example' }, 10)
+    const claimed = await of(lead)
+    await confirmAddressOf(sql, await asked(lead), at(20))
+    const confirmed = await of(lead)
+    await entered('form_phone', { tel: '06 98 76 54 32', mail: 'other-phi@ways.example' }, 30)
+    const claim = (await openClaim(sql, lead, 'other-phi@ways.example'))!
+    at(40)
+    await judgeClaim(sql, lead, claim.id, true, orla)
+    const judged = await of(lead)
+    expect([plain, claimed, confirmed, judged].join('')).toMatchSnapshot()
+  })
+  it('by confirming their own address, and by leaving', async () => {
+    const { lead } = await entered('form_sure', { mail: 'sure@ways.example', first: 'Su', news: 'yes' }, 0)
+    const before = await of(lead)
+    await confirmAddressOf(sql, await asked(lead), at(20))
+    const confirmed = await of(lead)
+    await leaves(lead, 30)
+    expect([before, confirmed, await of(lead)].join('')).toMatchSnapshot()
+  })
+  it('by a member who vouches for an address', async () => {
+    const { lead } = await entered('form_plain', { mail: 'vouch@ways.example', first: 'Vo' }, 0)
+    await sql`update lead set guarded_at = ${new Date(START)} where id = ${lead}`
+    at(15)
+    await vouchFor(sql, lead, orla)
+    expect(await of(lead)).toMatchSnapshot()
+  })
+  it('by the acts of the follow-up', async () => {
+    const { lead } = await entered('form_plain', { mail: 'acts@ways.example', first: 'Ac' }, 0)
+    const seen: string[] = []
+    const acts: LeadAct[] = [
+      { do: 'note', text: 'They called.' },
+      { do: 'status', status: 'in_talks' },
+      { do: 'status', status: 'in_talks' },
+      { do: 'next_step', step: { text: 'Offer', due: new Date(START + DAY) } },
+      { do: 'next_step', step: null, done: true },
+      { do: 'owner', owner: orla },
+      { do: 'owner', owner: orla },
+    ]
+    for (const [i, what] of acts.entries()) {
+      await act(lead, 10 * (i + 1), what)
+      seen.push(await of(lead))
+    }
+    await entered('form_plain', { mail: 'acts@ways.example' }, 100)
+    expect([...seen, await of(lead)].join('')).toMatchSnapshot()
+  })
+  it('by lists that somebody puts them on and takes them from', async () => {
+    const { lead } = await entered('form_plain', { mail: 'lists@ways.example', first: 'Li' }, 0)
+    await sql.begin(tx => setLists(tx, lead, [ids.list, ids.other, randomUUID()], new Date(at(10))))
+    const on = await of(lead)
+    await sql.begin(tx => setLists(tx, lead, [ids.other], new Date(at(20))))
+    const off = await of(lead)
+    await entered('form_plain', { mail: 'lists@ways.example' }, 30)
+    expect([on, off, await of(lead)].join('')).toMatchSnapshot()
+  })
+  it('by a table of people, which fills gaps or replaces', async () => {
+    const { lead } = await entered('form_plain', { mail: 'table@ways.example', first: 'Tab' }, 0)
+    const csv =
+      'email,first name,sector,phone\ntable@ways.example,Tabea,school,06 11 22 33 44\nfresh@ways.example,Fre,school,06 11 22 33 55\n'
+    const { leads } = await bring(csv, 10)
+    const fresh = leads.find(l => l !== lead)!
+    const filled = (await of(lead)) + (await of(fresh))
+    await bring(csv, 20, true)
+    expect(filled + (await of(lead))).toMatchSnapshot()
+  })
+  it('by interest that fades, until the label falls', async () => {
+    const { lead } = await entered('form_plain', { mail: 'fade@ways.example', first: 'Fa' }, 0)
+    const fresh = await of(lead)
+    await sql`update lead set scored_at = now() where id <> ${lead}`
+    await fadeScores(sql, at(3 * 24 * 60), 3_600_000)
+    expect(fresh + (await of(lead))).toMatchSnapshot()
+  })
+})
