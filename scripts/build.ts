@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { copyFileSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { build as bundle } from 'esbuild'
 import { run } from './run'
@@ -13,7 +13,7 @@ export async function build(root: string): Promise<void> {
   const stamp = join(root, '.output', 'built-from')
   const sum = sourcesSum(root)
   const current = () => existsSync(stamp) && readFileSync(stamp, 'utf8') === sum
-  if (current()) return
+  if (current()) return copyMigrations(root)
   const release = await onlyOne(root)
   try {
     if (current()) return
@@ -22,11 +22,32 @@ export async function build(root: string): Promise<void> {
       await buildWidget(root)
       const { code, output } = await run(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], { cwd: root, env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production', CI: '1' } })
       if (code !== 0) throw new Stop(`The application could not be built:\n${output.trim().split('\n').slice(-30).join('\n')}`)
+      await buildBack(root)
       writeFileSync(stamp, sum)
     })
+    copyMigrations(root)
   } finally {
     release()
   }
+}
+
+/** Where what runs beside the application stands when it is compiled. */
+export const BACK = '.output/back'
+
+/** The worker, and what brings the database up to date; packages are taken from where they are installed. */
+async function buildBack(root: string): Promise<void> {
+  const tsconfigRaw = { compilerOptions: { experimentalDecorators: true, target: 'es2022' } } as const
+  await bundle({
+    bundle: true, platform: 'node', target: 'node20', format: 'esm', packages: 'external', sourcemap: true, logLevel: 'error', tsconfigRaw, absWorkingDir: root,
+    entryPoints: ['server/jobs/worker.ts', 'server/jobs/migrate.ts'], outdir: join(root, BACK), outExtension: { '.js': '.mjs' },
+  })
+}
+
+/** Migrations are read when they are carried out. */
+function copyMigrations(root: string): void {
+  const to = join(root, BACK, 'migrations')
+  rmSync(to, { recursive: true, force: true })
+  cpSync(join(root, 'db/migrations'), to, { recursive: true })
 }
 
 /** The fonts that points may be set in, for visitors: letters of the Latin script, one file for the usual ones and one for the rest. */

@@ -2,17 +2,17 @@ import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { connect, type Sql } from '#db/client'
 import { isEmpty } from '#db/house'
-import { migrate } from '#db/migrate'
 import { pointRows } from '#db/points'
 import { issueKey } from '#server/api-keys'
 import { importArchive } from '#server/archive/import'
 import { jobQueue, prepareQueues } from '#server/jobs/queue'
 import { MEMBERS } from '../demo/firm'
 import { history, type HistoryOptions } from '../demo/history'
-import { build } from './build'
+import { BACK, build } from './build'
 import { keep, untilReady, type Kept } from './children'
 import { endLeftOver, startCluster, type Cluster } from './cluster'
 import { occupy, portsFree, prepareFolder, secrets, type Place, type Secrets } from './place'
+import { run } from './run'
 import { step, Stop } from './say'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
@@ -67,7 +67,7 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     const tsx = (script: string) => ['--import', 'tsx', script]
     const children = {
       mailbox: start('The mailbox', tsx('standins/mailbox.ts')), receiver: start('The receiver', tsx('standins/receiver.ts')), site: start('The sample site', tsx('standins/site.ts')),
-      worker: start('The worker', tsx('server/jobs/worker.ts')),
+      worker: start('The worker', ['--enable-source-maps', join(BACK, 'worker.mjs')]),
       app: start('The application', [...MEMORY, '.output/server/index.mjs']),
     }
     await step('Starting the application, its worker and the stand-ins', () => Promise.all([
@@ -81,11 +81,18 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
   }
 }
 
+/** Brings the database up to date, in a process of its own. */
+async function migrated(place: Place, cluster: Cluster): Promise<void> {
+  const env = { ...process.env, CAVLIN_DATABASE: cluster.url }
+  const { code, output } = await run(process.execPath, ['--enable-source-maps', join(BACK, 'migrate.mjs')], { cwd: place.root, env })
+  if (code !== 0) throw new Stop(`The database could not be brought up to date:\n${output.trim()}`)
+}
+
 async function prepareDatabase(place: Place, cluster: Cluster, wishes: Wishes): Promise<void> {
+  await migrated(place, cluster)
   const sql = connect(cluster.url, { name: 'cavlin start', max: 2 })
   const queue = connect(cluster.url, { name: 'cavlin start', max: 1 })
   try {
-    await migrate(sql, join(place.root, 'db/migrations'))
     const boss = jobQueue(queue)
     boss.on('error', () => {})
     await boss.start()

@@ -47,8 +47,8 @@ describe('A database cluster of our own', () => {
     await run(cluster.adminUrl, 'drop database cavlin', 'drop role cavlin', `create role other superuser login password 'other'`)
     await run(as('other', 'other', 'postgres'), 'alter role cavlin_admin rename to cavlin', `alter role cavlin password '${secret.database}'`, 'create database cavlin owner cavlin')
     await run(as('cavlin', secret.database, 'postgres'), 'drop role other')
+    await migrate(cluster.url, 'db/migrations')
     await doing(cluster.url, async (sql) => {
-      await migrate(sql, 'db/migrations')
       await sql.unsafe(`create schema apart; create type apart.kind as enum ('a'); create sequence apart.loose; create table apart.thing (n serial, kind apart.kind); create function apart.one() returns int language sql as 'select 1'`)
       await sql`insert into status values ('untouched', 'Untouched', 1, 'first')`
       await sql`insert into lead (id, email, email_key, status, scored_at, status_at, created_at, updated_at) values (${newId()}, 'a@x.example', 'a@x.example', 'untouched', now(), now(), now(), now())`

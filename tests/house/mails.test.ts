@@ -87,11 +87,12 @@ it('what waited in the queue of an older version is still mailed, and what was m
   const base = process.env.CAVLIN_TEST_CLUSTER!
   const admin = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1 })
   await admin.unsafe(`create database ${name} owner cavlin`)
-  const old = connect(base.replace(/\/[^/]*$/, `/${name}`), { max: 2 })
+  const url = base.replace(/\/[^/]*$/, `/${name}`)
+  const old = connect(url, { max: 2 })
   try {
     const before = mkdtempSync(join(tmpdir(), 'cavlin-migrations-'))
     for (const file of readdirSync('db/migrations').filter(f => f < '0019')) copyFileSync(join('db/migrations', file), join(before, file))
-    await migrate(old, before)
+    await migrate(url, before)
     const [waiting, sent, untold, who] = [newId(), newId(), newId(), newId()]
     await old`insert into member (id, name, email, email_key, password_hash, role) values (${who}, 'W', 'w@w.example', 'w@w.example', '', 'sales')`
     for (const id of [waiting, sent, untold]) await old`insert into notice (id, member_id, lead_id, at, subject, body, mailed_at) values (${id}, ${who}, ${newId()}, now(), 's', '{}', ${id === sent ? new Date() : null})`
@@ -99,7 +100,7 @@ it('what waited in the queue of an older version is still mailed, and what was m
     await old.unsafe(`create schema pgboss; create type pgboss.job_state as enum ('created', 'retry', 'active', 'completed', 'cancelled', 'failed');
       create table pgboss.job (name text, data jsonb, state pgboss.job_state)`)
     await old`insert into pgboss.job (name, data, state) values ('mail', ${{ notices: [waiting, sent] } as never}, 'retry'), ('mail', ${{ notices: [untold] } as never}, 'completed'), ('fade', null, 'created')`
-    await migrate(old, 'db/migrations')
+    await migrate(url, 'db/migrations')
     expect((await old<{ id: string }[]>`select id from notice where mail_at is not null`).map(n => n.id)).toEqual([waiting])
     expect((await old<{ name: string }[]>`select name from pgboss.job`).map(j => j.name)).toEqual(['fade'])
   } finally {

@@ -18,10 +18,11 @@ const leads: Record<string, string> = {}
 beforeAll(async () => {
   admin = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1 })
   await admin.unsafe(`create database ${name} owner cavlin`)
-  sql = connect(process.env.CAVLIN_TEST_CLUSTER!.replace(/\/[^/]*$/, `/${name}`), { max: 2 })
+  const url = process.env.CAVLIN_TEST_CLUSTER!.replace(/\/[^/]*$/, `/${name}`)
+  sql = connect(url, { max: 2 })
   folder = mkdtempSync(join(tmpdir(), 'cavlin-migrations-'))
   for (const file of readdirSync('db/migrations').filter(f => f < '0025')) copyFileSync(join('db/migrations', file), join(folder, file))
-  await migrate(sql, folder)
+  await migrate(url, folder)
   await sql`insert into status values ('untouched', 'Untouched', 1, 'first')`
   const question = (key: string, property: string, kind: 'email' | 'phone') => blankQuestion({ key, kind, label: key, property })
   const editions: Record<string, string> = {}
@@ -51,7 +52,7 @@ beforeAll(async () => {
   await somebody('byaddress', false, [['email', { mail: 'byaddress@x.example' }], ['phone', { tel: '4' }]])
   await sql`insert into visitor_lead (id, visitor_id, lead_id) values (${newId()}, ${visitor}, ${leads.made!})`
   await sql`insert into api_key (id, name, hash, hint) values (${newId()}, 'Old', '\\x00', 'cavlin_')`
-  await migrate(sql, 'db/migrations')
+  await migrate(url, 'db/migrations')
 }, 60_000)
 afterAll(async () => {
   await sql.end({ timeout: 2 })

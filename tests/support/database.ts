@@ -18,7 +18,7 @@ export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:0
   await admin.unsafe(`create database ${name} owner cavlin`)
   const url = base.replace(/\/[^/]*$/, `/${name}`)
   const sql = connect(url, { max: 6 })
-  await migrate(sql, 'db/migrations')
+  await migrate(url, 'db/migrations')
   const queue = connect(url, { max: 1 })
   const boss = jobQueue(queue)
   await boss.start()

@@ -1,0 +1,17 @@
+import { fileURLToPath } from 'node:url'
+import { migrate } from '#db/migrate'
+import { setting } from '#server/database'
+
+// Brings the database up to date and ends. Compiled, its migrations lie beside it.
+const TELL_MS = 5_000
+let told = Date.now()
+const done = await migrate(
+  setting('CAVLIN_DATABASE'),
+  process.env.CAVLIN_MIGRATIONS ?? fileURLToPath(new URL('migrations', import.meta.url)),
+  (name, rows) => {
+    if (Date.now() - told < TELL_MS) return
+    told = Date.now()
+    console.log(`${name}: ${rows} rows so far`)
+  },
+)
+if (done.length) console.log(`The database was brought up to date: ${done.join(', ')}`)

@@ -1,0 +1,100 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { connect, type Sql } from '#db/client'
+import { migrate } from '#db/migrate'
+
+const name = `migrated_${process.pid}`
+let admin: Sql
+let sql: Sql
+let url: string
+let folder: string
+beforeEach(async () => {
+  admin = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1 })
+  await admin.unsafe(`create database ${name} owner cavlin`)
+  url = process.env.CAVLIN_TEST_CLUSTER!.replace(/\/[^/]*$/, `/${name}`)
+  sql = connect(url, { max: 4 })
+  folder = mkdtempSync(join(tmpdir(), 'cavlin-migrations-'))
+})
+afterEach(async () => {
+  await sql.end({ timeout: 2 })
+  await admin.unsafe(`drop database ${name} with (force)`)
+  await admin.end()
+  rmSync(folder, { recursive: true, force: true })
+})
+const write = (file: string, text: string) => writeFileSync(join(folder, file), text)
+const done = async () => (await sql<{ name: string }[]>`select name from migration order by name`).map(r => r.name)
+
+describe('migrations', () => {
+  it('are carried out one by one: what went well before one that fails stays, and the rest follows when it is mended', async () => {
+    write('0001_a.sql', 'create table a (n int);')
+    write('0002_b.sql', 'create table b (n int);\ninsert into a values (1);\nselect 1 / 0;')
+    write('0003_c.sql', 'create table c (n int);')
+    await expect(migrate(url, folder)).rejects.toThrow('division by zero')
+    expect([await done(), await sql`select to_regclass('b') as b, (select count(*)::int from a) as n`]).toEqual([
+      ['0001_a.sql'],
+      [{ b: null, n: 0 }],
+    ])
+    write('0002_b.sql', 'create table b (n int);')
+    expect(await migrate(url, folder)).toEqual(['0002_b.sql', '0003_c.sql'])
+    expect(await migrate(url, folder)).toEqual([])
+  })
+  it('are carried out once, by whichever of several processes comes first', async () => {
+    write('0001_a.sql', 'create table a (n int);\nselect pg_sleep(0.3);')
+    write('0002_b.sql', 'insert into a values (1);')
+    const all = await Promise.all([1, 2, 3].map(() => migrate(url, folder)))
+    expect(all.flat().sort()).toEqual(['0001_a.sql', '0002_b.sql'])
+    expect(await sql`select n from a`).toHaveLength(1)
+  })
+  it('build an index while others write, and make one anew that was left half built, also with somebody waiting for their turn', async () => {
+    write('0001_a.sql', 'create table a (n int);\ninsert into a select 1 from generate_series(1, 2);')
+    write('0002_i.sql', '-- each statement by itself\n-- why\ncreate unique index concurrently if not exists a_n on a (n);\nanalyze a;\n')
+    await expect(migrate(url, folder)).rejects.toThrow('could not create unique index')
+    expect(await sql`select indisvalid from pg_index where indexrelid = 'a_n'::regclass`).toMatchObject([{ indisvalid: false }])
+    await sql`delete from a where ctid = '(0,1)'`
+    const all = await Promise.all([migrate(url, folder), migrate(url, folder)])
+    expect(all.flat()).toEqual(['0002_i.sql'])
+    expect(await sql`select indisvalid from pg_index where indexrelid = 'a_n'::regclass`).toMatchObject([{ indisvalid: true }])
+  })
+  it('fill in pieces, and go on where they were interrupted', async () => {
+    write(
+      '0001_a.sql',
+      "create table a (n int primary key, twice int);\ninsert into a select generate_series(1, 25);\ncreate function stop() returns trigger language plpgsql as $$ begin if new.n = 17 then raise exception 'pulled the plug'; end if; return new; end $$;\ncreate trigger stop before update on a for each row execute function stop();",
+    )
+    write('0002_fill.sql', '-- in pieces\nupdate a set twice = n * 2 where n in (select n from a where twice is null order by n limit 10)')
+    const seen: number[] = []
+    await expect(migrate(url, folder, (_, rows) => seen.push(rows))).rejects.toThrow('pulled the plug')
+    expect(seen).toEqual([10])
+    expect(await sql`select 1 from a where twice is not null`).toHaveLength(10)
+    await sql`drop trigger stop on a`
+    expect(await migrate(url, folder, (_, rows) => seen.push(rows))).toEqual(['0002_fill.sql'])
+    expect(seen).toEqual([10, 10, 15])
+    expect(await sql`select 1 from a where twice = n * 2`).toHaveLength(25)
+  })
+  it('are not held to the time that statements may take', async () => {
+    await admin.unsafe(`alter database ${name} set statement_timeout = '50ms'`)
+    write('0001_a.sql', 'select pg_sleep(0.2);')
+    expect(await migrate(url, folder)).toEqual(['0001_a.sql'])
+  })
+  it('say so when the connection is lost, and let the next one go on', async () => {
+    write('0001_a.sql', 'create table a (n int);\ninsert into a values (0);')
+    write('0002_b.sql', '-- in pieces\nupdate a set n = 1 where n = (select 0 from pg_sleep(20))')
+    const running = migrate(url, folder).then(
+      () => 'done',
+      (error: Error) => error.message,
+    )
+    await expect
+      .poll(
+        async () =>
+          (
+            await admin`select pid from pg_stat_activity where datname = ${name} and query like '%pg_sleep%' and application_name = 'cavlin migrations' and state = 'active'`
+          ).length,
+      )
+      .toBe(1)
+    await admin`select pg_terminate_backend(pid) from pg_stat_activity where datname = ${name} and application_name = 'cavlin migrations'`
+    expect(await running).not.toBe('done')
+    write('0002_b.sql', '-- in pieces\nupdate a set n = 1 where n = 0')
+    expect(await migrate(url, folder)).toEqual(['0002_b.sql'])
+  })
+})
