@@ -2,7 +2,7 @@ import { setResponseHeader, type H3Event } from 'h3'
 import { parseEmail } from '#core/identity/email'
 import { beginAnew, giveBack, take, type Taken, type Wanted } from '#db/allowances'
 import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, setPassword, type Member } from '#db/members'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { enqueueAlert } from '#server/jobs/queue'
 import { network } from '#server/limits'
 import { briefly } from '#server/log'
@@ -22,7 +22,7 @@ const TELL_AFTER = 20
  * @throws 429 as `signIn`, 422 when the present one is wrong
  */
 export async function changePassword(event: H3Event, { id, email }: Member, present: string, next: string): Promise<void> {
-  const { sql } = theOffice()
+  const { sql } = applicationContext()
   const allowance = { kind: 'account', key: `change ${id}`, seconds: QUARTER }
   const [tries] = await take(sql, [allowance])
   if (tries!.taken > MOST.account) throw shutOut(event, [tries!])
@@ -40,7 +40,7 @@ export async function changePassword(event: H3Event, { id, email }: Member, pres
  * @throws 429 with Retry-After, 401
  */
 export async function signIn(event: H3Event, email: string, password: string): Promise<Member> {
-  const { sql } = theOffice()
+  const { sql } = applicationContext()
   const key = parseEmail(email)?.key ?? ''
   const from = network(sender(event))
   const isHome = await isKnownNetwork(sql, key, from)
@@ -70,7 +70,7 @@ function shutOut(event: H3Event, over: Taken[]) {
 }
 
 async function tellOwner(key: string, from: string): Promise<void> {
-  const { sql, boss } = theOffice()
+  const { sql, boss } = applicationContext()
   const member = await memberForSignIn(sql, key)
   if (!member) return
   const [told] = await take(sql, [{ kind: 'told', key, seconds: 24 * 3600 }])

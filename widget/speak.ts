@@ -17,7 +17,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   let acted = Date.now()
   let leaving = false
   const clicked: string[] = []
-  const standing = new Set<string>()
+  const ruleset = new Set<string>()
 
   const device = !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
   const small = matchMedia('(max-width: 640px)')
@@ -40,8 +40,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   function look(): void {
     if (document.visibilityState === 'hidden') return
     for (const a of speakers(site.points, situation(), memoryOf, oursOf, Boolean(busy.with))) {
-      if (standing.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
-      standing.add(a.key)
+      if (ruleset.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
+      ruleset.add(a.key)
       if (a.placement === 'button') continue
       const uninvited = a.placement !== 'text'
       const free = () => {
@@ -118,7 +118,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     }
     // An element of the page opens a point as long as its rules hold; otherwise it does what it does anyway.
     const key = at.closest<HTMLElement>('[data-cavlin-open]')?.dataset.cavlinOpen
-    if (key && standing.has(key) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
+    if (key && ruleset.has(key) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
       event.preventDefault()
       import('./appear.js').then(m => m.openNow(key, { ...tools, opened, closed })).catch(error => console.warn('Cavlin:', error))
     }
@@ -140,7 +140,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
       leaving = false
       clicked.length = events.length = 0
       acted = Date.now()
-      for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) standing.delete(a.key)
+      for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) ruleset.delete(a.key)
       look()
     },
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Course } from '#core/team'
 
-const { data: course } = useFresh(() => api<Course>('/api/team/course'), change => Boolean(change.leads?.length || change.standing), 400)
+const { data: course } = useFresh(() => api<Course>('/api/team/course'), change => Boolean(change.leads?.length || change.ruleset), 400)
 const route = useRoute()
 
 const stops = computed(() => {

@@ -11,7 +11,7 @@ const dark = ref(false)
 
 if (session.me) live.open()
 const stop = live.hear((change) => {
-  if (change.standing) void house.load()
+  if (change.ruleset) void house.load()
 })
 onScopeDispose(stop)
 

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 
 export interface LiveChange {
-  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; standing?: boolean; asides?: boolean; trail?: boolean
+  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; ruleset?: boolean; asides?: boolean; trail?: boolean
   here?: { point: string; member: string }[]
 }
 
@@ -22,7 +22,7 @@ export const useLive = defineStore('live', () => {
         clearTimeout(soon)
         connected.value = true
         // While the line was down anything may have happened.
-        if (lost) tell({ everything: true, standing: true })
+        if (lost) tell({ everything: true, ruleset: true })
         lost = false
       } else tell(change)
     }

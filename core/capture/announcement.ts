@@ -1,4 +1,4 @@
-import type { Announcement, Case, Desk } from '#core/capture/case'
+import type { Announcement, Case, BatchContext } from '#core/capture/case'
 import { holds } from '#core/conditions'
 import { nameOf } from '#core/leads'
 import { answerText } from '#core/points/definition'
@@ -24,18 +24,18 @@ export function announcementFor(now: Case): Announcement {
 }
 
 /** What colleagues beside the owner are told, each once, where the condition holds. Those who do not work here any more are left out. */
-export function toldFor(desk: Pick<Desk, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['told'] {
+export function toldFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['told'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
-  const { facts, past } = desk.about(now)
+  const { facts, past } = batch.about(now)
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
   const words = factsForLetters(now)
   const answered = answerFacts(now.intake.answers)
-  return tell.filter(t => !t.when || holds(desk.whole(t.when), name => name.startsWith('answer.') ? answered(name) : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
-    if (told.has(to) || !desk.members.has(to)) return []
+  return tell.filter(t => !t.when || holds(batch.whole(t.when), name => name.startsWith('answer.') ? answered(name) : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
+    if (told.has(to) || !batch.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)
-    return [{ ...own, id: desk.newId(now.intake.at), to, subject: oneLine(fillIn(t.subject, words), 180) || own.subject, text: fillIn(t.text, words) || own.text }]
+    return [{ ...own, id: batch.newId(now.intake.at), to, subject: oneLine(fillIn(t.subject, words), 180) || own.subject, text: fillIn(t.text, words) || own.text }]
   }))
 }
 

@@ -62,7 +62,7 @@ export interface Aside { intake: Intake; state: 'held' | 'refused'; reason: Asid
 export interface TooLate { intake: Intake; closed: string }
 
 /** What the house knows while it works on entries; the same for all of a batch. */
-export interface Desk {
+export interface BatchContext {
   scorecard: Scorecard
   /** Label keys, lowest first. */
   labels: string[]
@@ -86,7 +86,7 @@ export interface Desk {
   taken: Map<string, number>
 }
 
-/** How leads are found on the desk. */
+/** How leads are found on the batch. */
 export const whoKey = (k: PersonKey) => `${k.rule} ${k.key}`
 /** The ways an entry tells who its sender is, the point's own rule first. */
 export const whoOf = (i: Pick<Intake, 'email' | 'known'>): PersonKey[] => [...(i.known ? [i.known] : []), ...(i.email ? [{ rule: 'email', key: i.email.key }] : [])]

@@ -1,5 +1,5 @@
 import { announcementFor, toldFor } from '#core/capture/announcement'
-import { whoKey, whoOf, type Aside, type Case, type Desk, type Intake, type TooLate } from '#core/capture/case'
+import { whoKey, whoOf, type Aside, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
 import { propertyOf, setProperty, type LeadState } from '#core/leads'
 import { closedText, openness } from '#core/points/closing'
@@ -13,49 +13,49 @@ import type { TimelineKind, TimelinePayloads } from '#core/timeline'
 
 /**
  * The path of an entry after it was received and guarded. Each step changes the
- * case in hand and the desk, and nothing else; the database comes before and after.
+ * case in hand and the batch, and nothing else; the database comes before and after.
  */
-export function work(desk: Desk, intake: Intake): Case | Aside | TooLate {
-  const stopped = guard(desk, intake)
+export function work(batch: BatchContext, intake: Intake): Case | Aside | TooLate {
+  const stopped = guard(batch, intake)
   if (stopped) return stopped
-  const now = identify(desk, intake)
+  const now = identify(batch, intake)
   record(now)
-  score(desk, now)
-  label(desk, now)
-  route(desk, now)
+  score(batch, now)
+  label(batch, now)
+  route(batch, now)
   step(now)
-  announce(desk, now)
+  announce(batch, now)
   // Nobody is written to about the past.
-  now.letters = intake.via === 'archive' ? [] : lettersFor(now, desk.newId, desk.sign)
+  now.letters = intake.via === 'archive' ? [] : lettersFor(now, batch.newId, batch.sign)
   const claim = now.letters.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
   if (claim) claim.asked = true
-  desk.taken.set(intake.point.id, (desk.taken.get(intake.point.id) ?? 0) + 1)
+  batch.taken.set(intake.point.id, (batch.taken.get(intake.point.id) ?? 0) + 1)
   return now
 }
 
 /** Stops what comes when the point is closed; sets aside what looks like a machine, and whom the point does not take in when we do not know them. */
-export function guard(desk: Desk, intake: Intake): Aside | TooLate | null {
+export function guard(batch: BatchContext, intake: Intake): Aside | TooLate | null {
   const { closing } = intake.edition.definition
-  const how = openness(closing, intake.at, desk.taken.get(intake.point.id) ?? 0)
+  const how = openness(closing, intake.at, batch.taken.get(intake.point.id) ?? 0)
   if (how !== 'open') return { intake, closed: closedText(closing, how) }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
   const { unknown } = intake.edition.definition.people
-  if (unknown === 'create' || whoIs(desk, intake).person) return null
+  if (unknown === 'create' || whoIs(batch, intake).person) return null
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 
-const whoIs = (desk: Desk, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => desk.leads.get(whoKey(who)))
+const whoIs = (batch: BatchContext, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => batch.leads.get(whoKey(who)))
 
 /**
  * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
  * The same address in any writing is one person. One that arrives on somebody who was found otherwise is only claimed.
  */
-export function identify(desk: Desk, intake: Intake): Case {
-  const { person: found, address } = whoIs(desk, intake)
-  const lead = found ?? newLead(desk, intake)
+export function identify(batch: BatchContext, intake: Intake): Case {
+  const { person: found, address } = whoIs(batch, intake)
+  const lead = found ?? newLead(batch, intake)
   const now: Case = {
-    intake, lead, known: found !== null, claim: address === 'claimed' ? claimOf(desk, lead, intake) : null, recipient: null,
+    intake, lead, known: found !== null, claim: address === 'claimed' ? claimOf(batch, lead, intake) : null, recipient: null,
     score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
@@ -66,22 +66,22 @@ export function identify(desk: Desk, intake: Intake): Case {
   return now
 }
 
-function newLead(desk: Desk, intake: Intake): LeadState {
+function newLead(batch: BatchContext, intake: Intake): LeadState {
   const lead: LeadState = {
-    id: desk.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
+    id: batch.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
     firstName: null, lastName: null, company: null, properties: {}, tags: [],
-    label: null, labelFloor: null, reasons: [], ownerId: null, status: desk.firstStatus,
+    label: null, labelFloor: null, reasons: [], ownerId: null, status: batch.firstStatus,
     waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at, guardedAt: null, claims: [],
   }
-  for (const who of whoOf(intake)) desk.leads.set(whoKey(who), lead)
+  for (const who of whoOf(intake)) batch.leads.set(whoKey(who), lead)
   return lead
 }
 
 /** The claim of an address on a lead; null when somebody has judged it: then it is no news, and gets no mail. */
-function claimOf(desk: Desk, lead: LeadState, { email, at }: Intake): Case['claim'] {
+function claimOf(batch: BatchContext, lead: LeadState, { email, at }: Intake): Case['claim'] {
   const before = lead.claims.find(c => c.key === email!.key)
   if (before && before.theirs !== null) return null
-  const claim = before ?? { id: desk.newId(at), key: email!.key, asked: false, theirs: null }
+  const claim = before ?? { id: batch.newId(at), key: email!.key, asked: false, theirs: null }
   if (!before) lead.claims.push(claim)
   return { id: claim.id, address: email!.address, key: claim.key, isNew: !before, wasAsked: claim.asked }
 }
@@ -137,39 +137,39 @@ function tagsChosen(questions: Question[], intake: Intake): string[] {
 }
 
 /** Scores by who they are and what they did: this entry, and what the visitor did before it. */
-export function score(desk: Desk, now: Case): void {
+export function score(batch: BatchContext, now: Case): void {
   const { intake, lead } = now
-  const { facts, past } = desk.about(now)
+  const { facts, past } = batch.about(now)
   const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : undefined }
-  const earlier = intake.visitor ? desk.deedsOf(intake.visitor) : []
-  lead.reasons = withDeeds(desk.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
-  now.score = totalsAt(lead.reasons, intake.at, desk.scorecard.halfLifeDays)
+  const earlier = intake.visitor ? batch.deedsOf(intake.visitor) : []
+  lead.reasons = withDeeds(batch.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
+  now.score = totalsAt(lead.reasons, intake.at, batch.scorecard.halfLifeDays)
 }
 
 /** Gives the label that the score makes; one that the point gives is a floor under it. */
-export function label(desk: Desk, now: Case): void {
+export function label(batch: BatchContext, now: Case): void {
   const { lead, intake } = now
   const given = intake.edition.definition.afterwards.label
-  if (given && desk.labels.indexOf(given) > desk.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = given
+  if (given && batch.labels.indexOf(given) > batch.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = given
   const { fit, interest } = now.score
-  const next = labelFor(desk.scorecard.labels, desk.labels, fit, interest, lead.labelFloor)
+  const next = labelFor(batch.scorecard.labels, batch.labels, fit, interest, lead.labelFloor)
   if (next.label === lead.label) return
   tell(now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
   lead.label = next.label
 }
 
 /** Gives an owner to a lead without one, or whose owner has left: the one the point names, else by the plan. */
-export function route(desk: Desk, now: Case): void {
+export function route(batch: BatchContext, now: Case): void {
   const { lead } = now
-  if (lead.ownerId && desk.members.has(lead.ownerId)) return
+  if (lead.ownerId && batch.members.has(lead.ownerId)) return
   const { owner } = now.intake.edition.definition.afterwards
-  if (owner && desk.members.has(owner)) {
+  if (owner && batch.members.has(owner)) {
     tell(now, 'owner', { from: lead.ownerId, to: owner, point: now.intake.point.name, by: 'point' })
     lead.ownerId = owner
     return
   }
-  const { facts, past } = desk.about(now)
-  const routed = routeTo(desk.plan, facts, id => desk.members.has(id), desk.turns, past)
+  const { facts, past } = batch.about(now)
+  const routed = routeTo(batch.plan, facts, id => batch.members.has(id), batch.turns, past)
   if (!routed) return
   tell(now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
   lead.ownerId = routed.member
@@ -185,8 +185,8 @@ export function step(now: Case): void {
 }
 
 /** Writes what the owner is told, and colleagues whom the point names. Without an owner only they are told. */
-export function announce(desk: Desk, now: Case): void {
-  now.told = toldFor(desk, now)
+export function announce(batch: BatchContext, now: Case): void {
+  now.told = toldFor(batch, now)
   if (now.lead.ownerId) now.announcement = announcementFor(now)
 }
 

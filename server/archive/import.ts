@@ -39,7 +39,7 @@ import { newId } from '#server/ids'
 import { BATCH, fadeSome } from '#server/jobs/fade'
 import { inspect } from '#server/files/inspect'
 import { hashPassword } from '#server/passwords'
-import { readStanding, type Standing } from '#server/standing'
+import { readRuleset, type Ruleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'
 
 const DAY = 86_400_000
@@ -77,7 +77,7 @@ export async function importArchive(sql: Sql, lines: Iterable<ArchiveLine>, prog
 function createImporter(tx: Tx) {
   const memberIds = new Map<string, string>()
   const points = new Map<string, Point>()
-  let standing: Standing | null = null
+  let ruleset: Ruleset | null = null
   const leads = new Map<string, string>()
   const landings = new Map<string, string>()
 
@@ -104,15 +104,15 @@ function createImporter(tx: Tx) {
     const utm = line.utm ?? {}
     const referrer = line.referrer ?? null
     const visit = { id: line.visit, visitor: line.visitor, site: origin, referrer, utm, source: sourceOf(referrer, utm), language: line.language ?? null, device: line.device ?? 'other' as const, place: line.place ?? null, robot: false }
-    await takeTrail(tx, standing!, [{ id: newId(at), visit, events: done }], NO_POINTS, new Date(at))
+    await takeTrail(tx, ruleset!, [{ id: newId(at), visit, events: done }], NO_POINTS, new Date(at))
   }
 
   let fadedAt = 0
   /** As the worker does it hour by hour, in larger steps: labels fall when interest fades. */
   async function fade(now: number): Promise<void> {
     fadedAt = now
-    standing ??= await readStanding(tx)
-    while ((await fadeSome(tx, standing, now, 1)).leads === BATCH);
+    ruleset ??= await readRuleset(tx)
+    while ((await fadeSome(tx, ruleset, now, 1)).leads === BATCH);
   }
 
   async function fadeUntil(now: number): Promise<void> {
@@ -129,8 +129,8 @@ function createImporter(tx: Tx) {
     const at = line.at ? Date.parse(line.at) : Date.now()
     if (Number.isNaN(at)) fail(n, [{ field: 'at', message: 'This is not an ISO 8601 time.' }])
     // Only these change what the others stand on.
-    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) standing = null
-    else standing ??= await readStanding(tx)
+    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
+    else ruleset ??= await readRuleset(tx)
     if (line.at && at - fadedAt > FADE_EVERY_MS) await fade(at)
 
     if (line.kind === 'house') await saveVocabulary(tx, line)
@@ -153,7 +153,7 @@ function createImporter(tx: Tx) {
       const id = newId(at)
       await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: 'form', workingCopy: definition })
       if (!line.live) return
-      const wrong = stops(definition, surroundings(await readStanding(tx), await assetsKnown(tx, filesIn(definition))))
+      const wrong = stops(definition, surroundings(await readRuleset(tx), await assetsKnown(tx, filesIn(definition))))
       if (wrong.length) fail(n, wrong)
       await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
       points.set(line.key, (await pointByKey(tx, line.key))!)
@@ -193,15 +193,15 @@ function createImporter(tx: Tx) {
     } else if (line.kind === 'entry') {
       const point = points.get(line.point)
       if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
-      const { intake, flaws } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: standing!.reading })
+      const { intake, flaws } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: ruleset!.reading })
       if (intake) intake.landing = landings.get((line.body as { landing?: string }).landing ?? '') ?? null
-      const [result] = await accept(tx, standing!, [intake as Intake | null ?? fail(n, flaws)], { mails: false })
+      const [result] = await accept(tx, ruleset!, [intake as Intake | null ?? fail(n, flaws)], { mails: false })
       if (result?.kind === 'accepted' && result.now.lead.emailKey) leads.set(result.now.lead.emailKey, result.now.lead.id)
     } else if (line.kind === 'act') {
       const lead = leads.get(parseEmail(line.lead)?.key ?? '')
       if (!lead) return fail(n, [{ field: 'lead', message: 'No lead with this address comes before this line.' }])
       const actor = line.by === 'owner' ? await owner(lead) : memberId(line.by, n)
-      await carryOut(tx, standing!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at))
+      await carryOut(tx, ruleset!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at))
     } else if (line.kind === 'seen') {
       await tx`update notice set read_at = at where at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])

@@ -3,9 +3,9 @@ import { work } from '#core/capture/steps'
 import { lockTurns, writeCases } from '#db/capture'
 import type { Commit } from '#db/brief'
 import type { Tx } from '#db/client'
-import { openDesk, twin, type Earlier } from '#server/capture/desk'
+import { openBatch, twin, type Earlier } from '#server/capture/batch-context'
 import { newId } from '#server/ids'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 /** What came of an entry. */
 export type Accepted =
@@ -33,8 +33,8 @@ export interface How {
  * the others arrive, and writes what came of the first while the others are worked on.
  * @returns what came of each, in their order, and of those that came meanwhile behind them
  */
-export async function accept(tx: Tx, standing: Standing, first: Intake[], how: How): Promise<Accepted[]> {
-  const { desk, ask, learn, before, twins, counted } = openDesk(tx, standing)
+export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How): Promise<Accepted[]> {
+  const { batch, ask, learn, before, twins, counted } = openBatch(tx, ruleset)
   const lock = how.locked ? null : heard(lockTurns(tx).execute())
   const asked = [heard(ask(first))]
   const late = await how.more?.() ?? []
@@ -42,7 +42,7 @@ export async function accept(tx: Tx, standing: Standing, first: Intake[], how: H
   const parts = late.length ? [first, late] : halves(first)
 
   const results: Accepted[] = []
-  const rules = [...new Set([...standing.rules, ...[...first, ...late].flatMap(i => i.known?.rule ?? [])])]
+  const rules = [...new Set([...ruleset.rules, ...[...first, ...late].flatMap(i => i.known?.rule ?? [])])]
   const at = new Date(Math.max(...first.map(i => i.at), ...late.map(i => i.at)))
   const nowKnown = new Map<string, Earlier>()
   const sent: PromiseLike<unknown>[] = []
@@ -65,7 +65,7 @@ export async function accept(tx: Tx, standing: Standing, first: Intake[], how: H
         results.push({ kind: 'repeated', ...same })
         continue
       }
-      const now = work(desk, intake)
+      const now = work(batch, intake)
       if ('closed' in now) {
         results.push({ kind: 'closed', text: now.closed })
         continue

@@ -9,7 +9,7 @@ import { insertTimeline, leadForUpdate, writeFacts } from '#db/capture'
 import { addNotice, correctEntry, entryById, keepSaid, saidByEntries, type EntryRow } from '#db/entries'
 import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { toldBy } from '#server/follow-up/said'
 import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
@@ -23,7 +23,7 @@ export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edi
 /** What a signed word of an address lets somebody correct; null when the point allows it no more, or it is not ours. */
 export async function correcting(token: string): Promise<Correcting | null> {
   const id = letterOf('correct', token)
-  const { sql } = theOffice()
+  const { sql } = applicationContext()
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
   const [point, edition] = await Promise.all([pointByKey(sql, entry.pointKey), editionOf(sql, entry.pointId, entry.edition)])
@@ -36,14 +36,14 @@ export async function correcting(token: string): Promise<Correcting | null> {
  * @returns what is wrong with them; empty when it is done
  */
 export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>): Promise<Flaw[]> {
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
   const { questions } = edition.definition
   const fixed = Object.fromEntries(questions.filter(q => !mayCorrect(q) && q.kind !== 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const asked = questions.filter(q => q.kind !== 'file')
-  const after = readAnswers(asked, { ...given, ...fixed }, standing.reading)
+  const after = readAnswers(asked, { ...given, ...fixed }, ruleset.reading)
   if (after.flaws.length) return after.flaws
-  const before = readAnswers(asked, entry.answers, standing.reading)
+  const before = readAnswers(asked, entry.answers, ruleset.reading)
   const files: Answers = Object.fromEntries(questions.filter(q => q.kind === 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const at = Date.now()
   const owner = await sql.begin(async (tx) => {
@@ -51,14 +51,14 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!lead) return null
     const came = correct(lead, questions, before, after)
     if (!came.answers.length) return null
-    const { facts, past } = (await aboutLeads(tx, standing, [lead], at))(lead)
-    lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, [], at, past)
+    const { facts, past } = (await aboutLeads(tx, ruleset, [lead], at))(lead)
+    lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, [], at, past)
     await keepSaid(tx, lead.id, entry.id, toldBy((await saidByEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     await writeFacts(tx, lead, new Date(at))
-    await Promise.all(keepKeys(tx, standing.rules, [{ id: lead.id, own: null, keys: standing.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
+    await Promise.all(keepKeys(tx, ruleset.rules, [{ id: lead.id, own: null, keys: ruleset.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
     await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
-    await relabel(tx, standing, [lead], at)
+    await relabel(tx, ruleset, [lead], at)
     if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', mail: false })
     return lead.ownerId ?? ''
   })

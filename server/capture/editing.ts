@@ -6,7 +6,7 @@ import { assetsKnown } from '#db/files'
 import { anyById, paceOf, pointById, pointsToPlace, type AnyPoint, type Page, type Point } from '#db/points'
 import { database } from '#server/database'
 import { problem } from '#server/problem'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 import { idFrom } from '#server/wire'
 
 /** The point an address names by its id. @throws 404 */
@@ -36,7 +36,7 @@ export async function pageSurroundings(page: PageDefinition): Promise<PageSurrou
 export const isPage = (point: AnyPoint): point is Page => point.kind === 'page'
 
 /** What the checks compare a working copy with. */
-export const surroundings = (s: Standing, files?: Set<string>): Surroundings => ({ files, properties: s.properties, labels: s.labelOrder, topics: s.topics.map(t => t.key), members: [...s.members.keys()], lists: s.lists.map(l => l.id) })
+export const surroundings = (s: Ruleset, files?: Set<string>): Surroundings => ({ files, properties: s.properties, labels: s.labelOrder, topics: s.topics.map(t => t.key), members: [...s.members.keys()], lists: s.lists.map(l => l.id) })
 
 export const changedMeanwhile = () =>
   problem(409, 'Somebody else changed this in the meantime, perhaps you in another window. Your text is still here: copy what you need, then load their state.')

@@ -3,7 +3,7 @@ import type { Answers } from '#core/points/definition'
 import { fileOf } from '#core/files/kinds'
 import { leadState } from '#db/capture'
 import type { Point } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import type { Personal } from '#server/hosted/pages'
 import { letterOf } from '#server/letters'
 
@@ -15,8 +15,8 @@ import { letterOf } from '#server/letters'
 export async function personalOf(point: Point, token: unknown): Promise<Personal | null> {
   const id = typeof token === 'string' && token.length < 200 ? letterOf('again', token) : null
   if (!id) return null
-  const { sql, cache } = theOffice()
-  const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.standing()])
+  const { sql, cache } = applicationContext()
+  const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.ruleset()])
   if (!lead) return null
   const presets: Answers = {}
   // Whoever claimed this address sees nothing of what was known before.

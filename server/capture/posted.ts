@@ -10,7 +10,7 @@ import type { Accepted } from '#server/capture/accept'
 import { limitPoint, noteCaught } from '#server/capture/attack'
 import { markOf } from '#server/capture/sender'
 import { nextOf, placeAfter, type NextView } from '#server/capture/next'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { asksForProof, isProven, newChallenge } from '#server/capture/proof'
 import { receive, shownEdition, type Received } from '#server/capture/receive'
 import { inspectAnswers, type Upload } from '#server/files/inspect'
@@ -60,7 +60,7 @@ const lacksProof = async (point: Point, intake: Intake, proof: unknown): Promise
   !intake.suspect && await asksForProof(point.key, intake.edition.definition.guards) && !await isProven(point.key, proof)
 
 async function accepted(intake: Intake): Promise<Accepted> {
-  const result = await theOffice().accept(intake)
+  const result = await applicationContext().accept(intake)
   if (result.kind === 'set aside' && ['trap', 'too_fast'].includes(result.aside.reason)) await noteCaught(intake.point.key)
   return result
 }
@@ -100,10 +100,10 @@ async function pageWith(sql: Db, point: Point, slug: string): Promise<Page | nul
 
 /** An entry as it came, against the edition that its visitor was shown. */
 async function received(event: H3Event, point: Point, body: unknown, key: string | null, uploads: Upload[] = []): Promise<Got> {
-  const { cache, sql } = theOffice()
+  const { cache, sql } = applicationContext()
   const number = shownEdition(body)
   const landing = (body as { landing?: unknown } | null)?.landing
-  const { reading } = await cache.standing()
+  const { reading } = await cache.ruleset()
   const edition = number === null ? null : await cache.edition(point, number)
   const page = typeof landing === 'string' && landing ? await pageWith(sql, point, landing) : null
   const { files, flaws } = uploads.length ? await lookedInto((edition ?? point.live!).definition, uploads) : NO_FILES

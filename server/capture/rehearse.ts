@@ -6,11 +6,11 @@ import { scoreAt } from '#core/scoring/score'
 import type { RehearsalView } from '#core/team'
 import { pointById, publish, type Point } from '#db/points'
 import { accept } from '#server/capture/accept'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { receive } from '#server/capture/receive'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 class TakenBack extends Error {
   constructor(readonly came: RehearsalView) {
@@ -24,20 +24,20 @@ class TakenBack extends Error {
  * @throws 422 with what is wrong with the answers, as visitors would be told
  */
 export async function rehearse(point: Point, answers: Record<string, unknown>): Promise<RehearsalView> {
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
   try {
     await sql.begin(async (tx) => {
       const at = Date.now()
       await publish(tx, { id: point.id, revision: point.revision, edition: newId(at), by: null, at: new Date(at) })
       const trial = (await pointById(tx, point.id))!
-      const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: standing.reading, files: standInFiles(trial, at) })
+      const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(trial, at) })
       if (!intake) throw refused(flaws)
-      const [result] = await accept(tx, standing, [intake], { mails: false })
+      const [result] = await accept(tx, ruleset, [intake], { mails: false })
       if (result?.kind === 'set aside') throw new TakenBack({ aside: { state: result.aside.state, reason: result.aside.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
       if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
       if (result?.kind !== 'accepted') throw problem(409, 'The form changed in the meantime. Try again.')
-      throw new TakenBack(viewOf(result.now, standing))
+      throw new TakenBack(viewOf(result.now, ruleset))
     })
   } catch (error) {
     if (error instanceof TakenBack) return error.came
@@ -52,12 +52,12 @@ const standInFiles = (point: Point, at: number): IncomingFile[] => point.live!.d
 
 const refused = (flaws: Flaw[]) => problem(422, 'A visitor would be told that some answers are missing or wrong.', flaws)
 
-function viewOf(now: Case, standing: Standing): RehearsalView {
+function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
   const { lead, intake, known, timeline } = now
   const entry = timeline.find(t => t.kind === 'entry')
   const label = timeline.find(t => t.kind === 'label')
   const owner = timeline.find(t => t.kind === 'owner')
-  const score = scoreAt(lead.reasons, intake.at, standing.scorecard.halfLifeDays)
+  const score = scoreAt(lead.reasons, intake.at, ruleset.scorecard.halfLifeDays)
   return {
     aside: null,
     person: { known, name: nameOf(lead), email: lead.email, lead: known ? lead.id : null },
@@ -65,9 +65,9 @@ function viewOf(now: Case, standing: Standing): RehearsalView {
     tags: lead.tags, agreed: now.consents.map(c => c.words),
     fit: score.fit, interest: score.interest, reasons: score.reasons,
     label: lead.label, because: label?.kind === 'label' ? label.payload.because : null,
-    owner: lead.ownerId ? standing.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
+    owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
     ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
-    told: now.told.map(t => ({ to: standing.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
+    told: now.told.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
     mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: saidIn(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }
 }

@@ -1,6 +1,6 @@
 import { setResponseStatus, type H3Event } from 'h3'
 import { leadById } from '#db/leads'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { leadView } from '#server/follow-up/view'
 import { say } from '#server/live/say'
@@ -15,11 +15,11 @@ export async function actOn(event: H3Event, read: () => Promise<LeadAct>) {
   const member = await memberOf(event, 'work leads')
   const lead = idFrom(event)
   const act = await read()
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
-  await sql.begin(tx => carryOut(tx, standing, lead, member.id, act, new Date()))
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
+  await sql.begin(tx => carryOut(tx, ruleset, lead, member.id, act, new Date()))
   const row = (await leadById(sql, lead))!
   await say(sql, { leads: [lead], members: [member.id, ...(row.ownerId ? [row.ownerId] : [])] })
   setResponseStatus(event, 200)
-  return leadView(row, standing, Date.now())
+  return leadView(row, ruleset, Date.now())
 }

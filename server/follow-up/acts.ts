@@ -4,7 +4,7 @@ import type { Tx } from '#db/client'
 import { lockLead, reacted, setNextStep, setOwner, setStatus } from '#db/leads'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 /** Something a person does about a lead. Each stands in the timeline; all but a change of owner answer who waits. */
 export type LeadAct =
@@ -17,17 +17,17 @@ export type LeadAct =
  * Carries an act out in the transaction at hand.
  * @throws 404 without such a lead, 422 for a status or a person that does not exist
  */
-export async function carryOut(tx: Tx, standing: Standing, lead: string, actor: string, act: LeadAct, at: Date): Promise<void> {
+export async function carryOut(tx: Tx, ruleset: Ruleset, lead: string, actor: string, act: LeadAct, at: Date): Promise<void> {
   const now = await lockLead(tx, lead)
   if (!now) throw problem(404, 'There is no such lead.')
   if (act.do === 'status') {
-    if (!standing.statuses.some(s => s.key === act.status)) throw problem(422, 'There is no such status.', [{ field: 'status', message: 'Choose one of the statuses of the house.' }])
+    if (!ruleset.statuses.some(s => s.key === act.status)) throw problem(422, 'There is no such status.', [{ field: 'status', message: 'Choose one of the statuses of the house.' }])
     // Setting the status that already stands is still an answer to who waits, but no news.
     if (act.status === now.status) return void await reacted(tx, lead, at)
     await setStatus(tx, lead, act.status, at)
     await tell(tx, lead, actor, at, 'status', { from: now.status, to: act.status })
   } else if (act.do === 'owner') {
-    if (!standing.members.has(act.owner)) throw problem(422, 'There is no such colleague.', [{ field: 'owner', message: 'Choose somebody who works here.' }])
+    if (!ruleset.members.has(act.owner)) throw problem(422, 'There is no such colleague.', [{ field: 'owner', message: 'Choose somebody who works here.' }])
     if (act.owner === now.ownerId) return
     await setOwner(tx, lead, act.owner, at)
     await tell(tx, lead, actor, at, 'owner', { from: now.ownerId, to: act.owner, by: 'person' })

@@ -4,7 +4,7 @@ import type { PropertyValue } from '#core/properties/kinds'
 import { scoreAt } from '#core/scoring/score'
 import type { LeadView } from '#core/team'
 import type { LeadRow } from '#db/leads'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 /** A lead as the open API gives it. Keys of statuses and labels as they are stored; `rule` is the rule's name. */
 export interface PublicLead {
@@ -15,8 +15,8 @@ export interface PublicLead {
   status: string; nextStep: { text: string; due: string } | null; given: boolean; createdAt: string; updatedAt: string
 }
 
-export function publicLead(row: LeadRow, standing: Standing, now: number): PublicLead {
-  const score = scoreAt(row.reasons, now, standing.scorecard.halfLifeDays)
+export function publicLead(row: LeadRow, ruleset: Ruleset, now: number): PublicLead {
+  const score = scoreAt(row.reasons, now, ruleset.scorecard.halfLifeDays)
   return {
     id: row.id, email: row.email, firstName: row.firstName, lastName: row.lastName, company: row.company,
     properties: row.properties, tags: row.tags, label: row.label, fit: score.fit, interest: score.interest,
@@ -28,21 +28,21 @@ export function publicLead(row: LeadRow, standing: Standing, now: number): Publi
 }
 
 /** A lead as the team's screens show it. */
-export function leadView(row: LeadRow, standing: Standing, now: number): LeadView {
-  const score = scoreAt(row.reasons, now, standing.scorecard.halfLifeDays)
+export function leadView(row: LeadRow, ruleset: Ruleset, now: number): LeadView {
+  const score = scoreAt(row.reasons, now, ruleset.scorecard.halfLifeDays)
   return {
     id: row.id, name: nameOf(row), email: row.email, firstName: row.firstName, lastName: row.lastName, company: row.company,
     properties: row.properties, tags: row.tags, label: row.label, labelFloor: row.labelFloor, ...score,
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null, status: row.status, statusAt: row.statusAt.toISOString(),
     nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    waitingSince: row.waitingSince?.toISOString() ?? null, given: row.givenAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, standing, now),
+    waitingSince: row.waitingSince?.toISOString() ?? null, given: row.givenAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, ruleset, now),
     createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
   }
 }
 
 /** Who has no label yet waits by the most patient promise of the house. */
-function urgencyOf(label: string | null, since: Date, standing: Standing, now: number): Urgency {
-  const { house, labels } = standing
+function urgencyOf(label: string | null, since: Date, ruleset: Ruleset, now: number): Urgency {
+  const { house, labels } = ruleset
   const target = labels.find(l => l.key === label)?.responseTarget ?? Math.max(480, ...labels.map(l => l.responseTarget))
   return urgency(since.getTime(), now, target, { days: house.workingDays, from: house.worksFrom, until: house.worksUntil, zone: house.zone })
 }

@@ -2,7 +2,7 @@ import { getQuery, setResponseStatus, type H3Event } from 'h3'
 import { pointsOn } from '#core/pages/definition'
 import { anyBySlug, type AnyPoint, type Page, type Point } from '#db/points'
 import { closedNow } from '#server/capture/closed'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { personalOf } from '#server/capture/personal'
 import { hostedClosed, hostedForm, hostedNothing, hostedPage, type Again } from '#server/hosted/pages'
 import { database } from '#server/database'
@@ -24,7 +24,7 @@ export async function atAddress(event: H3Event, behind = ''): Promise<{ point: A
 /** The form that stands on a landing page; null when it is put away or not live. */
 export async function pointOf(page: Page): Promise<Point | null> {
   const key = pointsOn(page.live!.definition)[0]
-  const point = key ? await theOffice().cache.point(key) : undefined
+  const point = key ? await applicationContext().cache.point(key) : undefined
   return point?.live ? point : null
 }
 

@@ -28,7 +28,7 @@ export interface Personal { presets: Answers }
 /** A point on a page of its own. Complete without any script. */
 export function hostedForm(event: H3Event, point: Point, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = point.live!
-  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.look, standingOf(event, point))
+  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.look, sendingOf(event, point))
 }
 
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
@@ -79,14 +79,14 @@ export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): st
 
 /** What stands there while the point takes no entries. */
 export const hostedClosed = (event: H3Event, point: Point, text: string): string =>
-  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.look, standingOf(event, point))
+  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.look, sendingOf(event, point))
 
 /** For an address without a live point. */
 export const hostedNothing = (event: H3Event): string =>
   page(event, 'Nothing here', '<div class="cv"><h1 class="cv-title">There is nothing here</h1><p>This page does not exist, or is not open at the moment. Check the address, or go back to where you found the link.</p></div>')
 
 /** A form in a frame stands on the sites that may send it; where nobody said which, on any. */
-const standingOf = (event: H3Event, point: Point): Standing => {
+const sendingOf = (event: H3Event, point: Point): Ruleset => {
   const { origins } = point.live!.definition.guards
   return { inFrame: framed(event), framedBy: framed(event) ? origins.length ? origins : ['*'] : [], leadsTo: leadsTo(point) }
 }
@@ -106,7 +106,7 @@ export function withPresets(point: PublicPoint, presets: Answers): PublicPoint {
 }
 
 /** How a page stands in the world, beside what it shows. */
-export interface Standing {
+export interface Ruleset {
   inFrame?: boolean; framedBy?: string[]
   /** Where its form leads on to, on other sites. */
   leadsTo?: string[]
@@ -115,12 +115,12 @@ export interface Standing {
 }
 
 /** A page for visitors in a look: one card on a quiet ground. Its first title is the page's only heading. */
-export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, standing: Standing = {}): string {
-  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(look)}${standing.inFrame ? IN_FRAME : ''}${standing.style ?? ''}`, look, '', standing)
+export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, ruleset: Ruleset = {}): string {
+  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(look)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, look, '', ruleset)
 }
 
 /** A whole page; it loads nothing from elsewhere. */
-function whole(event: H3Event, title: string, body: string, style: string, look: Look, head: string, { framedBy, leadsTo }: Standing = {}): string {
+function whole(event: H3Event, title: string, body: string, style: string, look: Look, head: string, { framedBy, leadsTo }: Ruleset = {}): string {
   const nonce = newNonce()
   setResponseHeaders(event, {
     'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),

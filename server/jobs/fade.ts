@@ -3,7 +3,7 @@ import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
 import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
-import { readStanding, type Standing } from '#server/standing'
+import { readRuleset, type Ruleset } from '#server/ruleset'
 
 export const BATCH = 200
 
@@ -13,22 +13,22 @@ export const BATCH = 200
  * @returns the leads whose label changed
  */
 export async function fadeScores(sql: Sql, now: number, olderThanMs: number): Promise<string[]> {
-  const standing = await readStanding(sql)
+  const ruleset = await readRuleset(sql)
   const changed: string[] = []
   for (;;) {
-    const done = await sql.begin(tx => fadeSome(tx, standing, now, olderThanMs))
+    const done = await sql.begin(tx => fadeSome(tx, ruleset, now, olderThanMs))
     changed.push(...done.changed)
     if (done.leads < BATCH) return changed
   }
 }
 
 /** Works out one batch of scores anew, in the transaction at hand. */
-export async function fadeSome(tx: Tx, standing: Standing, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
+export async function fadeSome(tx: Tx, ruleset: Ruleset, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
-  const about = await aboutLeads(tx, standing, leads, now)
+  const about = await aboutLeads(tx, ruleset, leads, now)
   for (const lead of leads) {
     const { facts, past } = about(lead)
-    lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, [], now, past)
+    lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, [], now, past)
   }
-  return { leads: leads.length, changed: await relabel(tx, standing, leads, now) }
+  return { leads: leads.length, changed: await relabel(tx, ruleset, leads, now) }
 }

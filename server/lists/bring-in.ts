@@ -16,7 +16,7 @@ import { addToList } from '#db/lists'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
 import { aboutLeads } from '#server/segments/about'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 const MOST_PEOPLE = 20_000
 const AT_ONCE = 500
@@ -29,7 +29,7 @@ export interface Table { columns: TableColumn[]; people: TablePerson[]; flaws: L
  * @param chosen which property each column fills, where somebody said so; else its header tells
  * @throws 422 with what is wrong with the table as a whole
  */
-export function readTable(csv: string, chosen: (string | null)[] | null, standing: Standing): Table {
+export function readTable(csv: string, chosen: (string | null)[] | null, ruleset: Ruleset): Table {
   const wrong = (message: string) => problem(422, message, [{ field: 'csv', message }])
   let rows: string[][]
   try {
@@ -43,41 +43,41 @@ export function readTable(csv: string, chosen: (string | null)[] | null, standin
   const headers = rows.shift()
   if (!headers || !rows.length) throw wrong('The table needs a first line with the names of its columns, and at least one person under it.')
   if (rows.length > MOST_PEOPLE) throw wrong(`At most ${MOST_PEOPLE} people fit in one go; there are ${rows.length}. Cut the table in two.`)
-  const keys = standing.properties.map(p => p.key)
-  const columns = chosen ? headers.map((header, i) => ({ header, property: keys.includes(chosen[i] ?? '') ? chosen[i]! : null })) : guessColumns(headers, standing.properties)
+  const keys = ruleset.properties.map(p => p.key)
+  const columns = chosen ? headers.map((header, i) => ({ header, property: keys.includes(chosen[i] ?? '') ? chosen[i]! : null })) : guessColumns(headers, ruleset.properties)
   const filled = columns.flatMap(c => c.property ?? [])
   if (new Set(filled).size < filled.length) throw wrong('Two columns fill the same property. Choose one of them.')
   if (!filled.includes('email')) return { columns, people: [], flaws: [{ line: 1, message: 'No column holds the e-mail addresses. Say which one does.' }] }
-  return { columns, ...readPeople(rows, columns, standing.properties, standing.reading) }
+  return { columns, ...readPeople(rows, columns, ruleset.properties, ruleset.reading) }
 }
 
 /**
  * Puts people on a list, all of them or none. Who is not known yet becomes a lead without an owner, scored and
  * labelled, whom nobody is told of; of who is known, gaps are filled, or everything with `replace`.
  */
-export async function bringIn(sql: Sql, standing: Standing, list: { id: string; name: string }, people: TablePerson[], replace: boolean, by: string, at: number): Promise<{ fresh: number; known: number; leads: string[] }> {
+export async function bringIn(sql: Sql, ruleset: Ruleset, list: { id: string; name: string }, people: TablePerson[], replace: boolean, by: string, at: number): Promise<{ fresh: number; known: number; leads: string[] }> {
   return await sql.begin(async (tx) => {
     const done = { fresh: 0, known: 0, leads: [] as string[] }
     // In the order in which all lock them.
     const sorted = [...people].sort((a, b) => a.emailKey < b.emailKey ? -1 : 1)
-    for (let i = 0; i < sorted.length; i += AT_ONCE) await some(tx, standing, list, sorted.slice(i, i + AT_ONCE), replace, by, at, done)
+    for (let i = 0; i < sorted.length; i += AT_ONCE) await some(tx, ruleset, list, sorted.slice(i, i + AT_ONCE), replace, by, at, done)
     return done
   })
 }
 
-async function some(tx: Tx, standing: Standing, list: { id: string; name: string }, people: TablePerson[], replace: boolean, by: string, at: number, done: { fresh: number; known: number; leads: string[] }): Promise<void> {
-  const whoIs = await finder(tx, standing.rules, people)
+async function some(tx: Tx, ruleset: Ruleset, list: { id: string; name: string }, people: TablePerson[], replace: boolean, by: string, at: number, done: { fresh: number; known: number; leads: string[] }): Promise<void> {
+  const whoIs = await finder(tx, ruleset.rules, people)
   const claims: Parameters<typeof claimSilently>[1] = []
   const leads = people.map((p) => {
     const { person, address } = whoIs(p)
-    const lead = person ?? newLead(p, standing.firstStatus, at)
+    const lead = person ?? newLead(p, ruleset.firstStatus, at)
     for (const [property, value] of Object.entries(p.values)) if (replace || propertyOf(lead, property) === null) setProperty(lead, property, value)
     // Nobody is written to for a table.
     if (address === 'claimed' && !lead.claims.some(c => c.key === p.emailKey)) claims.push({ id: newId(at), lead: lead.id, address: p.email, key: p.emailKey, at: new Date(at) })
     return { lead, fresh: person === null }
   })
-  const about = await aboutLeads(tx, standing, leads.filter(l => !l.fresh).map(l => l.lead), at)
-  const { scorecard, labelOrder, rules } = standing
+  const about = await aboutLeads(tx, ruleset, leads.filter(l => !l.fresh).map(l => l.lead), at)
+  const { scorecard, labelOrder, rules } = ruleset
   const written = leads.map(({ lead, fresh }) => {
     const { facts, past } = about(lead)
     lead.reasons = [...fitLines(scorecard, facts, at, lead.reasons, past), ...lead.reasons.filter(l => l.axis === 'interest')]

@@ -32,7 +32,7 @@ export function createHub(url: string) {
         waiting = merge(waiting, JSON.parse(text) as Change)
         if (!timer) flush()
       }, (again) => {
-        if (again) for (const listener of listeners) listener({ everything: true, standing: true })
+        if (again) for (const listener of listeners) listener({ everything: true, ruleset: true })
       })
     },
     hear(listener: Listener): () => void {

@@ -3,9 +3,9 @@ import { briefly } from '#server/log'
 
 export const CHANNEL = 'cavlin'
 
-/** What changed, told to every process: which leads, whose, and whether something standing did. */
+/** What changed, told to every process: which leads, whose, and whether the ruleset did. */
 export interface Change {
-  leads?: string[]; members?: string[]; standing?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean
+  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean
   here?: { point: string; member: string }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
@@ -32,7 +32,7 @@ export function merge(a: Change | null, b: Change): Change {
   const both = (x: string[] = [], y: string[] = []) => [...new Set([...x, ...y])]
   return {
     leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
-    standing: Boolean(a?.standing || b.standing), jobs: Boolean(a?.jobs || b.jobs),
+    ruleset: Boolean(a?.ruleset || b.ruleset), jobs: Boolean(a?.jobs || b.jobs),
     ...((a?.asides || b.asides) && { asides: true }),
     ...((a?.trail || b.trail) && { trail: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),

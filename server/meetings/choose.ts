@@ -11,7 +11,7 @@ import { addMeetingLetter, addNotice, entryById, type EntryRow } from '#db/entri
 import { keepMeeting, meetingOf, takenTimes, type Meeting } from '#db/meetings'
 import { setNextStep } from '#db/leads'
 import { editionOf } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { letterOf, signedAddress } from '#server/letters'
 import { say } from '#server/live/say'
@@ -27,17 +27,17 @@ export interface Choosing {
 /** Who may choose a time, by a signed word of an address; null when there is nothing to choose. */
 export async function choosing(token: string): Promise<Choosing | null> {
   const id = letterOf('meet', token)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
-  const [edition, standing, [lead], chosen] = await Promise.all([
-    editionOf(sql, entry.pointId, entry.edition), cache.standing(),
+  const [edition, ruleset, [lead], chosen] = await Promise.all([
+    editionOf(sql, entry.pointId, entry.edition), cache.ruleset(),
     sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.leadId, entry.pointId, entry.id),
   ])
   const next = edition?.definition.next as Extract<Next, { kind: 'meeting' }> | undefined
-  const owner = lead?.ownerId ? standing.members.get(lead.ownerId) : undefined
+  const owner = lead?.ownerId ? ruleset.members.get(lead.ownerId) : undefined
   if (next?.kind !== 'meeting' || !owner) return null
-  const { zone, workingDays, worksFrom, worksUntil } = standing.house
+  const { zone, workingDays, worksFrom, worksUntil } = ruleset.house
   const now = Date.now()
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
   const spans = taken.filter(t => t.id !== chosen?.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
@@ -63,7 +63,7 @@ export const momentText = (at: number | Date, zone: string) => DateTime.fromMill
  */
 export async function choose(c: Choosing, at: number): Promise<boolean> {
   if (!c.free.includes(at)) return false
-  const { sql } = theOffice()
+  const { sql } = applicationContext()
   const now = new Date()
   const words = momentText(at, c.zone)
   let entry = c.entry.id

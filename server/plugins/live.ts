@@ -1,14 +1,14 @@
 import { defineNitroPlugin } from 'nitropack/runtime'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { theHub } from '#server/live/the-hub'
-import { theTrailDesk } from '#server/trail/desk'
+import { trailContext } from '#server/trail/context'
 
 export default defineNitroPlugin(() => {
   const hub = theHub()
   hub.hear((change) => {
-    if (!change.standing) return
-    theOffice().cache.forget()
-    theTrailDesk().forget()
+    if (!change.ruleset) return
+    applicationContext().cache.forget()
+    trailContext().forget()
   })
   hub.start()
 })

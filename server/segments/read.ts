@@ -4,7 +4,7 @@ import { readCondition, type Condition } from '#core/conditions'
 import { ABOUT_PERSON, type Askable } from '#core/conditions-facts'
 import { circles, MOST_WRITTEN, writtenSize } from '#core/segments/segment'
 import { problem } from '#server/problem'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 import { readChecked } from '#server/wire'
 
 class SegmentBody {
@@ -13,7 +13,7 @@ class SegmentBody {
 }
 
 /** A condition on leads out of an untrusted value. @throws 422 naming the place, also of properties that there are not, and when it would become too large */
-export function readTests(value: unknown, { properties, segments }: Pick<Standing, 'properties' | 'segments'>, askable: Askable = ABOUT_PERSON): Condition {
+export function readTests(value: unknown, { properties, segments }: Pick<Ruleset, 'properties' | 'segments'>, askable: Askable = ABOUT_PERSON): Condition {
   try {
     const condition = readCondition(value, 'condition', (fact, did) => askable(fact, did) && (did !== null || !fact.startsWith('property.') || properties.some(p => p.key === fact.slice(9))))
     if (writtenSize(condition, segments) > MOST_WRITTEN) throw tooLarge('This condition')
@@ -25,13 +25,13 @@ export function readTests(value: unknown, { properties, segments }: Pick<Standin
 }
 
 /** A segment as it was sent. @throws 422, also when it would come back to itself */
-export async function readSegment(event: H3Event, id: string, standing: Standing): Promise<{ id: string; name: string; condition: Condition }> {
+export async function readSegment(event: H3Event, id: string, ruleset: Ruleset): Promise<{ id: string; name: string; condition: Condition }> {
   const body = await readChecked(event, SegmentBody)
-  const condition = readTests(body.condition, standing)
-  if (circles(id, condition, standing.segments)) throw problem(422, 'This segment would ask for itself. Take that test out.', [{ field: 'condition', message: 'This segment would ask for itself, by its own name or through another. Take that test out.' }])
+  const condition = readTests(body.condition, ruleset)
+  if (circles(id, condition, ruleset.segments)) throw problem(422, 'This segment would ask for itself. Take that test out.', [{ field: 'condition', message: 'This segment would ask for itself, by its own name or through another. Take that test out.' }])
   // Who names this one grows with it.
-  const after = new Map([...standing.segments, [id, condition]])
-  const grown = standing.segmentNames.find(s => s.id !== id && writtenSize(after.get(s.id)!, after) > MOST_WRITTEN)
+  const after = new Map([...ruleset.segments, [id, condition]])
+  const grown = ruleset.segmentNames.find(s => s.id !== id && writtenSize(after.get(s.id)!, after) > MOST_WRITTEN)
   if (grown) throw tooLarge(`The segment “${grown.name}”, which asks for this one,`)
   return { id, name: body.name.trim(), condition }
 }

@@ -4,11 +4,11 @@ import { insertTimeline, rewriteScores } from '#db/capture'
 import type { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { newId } from '#server/ids'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 
 /** Works out score and label of leads at a moment and writes them; tells the timeline when a label changes. */
-export async function relabel(tx: Tx, standing: Standing, leads: NonNullable<Awaited<ReturnType<typeof leadForUpdate>>>[], at: number): Promise<string[]> {
-  const { scorecard, labelOrder } = standing
+export async function relabel(tx: Tx, ruleset: Ruleset, leads: NonNullable<Awaited<ReturnType<typeof leadForUpdate>>>[], at: number): Promise<string[]> {
+  const { scorecard, labelOrder } = ruleset
   const changed: string[] = []
   const written = leads.map((lead) => {
     const { fit, interest } = totalsAt(lead.reasons, at, scorecard.halfLifeDays)

@@ -11,7 +11,7 @@ import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, deedsOfLead, par
 import { aboutLeads } from '#server/segments/about'
 import { trailDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 import { ListOf } from '#core/validate'
 
 /** What was done one behind the other in a visit. It is taken once, however often it comes. */
@@ -39,7 +39,7 @@ export class TrailBody {
  * @param pointId the id and live edition of a point by its key
  * @returns the leads whose screens change
  */
-export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<string[]> {
+export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<string[]> {
   // Whose the browsers are is asked in the same breath.
   const [fresh, whose] = await Promise.all([keepEvents(tx, batches, at), leadsOfVisitors(tx, [...new Set(batches.map(b => b.visit.visitor))])])
   const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
@@ -57,9 +57,9 @@ export async function takeTrail(tx: Tx, standing: Standing, batches: TrailBatch[
   for (const [lead, done] of [...deeds].sort(([a], [b]) => a < b ? -1 : 1)) {
     const state = await leadForUpdate(tx, lead)
     if (!state) continue
-    const { facts, past } = (await aboutLeads(tx, standing, [state], at.getTime()))(state)
-    state.reasons = withDeeds(standing.scorecard, state.reasons, facts, done, at.getTime(), past)
-    await relabel(tx, standing, [state], at.getTime())
+    const { facts, past } = (await aboutLeads(tx, ruleset, [state], at.getTime()))(state)
+    state.reasons = withDeeds(ruleset.scorecard, state.reasons, facts, done, at.getTime(), past)
+    await relabel(tx, ruleset, [state], at.getTime())
   }
   return [...touched]
 }
@@ -88,37 +88,37 @@ async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, Nam
 }
 
 /** What a lead's interest is, worked out anew from what is still known that they read; entries stay. */
-export async function scoreAgain(tx: Tx, standing: Standing, id: string, at: number): Promise<void> {
+export async function scoreAgain(tx: Tx, ruleset: Ruleset, id: string, at: number): Promise<void> {
   const state = await leadForUpdate(tx, id)
   if (!state) return
-  const ofTrail = new Set(standing.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
+  const ofTrail = new Set(ruleset.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
   const deeds = (await deedsOfLead(tx, id)).map(trailDeed)
-  const { facts, past } = (await aboutLeads(tx, standing, [state], at))(state)
-  state.reasons = withDeeds(standing.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), facts, deeds, at, past)
-  await relabel(tx, standing, [state], at)
+  const { facts, past } = (await aboutLeads(tx, ruleset, [state], at))(state)
+  state.reasons = withDeeds(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), facts, deeds, at, past)
+  await relabel(tx, ruleset, [state], at)
 }
 
 /** Erases what a browser did, as its person asked. @returns the leads it was joined to */
-export async function eraseVisitor(tx: Tx, standing: Standing, visitor: string, at: number): Promise<string[]> {
+export async function eraseVisitor(tx: Tx, ruleset: Ruleset, visitor: string, at: number): Promise<string[]> {
   const all = await forgetVisitor(tx, visitor)
   // Of who never sent anything nothing is left to know.
   const gone = await dropUngiven(tx, all)
   const leads = all.filter(id => !gone.includes(id))
-  for (const lead of leads.sort()) await scoreAgain(tx, standing, lead, at)
+  for (const lead of leads.sort()) await scoreAgain(tx, ruleset, lead, at)
   return all
 }
 
 /** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */
-export async function part(tx: Tx, standing: Standing, lead: string, visitor: string, at: Date): Promise<boolean> {
+export async function part(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
   if (!await partVisitor(tx, lead, visitor, at)) return false
-  await scoreAgain(tx, standing, lead, at.getTime())
+  await scoreAgain(tx, ruleset, lead, at.getTime())
   return true
 }
 
 /** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
-export async function rejoin(tx: Tx, standing: Standing, lead: string, visitor: string, at: Date): Promise<boolean> {
+export async function rejoin(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
   if (!await joinAgain(tx, lead, visitor)) return false
-  await scoreAgain(tx, standing, lead, at.getTime())
+  await scoreAgain(tx, ruleset, lead, at.getTime())
   return true
 }
 

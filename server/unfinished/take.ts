@@ -9,7 +9,7 @@ import { leadsOfVisitors, nameVisitors, unclaimedDeeds } from '#db/trail'
 import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { newId } from '#server/ids'
 import { aboutLeads } from '#server/segments/about'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 import { trailDeed } from '#server/trail/deeds'
 import { relabel } from '#server/trail/relabel'
 
@@ -40,7 +40,7 @@ export class TypedBody {
  * does anything about them change.
  * @returns the leads whose screens change
  */
-export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: Typed): Promise<string[]> {
+export async function takeTyped(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Typed): Promise<string[]> {
   const kept = await keepTyped(tx, u)
   if (!kept) return []
   const at = u.at.getTime()
@@ -48,7 +48,7 @@ export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, 
   const before = kept.leadId
   // Somebody whom we know may well write down another's address; only where they are asked for theirs is it them.
   const email = typed.email && (typed.email.sure || !known || await isUngiven(tx, known)) ? typed.email : null
-  const lead = email ? await ofAddress(tx, standing, u, typed, email, before, at) : before ?? known
+  const lead = email ? await ofAddress(tx, ruleset, u, typed, email, before, at) : before ?? known
   if (!lead) return []
   if (lead !== before) await giveTo(tx, u.id, lead)
   // They had mistyped it: who that would have been is nobody.
@@ -57,7 +57,7 @@ export async function takeTyped(tx: Tx, standing: Standing, u: UnfinishedWrite, 
 }
 
 /** The lead with an address: the one there is, the one that this very typing made before, or a new one. */
-async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
+async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
   const [there] = await leadsForUpdate(tx, [email.key])
   const isOwn = there && there.givenAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
   if (there && !isOwn) return there.id
@@ -65,17 +65,17 @@ async function ofAddress(tx: Tx, standing: Standing, u: UnfinishedWrite, typed: 
   const mine = own && own.givenAt === null ? own : undefined
   const lead: LeadState = mine ?? {
     id: newId(at), email: email.address, emailKey: email.key, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-    ownerId: null, status: standing.firstStatus, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
+    ownerId: null, status: ruleset.firstStatus, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
   }
   lead.email = email.address
   lead.emailKey = email.key
   for (const [property, value] of Object.entries(typed.values)) if (propertyOf(lead, property) !== value) setProperty(lead, property, value)
   const pages = mine ? [] : (await unclaimedDeeds(tx, [u.visitor])).map(trailDeed)
-  const { facts, past } = (await aboutLeads(tx, standing, mine ? [lead] : [], at))(lead)
-  lead.reasons = withDeeds(standing.scorecard, lead.reasons, facts, pages, at, past)
+  const { facts, past } = (await aboutLeads(tx, ruleset, mine ? [lead] : [], at))(lead)
+  lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, pages, at, past)
   await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])
   if (!mine) await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'typed', actor: null, payload: { email: email.address } }])
-  await relabel(tx, standing, [lead], at)
+  await relabel(tx, ruleset, [lead], at)
   await Promise.all(nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: lead.id, since: u.at.toISOString() }]))
   return lead.id
 }

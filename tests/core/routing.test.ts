@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { readPlan, routeTo, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
 
 const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { fact: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
-const desk = () => {
+const batch = () => {
   const lanes = new Map<string, Turns>()
   return (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!
 }
@@ -11,17 +11,17 @@ const from = (sector: string) => (name: string) => name === 'property.sector' ? 
 
 describe('routing', () => {
   it('takes the first lane that fits, and the last for whoever is left', () => {
-    const turns = desk()
+    const turns = batch()
     expect(routeTo(plan, from('school'), () => true, turns)?.lane.key).toBe('schools')
     expect(routeTo(plan, from('vineyard'), () => true, turns)).toMatchObject({ lane: { key: 'rest' }, member: 'b' })
   })
   it('goes on to the next lane when nobody of a pool is there, and to nobody when nobody is', () => {
-    expect(routeTo(plan, from('school'), m => m === 'c', desk())).toMatchObject({ lane: { key: 'rest' }, member: 'c' })
-    expect(routeTo(plan, from('school'), () => false, desk())).toBeNull()
+    expect(routeTo(plan, from('school'), m => m === 'c', batch())).toMatchObject({ lane: { key: 'rest' }, member: 'c' })
+    expect(routeTo(plan, from('school'), () => false, batch())).toBeNull()
   })
   it('stays fair: whoever comes, turns in a lane never differ by more than one', () => {
     fc.assert(fc.property(fc.array(fc.constantFrom('school', 'inn')), (came) => {
-      const turns = desk()
+      const turns = batch()
       came.forEach(sector => routeTo(plan, from(sector), () => true, turns))
       for (const lane of plan.lanes) {
         const given = lane.pool.map(m => turns(lane.key).get(m) ?? 0)

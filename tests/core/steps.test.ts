@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { whoKey, type AsideReason, type Case, type Desk, type Intake } from '#core/capture/case'
+import { whoKey, type AsideReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { parseEmail } from '#core/identity/email'
 import { factsOf, type LeadState } from '#core/leads'
@@ -53,7 +53,7 @@ function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDe
   }
 }
 
-function newDesk(more: Partial<Desk> = {}): Desk {
+function newBatch(more: Partial<BatchContext> = {}): BatchContext {
   const lanes = new Map<string, Map<string, number>>()
   return {
     scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
@@ -61,15 +61,15 @@ function newDesk(more: Partial<Desk> = {}): Desk {
     whole: condition => condition, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` }, taken: new Map(), ...more,
   }
 }
-const taken = (desk: Desk, i: Intake): Case => {
-  const now = work(desk, i)
+const taken = (batch: BatchContext, i: Intake): Case => {
+  const now = work(batch, i)
   if (!('lead' in now)) throw new Error(`not taken in: ${JSON.stringify(now)}`)
   return now
 }
 
 describe('an entry of somebody new', () => {
   it('makes a lead with all that the house can say of it, in the order in which it happens', () => {
-    const { lead, timeline, score, announcement, known } = taken(newDesk(), intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }))
+    const { lead, timeline, score, announcement, known } = taken(newBatch(), intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }))
     expect(known).toBe(false)
     expect(lead).toMatchObject({ email: 'Ada@School.example', emailKey: 'ada@school.example', firstName: 'Ada', properties: { sector: 'school', message: 'A house\nfor thirty' }, tags: ['teaches'], label: 'ready', ownerId: SORREL, status: 'untouched', waitingSince: NOON, givenAt: NOON })
     expect(timeline.map(t => t.kind)).toEqual(['came', 'entry', 'label', 'owner'])
@@ -78,10 +78,10 @@ describe('an entry of somebody new', () => {
   })
   it('tells nobody an owner who does not exist: without anybody there, only colleagues whom the form names', () => {
     const tell = { key: 't', members: ['gone', TANSY, TANSY], when: null, subject: '{{lead.first_name}}\n{{answer.sector}}', text: '' }
-    const everybody = newDesk()
-    const nobody = newDesk({ plan: { version: 1, lanes: [{ ...PLAN.lanes[1]!, pool: ['gone'] }] } })
+    const everybody = newBatch()
+    const nobody = newBatch({ plan: { version: 1, lanes: [{ ...PLAN.lanes[1]!, pool: ['gone'] }] } })
     const definition = form((d) => { d.afterwards.tell = [tell] })
-    const [with_, without] = [everybody, nobody].map(desk => taken(desk, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
+    const [with_, without] = [everybody, nobody].map(batch => taken(batch, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
     expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.told.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
     expect([without!.lead.ownerId, without!.announcement, without!.told.map(t => t.to)]).toEqual([null, null, [TANSY]])
   })
@@ -89,34 +89,34 @@ describe('an entry of somebody new', () => {
 
 describe('what stops an entry', () => {
   it.each<[AsideReason, 'held' | 'refused']>([['trap', 'refused'], ['too_fast', 'refused'], ['origin', 'refused'], ['unproven', 'held']])('%s: %s, and nobody comes of it', (suspect, state) => {
-    const desk = newDesk()
-    expect(work(desk, intake({ email: 'ada@school.example' }, { suspect }))).toMatchObject({ state, reason: suspect })
-    expect([desk.leads.size, desk.taken.size]).toEqual([0, 0])
+    const batch = newBatch()
+    expect(work(batch, intake({ email: 'ada@school.example' }, { suspect }))).toMatchObject({ state, reason: suspect })
+    expect([batch.leads.size, batch.taken.size]).toEqual([0, 0])
   })
   it.each<[PeopleRules['unknown'], string | undefined]>([['create', undefined], ['hold', 'held'], ['refuse', 'refused']])('somebody unknown where the form says %s', (unknown, state) => {
-    const desk = newDesk()
+    const batch = newBatch()
     const definition = form((d) => { d.people.unknown = unknown })
-    expect((work(desk, intake({ email: 'ada@school.example' }, { definition })) as { state?: string }).state).toBe(state)
-    taken(desk, intake({ email: 'ada@school.example' }))
-    expect(taken(desk, intake({ email: 'ADA@school.example' }, { definition })).known).toBe(true)
+    expect((work(batch, intake({ email: 'ada@school.example' }, { definition })) as { state?: string }).state).toBe(state)
+    taken(batch, intake({ email: 'ada@school.example' }))
+    expect(taken(batch, intake({ email: 'ADA@school.example' }, { definition })).known).toBe(true)
   })
   it('the form is full, counted within the same batch, too', () => {
-    const desk = newDesk({ taken: new Map([['p', 1]]) })
+    const batch = newBatch({ taken: new Map([['p', 1]]) })
     const definition = form((d) => { d.closing = { ...d.closing, entries: 2, text: 'All places are taken.' } })
-    taken(desk, intake({ email: 'ada@school.example' }, { definition }))
-    expect(work(desk, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'All places are taken.' })
+    taken(batch, intake({ email: 'ada@school.example' }, { definition }))
+    expect(work(batch, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'All places are taken.' })
   })
 })
 
 describe('somebody who is known', () => {
   const come = (known: PeopleRules['known'], onDifference: OnDifference, key: string, before: string | string[], after: string | string[]) => {
-    const desk = newDesk()
+    const batch = newBatch()
     const definition = form((d) => {
       d.people.known = known
       for (const q of d.questions) q.onDifference = onDifference
     })
-    taken(desk, intake({ email: 'ada@school.example', ...(before.length && { [key]: before }) }, { definition }))
-    const { lead, timeline } = taken(desk, intake({ email: 'ada@school.example', [key]: after }, { definition }))
+    taken(batch, intake({ email: 'ada@school.example', ...(before.length && { [key]: before }) }, { definition }))
+    const { lead, timeline } = taken(batch, intake({ email: 'ada@school.example', [key]: after }, { definition }))
     const { changed } = timeline.find(t => t.kind === 'entry')!.payload as { changed: { from: string; to: string }[] }
     return [{ words: lead.properties.message, grows: lead.properties.crops }[key], changed.map(c => `${c.from} → ${c.to}`)]
   }
@@ -141,80 +141,80 @@ describe('somebody who is known', () => {
     const known = { rule: 'phone', key: '+441632960001' }
     const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessFollowed: false }
     const writes = form((d) => { d.letters = [mail] })
-    const phoned = (desk: Desk) => {
-      const { lead } = taken(desk, intake({ name: 'Cy' }, { email: null, known }))
+    const phoned = (batch: BatchContext) => {
+      const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))
       lead.company = 'A secret'
       return lead
     }
     it('keeps it as a claim: it is not theirs, finds nobody, and gets one question and nothing else', () => {
-      const desk = newDesk()
-      const lead = phoned(desk)
-      const first = taken(desk, intake({ email: 'Mallory@evil.example', words: 'see http://evil.example' }, { known, definition: writes }))
+      const batch = newBatch()
+      const lead = phoned(batch)
+      const first = taken(batch, intake({ email: 'Mallory@evil.example', words: 'see http://evil.example' }, { known, definition: writes }))
       expect(first.lead).toBe(lead)
-      expect([lead.email, lead.emailKey, desk.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([null, null, false])
+      expect([lead.email, lead.emailKey, batch.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([null, null, false])
       expect(first.claim).toMatchObject({ address: 'Mallory@evil.example', isNew: true, wasAsked: false })
       expect(first.timeline.map(t => t.kind)).toContain('claimed')
       expect(first.letters.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['letter', 'Mallory@evil.example', false]])
       expect(first.letters[0]!.text).toContain('gave Mallory@evil.example as their e-mail address')
       // The letter that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
       expect([first.letters[1]!.subject, first.letters[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\.example\. \/p\/visit \/correct\/id \d+$/)])
-      const again = taken(desk, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
+      const again = taken(batch, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
       expect(again.letters.map(l => [l.kind, l.due, l.claim])).toEqual([['letter', null, first.claim!.id]])
       expect(lead.claims).toHaveLength(1)
       // By itself that address makes somebody else.
-      expect(taken(desk, intake({ email: 'mallory@evil.example' })).lead).not.toBe(lead)
+      expect(taken(batch, intake({ email: 'mallory@evil.example' })).lead).not.toBe(lead)
     })
     it('never takes another’s, and what was judged not theirs gets nothing more', () => {
-      const desk = newDesk()
-      const lead = phoned(desk)
-      const { lead: ada } = taken(desk, intake({ email: 'ada@school.example' }))
-      expect(taken(desk, intake({ email: 'ada@school.example' }, { known })).lead).toBe(lead)
+      const batch = newBatch()
+      const lead = phoned(batch)
+      const { lead: ada } = taken(batch, intake({ email: 'ada@school.example' }))
+      expect(taken(batch, intake({ email: 'ada@school.example' }, { known })).lead).toBe(lead)
       expect([lead.email, ada.email]).toEqual([null, 'ada@school.example'])
       lead.claims[0]!.theirs = false
-      const after = taken(desk, intake({ email: 'ada@school.example' }, { known, definition: writes }))
+      const after = taken(batch, intake({ email: 'ada@school.example' }, { known, definition: writes }))
       expect([after.claim, after.recipient, after.letters]).toEqual([null, null, []])
     })
     it('is written to where they are known by it, and where it makes them', () => {
-      const desk = newDesk()
-      const { lead, claim, letters } = taken(desk, intake({ email: 'cy@garden.example' }, { known, definition: writes }))
+      const batch = newBatch()
+      const { lead, claim, letters } = taken(batch, intake({ email: 'cy@garden.example' }, { known, definition: writes }))
       expect([lead.email, claim, letters.map(l => l.recipient)]).toEqual(['cy@garden.example', null, ['cy@garden.example']])
-      const back = taken(desk, intake({ email: 'CY@garden.example' }, { known, definition: writes }))
+      const back = taken(batch, intake({ email: 'CY@garden.example' }, { known, definition: writes }))
       expect([back.lead === lead, back.claim]).toEqual([true, null])
       // Without an address it goes to the one that is theirs.
-      expect(taken(desk, intake({ name: 'Cy' }, { email: null, known, definition: writes })).letters.map(l => l.recipient)).toEqual(['cy@garden.example'])
+      expect(taken(batch, intake({ name: 'Cy' }, { email: null, known, definition: writes })).letters.map(l => l.recipient)).toEqual(['cy@garden.example'])
     })
     it('is shown nothing from before while nobody has vouched for an address that was claimed once', () => {
-      const desk = newDesk()
-      const lead = phoned(desk)
+      const batch = newBatch()
+      const lead = phoned(batch)
       Object.assign(lead, { email: 'm@evil.example', emailKey: 'm@evil.example', confirmedAt: NOON, guardedAt: NOON })
-      desk.leads.set(whoKey({ rule: 'email', key: 'm@evil.example' }), lead)
-      const { letters } = taken(desk, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
+      batch.leads.set(whoKey({ rule: 'email', key: 'm@evil.example' }), lead)
+      const { letters } = taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
       expect([letters[0]!.subject, letters[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. \/p\/visit \/correct/)])
       lead.guardedAt = null
-      expect(taken(desk, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).letters[0]!.subject).toBe('For Cy of A secret')
+      expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).letters[0]!.subject).toBe('For Cy of A secret')
     })
     it('is not written to about the past', () => {
-      const desk = newDesk()
-      phoned(desk)
-      const { claim, letters } = taken(desk, intake({ email: 'x@garden.example' }, { known, definition: writes, via: 'archive' }))
+      const batch = newBatch()
+      phoned(batch)
+      const { claim, letters } = taken(batch, intake({ email: 'x@garden.example' }, { known, definition: writes, via: 'archive' }))
       expect([claim?.address, letters]).toEqual(['x@garden.example', []])
     })
   })
   it('keeps an owner who is there, and gets another when theirs has left', () => {
-    const desk = newDesk()
-    const { lead } = taken(desk, intake({ email: 'bo@garden.example', sector: 'garden' }))
+    const batch = newBatch()
+    const { lead } = taken(batch, intake({ email: 'bo@garden.example', sector: 'garden' }))
     const owner = lead.ownerId!
-    taken(desk, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
     expect(lead.ownerId).toBe(owner)
-    desk.members.delete(owner)
-    const { timeline } = taken(desk, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    batch.members.delete(owner)
+    const { timeline } = taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
     expect(lead.ownerId).toBe(TANSY)
     expect(timeline.find(t => t.kind === 'owner')!.payload).toEqual({ from: owner, to: TANSY, point: 'Visit', by: 'point' })
   })
   it('is not lifted above the score but by a floor, which stays and never sinks', () => {
-    const desk = newDesk()
+    const batch = newBatch()
     const floor = (label: string | null) => form((d) => { d.afterwards.label = label })
-    const labels = ([null, 'warming', 'early', null] as const).map(label => taken(desk, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label)
+    const labels = ([null, 'warming', 'early', null] as const).map(label => taken(batch, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label)
     expect(labels).toEqual(['early', 'warming', 'warming', 'warming'])
   })
 })
@@ -225,8 +225,8 @@ describe('whatever comes, in whatever order', () => {
 
   it('people, turns, scores and lines stay true to each other', () => {
     fc.assert(fc.property(fc.array(entry, { minLength: 1, maxLength: 25 }), (entries) => {
-      const desk = newDesk()
-      const cases = entries.sort((a, b) => a.days - b.days).map(e => taken(desk, intake({ email: e.who, ...(e.sector && { sector: e.sector }) }, {
+      const batch = newBatch()
+      const cases = entries.sort((a, b) => a.days - b.days).map(e => taken(batch, intake({ email: e.who, ...(e.sector && { sector: e.sector }) }, {
         at: NOON + e.days * DAY,
         definition: form((d) => {
           d.afterwards.nextStep = e.step && { text: e.step, days: 2 }
@@ -235,7 +235,7 @@ describe('whatever comes, in whatever order', () => {
       })))
       const leads = [...new Set(cases.map(c => c.lead))]
       expect(leads.map(l => l.emailKey).sort()).toEqual([...new Set(entries.map(e => e.who.toLowerCase()))].sort())
-      expect(desk.taken.get('p')).toBe(entries.length)
+      expect(batch.taken.get('p')).toBe(entries.length)
 
       const owned = new Map<LeadState, number>()
       for (const lead of leads) {
@@ -252,9 +252,9 @@ describe('whatever comes, in whatever order', () => {
         expect(lead.reasons.filter(r => r.axis === 'interest')).toHaveLength(own.length)
       }
       expect([...owned.values()]).toEqual(leads.map(() => 1))
-      const given = [...desk.turns('rest').values()]
+      const given = [...batch.turns('rest').values()]
       expect(Math.max(0, ...given) - (given.length === 3 ? Math.min(...given) : 0)).toBeLessThanOrEqual(1)
-      expect([...given, ...desk.turns('schools').values()].reduce((a, b) => a + b, 0)).toBe(leads.length)
+      expect([...given, ...batch.turns('schools').values()].reduce((a, b) => a + b, 0)).toBe(leads.length)
       for (const c of cases) for (const line of c.timeline) expect([line.lead, line.at, line.actor]).toEqual([c.lead.id, c.intake.at, null])
     }))
   })

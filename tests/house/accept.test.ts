@@ -19,7 +19,7 @@ import { told } from '#server/follow-up/said'
 import { newId } from '#server/ids'
 import { fadeScores } from '#server/jobs/fade'
 import { compose } from '#server/jobs/mail'
-import { readStanding } from '#server/standing'
+import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
 let db: TestDatabase
@@ -41,19 +41,19 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
   return intake
 }
 /** One application process: its own lane, its own gathering. */
-async function office(own: Lane) {
-  const standing = await readStanding(sql)
-  return gather<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
+async function entries(own: Lane) {
+  const ruleset = await readRuleset(sql)
+  return gather<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
 }
-const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readStanding(tx), [item], { mails: true })))[0]!
+const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readRuleset(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
 
 describe('entries that come at the same time', () => {
   it('of one person, in any writing and through two processes, make one lead', async () => {
-    const offices = await Promise.all([office(db.lane()), office(db.lane())])
+    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
     const writings = ['Zoe@Gärtnerei.example', ' zoe@gärtnerei.example', 'ZOE@xn--grtnerei-0za.example', 'zoe @gärtnerei.example']
     const items = await Promise.all(Array.from({ length: 24 }, (_, i) => intake('form_guide', { email: writings[i % 4]!, first_name: `Zoe ${i}`, sector: 'school' })))
-    const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    const results = await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
     expect(results.every(r => r.kind === 'accepted')).toBe(true)
     const [lead, ...others] = await leadOf('zoe@xn--grtnerei-0za.example')
     expect(others).toEqual([])
@@ -66,9 +66,9 @@ describe('entries that come at the same time', () => {
 
   it('share the turns of a lane fairly, through two processes', async () => {
     const before = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens'`
-    const offices = await Promise.all([office(db.lane()), office(db.lane())])
+    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
     const items = await Promise.all(Array.from({ length: 61 }, () => intake('form_guide', { email: somebody(), first_name: 'A', sector: 'restaurant' })))
-    await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
     const after = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens' order by member_id`
     expect(after.reduce((n, t) => n + t.given, 0) - before.reduce((n, t) => n + t.given, 0)).toBe(61)
     expect(Math.abs(after[0]!.given - after[1]!.given)).toBeLessThanOrEqual(1)
@@ -80,14 +80,14 @@ describe('entries that come at the same time', () => {
     const given = async () => (await sql<[{ n: number }]>`select coalesce(sum(given), 0)::int as n from turn`)[0].n
     const before = await given()
     const many = await Promise.all(Array.from({ length: 16 }, (_, i) => intake('form_guide', { email: `part${i % 13}@${first}.example`, first_name: `P${i}`, sector: 'restaurant' }, { idempotencyKey: `part-${first}-${i}` })))
-    const standing = await readStanding(sql)
+    const ruleset = await readRuleset(sql)
     const all = [...many, ...many.slice(0, 6)]
     // The others arrive while the first are looked up.
     const more = async () => {
       await new Promise(r => setImmediate(r))
       return all.slice(first)
     }
-    const results = await sql.begin(tx => accept(tx, standing, all.slice(0, first), { mails: true, more }))
+    const results = await sql.begin(tx => accept(tx, ruleset, all.slice(0, first), { mails: true, more }))
     expect(results.map(r => r.kind)).toEqual([...many.map(() => 'accepted'), ...Array.from({ length: 6 }, () => 'repeated')])
     const leads = await sql<{ firstName: string; entries: number }[]>`select first_name, (select count(*) from entry e where e.lead_id = l.id)::int as entries from lead l where email like ${`part%@${first}.example`} order by length(email), email`
     expect(leads.map(l => l.entries)).toEqual([2, 2, 2, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1])
@@ -99,15 +99,15 @@ describe('entries that come at the same time', () => {
     const before = (await sql`select from entry where point_id = ${items[0]!.point.id} and state = 'complete'`).count
     // The first two answer an edition that took any number.
     for (const item of items.slice(2)) item.edition = { ...item.edition, definition: { ...item.edition.definition, closing: { from: null, until: null, entries: before + 4, text: '' } } }
-    const standing = await readStanding(sql)
-    const results = await sql.begin(tx => accept(tx, standing, items.slice(0, 2), { mails: false, more: () => Promise.resolve(items.slice(2)) }))
+    const ruleset = await readRuleset(sql)
+    const results = await sql.begin(tx => accept(tx, ruleset, items.slice(0, 2), { mails: false, more: () => Promise.resolve(items.slice(2)) }))
     expect(results.map(r => r.kind)).toEqual(['accepted', 'accepted', 'accepted', 'accepted', 'closed', 'closed'])
   })
   it('under one idempotency key count once and get one answer', async () => {
-    const offices = await Promise.all([office(db.lane()), office(db.lane())])
+    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
     const email = somebody()
     const items = await Promise.all(Array.from({ length: 10 }, () => intake('form_journal', { email }, { idempotencyKey: 'same-key' })))
-    const results = await Promise.all(items.map((item, i) => offices[i % 2]!(item)))
+    const results = await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
     expect(new Set(results.map(r => 'entry' in r ? r.entry : '')).size).toBe(1)
     expect(results.filter(r => r.kind === 'accepted')).toHaveLength(1)
     const other = await intake('form_journal', { email: somebody() }, { idempotencyKey: 'same-key' })
@@ -117,7 +117,7 @@ describe('entries that come at the same time', () => {
   })
 
   it('do not suffer from one of them that cannot be kept', async () => {
-    const enter = await office(db.lane())
+    const enter = await entries(db.lane())
     const good = await Promise.all(Array.from({ length: 4 }, () => intake('form_journal', { email: somebody() })))
     const bad = { ...await intake('form_journal', { email: somebody() }), visitor: 'not-a-uuid' }
     const settled = await Promise.allSettled([good[0]!, bad, ...good.slice(1)].map(enter))
@@ -130,13 +130,13 @@ describe('entries that come at the same time', () => {
 describe('an entry', () => {
   it('leaves nothing behind when its transaction fails, not even a mail', async () => {
     const item = await intake('form_journal', { email: somebody() })
-    const standing = await readStanding(sql)
+    const ruleset = await readRuleset(sql)
     const fails = async () => { throw new Error('the power fails') }
-    await expect(sql.begin(tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
-    await expect(db.lane().run(tx => accept(tx, standing, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
+    await expect(sql.begin(tx => accept(tx, ruleset, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
+    await expect(db.lane().run(tx => accept(tx, ruleset, [item], { mails: true }).then(fails))).rejects.toThrow('the power fails')
     // The last of the statements fails, with the commit already on its way behind it.
     const broken = { ...item, utm: { source: 'x'.repeat(10), page: undefined }, fingerprint: 'not hexadecimal' } as unknown as Intake
-    await expect(db.lane().run((tx, commit) => accept(tx, standing, [broken], { mails: true, commit }))).rejects.toThrow()
+    await expect(db.lane().run((tx, commit) => accept(tx, ruleset, [broken], { mails: true, commit }))).rejects.toThrow()
     expect(await leadOf(item.email!.key)).toEqual([])
     expect((await sql`select from entry where id = ${item.entryId}`).count).toBe(0)
     const toMail = () => sql`select from notice where id = ${item.entryId} and mail_at <= now()`
@@ -197,10 +197,10 @@ describe('an entry', () => {
   })
 
   it('takes what the visitor read before along, once', async () => {
-    const standing = await readStanding(sql)
+    const ruleset = await readRuleset(sql)
     const visitor = newId()
     const visit = { id: newId(), visitor, site: 'https://site.example', referrer: null, utm: {}, source: 'direct', language: null, device: 'computer' as const, place: null, robot: false }
-    const view = (path: string, at: number) => sql.begin(tx => takeTrail(tx, standing, [{ id: newId(), visit, events: [{ kind: 'page', at, path, title: null, data: null }] }], new Map(), new Date(at)))
+    const view = (path: string, at: number) => sql.begin(tx => takeTrail(tx, ruleset, [{ id: newId(), visit, events: [{ kind: 'page', at, path, title: null, data: null }] }], new Map(), new Date(at)))
     const now = Date.now()
     for (const path of ['/prices', '/prices', '/growing-houses']) expect(await view(path, now - 1000)).toEqual([])
     const email = somebody()
@@ -231,14 +231,14 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
 })
 
 it('counts a status, a note or a next step as an answer to who waits, but not a change of owner', async () => {
-  const standing = await readStanding(sql)
+  const ruleset = await readRuleset(sql)
   const [jonah] = await sql<{ id: string }[]>`select id from member where email like 'jonah%'`
   const waiting = async (act: Parameters<typeof carryOut>[4]) => {
     const email = somebody()
     await one(sql, await intake('form_journal', { email }))
     const lead = (await leadOf(email))[0]!
     expect(lead.waitingSince).not.toBeNull()
-    await sql.begin(tx => carryOut(tx, standing, lead.id, jonah!.id, act, new Date()))
+    await sql.begin(tx => carryOut(tx, ruleset, lead.id, jonah!.id, act, new Date()))
     return (await leadOf(email))[0]!.waitingSince !== null
   }
   expect(await waiting({ do: 'status', status: 'reaching_out' })).toBe(false)

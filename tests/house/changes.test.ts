@@ -24,7 +24,7 @@ import { newId } from '#server/ids'
 import { fadeScores } from '#server/jobs/fade'
 import { letterToken } from '#server/letters'
 import { bringIn, readTable } from '#server/lists/bring-in'
-import { readStanding } from '#server/standing'
+import { readRuleset } from '#server/ruleset'
 import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
 import { takeTyped } from '#server/unfinished/take'
 import { freshDatabase, type TestDatabase } from '../support/database'
@@ -175,7 +175,7 @@ async function enter(
     at(minutes),
   )
   if (!intake) throw new Error(JSON.stringify(flaws))
-  return (await sql.begin(async tx => accept(tx, await readStanding(tx), [intake], { mails: more.mails ?? true })))[0]!
+  return (await sql.begin(async tx => accept(tx, await readRuleset(tx), [intake], { mails: more.mails ?? true })))[0]!
 }
 async function entered(...given: Parameters<typeof enter>): Promise<{ lead: string; entry: string }> {
   const result = await enter(...given)
@@ -204,18 +204,18 @@ async function reads(visitor: string, minutes: number, events: { kind: 'page' | 
     data: e.name ? { name: e.name } : null,
   }))
   await sql.begin(async tx =>
-    takeTrail(tx, await readStanding(tx), [{ id: newId(when), visit, events: done as never }], new Map(), new Date(when)),
+    takeTrail(tx, await readRuleset(tx), [{ id: newId(when), visit, events: done as never }], new Map(), new Date(when)),
   )
 }
 const types = async (id: string, visitor: string, minutes: number, answers: Record<string, string>, turn: number) => {
   const when = at(minutes)
   const point = (await pointByKey(sql, 'form_plain'))!
-  const standing = await readStanding(sql)
-  const typed = typedInto(point.live!.definition.questions, answers, Object.keys(answers), standing.properties, standing.reading)
+  const ruleset = await readRuleset(sql)
+  const typed = typedInto(point.live!.definition.questions, answers, Object.keys(answers), ruleset.properties, ruleset.reading)
   return await sql.begin(async tx =>
     takeTyped(
       tx,
-      await readStanding(tx),
+      await readRuleset(tx),
       {
         id,
         visitor,
@@ -234,11 +234,11 @@ const types = async (id: string, visitor: string, minutes: number, answers: Reco
   )
 }
 const act = async (lead: string, minutes: number, what: LeadAct) => {
-  await sql.begin(async tx => carryOut(tx, await readStanding(tx), lead, orla, what, new Date(at(minutes))))
+  await sql.begin(async tx => carryOut(tx, await readRuleset(tx), lead, orla, what, new Date(at(minutes))))
 }
 const bring = async (csv: string, minutes: number, replace = false) => {
-  const standing = await readStanding(sql)
-  return await bringIn(sql, standing, { id: ids.list, name: 'Spring' }, readTable(csv, null, standing).people, replace, orla, at(minutes))
+  const ruleset = await readRuleset(sql)
+  return await bringIn(sql, ruleset, { id: ids.list, name: 'Spring' }, readTable(csv, null, ruleset).people, replace, orla, at(minutes))
 }
 const asked = async (lead: string) =>
   (await letterById(
@@ -321,9 +321,9 @@ describe('a lead that is changed', () => {
     const visitor = randomUUID()
     await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
     const { lead } = await entered('form_plain', { mail: 'browser@ways.example', first: 'Bo' }, 1, { visitor })
-    await sql.begin(async tx => part(tx, await readStanding(tx), lead, visitor, new Date(at(10))))
+    await sql.begin(async tx => part(tx, await readRuleset(tx), lead, visitor, new Date(at(10))))
     const parted = await of(lead)
-    await sql.begin(async tx => rejoin(tx, await readStanding(tx), lead, visitor, new Date(at(20))))
+    await sql.begin(async tx => rejoin(tx, await readRuleset(tx), lead, visitor, new Date(at(20))))
     expect(parted + (await of(lead))).toMatchSnapshot()
   })
   it('by a browser that two share', async () => {
@@ -338,7 +338,7 @@ describe('a lead that is changed', () => {
     const visitor = randomUUID()
     await reads(visitor, 0, [{ kind: 'page', path: '/prices' }])
     const { lead } = await entered('form_plain', { mail: 'forget@ways.example', first: 'Fo' }, 1, { visitor })
-    await sql.begin(async tx => eraseVisitor(tx, await readStanding(tx), visitor, at(10)))
+    await sql.begin(async tx => eraseVisitor(tx, await readRuleset(tx), visitor, at(10)))
     expect(await of(lead)).toMatchSnapshot()
   })
   it('by what they type and do not send, mend, and send at last', async () => {

@@ -150,8 +150,8 @@ describe('what comes over the wire', () => {
 })
 
 it('joins changes without losing or doubling any', () => {
-  expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], members: ['m'], standing: true })).toEqual({ leads: ['a', 'b', 'c'], members: ['m'], standing: true, jobs: true })
-  expect(merge(null, {})).toEqual({ leads: [], members: [], standing: false, jobs: false })
+  expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], members: ['m'], ruleset: true })).toEqual({ leads: ['a', 'b', 'c'], members: ['m'], ruleset: true, jobs: true })
+  expect(merge(null, {})).toEqual({ leads: [], members: [], ruleset: false, jobs: false })
 })
 
 it('writes mails in which nothing that was typed is markup', () => {

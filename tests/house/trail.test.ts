@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LiveVisitView, TimelineLine, VisitPayload } from '#core/team'
 import { newId } from '#server/ids'
-import { readStanding } from '#server/standing'
+import { readRuleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'
 import { browserId } from '#server/trail/browser'
 import { keepTrailTidy } from '#server/trail/tidy'
@@ -321,12 +321,12 @@ describe('old trails', () => {
   afterAll(() => db.drop())
   it('leave with their month, and what was worked out from them stays', async () => {
     const { sql } = db
-    const standing = await readStanding(sql)
+    const ruleset = await readRuleset(sql)
     const DAY = 86_400_000
     const at = (days: number) => Date.now() - days * DAY
     await sql`select make_trail_part(${new Date(at(500))}::date)`
     const visit = (visitor: string) => ({ id: newId(), visitor, site: SITE, referrer: null, utm: {}, source: 'direct', language: null, device: 'computer' as const, place: null, robot: false })
-    for (const days of [500, 1]) await sql.begin(tx => takeTrail(tx, standing, [{ id: newId(), visit: visit(randomUUID()), events: [{ kind: 'page', at: at(days), path: `/${days}`, title: null, data: null }] }], new Map(), new Date(at(days))))
+    for (const days of [500, 1]) await sql.begin(tx => takeTrail(tx, ruleset, [{ id: newId(), visit: visit(randomUUID()), events: [{ kind: 'page', at: at(days), path: `/${days}`, title: null, data: null }] }], new Map(), new Date(at(days))))
     const paths = async () => (await sql<{ path: string }[]>`select path from trail_event order by at`).map(r => r.path)
     expect(await paths()).toEqual(['/500', '/1'])
     expect(await keepTrailTidy(sql, new Date())).toHaveLength(1)

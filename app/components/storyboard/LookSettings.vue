@@ -7,7 +7,7 @@ const definition = defineModel<{ look: Look; houseStyle: string | null }>({ requ
 const props = defineProps<{ disabled: boolean }>()
 const say = useSay()
 interface HouseStyle { id: string; name: string; look: Look; points: number }
-const { data: styles, refresh } = useFresh(() => api<HouseStyle[]>('/api/team/styles'), change => Boolean(change.standing), 1500)
+const { data: styles, refresh } = useFresh(() => api<HouseStyle[]>('/api/team/styles'), change => Boolean(change.ruleset), 1500)
 const followed = computed(() => styles.value?.find(s => s.id === definition.value.houseStyle) ?? null)
 /** While a house style is changed for all, what it will look like. */
 const forAll = ref<Look | null>(null)

@@ -10,7 +10,7 @@ const say = useSay()
 const { data: asides } = useAsides()
 const views = useCaptureViews(asides)
 /** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useFresh(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.standing), 600)
+const { data: speakers, problem, refresh } = useFresh(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.ruleset), 600)
 const last = computed(() => (speakers.value?.filter(s => isUninvited(s.appears.placement)).length ?? 0) - 1)
 const names = useFactNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }

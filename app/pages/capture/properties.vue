@@ -7,7 +7,7 @@ const house = useHouse()
 const say = useSay()
 const { data: asides } = useAsides()
 const views = useCaptureViews(asides)
-const { data: use, refresh } = useFresh(() => api<{ key: string; leads: number; points: string[] }[]>('/api/team/properties'), change => Boolean(change.standing), 2000)
+const { data: use, refresh } = useFresh(() => api<{ key: string; leads: number; points: string[] }[]>('/api/team/properties'), change => Boolean(change.ruleset), 2000)
 const mayEdit = computed(() => session.may('edit properties'))
 
 const open = ref(false)

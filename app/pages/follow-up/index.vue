@@ -23,7 +23,7 @@ function change(next: Partial<typeof view.value>): void {
 const { data, problem, refresh } = useFresh(() => {
   const { waiting, search, segment, given, ...rest } = view.value
   return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
-}, change => Boolean(change.leads?.length || (view.value.segment && change.standing)), 500)
+}, change => Boolean(change.leads?.length || (view.value.segment && change.ruleset)), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
 const search = ref(view.value.search)

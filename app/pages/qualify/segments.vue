@@ -12,7 +12,7 @@ const router = useRouter()
 type Row = Segment & { leads: number; uses: string[] }
 interface Counted { leads: number; of: number; some: { id: string; name: string; company: string | null; label: string | null }[] }
 
-const { data: segments, problem, refresh } = useFresh(() => api<Row[]>('/api/team/segments'), change => Boolean(change.standing || change.leads?.length || change.trail), 2000)
+const { data: segments, problem, refresh } = useFresh(() => api<Row[]>('/api/team/segments'), change => Boolean(change.ruleset || change.leads?.length || change.trail), 2000)
 const { leadFacts, deedFacts } = useLeadFacts()
 const inWords = useConditionWords()
 const mayEdit = computed(() => session.may('edit segments'))

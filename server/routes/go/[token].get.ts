@@ -9,7 +9,7 @@ import { newId } from '#server/ids'
 import { letterOf, letterToken } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
-import { theTrailDesk } from '#server/trail/desk'
+import { trailContext } from '#server/trail/context'
 import { header, leadTo } from '#server/wire'
 
 /** The link of a mail: leads on, and keeps that it was followed. */
@@ -30,7 +30,7 @@ export default defineEventHandler(async (event) => {
 
 /** Whether an address is on one of the team's own sites, whose script may learn that its reader came by this link. */
 async function ofTheSite(place: string): Promise<boolean> {
-  const { origins } = await theTrailDesk().settings()
+  const { origins } = await trailContext().settings()
   return URL.canParse(place) && origins.includes(new URL(place).origin)
 }
 

@@ -3,15 +3,15 @@ import { publicAppearance, shiftOf } from '#server/appearing/site-word'
 import { drawnLook, HOUSE_LOOK } from '#core/points/look'
 import { houseStyles } from '#db/styles'
 import { database } from '#server/database'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { limit } from '#server/limits'
-import { theTrailDesk } from '#server/trail/desk'
+import { trailContext } from '#server/trail/context'
 
 /** What the visitors' script needs to know of the site: how agreement is asked for, and which points may appear. The same for everybody. */
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
-  const desk = theTrailDesk()
-  const [{ agreement, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([desk.settings(), desk.appearing(), theOffice().cache.standing()])
+  const batch = trailContext()
+  const [{ agreement, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([batch.settings(), batch.appearing(), applicationContext().cache.ruleset()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
   const look = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.look : undefined
   return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnLook(look ?? HOUSE_LOOK, process.env.CAVLIN_URL ?? '') }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }

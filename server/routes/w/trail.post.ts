@@ -9,7 +9,7 @@ import { readUtm } from '#server/capture/receive'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 import { browserId } from '#server/trail/browser'
-import { theTrailDesk } from '#server/trail/desk'
+import { trailContext } from '#server/trail/context'
 import { placeOf } from '#server/trail/place'
 import { pointsNamed, TrailBody } from '#server/trail/take'
 import { header, parseJson, readText, sender } from '#server/wire'
@@ -40,7 +40,7 @@ export default defineEventHandler(async (event) => {
   const { plain, events } = apart(parseJson(await readText(event)))
   const { value, flaws } = check(TrailBody, plain)
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
-  const { origins } = await theTrailDesk().settings()
+  const { origins } = await trailContext().settings()
   const from = header(event, 'origin')
   if (origins.length && from && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
   const now = Date.now()
@@ -53,6 +53,6 @@ export default defineEventHandler(async (event) => {
     const from = referrer?.split(/[?#]/)[0]!.slice(0, 2000) || null
     return { id, visit: { id: visit, ...browser, referrer: from, utm, source: sourceOf(from, utm) }, events: readEvents(events[i], value.sent, now) }
   }).filter(b => b.events.length)
-  if (batches.length) await theTrailDesk().take({ batches, points: pointsNamed(batches.flatMap(b => b.events)) })
+  if (batches.length) await trailContext().take({ batches, points: pointsNamed(batches.flatMap(b => b.events)) })
   return sendNoContent(event)
 })

@@ -6,7 +6,7 @@ useHead({ title: 'Pages – Cavlin' })
 const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
-const { data: pages, problem, refresh } = useFresh(() => api<PageListing[]>('/api/team/pages', { query: away.value ? { away: true } : {} }), change => Boolean(change.standing || change.leads?.length), 500)
+const { data: pages, problem, refresh } = useFresh(() => api<PageListing[]>('/api/team/pages', { query: away.value ? { away: true } : {} }), change => Boolean(change.ruleset || change.leads?.length), 500)
 const { data: asides } = useAsides()
 const views = useCaptureViews(asides)
 const making = ref(false)

@@ -12,7 +12,7 @@ const id = String(route.params.id)
 const edit = useEditing(id)
 const { point, name, definition, state, problem, conflict } = edit
 const company = useCompany(id)
-const { data: others } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.standing), 2000)
+const { data: others } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
 useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }

@@ -7,7 +7,7 @@ useHead({ title: 'Forms – Cavlin' })
 const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
-const { data: points, problem, refresh } = useFresh(() => api<PointListing[]>('/api/team/points', { query: away.value ? { away: true } : {} }), change => Boolean(change.standing || change.leads?.length), 500)
+const { data: points, problem, refresh } = useFresh(() => api<PointListing[]>('/api/team/points', { query: away.value ? { away: true } : {} }), change => Boolean(change.ruleset || change.leads?.length), 500)
 const { data: asides } = useAsides()
 const views = useCaptureViews(asides)
 const making = ref(false)

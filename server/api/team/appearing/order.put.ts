@@ -15,6 +15,6 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { points } = await readChecked(event, Order)
   await setOrder(database(), points)
-  await say(database(), { standing: true })
+  await say(database(), { ruleset: true })
   return sendNoContent(event)
 })

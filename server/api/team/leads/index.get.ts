@@ -1,6 +1,6 @@
 import { defineEventHandler } from 'h3'
 import { leadPage, type SortKey } from '#db/leads'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { longReadings } from '#server/database'
 import { readFilter, wholeNumber } from '#server/follow-up/listing'
 import { leadView } from '#server/follow-up/view'
@@ -11,13 +11,13 @@ const SORTS: SortKey[] = ['name', 'company', 'label', 'interest', 'fit', 'owner'
 
 export default defineEventHandler(async (event) => {
   await memberOf(event)
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
-  const { filter, query, impossible } = readFilter(event, ['sort', 'order', 'from', 'size'], standing.segments)
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
+  const { filter, query, impossible } = readFilter(event, ['sort', 'order', 'from', 'size'], ruleset.segments)
   const sort = (query.sort ?? 'updated') as SortKey
   if (!SORTS.includes(sort)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'sort', message: `Sort by one of ${SORTS.join(', ')}.` }])
   const page = { from: wholeNumber(query.from, 'from', 0, 0, 10_000_000), size: wholeNumber(query.size, 'size', 25, 1, 200) }
   if (impossible) return { leads: [], total: 0 }
   const { rows, total } = await leadPage(filter.condition ? longReadings() : sql, filter, sort, query.order !== 'up', page)
-  return { leads: rows.map(row => leadView(row, standing, Date.now())), total }
+  return { leads: rows.map(row => leadView(row, ruleset, Date.now())), total }
 })

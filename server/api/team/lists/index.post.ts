@@ -1,7 +1,7 @@
 import { IsString, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler, setResponseStatus } from 'h3'
 import { addList } from '#db/lists'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
@@ -15,11 +15,11 @@ class NewList {
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const name = (await readChecked(event, NewList)).name.trim()
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const id = newId()
   if (!await addList(sql, id, name)) throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose that one, or another name.' }])
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   setResponseStatus(event, 201)
   return { id, name }
 })

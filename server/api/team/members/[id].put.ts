@@ -2,7 +2,7 @@ import { IsBoolean, IsIn } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { ROLES, type Role } from '#core/roles'
 import { changeMember } from '#db/members'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -17,11 +17,11 @@ class MemberBody {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'manage members')
   const { role, active } = await readChecked(event, MemberBody)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const came = await changeMember(sql, idFrom(event), role, active)
   if (came === 'unknown') throw problem(404, 'There is no such colleague.')
   if (came === 'last admin') throw problem(409, 'Somebody has to be admin. Make another colleague admin first.')
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

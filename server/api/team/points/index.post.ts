@@ -6,7 +6,7 @@ import { blankDefinition, type PointDefinition } from '#core/points/definition'
 import { fitted, STARTERS } from '#core/points/starters'
 import { slugify } from '#core/text'
 import { addPoint, anyById, freeSlug } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId, newKey } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
@@ -26,18 +26,18 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const wish = await readChecked(event, NewPoint)
   const name = wish.name.trim()
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const kind = wish.kind ?? 'form'
   const point = { id: newId(), key: newKey(kind), slug: await freeSlug(sql, slugify(name) || kind), name, kind, workingCopy: await beginning(wish, name) }
   await addPoint(sql, point)
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   setResponseStatus(event, 201)
   return { id: point.id }
 })
 
 async function beginning({ kind = 'form', starter, copyOf }: NewPoint, name: string): Promise<PointDefinition | PageDefinition> {
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   if (copyOf) {
     const other = await anyById(sql, copyOf)
     if (other?.kind !== kind) throw problem(422, `The ${kind} to copy is not there any more.`, [{ field: 'copyOf', message: `The ${kind} to copy is not there any more. Choose another.` }])
@@ -52,5 +52,5 @@ async function beginning({ kind = 'form', starter, copyOf }: NewPoint, name: str
   }
   const found = STARTERS.find(s => s.key === starter)
   if (!found) throw unknown(STARTERS)
-  return fitted(found.definition, (await cache.standing()).properties.filter(p => !p.retired).map(p => p.key))
+  return fitted(found.definition, (await cache.ruleset()).properties.filter(p => !p.retired).map(p => p.key))
 }

@@ -1,6 +1,6 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { changeProperty } from '#db/properties'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { choicesFor, mayRetire, PropertyBody } from '#server/properties'
@@ -10,12 +10,12 @@ import { readChecked } from '#server/wire'
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit properties')
   const body = await readChecked(event, PropertyBody)
-  const { sql, cache } = theOffice()
-  const property = (await cache.standing()).properties.find(p => p.key === event.context.params?.key)
+  const { sql, cache } = applicationContext()
+  const property = (await cache.ruleset()).properties.find(p => p.key === event.context.params?.key)
   if (!property) throw problem(404, 'There is no such property.')
   if (body.retired) mayRetire(property.key)
   await changeProperty(sql, { key: property.key, label: body.label.trim(), sensitivity: body.sensitivity, choices: choicesFor(property.kind, body.choices ?? property.choices), retired: body.retired ?? property.retired })
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

@@ -4,7 +4,7 @@ import { nameOf } from '#core/leads'
 import { writtenOut } from '#core/segments/segment'
 import { briefLeads } from '#db/leads'
 import { whoIsIn } from '#db/segments'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { longReadings } from '#server/database'
 import { readTests } from '#server/segments/read'
 import { memberOf } from '#server/session'
@@ -18,9 +18,9 @@ const SHOWN = 6
 /** How many leads a condition holds for, of how many, and some of them: counted while somebody builds it. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
-  const condition = writtenOut(readTests((await readChecked(event, Asked)).condition, standing), standing.segments)
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
+  const condition = writtenOut(readTests((await readChecked(event, Asked)).condition, ruleset), ruleset.segments)
   const { leads, of, some } = await whoIsIn(longReadings(), condition, Date.now(), SHOWN)
   const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
   return { leads, of, some: some.flatMap((id) => {

@@ -1,6 +1,6 @@
 import { defineEventHandler, setResponseStatus } from 'h3'
 import { saveSegment } from '#db/segments'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { nameTaken, readSegment } from '#server/segments/read'
@@ -8,11 +8,11 @@ import { memberOf } from '#server/session'
 
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit segments')
-  const { sql, cache } = theOffice()
-  const segment = await readSegment(event, newId(), await cache.standing())
+  const { sql, cache } = applicationContext()
+  const segment = await readSegment(event, newId(), await cache.ruleset())
   if (!await saveSegment(sql, segment, new Date())) throw nameTaken()
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   setResponseStatus(event, 201)
   return { id: segment.id }
 })

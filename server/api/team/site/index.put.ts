@@ -28,6 +28,6 @@ export default defineEventHandler(async (event) => {
   if (body.agreement === 'own' && !body.notice.trim()) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'notice', message: 'Say what visitors are asked.' }])
   if (body.style && !(await houseStyles(database())).some(s => s.id === body.style)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'style', message: 'There is no such house style.' }])
   await saveSite(database(), { ...body, style: body.style ?? null, notice: body.notice.trim() })
-  await say(database(), { standing: true })
+  await say(database(), { ruleset: true })
   return sendNoContent(event)
 })

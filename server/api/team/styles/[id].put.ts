@@ -1,7 +1,7 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { LookShape, readLook } from '#core/points/schema'
 import { changeStyle } from '#db/styles'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -16,9 +16,9 @@ class StyleLook {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { look } = await readChecked(event, StyleLook)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   if (!await changeStyle(sql, idFrom(event), readLook(look))) throw problem(404, 'There is no such house style.')
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

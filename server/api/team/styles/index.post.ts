@@ -20,7 +20,7 @@ export default defineEventHandler(async (event) => {
   const { name, look } = await readChecked(event, NewStyle)
   const id = newId()
   if (!await addStyle(database(), { id, name: name.trim(), look: readLook(look) })) throw problem(422, 'Another house style has this name.', [{ field: 'name', message: 'Another house style has this name. Choose one that tells them apart.' }])
-  await say(database(), { standing: true })
+  await say(database(), { ruleset: true })
   setResponseStatus(event, 201)
   return { id }
 })

@@ -3,7 +3,7 @@ import { defineEventHandler } from 'h3'
 import { ABOUT_VISITOR } from '#core/conditions-facts'
 import { leadsOfVisitors, visitorOfVisit } from '#db/trail'
 import { judge } from '#server/appearing/site-word'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { problem } from '#server/problem'
 import { readTests } from '#server/segments/read'
 import { memberOf } from '#server/session'
@@ -20,11 +20,11 @@ class Asked {
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { visit, point, tests } = await readChecked(event, Asked)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const visitor = await visitorOfVisit(sql, visit)
   if (!visitor) throw problem(404, 'There is no such visit.')
   const lead = (await leadsOfVisitors(sql, [visitor])).get(visitor) ?? null
-  const standing = await cache.standing()
-  const said = await judge(sql, [{ key: point, tests: tests.map(test => readTests(test, standing, ABOUT_VISITOR)) }], standing.segments, visitor, lead, Date.now())
+  const ruleset = await cache.ruleset()
+  const said = await judge(sql, [{ key: point, tests: tests.map(test => readTests(test, ruleset, ABOUT_VISITOR)) }], ruleset.segments, visitor, lead, Date.now())
   return { said: said[point] ?? [] }
 })

@@ -6,7 +6,7 @@ import { readProperties, TRAIL_LIMITS } from '#core/trail/events'
 import { leadIdByEmail } from '#db/leads'
 import { nameVisitors } from '#db/trail'
 import { requireKey } from '#server/api-keys'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
@@ -32,7 +32,7 @@ export default defineEventHandler(async (event) => {
   await requireKey(event, 'events:write')
   const body = await readChecked(event, EventBody)
   if (Boolean(body.email) === Boolean(body.visitor)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'email', message: 'Say whose it is: an email, or a visitor.' }])
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const now = Date.now()
   const at = body.at ? Date.parse(body.at) : now
   if (at > now + 60_000 || at < now - TRAIL_LIMITS.late) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'at', message: 'It must lie within the last seven days.' }])
@@ -43,10 +43,10 @@ export default defineEventHandler(async (event) => {
   const url = new URL(body.page ?? process.env.CAVLIN_URL ?? 'http://localhost')
   const visit = { id: v5(`${visitor} ${Math.floor(at / DAY)}`, PROGRAM), visitor, site: url.origin, referrer: null, utm: {}, source: 'a program', language: null, device: 'other' as const, place: null, robot: false }
   const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]
-  const standing = await cache.standing()
+  const ruleset = await cache.ruleset()
   const touched = await sql.begin(async (tx) => {
     if (lead) await Promise.all(nameVisitors(tx, [{ id: newId(), visitor, lead, since: new Date(at).toISOString() }]))
-    return await takeTrail(tx, standing, [{ id: key ? v5(`key ${key}`, PROGRAM) : newId(), visit, events }], new Map(), new Date(now))
+    return await takeTrail(tx, ruleset, [{ id: key ? v5(`key ${key}`, PROGRAM) : newId(), visit, events }], new Map(), new Date(now))
   })
   await say(sql, { leads: touched, trail: true })
   return sendNoContent(event)

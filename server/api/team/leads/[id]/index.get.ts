@@ -8,7 +8,7 @@ import { listsOf } from '#db/lists'
 import { sourcesOf } from '#db/segments'
 import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
 import { visitorsOfLead } from '#db/trail'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { told } from '#server/follow-up/said'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
@@ -33,10 +33,10 @@ const FIRST = 60
 /** A lead with the newest part of its timeline. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const id = idFrom(event)
   const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => told(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id), claimsOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
-  const standing = await cache.standing()
-  return { lead: leadView(row, standing, Date.now()), timeline: timeline.map(line => folded(line, standing.properties)), lists, browsers, sources, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }
+  const ruleset = await cache.ruleset()
+  return { lead: leadView(row, ruleset, Date.now()), timeline: timeline.map(line => folded(line, ruleset.properties)), lists, browsers, sources, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }
 })

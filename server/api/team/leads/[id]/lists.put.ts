@@ -2,7 +2,7 @@ import { ArrayMaxSize, ArrayUnique, IsArray, IsUUID } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { leadById } from '#db/leads'
 import { setLists } from '#db/lists'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -16,7 +16,7 @@ class OnLists {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'work leads')
   const { lists } = await readChecked(event, OnLists)
-  const { sql } = theOffice()
+  const { sql } = applicationContext()
   const lead = idFrom(event)
   if (!await leadById(sql, lead)) throw problem(404, 'There is no such lead.')
   await sql.begin(tx => setLists(tx, lead, lists, new Date()))

@@ -1,7 +1,7 @@
 import { IsArray, IsBoolean, IsOptional, IsString, ArrayMaxSize } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { leadsKnown } from '#db/leads'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { bringIn, readTable } from '#server/lists/bring-in'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
@@ -25,19 +25,19 @@ class Import {
 export default defineEventHandler(async (event) => {
   const me = await memberOf(event, 'edit segments')
   const body = await readChecked(event, Import, MOST_BYTES)
-  const { sql, cache } = theOffice()
-  const standing = await cache.standing()
-  const list = standing.lists.find(l => l.id === idFrom(event))
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
+  const list = ruleset.lists.find(l => l.id === idFrom(event))
   if (!list) throw problem(404, 'There is no such list.')
-  const { columns, people, flaws } = readTable(body.csv, body.columns ?? null, standing)
+  const { columns, people, flaws } = readTable(body.csv, body.columns ?? null, ruleset)
   const told = { columns, people: people.length, flaws: flaws.slice(0, 50), wrong: flaws.length }
   if (body.trial) {
     const known = await leadsKnown(sql, people.map(p => p.emailKey))
     return { ...told, fresh: people.length - known, known, some: people.slice(0, SHOWN).map(({ email, values }) => ({ email, values })) }
   }
   if (!people.length) throw problem(422, 'Nobody in this table can be taken in.', flaws.slice(0, 50).map(f => ({ field: `line ${f.line}`, message: f.message })))
-  const { fresh, known, leads } = await bringIn(sql, standing, list, people, body.replace, me.id, Date.now())
+  const { fresh, known, leads } = await bringIn(sql, ruleset, list, people, body.replace, me.id, Date.now())
   cache.forget()
-  await say(sql, { leads, standing: true })
+  await say(sql, { leads, ruleset: true })
   return { ...told, fresh, known, some: [] }
 })

@@ -1,7 +1,7 @@
 import { IsBoolean } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { archivePoint } from '#db/points'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -14,9 +14,9 @@ class Archived {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { archived } = await readChecked(event, Archived)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   if (!await archivePoint(sql, idFrom(event), archived)) throw problem(404, 'There is no such form.')
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

@@ -7,7 +7,7 @@ import { assetsKnown } from '#db/files'
 import { publish } from '#db/points'
 import { anyPoint, changedMeanwhile, isPage, pageSurroundings, pointView, surroundings } from '#server/capture/editing'
 import { fillKeys } from '#server/capture/keys'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
@@ -22,10 +22,10 @@ class Publish {
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event, 'edit points')
   const { revision } = await readChecked(event, Publish)
-  const { sql, cache } = theOffice()
-  const [point, standing] = await Promise.all([anyPoint(event), cache.standing()])
+  const { sql, cache } = applicationContext()
+  const [point, ruleset] = await Promise.all([anyPoint(event), cache.ruleset()])
   if (point.revision !== revision) throw changedMeanwhile()
-  const found = isPage(point) ? pageStops(point.workingCopy, await pageSurroundings(point.workingCopy)) : stops(point.workingCopy, surroundings(standing, await assetsKnown(sql, filesIn(point.workingCopy))))
+  const found = isPage(point) ? pageStops(point.workingCopy, await pageSurroundings(point.workingCopy)) : stops(point.workingCopy, surroundings(ruleset, await assetsKnown(sql, filesIn(point.workingCopy))))
   if (found.length) throw problem(422, `The ${point.kind} cannot go live yet; see the list.`, found.map(({ field, message }) => ({ field, message })))
   const number = await sql.begin(async (tx) => {
     const made = await publish(tx, { id: point.id, revision, edition: newId(), by: member.id, at: new Date() })
@@ -34,6 +34,6 @@ export default defineEventHandler(async (event) => {
   })
   if (number === null) throw changedMeanwhile()
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return pointView(await anyPoint(event))
 })

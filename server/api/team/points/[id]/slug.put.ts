@@ -2,7 +2,7 @@ import { Length, Matches } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { changeSlug } from '#db/points'
 import { anyPoint } from '#server/capture/editing'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -17,9 +17,9 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { slug } = await readChecked(event, NewAddress)
   const point = await anyPoint(event)
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   if (!await changeSlug(sql, point.id, slug)) throw problem(409, 'Something else has this address, or had it. Choose another.', [{ field: 'slug', message: 'Something else has this address, or had it. Choose another.' }])
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return { slug }
 })

@@ -1,6 +1,6 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { removeSegment } from '#db/segments'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { usesOfSegments } from '#server/segments/uses'
@@ -10,12 +10,12 @@ import { idFrom } from '#server/wire'
 /** Takes a segment away that nothing asks for. */
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit segments')
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const id = idFrom(event)
   const uses = (await usesOfSegments(sql)).get(id)
   if (uses?.length) throw problem(409, `It is still asked for by ${uses.join(', ')}. Change that first.`)
   if (!await removeSegment(sql, id, new Date())) throw problem(404, 'There is no such segment.')
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

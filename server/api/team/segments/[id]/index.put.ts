@@ -1,6 +1,6 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { saveSegment } from '#db/segments'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { nameTaken, readSegment } from '#server/segments/read'
@@ -10,13 +10,13 @@ import { idFrom } from '#server/wire'
 /** Changes a segment, or brings back one that was taken away. */
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit segments')
-  const { sql, cache } = theOffice()
+  const { sql, cache } = applicationContext()
   const id = idFrom(event)
-  const segment = await readSegment(event, id, await cache.standing())
+  const segment = await readSegment(event, id, await cache.ruleset())
   const [there] = await sql`select 1 from segment where id = ${id}`
   if (!there) throw problem(404, 'There is no such segment.')
   if (!await saveSegment(sql, segment, new Date())) throw nameTaken()
   cache.forget()
-  await say(sql, { standing: true })
+  await say(sql, { ruleset: true })
   return sendNoContent(event)
 })

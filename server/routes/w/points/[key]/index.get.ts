@@ -2,7 +2,7 @@ import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
 import { publicPoint, withUnkept } from '#core/points/definition'
 import { drawnLook } from '#core/points/look'
 import { closedNow } from '#server/capture/closed'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { personalOf } from '#server/capture/personal'
 import { livePoint } from '#server/capture/the-point'
 import { withPresets } from '#server/hosted/pages'
@@ -17,6 +17,6 @@ export default defineEventHandler(async (event) => {
   const { definition, number } = point.live
   // Of the look the script needs what comes of it, and the logo.
   const drawn = drawnLook(definition.look, process.env.CAVLIN_URL ?? '')
-  const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await theOffice().cache.standing()).properties)
+  const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await applicationContext().cache.ruleset()).properties)
   return { ...(personal ? withPresets(shown, personal.presets) : shown), ...(closed !== null && { closed }), drawn }
 })

@@ -1,11 +1,11 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
 import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
 import { audienceToken } from '#server/appearing/site-word'
-import { theOffice } from '#server/capture/office'
+import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
 import { letterOf } from '#server/letters'
 import { limit } from '#server/limits'
-import { theTrailDesk } from '#server/trail/desk'
+import { trailContext } from '#server/trail/context'
 import { browserFrom } from '#server/trail/browser'
 
 /**
@@ -20,5 +20,5 @@ export default defineEventHandler(async (event) => {
   const word = getQuery(event).cavlin
   const shown = typeof word === 'string' ? letterOf('again', word) ?? letterOf('arrived', word) : null
   if (shown && (await leadsOfVisitors(db, [visitor])).get(visitor) === shown) await proveVisitor(db, shown, visitor, new Date())
-  return { token: await audienceToken(db, await theTrailDesk().appearing(), (await theOffice().cache.standing()).segments, visitor, await provenLead(db, visitor), Date.now()) }
+  return { token: await audienceToken(db, await trailContext().appearing(), (await applicationContext().cache.ruleset()).segments, visitor, await provenLead(db, visitor), Date.now()) }
 })

@@ -1,4 +1,4 @@
-import { whoKey, type Aside, type Case, type Desk, type Intake } from '#core/capture/case'
+import { whoKey, type Aside, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import type { Condition } from '#core/conditions'
 import { factsOf, type LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
@@ -11,7 +11,7 @@ import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
 import { unclaimedDeeds } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
-import type { Standing } from '#server/standing'
+import type { Ruleset } from '#server/ruleset'
 import { trailDeed } from '#server/trail/deeds'
 
 /** What came of an entry under a key that comes again. */
@@ -22,11 +22,11 @@ export const twin = (i: Intake) => `${i.point.id} ${i.fingerprint}`
 const TWIN_MS = 60_000
 
 /**
- * The desk on which a batch of entries is worked on. A batch may come in parts: what a part has to know is asked for as
- * soon as it is there (`ask`), and laid on the desk before it is worked on (`learn`). What the desk knows by then it has
- * from the parts before, which the database may not have heard of yet: the desk is right.
+ * The batch on which a batch of entries is worked on. A batch may come in parts: what a part has to know is asked for as
+ * soon as it is there (`ask`), and laid on the batch before it is worked on (`learn`). What the batch knows by then it has
+ * from the parts before, which the database may not have heard of yet: the batch is right.
  */
-export function openDesk(tx: Tx, standing: Standing) {
+export function openBatch(tx: Tx, ruleset: Ruleset) {
   const before = new Map<string, Earlier>()
   const twins = new Map<string, { entry: string; thanks: string }>()
   const lanes = new Map<string, Turns>()
@@ -39,13 +39,13 @@ export function openDesk(tx: Tx, standing: Standing) {
   const [visitors, points] = [new Set<string>(), new Set<string>()]
   let people: Map<string, Known> | null = null
   const ofVisitors = new Map<string, PastDeed[]>()
-  const whole = (c: Condition) => writtenOut(c, standing.segments)
-  const asksOf = (intakes: Intake[]) => standing.asksMore || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && asksMore(whole(t.when))))
+  const whole = (c: Condition) => writtenOut(c, ruleset.segments)
+  const asksOf = (intakes: Intake[]) => ruleset.asksMore || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && asksMore(whole(t.when))))
 
-  const desk: Desk = {
-    scorecard: standing.scorecard, labels: standing.labelOrder, plan: standing.plan, members: standing.members, firstStatus: standing.firstStatus, sign: { act: signedAddress, again: (slug, lead) => lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead) },
+  const batch: BatchContext = {
+    scorecard: ruleset.scorecard, labels: ruleset.labelOrder, plan: ruleset.plan, members: ruleset.members, firstStatus: ruleset.firstStatus, sign: { act: signedAddress, again: (slug, lead) => lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead) },
     taken, leads, turns, newId,
-    whole, about: now => people ? aboutCase(people, ofVisitors, now, standing.scorecard.halfLifeDays) : { facts: factsOf(now.lead) },
+    whole, about: now => people ? aboutCase(people, ofVisitors, now, ruleset.scorecard.halfLifeDays) : { facts: factsOf(now.lead) },
     // Once they are counted for somebody they are nobody else's, in this batch as in the database.
     deedsOf(visitor) {
       const own = deeds.get(visitor) ?? []
@@ -66,7 +66,7 @@ export function openDesk(tx: Tx, standing: Standing) {
     return { known, views, fresh, asks: asksOf(intakes) }
   }
 
-  /** Lays on the desk what was asked for. What conditions ask for beside the lead itself is fetched only where one in use asks for it. */
+  /** Lays on the batch what was asked for. What conditions ask for beside the lead itself is fetched only where one in use asks for it. */
   async function learn({ known, views, fresh, asks }: Awaited<ReturnType<typeof ask>>): Promise<void> {
     for (const e of known.entries) before.set(`${e.pointId} ${e.idempotencyKey}`, { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint, aside: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null })
     for (const e of known.lately) addNew(twins, `${e.pointId} ${e.fingerprint}`, { entry: e.id, thanks: e.thanks })
@@ -85,12 +85,12 @@ export function openDesk(tx: Tx, standing: Standing) {
     for (const [visitor, did] of past) ofVisitors.set(visitor, did)
   }
 
-  /** The turns that were given since the desk was opened. */
+  /** The turns that were given since the batch was opened. */
   const counted = () => [...lanes].flatMap(([lane, counts]) => [...counts]
     .filter(([member, given]) => start.get(`${lane} ${member}`) !== given)
     .map(([member, given]) => ({ lane, member, given })))
 
-  return { desk, ask, learn, before, twins, counted }
+  return { batch, ask, learn, before, twins, counted }
 }
 
 /** Those of some that were not seen before, each once; seen from now on. */
@@ -102,8 +102,8 @@ function unseen(seen: Set<string>, some: string[]): string[] {
 
 const addNew = <V>(map: Map<string, V>, key: string, value: V) => void (map.has(key) || map.set(key, value))
 
-/** Lays leads on the desk by all that they were found by: one lead is one object, however it was found. */
-function lay(found: Desk['leads'], byId: Map<string, LeadState>, { leads, others }: Pick<KnownBefore, 'leads' | 'others'>): void {
+/** Lays leads on the batch by all that they were found by: one lead is one object, however it was found. */
+function lay(found: BatchContext['leads'], byId: Map<string, LeadState>, { leads, others }: Pick<KnownBefore, 'leads' | 'others'>): void {
   for (const lead of [...leads, ...others.map(o => o.lead)]) addNew(byId, lead.id, lead)
   for (const { who, lead } of others) addNew(found, whoKey(who), byId.get(lead.id)!)
   for (const { emailKey, id } of [...leads, ...others.map(o => o.lead)]) if (emailKey !== null) addNew(found, whoKey({ rule: 'email', key: emailKey }), byId.get(id)!)

@@ -7,7 +7,7 @@ import { isAway, PROMPT } from '#db/client'
 import { database, setting } from '#server/database'
 import { jobQueue } from '#server/jobs/queue'
 import { sayTogether } from '#server/live/say'
-import { standingCache } from '#server/standing'
+import { rulesetCache } from '#server/ruleset'
 
 /**
  * Batches of entries go through a connection of their own. Its few statements reach
@@ -25,15 +25,15 @@ const BATCH_MS = 6_000
 export const PATIENCE_MS = 9_000
 
 /** The application's one way in for entries, with what it keeps in memory. */
-export function createOffice() {
+export function createApplicationContext() {
   const sql = database()
   const boss = jobQueue(sql)
-  const cache = standingCache(sql)
+  const cache = rulesetCache(sql)
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', settings: BY_KEY, patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
   const together = gather<Intake, Accepted>(async (intakes, more) => {
-    const standing = await cache.standing()
-    const results = await lane.run((tx, commit) => accept(tx, standing, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
+    const ruleset = await cache.ruleset()
+    const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'set aside')) tell({ asides: true })
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
@@ -41,7 +41,7 @@ export function createOffice() {
   }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })
   return { accept: together, cache, boss, sql }
 }
-export type Office = ReturnType<typeof createOffice>
+export type ApplicationContext = ReturnType<typeof createApplicationContext>
 
-let office: Office | undefined
-export const theOffice = (): Office => office ??= createOffice()
+let context: ApplicationContext | undefined
+export const applicationContext = (): ApplicationContext => context ??= createApplicationContext()

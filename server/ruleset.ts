@@ -16,7 +16,7 @@ import { liveScorecard } from '#db/scoring'
 import { segments } from '#db/segments'
 
 /** What seldom changes and every entry needs. */
-export interface Standing extends Vocabulary {
+export interface Ruleset extends Vocabulary {
   scorecard: Scorecard
   plan: RoutingPlan
   members: Map<string, Member>
@@ -34,8 +34,8 @@ export interface Standing extends Vocabulary {
 
 const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
 
-/** Reads the standing anew. */
-export async function readStanding(db: Db): Promise<Standing> {
+/** Reads the ruleset anew. */
+export async function readRuleset(db: Db): Promise<Ruleset> {
   const [words, members, scorecard, plan, rules, groups, segmentRows] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db)])
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => writtenOut(when, described)
@@ -81,13 +81,13 @@ function kept<T>(read: () => Promise<T>) {
   }
 }
 
-/** Keeps the standing and the live points in memory; `forget` when something of them changed. */
-export function standingCache(db: Db) {
-  const standing = kept(() => readStanding(db))
+/** Keeps the ruleset and the live points in memory; `forget` when something of them changed. */
+export function rulesetCache(db: Db) {
+  const ruleset = kept(() => readRuleset(db))
   const points = new Map<string, ReturnType<typeof kept<Point | undefined>>>()
   const editions = new Map<string, Edition>()
   return {
-    standing: standing.get,
+    ruleset: ruleset.get,
     /** The edition of a point with this number; null when there is none. */
     async edition(point: Point, number: number): Promise<Edition | null> {
       if (number === point.live?.number) return point.live
@@ -105,7 +105,7 @@ export function standingCache(db: Db) {
       return entry.get()
     },
     forget() {
-      standing.forget()
+      ruleset.forget()
       points.clear()
       // They never change, but the house style that one follows may.
       editions.clear()

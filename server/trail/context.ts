@@ -7,7 +7,7 @@ import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
 import { pointByKey } from '#db/points'
-import { PATIENCE_MS, theOffice } from '#server/capture/office'
+import { PATIENCE_MS, applicationContext } from '#server/application-context'
 import { sayTogether } from '#server/live/say'
 import { takeTrail, type NamedPoint } from '#server/trail/take'
 
@@ -25,8 +25,8 @@ function fresh<T>(kept: Kept<T> | null, read: () => Promise<T>): Kept<T> {
   return now
 }
 
-function createTrailDesk() {
-  const { sql, cache } = theOffice()
+function createTrailContext() {
+  const { sql, cache } = applicationContext()
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin trails', patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
   const looked = new Map<string, NamedPoint | null>()
@@ -46,11 +46,11 @@ function createTrailDesk() {
   setInterval(() => looked.clear(), KEPT_MS).unref()
 
   const take = gather<{ batches: TrailBatch[]; points: string[] }, null>(async (requests) => {
-    const standing = await cache.standing()
+    const ruleset = await cache.ruleset()
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
     const leads = await lane.run(async (tx, commit) => {
-      const touched = await takeTrail(tx, standing, requests.flatMap(r => r.batches), points, now)
+      const touched = await takeTrail(tx, ruleset, requests.flatMap(r => r.batches), points, now)
       await commit()
       return touched
     })
@@ -74,6 +74,6 @@ function createTrailDesk() {
     },
   }
 }
-let desk: ReturnType<typeof createTrailDesk> | undefined
+let batch: ReturnType<typeof createTrailContext> | undefined
 /** The application's one way in for trails. */
-export const theTrailDesk = () => desk ??= createTrailDesk()
+export const trailContext = () => batch ??= createTrailContext()
