@@ -10,7 +10,7 @@ import { putOnLists } from '#db/lists'
 import { keepKeys } from '#db/identity'
 import { insertLetters } from '#db/letters'
 import { nameVisitors } from '#db/trail'
-import { atOnce, piece, statement, type Piece } from '#db/piece'
+import { atOnce, fragment, statement, type Fragment } from '#db/fragment'
 import { finish } from '#db/unfinished'
 import { answeredWordings } from '#db/wordings'
 
@@ -46,13 +46,13 @@ export interface Known {
  * Send it behind `lockTurns`: it then sees what the batch before has written, and nobody else gives turns or counts meanwhile.
  */
 export async function whatIsKnown(tx: Db, ask: Ask): Promise<Known> {
-  const rows = (wanted: unknown[], query: () => Piece) => wanted.length ? piece`(select jsonb_agg(x) from (${query()}) x)` : NONE
-  const [row] = await statement<KnownRow[]>(tx, piece`select
+  const rows = (wanted: unknown[], query: () => Fragment) => wanted.length ? fragment`(select jsonb_agg(x) from (${query()}) x)` : NONE
+  const [row] = await statement<KnownRow[]>(tx, fragment`select
     ${rows(ask.keys, () => entriesByKey(ask.keys))} as entries,
     ${rows(ask.emails, () => withAddresses(ask.emails))} as leads,
     ${rows(ask.persons, () => byKeys(ask.persons))} as others,
-    ${rows(ask.emails, () => piece`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
-    ${rows(ask.persons, () => piece`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
+    ${rows(ask.emails, () => fragment`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
+    ${rows(ask.persons, () => fragment`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
     (select jsonb_agg(x) from (select lane, member_id as "memberId", given from turn) x) as turns,
     ${rows(ask.limited, () => takenOf(ask.limited))} as taken`)
   const { entries, leads, others, lately, latelyToo, turns, taken } = row!
@@ -65,29 +65,29 @@ interface KnownRow {
   entries: KnownEntry[] | null; leads: LeadRow<string>[] | null; others: (LeadRow<string> & PersonKey)[] | null; lately: EntryLately[] | null
   latelyToo: EntryLately[] | null; turns: Turn[] | null; taken: Known['taken'] | null
 }
-const NONE = piece`null::jsonb`
+const NONE = fragment`null::jsonb`
 
 /** How many complete entries each of these points has. */
 export const entriesTaken = (db: Db, points: string[]) => statement<Known['taken']>(db, takenOf(points))
-const takenOf = (points: string[]) => piece`
+const takenOf = (points: string[]) => fragment`
   select point_id as "pointId", count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
 
-const entriesByKey = (keys: Ask['keys']) => piece`
+const entriesByKey = (keys: Ask['keys']) => fragment`
   select e.id, e.point_id as "pointId", e.idempotency_key as "idempotencyKey", encode(e.fingerprint, 'hex') as fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
   from jsonb_to_recordset(${keys}::jsonb) as k(point uuid, key text)
   join entry e on e.point_id = k.point and e.idempotency_key = k.key
   join edition d on d.id = e.edition_id`
 
-const personRows = (keys: PersonKey[]) => piece`jsonb_to_recordset(${keys}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
-const LATELY = piece`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
+const personRows = (keys: PersonKey[]) => fragment`jsonb_to_recordset(${keys}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
+const LATELY = fragment`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
 
 /**
  * Joins what somebody entered within some time: from the person to their entries and never the other way, which
  * the planner would choose while tables are small, and keep. (`offset 0` is what it may not look through.)
  */
-const latelyBy = (lead: Piece, { from, until }: Ask) => piece`cross join lateral (
+const latelyBy = (lead: Fragment, { from, until }: Ask) => fragment`cross join lateral (
   select id, point_id, fingerprint, edition_id from entry where lead_id = ${lead} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
-const [L_ID, K_LEAD_ID] = [piece`l.id`, piece`k.lead_id`]
+const [L_ID, K_LEAD_ID] = [fragment`l.id`, fragment`k.lead_id`]
 
 type Moments = 'createdAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt' | 'guardedAt'
 /** Moments are dates in a row of columns, and texts in one of JSON. */
@@ -100,7 +100,7 @@ const stateOf = (row: LeadRow<Date | string>): LeadState => ({
   claims: row.claims ?? [],
 })
 
-const STATE = piece`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
+const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
   owner_id as "ownerId", status, next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt", guarded_at as "guardedAt",
   (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
     where c.lead_id = lead.id) as claims`
@@ -109,7 +109,7 @@ const STATE = piece`lead.id, lead.email, email_key as "emailKey", first_name as 
 export async function leadsForUpdate(tx: Tx, emailKeys: string[]): Promise<LeadState[]> {
   return (await statement<LeadRow[]>(tx, withAddresses(emailKeys))).map(stateOf)
 }
-const withAddresses = (emailKeys: string[]) => piece`select ${STATE} from lead where email_key = any(${emailKeys}) order by email_key for update`
+const withAddresses = (emailKeys: string[]) => fragment`select ${STATE} from lead where email_key = any(${emailKeys}) order by email_key for update`
 
 /** The leads that are known by these keys, with the key; locked. */
 export async function leadsByKeys(tx: Tx, keys: PersonKey[]): Promise<{ who: PersonKey; lead: LeadState }[]> {
@@ -117,22 +117,22 @@ export async function leadsByKeys(tx: Tx, keys: PersonKey[]): Promise<{ who: Per
   const rows = await statement<(LeadRow & PersonKey)[]>(tx, byKeys(keys))
   return rows.map(({ rule, key, ...lead }) => ({ who: { rule, key }, lead: stateOf(lead) }))
 }
-const byKeys = (keys: PersonKey[]) => piece`select k.rule, k.key, ${STATE} from ${personRows(keys)} join lead on lead.id = k.lead_id
+const byKeys = (keys: PersonKey[]) => fragment`select k.rule, k.key, ${STATE} from ${personRows(keys)} join lead on lead.id = k.lead_id
   order by lead.id for update of lead`
 
 /** Some leads whose interest was worked out longest ago, locked; those that others hold, and those with none left, are passed over. */
 export async function stalestLeads(tx: Tx, before: Date, most: number): Promise<LeadState[]> {
-  return (await statement<LeadRow[]>(tx, piece`select ${STATE} from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most} for update skip locked`)).map(stateOf)
+  return (await statement<LeadRow[]>(tx, fragment`select ${STATE} from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most} for update skip locked`)).map(stateOf)
 }
 
 /** A lead as it stands, to be read only. */
 export async function leadState(db: Db, id: string): Promise<LeadState | undefined> {
-  const [row] = await statement<LeadRow[]>(db, piece`select ${STATE} from lead where id = ${id}`)
+  const [row] = await statement<LeadRow[]>(db, fragment`select ${STATE} from lead where id = ${id}`)
   return row && stateOf(row)
 }
 
 export async function leadForUpdate(tx: Tx, id: string): Promise<LeadState | undefined> {
-  const [row] = await statement<LeadRow[]>(tx, piece`select ${STATE} from lead where id = ${id} for update`)
+  const [row] = await statement<LeadRow[]>(tx, fragment`select ${STATE} from lead where id = ${id} for update`)
   return row && stateOf(row)
 }
 
@@ -187,10 +187,10 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
       others.length && changedLeads(others),
       entryRows(w.cases, kept.map(k => k.brought), w.asides),
       lines.length && timelineRows(lines, line => w.newId(line.at)),
-      notices.length && piece`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
+      notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, subject text, body jsonb)`,
-      w.turnsGiven.length && piece`insert into turn (lane, member_id, given, last_at)
+      w.turnsGiven.length && fragment`insert into turn (lane, member_id, given, last_at)
         select lane, member, given, ${w.at} from jsonb_to_recordset(${w.turnsGiven}::jsonb) as r(lane text, member uuid, given bigint)
         on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     ]),
@@ -234,19 +234,19 @@ function leadRow(lead: LeadState, { fit, interest }: Stored, at: number, owned: 
 }
 type LeadRowSent = ReturnType<typeof leadRow>
 
-const recordset = (rows: LeadRowSent[]) => piece`jsonb_to_recordset(${written(rows)}::jsonb) as r(
+const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written(rows)}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest int, at timestamptz, owner_id uuid, owned_at timestamptz, status text, waiting_since timestamptz, next_step text, next_step_at timestamptz,
   created_at timestamptz, given_at timestamptz)`
 
-const newLeads = (rows: LeadRowSent[]) => piece`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
+const newLeads = (rows: LeadRowSent[]) => fragment`insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       scored_at, owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, created_at, updated_at, given_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest,
       at, owner_id, owned_at, status, created_at, waiting_since, next_step, next_step_at, created_at, at, given_at
     from ${recordset(rows)}`
 
 /** Leads whose score, label, owner or properties changed. */
-const changedLeads = (rows: LeadRowSent[]) => piece`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
+const changedLeads = (rows: LeadRowSent[]) => fragment`update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company, properties = r.properties, tags = r.tags,
       label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest, scored_at = r.at,
       owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, updated_at = greatest(l.updated_at, r.at)
     from ${recordset(rows)} where l.id = r.id`
@@ -271,13 +271,13 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
 }
 
 /** @param brought what is kept with each of the cases */
-function entryRows(cases: Case[], brought: Brought[], asides: Aside[]): Piece {
+function entryRows(cases: Case[], brought: Brought[], asides: Aside[]): Fragment {
   const taken = cases.map((c, n) => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null, brought: brought[n] }))
   const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
     brought, state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
     referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
   }))
-  return piece`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id, brought)
+  return fragment`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id, brought)
     select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id, brought
     from jsonb_to_recordset(${written(rows)}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
       page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid, brought jsonb)`
@@ -298,9 +298,9 @@ export async function insertTimeline(tx: Db, items: TimelineItem[]): Promise<voi
   if (items.length) await statement(tx, timelineRows(items, item => item.id))
 }
 
-function timelineRows<L extends TimelineLine>(items: L[], idOf: (line: L) => string): Piece {
+function timelineRows<L extends TimelineLine>(items: L[], idOf: (line: L) => string): Fragment {
   const rows = items.map(t => ({ id: idOf(t), lead_id: t.lead, at: iso(t.at), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
-  return piece`insert into timeline (id, lead_id, at, kind, actor_id, payload)
+  return fragment`insert into timeline (id, lead_id, at, kind, actor_id, payload)
     select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${written(rows)}::jsonb)
       as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
 }

@@ -1,11 +1,11 @@
-import { openTransactions } from '#db/brief'
+import { openTransactions } from '#db/pipelined'
 import { openClient, type Options, type Sql } from '#db/line'
 
 export { isAway, LONG, PATIENT, PROMPT, Unavailable, written, type Db, type Options, type Patience, type Sql, type Statement, type Tx } from '#db/line'
 
 /**
  * A client with the house's types: `bigint` as a number (counts, never past 2^53), snake_case columns as camelCase fields, and
- * any text at all in and out. Single statements share its connections; a transaction has one of its own (`db/brief`). Nothing
+ * any text at all in and out. Single statements share its connections; a transaction has one of its own (`db/pipelined`). Nothing
  * waits for ever on a connection that was lost, and none is used again.
  */
 export function connect(url: string, options: Options = {}): Sql {

@@ -1,4 +1,4 @@
-import { compiled, piece, type Column, type Piece } from '#core/conditions-sql'
+import { compiled, fragment, type Column, type Fragment } from '#core/conditions-sql'
 import type { Condition, DeedKind, DeedTest } from '#core/conditions'
 import type { Known, PastDeed } from '#core/segments/person'
 import type { Segment } from '#core/segments/segment'
@@ -18,14 +18,14 @@ export async function saveSegment(db: Db, s: Segment, at: Date): Promise<boolean
 export const removeSegment = async (db: Db, id: string, at: Date): Promise<boolean> =>
   (await db`update segment set removed_at = ${at} where id = ${id} and removed_at is null`).count > 0
 
-/** A piece of SQL in a query of the client's. */
-export function asSql(db: Db, { strings, values }: Piece) {
+/** A fragment of SQL in a query of the client's. */
+export function asSql(db: Db, { strings, values }: Fragment) {
   const template = Object.assign([...strings], { raw: strings }) as unknown as TemplateStringsArray
   return db(template, ...values as never[])
 }
 
 /** A condition, segments written out, over the lead `l`. @param now milliseconds since 1970 */
-export const overLeads = (db: Db, condition: Condition, now: number) => asSql(db, compiled(condition, { fact: leadColumn, did: test => didPiece(test, now), now }))
+export const overLeads = (db: Db, condition: Condition, now: number) => asSql(db, compiled(condition, { fact: leadColumn, did: test => didFragment(test, now), now }))
 
 const day = (moment: string) => `to_char(${moment} at time zone 'UTC', 'YYYY-MM-DD')`
 /** Visits that belong to lead `l`: its browsers', while they were its own. Machines' do not count. */
@@ -38,15 +38,15 @@ const ONES: Record<string, string> = {
   'last_visit': `(select ${day('max(t.last_at)')} ${VISITS})`,
   'source.first': `(select t.source ${VISITS} order by t.began_at, t.id limit 1)`, 'source.latest': `(select t.source ${VISITS} order by t.began_at desc, t.id desc limit 1)`,
 }
-const raw = (text: string) => piece([text])
+const raw = (text: string) => fragment([text])
 /** One text or a list of them in a piece of JSON, as texts. */
-const textsOf = (json: Piece): Piece => piece`select jsonb_array_elements_text(case jsonb_typeof(${json}) when 'array' then ${json} else jsonb_build_array(${json}) end) as v`
+const textsOf = (json: Fragment): Fragment => fragment`select jsonb_array_elements_text(case jsonb_typeof(${json}) when 'array' then ${json} else jsonb_build_array(${json}) end) as v`
 
 function leadColumn(fact: string): Column | null {
   if (Object.hasOwn(ONES, fact)) return { one: raw(ONES[fact]!) }
   if (fact === 'tag') return { many: raw('select unnest(l.tags) as v') }
   if (fact === 'list') return { many: raw('select g.list_id::text as v from list_member g join list i on i.id = g.list_id and i.removed_at is null where g.lead_id = l.id') }
-  return fact.startsWith('property.') ? { many: textsOf(piece`(l.properties -> ${fact.slice(9)}::text)`) } : null
+  return fact.startsWith('property.') ? { many: textsOf(fragment`(l.properties -> ${fact.slice(9)}::text)`) } : null
 }
 
 const EVENT_FACTS: Record<string, string> = { 'page.path': 'e.path', 'page.title': 'e.title', 'point': `e.data ->> 'point'`, 'question': `e.data ->> 'question'`, 'mark': `e.data ->> 'mark'`, 'file': `e.data ->> 'file'`, 'event': `e.data ->> 'name'` }
@@ -54,28 +54,28 @@ const VISIT_FACTS: Record<string, string> = { 'visit.source': 't.source', 'visit
 
 function eventColumn(fact: string): Column | null {
   if (Object.hasOwn(EVENT_FACTS, fact)) return { one: raw(EVENT_FACTS[fact]!) }
-  return fact.startsWith('event.') ? { one: piece`e.data -> 'properties' ->> ${fact.slice(6)}::text` } : null
+  return fact.startsWith('event.') ? { one: fragment`e.data -> 'properties' ->> ${fact.slice(6)}::text` } : null
 }
 function visitColumn(fact: string): Column | null {
   if (Object.hasOwn(VISIT_FACTS, fact)) return { one: raw(VISIT_FACTS[fact]!) }
-  return fact.startsWith('utm.') ? { one: piece`t.utm ->> ${fact.slice(4)}::text` } : null
+  return fact.startsWith('utm.') ? { one: fragment`t.utm ->> ${fact.slice(4)}::text` } : null
 }
 function answersColumn(fact: string): Column | null {
   if (fact === 'point') return { one: raw('p.key') }
-  return fact.startsWith('answer.') ? { many: textsOf(piece`(e.answers -> ${fact.slice(7)}::text)`) } : null
+  return fact.startsWith('answer.') ? { many: textsOf(fragment`(e.answers -> ${fact.slice(7)}::text)`) } : null
 }
 
 const DAY = 86_400_000
 /** The leads who did something so often: worked out once for all of them. */
-function didPiece({ did, where, times, days }: DeedTest, now: number): Piece {
-  const within = (moment: string) => days === null ? raw('true') : piece`${raw(moment)} >= ${new Date(now - days * DAY).toISOString()}::timestamptz`
+function didFragment({ did, where, times, days }: DeedTest, now: number): Fragment {
+  const within = (moment: string) => days === null ? raw('true') : fragment`${raw(moment)} >= ${new Date(now - days * DAY).toISOString()}::timestamptz`
   const which = (column: (fact: string) => Column | null) => where ? compiled(where, { fact: column, did: () => raw('false'), now }) : raw('true')
-  const often = (whose: string) => times === 1 ? raw('') : piece`group by ${raw(whose)} having count(*) >= ${times}::int`
-  if (did === 'entry') return piece`l.id in (select e.lead_id from entry e join point p on p.id = e.point_id where e.state = 'complete' and e.lead_id is not null and ${within('e.at')} and ${which(answersColumn)} ${often('e.lead_id')})`
-  if (did === 'unfinished') return piece`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and e.sent_at is null and e.finished_at is null and ${within('e.last_at')} and ${which(fact => fact === 'form' ? { one: raw('e.form') } : answersColumn(fact))} ${often('e.lead_id')})`
-  if (did === 'visit') return piece`l.id in (select v.lead_id from visitor_lead v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until
+  const often = (whose: string) => times === 1 ? raw('') : fragment`group by ${raw(whose)} having count(*) >= ${times}::int`
+  if (did === 'entry') return fragment`l.id in (select e.lead_id from entry e join point p on p.id = e.point_id where e.state = 'complete' and e.lead_id is not null and ${within('e.at')} and ${which(answersColumn)} ${often('e.lead_id')})`
+  if (did === 'unfinished') return fragment`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and e.sent_at is null and e.finished_at is null and ${within('e.last_at')} and ${which(fact => fact === 'form' ? { one: raw('e.form') } : answersColumn(fact))} ${often('e.lead_id')})`
+  if (did === 'visit') return fragment`l.id in (select v.lead_id from visitor_lead v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until
     where v.undone_at is null and not t.robot and ${within('t.began_at')} and ${which(visitColumn)} ${often('v.lead_id')})`
-  return piece`l.id in (select v.lead_id from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
+  return fragment`l.id in (select v.lead_id from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
     where v.undone_at is null and e.kind = ${did}::text and ${within('e.at')} and ${which(eventColumn)} and not exists (select from visit t where t.id = e.visit_id and t.robot) ${often('v.lead_id')})`
 }
 

@@ -1,8 +1,8 @@
 import type { Intake } from '#core/capture/case'
-import { openLane } from '#db/brief'
+import { openLane } from '#db/pipelined'
 import { LOCK_TURNS, noticesOf } from '#db/capture'
 import { accept, type Accepted } from '#server/capture/accept'
-import { gather, gotInTheWay } from '#server/capture/gather'
+import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
 import { isAway, PROMPT } from '#db/client'
 import { database, setting } from '#server/database'
 import { jobQueue } from '#server/jobs/queue'
@@ -31,7 +31,7 @@ export function createApplicationContext() {
   const cache = rulesetCache(sql)
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', settings: BY_KEY, patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
-  const together = gather<Intake, Accepted>(async (intakes, more) => {
+  const together = microBatcher<Intake, Accepted>(async (intakes, more) => {
     const ruleset = await cache.ruleset()
     const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])

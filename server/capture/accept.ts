@@ -1,7 +1,7 @@
 import type { Aside, Case, Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { lockTurns, writeCases } from '#db/capture'
-import type { Commit } from '#db/brief'
+import type { Commit } from '#db/pipelined'
 import type { Tx } from '#db/client'
 import { openBatch, twin, type Earlier } from '#server/capture/batch-context'
 import { newId } from '#server/ids'

@@ -4,7 +4,7 @@ import { aroundClaim, claimById, confirmClaim, giveAddress, releaseLetters, sett
 import type { Sql, Tx } from '#db/client'
 import { confirmLead, type LetterOf } from '#db/letters'
 import { proveVisitor } from '#db/trail'
-import { retried } from '#server/capture/gather'
+import { retried } from '#server/capture/micro-batcher'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 

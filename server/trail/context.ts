@@ -1,6 +1,6 @@
 import { trialOf, wordingsOf } from '#core/points/wordings'
-import { gather, gotInTheWay } from '#server/capture/gather'
-import { openLane } from '#db/brief'
+import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
+import { openLane } from '#db/pipelined'
 import { isAway, PROMPT } from '#db/client'
 import { setting } from '#server/database'
 import { appearing, type PlacedRow } from '#db/appearing'
@@ -45,7 +45,7 @@ function createTrailContext() {
   }
   setInterval(() => looked.clear(), KEPT_MS).unref()
 
-  const take = gather<{ batches: TrailBatch[]; points: string[] }, null>(async (requests) => {
+  const take = microBatcher<{ batches: TrailBatch[]; points: string[] }, null>(async (requests) => {
     const ruleset = await cache.ruleset()
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()

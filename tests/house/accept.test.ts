@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
 import type { Told } from '#core/timeline'
-import type { Lane } from '#db/brief'
+import type { Lane } from '#db/pipelined'
 import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
 import { keepSaid } from '#db/entries'
@@ -11,7 +11,7 @@ import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
 import { timelineOf } from '#db/timeline'
 import { accept, type Accepted } from '#server/capture/accept'
-import { gather, gotInTheWay } from '#server/capture/gather'
+import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
@@ -41,16 +41,16 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
   return intake
 }
 /** One application process: its own lane, its own gathering. */
-async function entries(own: Lane) {
+async function oneProcess(own: Lane) {
   const ruleset = await readRuleset(sql)
-  return gather<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
+  return microBatcher<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
 }
 const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readRuleset(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows
 
 describe('entries that come at the same time', () => {
   it('of one person, in any writing and through two processes, make one lead', async () => {
-    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
+    const processes = await Promise.all([oneProcess(db.lane()), oneProcess(db.lane())])
     const writings = ['Zoe@Gärtnerei.example', ' zoe@gärtnerei.example', 'ZOE@xn--grtnerei-0za.example', 'zoe @gärtnerei.example']
     const items = await Promise.all(Array.from({ length: 24 }, (_, i) => intake('form_guide', { email: writings[i % 4]!, first_name: `Zoe ${i}`, sector: 'school' })))
     const results = await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
@@ -66,7 +66,7 @@ describe('entries that come at the same time', () => {
 
   it('share the turns of a lane fairly, through two processes', async () => {
     const before = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens'`
-    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
+    const processes = await Promise.all([oneProcess(db.lane()), oneProcess(db.lane())])
     const items = await Promise.all(Array.from({ length: 61 }, () => intake('form_guide', { email: somebody(), first_name: 'A', sector: 'restaurant' })))
     await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
     const after = await sql<{ memberId: string; given: number }[]>`select member_id, given from turn where lane = 'kitchens' order by member_id`
@@ -104,7 +104,7 @@ describe('entries that come at the same time', () => {
     expect(results.map(r => r.kind)).toEqual(['accepted', 'accepted', 'accepted', 'accepted', 'closed', 'closed'])
   })
   it('under one idempotency key count once and get one answer', async () => {
-    const processes = await Promise.all([entries(db.lane()), entries(db.lane())])
+    const processes = await Promise.all([oneProcess(db.lane()), oneProcess(db.lane())])
     const email = somebody()
     const items = await Promise.all(Array.from({ length: 10 }, () => intake('form_journal', { email }, { idempotencyKey: 'same-key' })))
     const results = await Promise.all(items.map((item, i) => processes[i % 2]!(item)))
@@ -117,7 +117,7 @@ describe('entries that come at the same time', () => {
   })
 
   it('do not suffer from one of them that cannot be kept', async () => {
-    const enter = await entries(db.lane())
+    const enter = await oneProcess(db.lane())
     const good = await Promise.all(Array.from({ length: 4 }, () => intake('form_journal', { email: somebody() })))
     const bad = { ...await intake('form_journal', { email: somebody() }), visitor: 'not-a-uuid' }
     const settled = await Promise.allSettled([good[0]!, bad, ...good.slice(1)].map(enter))

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { formFields } from '#server/capture/posted'
-import { gather, gotInTheWay, TooLong } from '#server/capture/gather'
+import { microBatcher, gotInTheWay, TooLong } from '#server/capture/micro-batcher'
 import { readUtm } from '#server/capture/receive'
 import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { newId } from '#server/ids'
@@ -15,12 +15,12 @@ import { ago, due, workingTime } from '../../app/utils/words'
 afterEach(() => vi.useRealTimers())
 
 describe('gathering', () => {
-  it('works on one piece at a time, on everything once, and gives each caller their own result', async () => {
+  it('works on one batch at a time, on everything once, and gives each caller their own result', async () => {
     await fc.assert(fc.asyncProperty(fc.array(fc.nat(3), { minLength: 1, maxLength: 60 }), async (pauses) => {
       let atOnce = 0
       let most = 0
       const seen: number[] = []
-      const ask = gather<number, string>(async (items) => {
+      const ask = microBatcher<number, string>(async (items) => {
         most = Math.max(most, ++atOnce, items.length > 8 ? Infinity : 0)
         seen.push(...items)
         await new Promise(r => setImmediate(r))
@@ -38,7 +38,7 @@ describe('gathering', () => {
   })
   it('begins with half of a crowd that it has just served, and lets the other half join', async () => {
     const sizes: [number, number][] = []
-    const ask = gather<number, string>(async (items, more) => {
+    const ask = microBatcher<number, string>(async (items, more) => {
       const late = await more()
       sizes.push([items.length, late.length])
       await new Promise(r => setTimeout(r, 2))
@@ -60,7 +60,7 @@ describe('gathering', () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
     const pause = () => new Promise(r => setImmediate(r))
     const seen: number[][] = []
-    const ask = gather<number, number>(async (items, more) => {
+    const ask = microBatcher<number, number>(async (items, more) => {
       const all = [...items, ...await more()]
       seen.push(all)
       if (seen.length === 2) throw Object.assign(new Error('met somebody'), { code: '23505' })
@@ -76,14 +76,14 @@ describe('gathering', () => {
   })
   it('tries again what got in the way, and only that', async () => {
     let tries = 0
-    const stubborn = gather<string, string>(async (items) => {
+    const stubborn = microBatcher<string, string>(async (items) => {
       if (++tries < 3) throw Object.assign(new Error('met somebody'), { code: '23505' })
       return items
     }, { mayRepeat: gotInTheWay })
     expect(await stubborn('a')).toBe('a')
     expect(tries).toBe(3)
     let calls = 0
-    const broken = gather<string, string>(async () => {
+    const broken = microBatcher<string, string>(async () => {
       calls++
       throw new Error('full')
     }, { mayRepeat: gotInTheWay })
@@ -94,7 +94,7 @@ describe('gathering', () => {
   it('fails all at once when nobody can help, and drops what nobody waits for any more', async () => {
     vi.useRealTimers()
     let calls = 0
-    const away = gather<number, number>(async () => {
+    const away = microBatcher<number, number>(async () => {
       calls++
       await new Promise(r => setTimeout(r, 60))
       throw new Error('away')

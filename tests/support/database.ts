@@ -1,5 +1,5 @@
 import type { ArchiveLine } from '#core/archive'
-import { openLane, type Lane } from '#db/brief'
+import { openLane, type Lane } from '#db/pipelined'
 import { connect, type Sql } from '#db/client'
 import { migrate } from '#db/migrate'
 import { jobQueue, prepareQueues } from '#server/jobs/queue'

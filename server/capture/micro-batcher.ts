@@ -1,4 +1,4 @@
-/** How long, in ms, half of a crowd that was just served may take to come back before the next piece goes on without it. */
+/** How long, in ms, half of a crowd that was just served may take to come back before the next batch goes on without it. */
 const WAIT_MS = 10
 /** As many together are a crowd; a lonely caller waits for nobody. */
 const CROWD = 4
@@ -14,13 +14,13 @@ export interface Manner {
 }
 
 /**
- * Lets callers that come while work is under way share the next piece of it.
+ * Lets callers that come while work is under way share the next batch of it.
  * Entries that arrive together so share one transaction and one flush to disk:
  * a busy moment costs less per entry, a quiet one waits for nobody.
  * @param work on several items at once, one result an item, all or none. `more`, asked once, gives the items that came
  *   meanwhile and go with these; their results stand behind those of the first.
  */
-export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, { mayRepeat, isHopeless = () => false, patience = Infinity, most = 64 }: Manner) {
+export function microBatcher<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, { mayRepeat, isHopeless = () => false, patience = Infinity, most = 64 }: Manner) {
   interface Waiting { item: T; until: number; done: (result: R) => void; failed: (error: unknown) => void }
   let queue: Waiting[] = []
   let busy = false
@@ -72,7 +72,7 @@ export function gather<T, R>(work: (items: T[], more: () => Promise<T[]>) => Pro
 
   async function run(): Promise<void> {
     for (;;) {
-      // The first half of a crowd begins, the other half joins it: one large piece costs less than two, and this
+      // The first half of a crowd begins, the other half joins it: one large batch costs less than two, and this
       // way nobody waits for the last to arrive before anything is done.
       await crowd(Math.ceil(expected / 2))
       if (!queue.length) break
