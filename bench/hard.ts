@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import { connect, type Sql } from '#db/client'
 import { addList } from '#db/lists'
 import { addPlan, livePlan } from '#db/routing'
@@ -51,21 +51,21 @@ async function demandingRules(sql: Sql): Promise<void> {
   const [list, segment] = [randomUUID(), randomUUID()]
   const read = (path: string, times: number): Condition => ({
     did: 'page',
-    where: { fact: 'page.path', is: 'starts_with', value: path },
+    where: { attribute: 'page.path', is: 'starts_with', value: path },
     times,
     days: 30,
   })
   await addList(sql, list, 'Hard')
   await saveSegment(
     sql,
-    { id: segment, name: 'Hard', condition: { all: [read('/prices', 3), { fact: 'last_visit', is: 'within_days', value: 20 }] } },
+    { id: segment, name: 'Hard', condition: { all: [read('/prices', 3), { attribute: 'last_visit', is: 'within_days', value: 20 }] } },
     at,
   )
   const [card, plan] = [(await liveScorecard(sql))!.definition, (await livePlan(sql))!.definition]
   const fit = [
-    { key: 'hard_list', name: 'On the list', points: 3, when: { fact: 'list', is: 'equal', value: list } as Condition },
-    { key: 'hard_segment', name: 'In the segment', points: 4, when: { fact: 'segment', is: 'equal', value: segment } as Condition },
-    { key: 'hard_source', name: 'Came by a letter', points: 2, when: { fact: 'source.first', is: 'equal', value: 'letter' } as Condition },
+    { key: 'hard_list', name: 'On the list', points: 3, when: { attribute: 'list', is: 'equal', value: list } as Condition },
+    { key: 'hard_segment', name: 'In the segment', points: 4, when: { attribute: 'segment', is: 'equal', value: segment } as Condition },
+    { key: 'hard_source', name: 'Came by a letter', points: 2, when: { attribute: 'source.first', is: 'equal', value: 'letter' } as Condition },
     { key: 'hard_trail', name: 'Read a lot', points: 5, when: read('/', 40) },
   ]
   await addScorecard(sql, { ...card, fit: [...card.fit, ...fit] }, at)
@@ -77,7 +77,7 @@ async function demandingRules(sql: Sql): Promise<void> {
         {
           key: 'hard',
           name: 'Readers who are listed',
-          when: { all: [read('/nowhere', 1), { fact: 'list', is: 'equal', value: list }] },
+          when: { all: [read('/nowhere', 1), { attribute: 'list', is: 'equal', value: list }] },
           pool: plan.lanes[0]!.pool,
         },
         ...plan.lanes,

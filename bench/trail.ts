@@ -96,9 +96,9 @@ async function floorFor(sql: Sql, seconds: number): Promise<number> {
 /** Segments over trail and properties, counted as a marketer builds them; beside them a bare count of the same events. */
 async function benchSegments(sql: Sql, demo: Demo): Promise<void> {
   const headers = { cookie: await signedIn(demo), 'content-type': 'application/json' }
-  const sector = { fact: 'property.sector', is: 'one_of', value: ['school', 'council', 'restaurant'] }
+  const sector = { attribute: 'property.sector', is: 'one_of', value: ['school', 'council', 'restaurant'] }
   for (const days of [7, 30, null]) {
-    const condition = { all: [{ did: 'page', where: { all: [{ fact: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days }, sector, { none: [{ did: 'event', where: null, times: 1, days }] }] }
+    const condition = { all: [{ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days }, sector, { none: [{ did: 'event', where: null, times: 1, days }] }] }
     const times: number[] = []
     const floors: number[] = []
     let leads = 0

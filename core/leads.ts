@@ -1,4 +1,4 @@
-import type { Facts } from '#core/conditions'
+import type { Attributes } from '#core/conditions/condition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 
@@ -56,7 +56,7 @@ export function setProperty(lead: LeadState, property: string, value: PropertyVa
 }
 
 /** What conditions may ask of a lead alone: `property.…`, `tag`, `label`, `status`, `owner`, `created`, `waiting`. */
-export function factsOf(lead: LeadState): Facts {
+export function attributesOf(lead: LeadState): Attributes {
   return (name) => {
     if (name === 'tag') return lead.tags
     if (name === 'label') return lead.label

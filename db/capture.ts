@@ -259,7 +259,7 @@ export async function writeLeads(tx: Db, leads: ({ lead: LeadState; fresh: boole
 }
 
 /** Writes what is known of a lead, and its tags. */
-export const writeFacts = (db: Db, lead: LeadState, at: Date) => db`
+export const writeAttributes = (db: Db, lead: LeadState, at: Date) => db`
   update lead set first_name = ${lead.firstName}, last_name = ${lead.lastName}, company = ${lead.company}, properties = ${lead.properties as never}, tags = ${lead.tags}, updated_at = ${at} where id = ${lead.id}`
 
 /** Writes a newly worked-out score and label; who changed nothing keeps the time of the last change. */

@@ -1,4 +1,4 @@
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 import type { Db, Sql } from '#db/client'

@@ -1,6 +1,6 @@
-import { compiled, fragment, type Column, type Fragment } from '#core/conditions-sql'
-import type { Condition, DeedKind, DeedTest } from '#core/conditions'
-import type { Known, PastDeed } from '#core/segments/person'
+import { compiled, fragment, type Column, type Fragment } from '#core/conditions/sql'
+import type { Condition, ActivityKind, ActivityTest } from '#core/conditions/condition'
+import type { Known, PastActivity } from '#core/segments/person'
 import type { Segment } from '#core/segments/segment'
 import type { Db, Sql, Tx } from '#db/client'
 
@@ -25,7 +25,7 @@ export function asSql(db: Db, { strings, values }: Fragment) {
 }
 
 /** A condition, segments written out, over the lead `l`. @param now milliseconds since 1970 */
-export const overLeads = (db: Db, condition: Condition, now: number) => asSql(db, compiled(condition, { fact: leadColumn, did: test => didFragment(test, now), now }))
+export const overLeads = (db: Db, condition: Condition, now: number) => asSql(db, compiled(condition, { attribute: leadColumn, did: test => didFragment(test, now), now }))
 
 const day = (moment: string) => `to_char(${moment} at time zone 'UTC', 'YYYY-MM-DD')`
 /** Visits that belong to lead `l`: its browsers', while they were its own. Machines' do not count. */
@@ -42,37 +42,37 @@ const raw = (text: string) => fragment([text])
 /** One text or a list of them in a piece of JSON, as texts. */
 const textsOf = (json: Fragment): Fragment => fragment`select jsonb_array_elements_text(case jsonb_typeof(${json}) when 'array' then ${json} else jsonb_build_array(${json}) end) as v`
 
-function leadColumn(fact: string): Column | null {
-  if (Object.hasOwn(ONES, fact)) return { one: raw(ONES[fact]!) }
-  if (fact === 'tag') return { many: raw('select unnest(l.tags) as v') }
-  if (fact === 'list') return { many: raw('select g.list_id::text as v from list_member g join list i on i.id = g.list_id and i.removed_at is null where g.lead_id = l.id') }
-  return fact.startsWith('property.') ? { many: textsOf(fragment`(l.properties -> ${fact.slice(9)}::text)`) } : null
+function leadColumn(attribute: string): Column | null {
+  if (Object.hasOwn(ONES, attribute)) return { one: raw(ONES[attribute]!) }
+  if (attribute === 'tag') return { many: raw('select unnest(l.tags) as v') }
+  if (attribute === 'list') return { many: raw('select g.list_id::text as v from list_member g join list i on i.id = g.list_id and i.removed_at is null where g.lead_id = l.id') }
+  return attribute.startsWith('property.') ? { many: textsOf(fragment`(l.properties -> ${attribute.slice(9)}::text)`) } : null
 }
 
-const EVENT_FACTS: Record<string, string> = { 'page.path': 'e.path', 'page.title': 'e.title', 'point': `e.data ->> 'point'`, 'question': `e.data ->> 'question'`, 'mark': `e.data ->> 'mark'`, 'file': `e.data ->> 'file'`, 'event': `e.data ->> 'name'` }
-const VISIT_FACTS: Record<string, string> = { 'visit.source': 't.source', 'visit.device': 't.device', 'visit.language': 't.language', 'visit.place': 't.place', 'visit.pages': 't.pages::text' }
+const EVENT_ATTRIBUTES: Record<string, string> = { 'page.path': 'e.path', 'page.title': 'e.title', 'point': `e.data ->> 'point'`, 'question': `e.data ->> 'question'`, 'mark': `e.data ->> 'mark'`, 'file': `e.data ->> 'file'`, 'event': `e.data ->> 'name'` }
+const VISIT_ATTRIBUTES: Record<string, string> = { 'visit.source': 't.source', 'visit.device': 't.device', 'visit.language': 't.language', 'visit.place': 't.place', 'visit.pages': 't.pages::text' }
 
-function eventColumn(fact: string): Column | null {
-  if (Object.hasOwn(EVENT_FACTS, fact)) return { one: raw(EVENT_FACTS[fact]!) }
-  return fact.startsWith('event.') ? { one: fragment`e.data -> 'properties' ->> ${fact.slice(6)}::text` } : null
+function eventColumn(attribute: string): Column | null {
+  if (Object.hasOwn(EVENT_ATTRIBUTES, attribute)) return { one: raw(EVENT_ATTRIBUTES[attribute]!) }
+  return attribute.startsWith('event.') ? { one: fragment`e.data -> 'properties' ->> ${attribute.slice(6)}::text` } : null
 }
-function visitColumn(fact: string): Column | null {
-  if (Object.hasOwn(VISIT_FACTS, fact)) return { one: raw(VISIT_FACTS[fact]!) }
-  return fact.startsWith('utm.') ? { one: fragment`t.utm ->> ${fact.slice(4)}::text` } : null
+function visitColumn(attribute: string): Column | null {
+  if (Object.hasOwn(VISIT_ATTRIBUTES, attribute)) return { one: raw(VISIT_ATTRIBUTES[attribute]!) }
+  return attribute.startsWith('utm.') ? { one: fragment`t.utm ->> ${attribute.slice(4)}::text` } : null
 }
-function answersColumn(fact: string): Column | null {
-  if (fact === 'point') return { one: raw('p.key') }
-  return fact.startsWith('answer.') ? { many: textsOf(fragment`(e.answers -> ${fact.slice(7)}::text)`) } : null
+function answersColumn(attribute: string): Column | null {
+  if (attribute === 'point') return { one: raw('p.key') }
+  return attribute.startsWith('answer.') ? { many: textsOf(fragment`(e.answers -> ${attribute.slice(7)}::text)`) } : null
 }
 
 const DAY = 86_400_000
 /** The leads who did something so often: worked out once for all of them. */
-function didFragment({ did, where, times, days }: DeedTest, now: number): Fragment {
+function didFragment({ did, where, times, days }: ActivityTest, now: number): Fragment {
   const within = (moment: string) => days === null ? raw('true') : fragment`${raw(moment)} >= ${new Date(now - days * DAY).toISOString()}::timestamptz`
-  const which = (column: (fact: string) => Column | null) => where ? compiled(where, { fact: column, did: () => raw('false'), now }) : raw('true')
+  const which = (column: (attribute: string) => Column | null) => where ? compiled(where, { attribute: column, did: () => raw('false'), now }) : raw('true')
   const often = (whose: string) => times === 1 ? raw('') : fragment`group by ${raw(whose)} having count(*) >= ${times}::int`
   if (did === 'entry') return fragment`l.id in (select e.lead_id from entry e join point p on p.id = e.point_id where e.state = 'complete' and e.lead_id is not null and ${within('e.at')} and ${which(answersColumn)} ${often('e.lead_id')})`
-  if (did === 'unfinished') return fragment`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and e.sent_at is null and e.finished_at is null and ${within('e.last_at')} and ${which(fact => fact === 'form' ? { one: raw('e.form') } : answersColumn(fact))} ${often('e.lead_id')})`
+  if (did === 'unfinished') return fragment`l.id in (select e.lead_id from unfinished e left join point p on p.id = e.point_id where e.lead_id is not null and e.sent_at is null and e.finished_at is null and ${within('e.last_at')} and ${which(attribute => attribute === 'form' ? { one: raw('e.form') } : answersColumn(attribute))} ${often('e.lead_id')})`
   if (did === 'visit') return fragment`l.id in (select v.lead_id from visitor_lead v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until
     where v.undone_at is null and not t.robot and ${within('t.began_at')} and ${which(visitColumn)} ${often('v.lead_id')})`
   return fragment`l.id in (select v.lead_id from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
@@ -108,25 +108,25 @@ interface KnownRow {
   id: string; lists: string[]; fit: number; interest: number; statusSince: string; firstSource: string | null; latestSource: string | null
   lastVisit: string | null
 }
-const MOST_DEEDS = 5_000
+const MOST_ACTIVITIES = 5_000
 
 /** All that conditions may ask about leads, beside what stands on them. Of very long trails the latest part. */
 export async function knownOf(db: Db, leads: string[]): Promise<Map<string, Known>> {
-  const [rows, deeds] = await Promise.all([
+  const [rows, activities] = await Promise.all([
     db<KnownRow[]>`select l.id, array(select g.list_id::text from list_member g join list i on i.id = g.list_id and i.removed_at is null where g.lead_id = l.id) as lists, l.fit, l.interest, ${db.unsafe(ONES.status_since!)} as status_since,
       ${db.unsafe(ONES['source.first']!)} as first_source, ${db.unsafe(ONES['source.latest']!)} as latest_source, ${db.unsafe(ONES.last_visit!)} as last_visit from lead l where l.id = any(${leads}::uuid[])`,
-    Promise.all(leads.map(async lead => [lead, await deedsOf(db, db`(select v.visitor_id, v.since, v.until from visitor_lead v where v.lead_id = ${lead} and v.undone_at is null)`, lead)] as const)),
+    Promise.all(leads.map(async lead => [lead, await activitiesOf(db, db`(select v.visitor_id, v.since, v.until from visitor_lead v where v.lead_id = ${lead} and v.undone_at is null)`, lead)] as const)),
   ])
-  const done = new Map(deeds)
-  return new Map(rows.map(({ id, ...row }) => [id, { ...row, deeds: done.get(id) ?? [] }]))
+  const done = new Map(activities)
+  return new Map(rows.map(({ id, ...row }) => [id, { ...row, activities: done.get(id) ?? [] }]))
 }
 
 /** What a browser did that is nobody's yet. */
-export const deedsOfVisitor = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
+export const activitiesOfVisitor = (db: Db, visitor: string): Promise<PastActivity[]> => activitiesOf(db, db`(select ${visitor}::uuid as visitor_id,
   coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o where o.visitor_id = ${visitor}), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
 
 /** What a browser did since it was last somebody else's, whoever is said to be behind it now. */
-export const deedsOfBrowser = (db: Db, visitor: string): Promise<PastDeed[]> => deedsOf(db, db`(select ${visitor}::uuid as visitor_id,
+export const activitiesOfBrowser = (db: Db, visitor: string): Promise<PastActivity[]> => activitiesOf(db, db`(select ${visitor}::uuid as visitor_id,
   coalesce((select max(coalesce(o.undone_at, o.until)) from visitor_lead o
     where o.visitor_id = ${visitor} and (o.undone_at is not null or o.until < 'infinity')), '-infinity') as since, 'infinity'::timestamptz as until)`, null)
 
@@ -140,27 +140,27 @@ export const entriesOfBrowser = (db: Db, visitor: string) => db<BrowserEntry[]>`
   from visitor_lead v join entry e on e.lead_id = v.lead_id and e.visitor_id = v.visitor_id join point p on p.id = e.point_id join edition d on d.id = e.edition_id
   where v.visitor_id = ${visitor} and v.until = 'infinity' and v.undone_at is null and e.state = 'complete' order by e.at desc limit 50`
 
-async function deedsOf(db: Db, spans: ReturnType<Db>, lead: string | null): Promise<PastDeed[]> {
+async function activitiesOf(db: Db, spans: ReturnType<Db>, lead: string | null): Promise<PastActivity[]> {
   const [events, visits, entries, unfinished] = await Promise.all([
-    db<{ kind: DeedKind; at: Date; path: string; title: string | null; data: Record<string, unknown> | null }[]>`
+    db<{ kind: ActivityKind; at: Date; path: string; title: string | null; data: Record<string, unknown> | null }[]>`
       select e.kind, e.at, e.path, e.title, e.data from ${spans} v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
-      where e.kind <> 'read' and not exists (select from visit t where t.id = e.visit_id and t.robot) order by e.at desc limit ${MOST_DEEDS}`,
+      where e.kind <> 'read' and not exists (select from visit t where t.id = e.visit_id and t.robot) order by e.at desc limit ${MOST_ACTIVITIES}`,
     db<{ at: Date; source: string; device: string; language: string | null; place: string | null; pages: number; utm: Record<string, string> }[]>`
-      select t.began_at as at, t.source, t.device, t.language, t.place, t.pages, t.utm from ${spans} v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until where not t.robot limit ${MOST_DEEDS}`,
+      select t.began_at as at, t.source, t.device, t.language, t.place, t.pages, t.utm from ${spans} v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until where not t.robot limit ${MOST_ACTIVITIES}`,
     lead === null ? [] : db<{ at: Date; point: string; answers: Record<string, string | string[]> }[]>`select e.at, p.key as point, e.answers from entry e join point p on p.id = e.point_id where e.lead_id = ${lead} and e.state = 'complete'`,
     lead === null ? [] : db<{ at: Date; point: string | null; form: string | null; answers: Record<string, string | string[]> }[]>`select e.last_at as at, p.key as point, e.form, e.answers from unfinished e left join point p on p.id = e.point_id where e.lead_id = ${lead} and e.sent_at is null and e.finished_at is null`,
   ])
   const texts = (prefix: string, values: object | null | undefined) => Object.fromEntries(Object.entries(values ?? {}).map(([k, v]) => [prefix + k, Array.isArray(v) ? v.map(String) : String(v)]))
   return [
-    ...events.map(({ kind, at, path, title, data }) => ({ kind, at: at.getTime(), facts: { 'page.path': path, 'page.title': title, 'point': data?.point, 'question': data?.question, 'mark': data?.mark, 'file': data?.file, 'event': data?.name, ...texts('event.', data?.properties as object) } as PastDeed['facts'] })),
-    ...visits.map(({ at, source, device, language, place, pages, utm }) => ({ kind: 'visit' as const, at: at.getTime(), facts: { 'visit.source': source, 'visit.device': device, 'visit.language': language, 'visit.place': place, 'visit.pages': String(pages), ...texts('utm.', utm) } })),
-    ...entries.map(({ at, point, answers }) => ({ kind: 'entry' as const, at: at.getTime(), facts: entryFacts(point, answers) })),
-    ...unfinished.map(({ at, point, form, answers }) => ({ kind: 'unfinished' as const, at: at.getTime(), facts: { ...entryFacts(point, answers), form } })),
+    ...events.map(({ kind, at, path, title, data }) => ({ kind, at: at.getTime(), attributes: { 'page.path': path, 'page.title': title, 'point': data?.point, 'question': data?.question, 'mark': data?.mark, 'file': data?.file, 'event': data?.name, ...texts('event.', data?.properties as object) } as PastActivity['attributes'] })),
+    ...visits.map(({ at, source, device, language, place, pages, utm }) => ({ kind: 'visit' as const, at: at.getTime(), attributes: { 'visit.source': source, 'visit.device': device, 'visit.language': language, 'visit.place': place, 'visit.pages': String(pages), ...texts('utm.', utm) } })),
+    ...entries.map(({ at, point, answers }) => ({ kind: 'entry' as const, at: at.getTime(), attributes: entryAttributes(point, answers) })),
+    ...unfinished.map(({ at, point, form, answers }) => ({ kind: 'unfinished' as const, at: at.getTime(), attributes: { ...entryAttributes(point, answers), form } })),
   ]
 }
 
 /** What conditions may ask of an entry. */
-export const entryFacts = (point: string | null, answers: Record<string, string | string[]>): PastDeed['facts'] => ({ point, ...Object.fromEntries(Object.entries(answers).map(([k, v]) => [`answer.${k}`, v])) })
+export const entryAttributes = (point: string | null, answers: Record<string, string | string[]>): PastActivity['attributes'] => ({ point, ...Object.fromEntries(Object.entries(answers).map(([k, v]) => [`answer.${k}`, v])) })
 
 /** Where a lead came from first and lately: the sources of their visits. */
 export async function sourcesOf(db: Db, lead: string): Promise<{ first: string | null; latest: string | null }> {

@@ -60,13 +60,13 @@ export async function leadsOfVisitors(db: Db, visitors: string[]): Promise<Map<s
 
 export interface EarningRow { visitorId: string; kind: string; at: Date; path: string; title: string | null; data: TrailEvent['data'] }
 /** Pages that these browsers read, and events of theirs, that belong to no lead yet. */
-export const unclaimedDeeds = (db: Db, visitors: string[]) => db<EarningRow[]>`
+export const unclaimedActivities = (db: Db, visitors: string[]) => db<EarningRow[]>`
   select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from trail_event e where e.visitor_id = any(${visitors}::uuid[]) and e.kind in ('page', 'event') and not exists (
     select from visitor_lead v where v.visitor_id = e.visitor_id and e.at < coalesce(v.undone_at, v.until) and (v.undone_at is not null or e.at >= v.since))
   order by e.at limit 2000`
 
 /** The same of a lead's browsers, while they were the lead's. */
-export const deedsOfLead = (db: Db, lead: string) => db<EarningRow[]>`
+export const activitiesOfLead = (db: Db, lead: string) => db<EarningRow[]>`
   select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
   where v.lead_id = ${lead} and v.undone_at is null and e.kind in ('page', 'event') order by e.at limit 2000`
 

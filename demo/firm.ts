@@ -95,7 +95,7 @@ const POINTS = [
       button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next letter comes with the season.',
       confirm: { subject: '{{lead.first_name}} is you? Then the journal is yours', text: 'Hello {{lead.first_name}},\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses', done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
       returns: { correct: false, again: false }, afterwards: { label: null, tags: ['journal'] },
-      appears: { ...APPEARS, placement: 'text', pages: { all: [{ fact: 'page.path', is: 'starts_with', value: '/journal/' }] } },
+      appears: { ...APPEARS, placement: 'text', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal/' }] } },
     },
   },
   {
@@ -112,7 +112,7 @@ const POINTS = [
       // Who leaves a number is known by it.
       people: { known: 'fill', unknown: 'create', same: ['phone'] },
       button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', afterwards: { label: 'warming', tags: ['call'] },
-      appears: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ fact: 'page.path', is: 'starts_with', value: '/growing-houses' }, { fact: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
+      appears: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ attribute: 'page.path', is: 'starts_with', value: '/growing-houses' }, { attribute: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
     },
   },
   {
@@ -121,7 +121,7 @@ const POINTS = [
       version: 1, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
       button: 'Send them to me', thanks: 'They are on their way.', afterwards: { label: null, tags: ['guide'] },
       letters: [{ key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } }],
-      appears: { ...APPEARS, placement: 'over', pages: { all: [{ fact: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ fact: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
+      appears: { ...APPEARS, placement: 'over', pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ attribute: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
     },
   },
   {
@@ -129,7 +129,7 @@ const POINTS = [
     definition: {
       version: 1, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
       button: 'We are coming', thanks: 'Good. You get a mail with the way there.', afterwards: { label: null, tags: ['tour'] },
-      appears: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ fact: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
+      appears: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
     },
   },
   {
@@ -139,8 +139,8 @@ const POINTS = [
       questions: [
         { ...sector, label: 'Who will grow in it?' }, { key: 'crops', kind: 'some_of', label: 'What will grow there?', required: true, property: 'crops', choices: CROPS.map(c => ({ ...c, ...(c.value === 'leaves' && { tag: 'winter leaves' }) })) },
         { key: 'roof', kind: 'yes_no', label: 'Will it stand on a roof?', required: true, property: 'roof' },
-        { key: 'load', kind: 'number', label: 'What does the roof carry, in kg per square metre?', required: false, property: null, shownIf: { fact: 'answer.roof', is: 'equal', value: 'yes' }, help: 'Leave it empty if nobody has worked it out yet.', limits: { least: 0, most: 5000 } },
-        { key: 'children', kind: 'number', label: 'How many children will be in it at once?', required: false, property: 'children', shownIf: { fact: 'answer.sector', is: 'equal', value: 'school' }, limits: { least: 1, most: 200 } },
+        { key: 'load', kind: 'number', label: 'What does the roof carry, in kg per square metre?', required: false, property: null, shownIf: { attribute: 'answer.roof', is: 'equal', value: 'yes' }, help: 'Leave it empty if nobody has worked it out yet.', limits: { least: 0, most: 5000 } },
+        { key: 'children', kind: 'number', label: 'How many children will be in it at once?', required: false, property: 'children', shownIf: { attribute: 'answer.sector', is: 'equal', value: 'school' }, limits: { least: 1, most: 200 } },
         { ...firstName, newPage: true }, lastName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: false, property: 'phone', help: 'Only to ask about the drawing; nobody sells you anything.' },
         { key: 'build_by', kind: 'date', label: 'When should it be ready?', required: false, property: 'build_by' },
         { key: 'drawing', kind: 'file', label: 'Do you have a plan or a photo of the place?', required: false, property: null, help: 'A snapshot helps as much as a drawing.', files: { accepts: ['picture', 'document'], megabytes: 10 }, limits: { least: null, most: 3 } },
@@ -194,7 +194,7 @@ const PAGES = [
   },
 ]
 
-const is = (property: string, ...values: string[]) => ({ fact: `property.${property}`, is: 'one_of', value: values })
+const is = (property: string, ...values: string[]) => ({ attribute: `property.${property}`, is: 'one_of', value: values })
 
 const SCORECARD = {
   version: 1, halfLifeDays: 14,
@@ -205,18 +205,18 @@ const SCORECARD = {
     { key: 'large', name: 'Over 200 m²', points: 30, when: is('size', 'large') },
     { key: 'medium', name: '30 to 200 m²', points: 20, when: is('size', 'medium') },
     { key: 'soon', name: 'Wants to grow this season', points: 15, when: is('timing', 'this_season') },
-    { key: 'firm', name: 'Told us who they are with', points: 10, when: { fact: 'property.company', is: 'filled' } },
+    { key: 'firm', name: 'Told us who they are with', points: 10, when: { attribute: 'property.company', is: 'filled' } },
     { key: 'looking', name: 'Just looking', points: -10, when: is('timing', 'someday') },
   ],
   interest: [
-    { key: 'asked_visit', name: 'Asked for a visit', points: 30, on: 'entry', when: { fact: 'point', is: 'equal', value: FORMS.visit } },
-    { key: 'asked_guide', name: 'Asked for the price guide', points: 14, on: 'entry', when: { fact: 'point', is: 'equal', value: FORMS.guide } },
-    { key: 'asked_care', name: 'Asked about care', points: 20, on: 'entry', when: { fact: 'point', is: 'equal', value: FORMS.care } },
-    { key: 'other_entry', name: 'Filled in a form', points: 6, on: 'entry', when: { none: [{ fact: 'point', is: 'one_of', value: [FORMS.visit, FORMS.guide, FORMS.care] }] } },
-    { key: 'prices', name: 'Read the prices', points: 8, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/prices' } },
-    { key: 'sums', name: 'Did a heating sum', points: 6, on: 'event', when: { fact: 'event', is: 'equal', value: 'heating sum' } },
-    { key: 'houses', name: 'Looked at growing houses', points: 4, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/growing-houses' } },
-    { key: 'journal', name: 'Read the journal', points: 2, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/journal' } },
+    { key: 'asked_visit', name: 'Asked for a visit', points: 30, on: 'entry', when: { attribute: 'point', is: 'equal', value: FORMS.visit } },
+    { key: 'asked_guide', name: 'Asked for the price guide', points: 14, on: 'entry', when: { attribute: 'point', is: 'equal', value: FORMS.guide } },
+    { key: 'asked_care', name: 'Asked about care', points: 20, on: 'entry', when: { attribute: 'point', is: 'equal', value: FORMS.care } },
+    { key: 'other_entry', name: 'Filled in a form', points: 6, on: 'entry', when: { none: [{ attribute: 'point', is: 'one_of', value: [FORMS.visit, FORMS.guide, FORMS.care] }] } },
+    { key: 'prices', name: 'Read the prices', points: 8, on: 'page_view', when: { attribute: 'page.path', is: 'starts_with', value: '/prices' } },
+    { key: 'sums', name: 'Did a heating sum', points: 6, on: 'event', when: { attribute: 'event', is: 'equal', value: 'heating sum' } },
+    { key: 'houses', name: 'Looked at growing houses', points: 4, on: 'page_view', when: { attribute: 'page.path', is: 'starts_with', value: '/growing-houses' } },
+    { key: 'journal', name: 'Read the journal', points: 2, on: 'page_view', when: { attribute: 'page.path', is: 'starts_with', value: '/journal' } },
   ],
   labels: [
     { label: 'early', fit: -1000, interest: 0 }, { label: 'warming', fit: 0, interest: 18 },
@@ -234,12 +234,12 @@ const ROUTING = {
 }
 
 const LISTS = { openDay: '01930000-0000-7000-8000-000000000020' }
-const read = (path: string, times: number, days: number) => ({ did: 'page', where: { all: [{ fact: 'page.path', is: 'equal', value: path }] }, times, days })
-const sent = (point: string) => ({ did: 'entry', where: { all: [{ fact: 'point', is: 'equal', value: point }] }, times: 1, days: null })
+const read = (path: string, times: number, days: number) => ({ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: path }] }, times, days })
+const sent = (point: string) => ({ did: 'entry', where: { all: [{ attribute: 'point', is: 'equal', value: point }] }, times: 1, days: null })
 const SEGMENTS = [
   { id: '01930000-0000-7000-8000-000000000031', name: 'Weighing the prices', condition: { all: [read('/prices', 2, 30), { none: [sent(FORMS.visit)] }] } },
-  { id: '01930000-0000-7000-8000-000000000032', name: 'Schools and councils that grow this year', condition: { all: [is('sector', 'school', 'council'), { fact: 'property.timing', is: 'one_of', value: ['this_season', 'this_year'] }] } },
-  { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ fact: 'fit', is: 'at_least', value: 35 }, { fact: 'last_visit', is: 'older_days', value: 14 }, { fact: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
+  { id: '01930000-0000-7000-8000-000000000032', name: 'Schools and councils that grow this year', condition: { all: [is('sector', 'school', 'council'), { attribute: 'property.timing', is: 'one_of', value: ['this_season', 'this_year'] }] } },
+  { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ attribute: 'fit', is: 'at_least', value: 35 }, { attribute: 'last_visit', is: 'older_days', value: 14 }, { attribute: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
 ]
 
 /** The firm before anybody has come: the first lines of its archive. */

@@ -1,9 +1,9 @@
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
-import { asksMore } from '#core/segments/person'
-import { writtenOut } from '#core/segments/segment'
+import { needsHistory } from '#core/segments/person'
+import { expanded } from '#core/segments/segment'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
 import { vocabulary } from '#db/house'
@@ -29,7 +29,7 @@ export interface Ruleset extends Vocabulary {
   segments: Map<string, Condition>
   segmentNames: { id: string; name: string }[]
   /** Whether scoring or routing asks for more than stands on a lead: what they did, lists, sources. */
-  asksMore: boolean
+  needsHistory: boolean
 }
 
 const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
@@ -38,7 +38,7 @@ const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interes
 export async function readRuleset(db: Db): Promise<Ruleset> {
   const [words, members, scorecard, plan, rules, groups, segmentRows] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db)])
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
-  const whole = (when: Condition) => writtenOut(when, described)
+  const whole = (when: Condition) => expanded(when, described)
   const card = scorecard?.definition ?? NO_SCORECARD
   const fit = card.fit.map(rule => ({ ...rule, when: whole(rule.when) }))
   const interest = card.interest.map(rule => ({ ...rule, when: rule.when && whole(rule.when) }))
@@ -48,7 +48,7 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
     scorecard: { ...card, fit, interest },
     plan: { version: 1, lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
-    asksMore: [...fit, ...interest].some(rule => rule.when && asksMore(rule.when)) || lanes.some(lane => lane.when && asksMore(lane.when)),
+    needsHistory: [...fit, ...interest].some(rule => rule.when && needsHistory(rule.when)) || lanes.some(lane => lane.when && needsHistory(lane.when)),
     members: new Map(members.map(m => [m.id, m])),
     rules,
     lists: groups,

@@ -1,7 +1,7 @@
-import { holds } from '#core/conditions'
+import { holds } from '#core/conditions/condition'
 import type { PublicAppearance } from '#core/appearing/definition'
 import type { DrawnLook } from '#core/points/look'
-import { pageFacts } from '#core/appearing/pages'
+import { pageAttributes } from '#core/appearing/pages'
 import { agree, forget, refused, visitorIfAgreed } from './agreement'
 import type { Tools } from './mount'
 import { watchPage } from './page'
@@ -50,7 +50,7 @@ function createPage(base: string, followed: boolean) {
 
   /** Fetches what watches for the moment, when there is a point that may appear on this page. */
   function mayAppear(): void {
-    const here = pageFacts(location, document.title)
+    const here = pageAttributes(location, document.title)
     const pages = page.now().who?.pages ?? 1
     // What waits for more pages than were read needs nobody to watch for it here.
     const near = (a: PublicAppearance) => !a.moments.length || a.moments.some(m => m.kind !== 'pages' || m.n <= pages)

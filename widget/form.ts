@@ -1,7 +1,7 @@
 import { pagesOf, type Answers, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
-import type { holds as Holds } from '#core/conditions'
-import { answerFacts } from '#core/points/shown'
+import type { holds as Holds } from '#core/conditions/condition'
+import { answerAttributes } from '#core/points/shown'
 
 /** A form that was drawn, brought to life: questions as their conditions say, pages one at a time. */
 export interface LiveForm {
@@ -18,7 +18,7 @@ export interface LiveForm {
  * @param holds judges conditions: the page's script has it already
  */
 export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams, holds: typeof Holds): LiveForm {
-  const isShown = (q: PublicQuestion, given: Answers) => !q.shownIf || holds(q.shownIf, answerFacts(given))
+  const isShown = (q: PublicQuestion, given: Answers) => !q.shownIf || holds(q.shownIf, answerAttributes(given))
   const pages = pagesOf(point.questions)
   const sections = [...form.querySelectorAll<HTMLElement>('.cv-page')]
   const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)!

@@ -1,4 +1,4 @@
-import type { holds } from '#core/conditions'
+import type { holds } from '#core/conditions/condition'
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'

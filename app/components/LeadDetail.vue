@@ -77,7 +77,7 @@ async function setStep(step: { text: string; due: string } | null, done: boolean
   if (ok && !step && before) say.done(done ? `Done: ${before.text}` : `Taken away: ${before.text}`, () => act('next-step', 'PUT', { ...before }))
 }
 
-const facts = computed(() => Object.entries(lead.value?.properties ?? {}).map(([key, text]) => ({ key, name: house.propertyName(key), text: house.valueText(key, text), files: [text].flat().flatMap(v => fileOf(v) ?? []) })))
+const attributes = computed(() => Object.entries(lead.value?.properties ?? {}).map(([key, text]) => ({ key, name: house.propertyName(key), text: house.valueText(key, text), files: [text].flat().flatMap(v => fileOf(v) ?? []) })))
 const routed = computed(() => timeline.value.find(l => l.kind === 'owner'))
 const threshold = computed(() => house.words?.thresholds.find(t => t.label === lead.value?.label))
 
@@ -163,11 +163,11 @@ watch(() => lead.value?.updatedAt, (updated) => {
         </form>
         <TimelineList :lines="timeline" />
       </section>
-      <section v-if="facts.length || house.words!.lists.length || browsers.length" aria-label="What we know">
+      <section v-if="attributes.length || house.words!.lists.length || browsers.length" aria-label="What we know">
         <component :is="part" class="part">What we know</component>
         <div v-if="house.words!.lists.length" class="lists"><label for="on-lists" class="faded">On lists</label><ListPick id="on-lists" :model-value="fresh.data.value?.lists ?? []" :disabled="!mayWork" called="On lists" @update:model-value="act('lists', 'PUT', { lists: $event })" /></div>
-        <dl class="facts"><template v-for="fact in facts" :key="fact.key"><dt>{{ fact.name }}</dt><dd><template v-if="fact.files.length"><a v-for="f in fact.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template><template v-else>{{ fact.text }}</template></dd></template></dl>
-        <dl v-if="sources?.first" class="facts"><dt>First came from</dt><dd>{{ from(sources.first) }}</dd><template v-if="sources.latest && sources.latest !== sources.first"><dt>Came lately from</dt><dd>{{ from(sources.latest) }}</dd></template></dl>
+        <dl class="attributes"><template v-for="attribute in attributes" :key="attribute.key"><dt>{{ attribute.name }}</dt><dd><template v-if="attribute.files.length"><a v-for="f in attribute.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template><template v-else>{{ attribute.text }}</template></dd></template></dl>
+        <dl v-if="sources?.first" class="attributes"><dt>First came from</dt><dd>{{ from(sources.first) }}</dd><template v-if="sources.latest && sources.latest !== sources.first"><dt>Came lately from</dt><dd>{{ from(sources.latest) }}</dd></template></dl>
         <template v-if="browsers.length">
           <p class="faded browsers">Known on</p>
           <ul class="browsers">
@@ -198,9 +198,9 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .columns { display: grid; grid-template-columns: minmax(0, 1fr) minmax(170px, 240px); gap: 28px; align-items: start; }
 .part { font-size: 15px; line-height: 22px; }
 .note { display: grid; gap: 6px; justify-items: start; margin: 8px 0 12px; }
-.facts { margin: 8px 0 0; font-size: 14px; line-height: 20px; }
-.facts dt { color: var(--faded); margin-top: 8px; }
-.facts dd { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; max-height: 16rem; overflow: auto; }
+.attributes { margin: 8px 0 0; font-size: 14px; line-height: 20px; }
+.attributes dt { color: var(--faded); margin-top: 8px; }
+.attributes dd { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; max-height: 16rem; overflow: auto; }
 .file { display: block; }
 .browsers { list-style: none; padding: 0; margin: 10px 0 0; font-size: 14px; line-height: 20px; }
 ul.browsers { margin: 0; } ul.browsers .p-button { flex: none; white-space: nowrap; } ul.browsers li { display: flex; justify-content: space-between; align-items: center; gap: 6px; }

@@ -1,4 +1,4 @@
-import { holds, type Facts } from '#core/conditions'
+import { holds, type Attributes } from '#core/conditions/condition'
 import { isUninvited, type Appearance, type Moment, type PublicAppearance } from '#core/appearing/definition'
 
 /** What is known in the browser, at a moment. `Date`s are milliseconds since 1970. */
@@ -26,8 +26,8 @@ export interface Verdict { rule: typeof RULES[number]; holds: boolean }
 
 const DAY = 86_400_000
 
-/** The facts that conditions on pages and audience may ask about. @param ours what the server said of the tests that only it can judge */
-export const factsOf = ({ page, visitor }: Situation, ours: boolean[]): Facts => (name) => {
+/** The attributes that conditions on pages and audience may ask about. @param ours what the server said of the tests that only it can judge */
+export const attributesOf = ({ page, visitor }: Situation, ours: boolean[]): Attributes => (name) => {
   if (name.startsWith('server.')) return ours[Number(name.slice(7))] ? 'yes' : 'no'
   if (name.startsWith('page.query.')) return Object.hasOwn(page.query, name.slice(11)) ? page.query[name.slice(11)] : undefined
   switch (name) {
@@ -46,15 +46,15 @@ export const factsOf = ({ page, visitor }: Situation, ours: boolean[]): Facts =>
  * @param ours what the server said of the tests that only it can judge
  */
 export function verdicts(a: Omit<Appearance, 'on'>, s: Situation, memory: Memory, ours: boolean[]): Verdict[] {
-  const facts = factsOf(s, ours)
+  const attributes = attributesOf(s, ours)
   const came = a.moments.map(m => hasCome(m, s))
   const { from, until, days, hours } = a.period
   const uninvited = isUninvited(a.placement)
   const how: Record<typeof RULES[number], boolean> = {
-    pages: !a.pages || holds(a.pages, facts),
-    except: !a.except || !holds(a.except, facts),
+    pages: !a.pages || holds(a.pages, attributes),
+    except: !a.except || !holds(a.except, attributes),
     moment: !came.length || (a.together === 'all' ? came.every(Boolean) : came.some(Boolean)),
-    audience: !a.audience || holds(a.audience, facts),
+    audience: !a.audience || holds(a.audience, attributes),
     period: (!from || s.day >= from) && (!until || s.day <= until) && (!days.length || days.includes(s.weekday)) && (!hours || isWithin(s.hour, hours)),
     rest: (!memory.closedAt || s.now - memory.closedAt >= a.rest.closed * DAY)
       && (!memory.answeredAt || (a.rest.answered !== null && s.now - memory.answeredAt >= a.rest.answered * DAY))

@@ -1,5 +1,5 @@
 import type { Wording } from '#core/points/wordings'
-import { mapTests, type Condition, type DeedTest, type Test } from '#core/conditions'
+import { mapTests, type Condition, type ActivityTest, type Test } from '#core/conditions/condition'
 
 /**
  * Where and when a point shows by itself on the site, beside what its tag does. The browser decides by it
@@ -18,7 +18,7 @@ export interface Appearance {
   /** What the bar or the card says before it is opened, and the button that opens it. */
   invitation: string
   open: string
-  /** On which pages; null: on all. Facts: page.path, page.address, page.title, page.query.NAME. */
+  /** On which pages; null: on all. Attributes: page.path, page.address, page.title, page.query.NAME. */
   pages: Condition | null
   /** Where it does not show, whatever else holds. */
   except: Condition | null
@@ -60,12 +60,12 @@ export const NOWHERE: Appearance = {
  */
 export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; trial?: string; wordings?: Pick<Wording, 'key' | 'title' | 'invitation' | 'open'>[] }
 
-/** Facts about a person that only the server knows. */
+/** Attributes about a person that only the server knows. */
 const OURS = /^(label|tag|list|segment|status|owner|answered|visitor\.known|property\..+)$/
 
 /** An audience without what is ours to know, and the tests that were taken out of it, in the order of their numbers. */
-export function masked(audience: Condition | null): { audience: Condition | null; ours: (Test | DeedTest)[] } {
-  const ours: (Test | DeedTest)[] = []
-  const mask = (test: Test | DeedTest): Condition => 'did' in test || OURS.test(test.fact) ? { fact: `server.${ours.push(test) - 1}`, is: 'equal', value: 'yes' } : test
+export function masked(audience: Condition | null): { audience: Condition | null; ours: (Test | ActivityTest)[] } {
+  const ours: (Test | ActivityTest)[] = []
+  const mask = (test: Test | ActivityTest): Condition => 'did' in test || OURS.test(test.attribute) ? { attribute: `server.${ours.push(test) - 1}`, is: 'equal', value: 'yes' } : test
   return { audience: audience && mapTests(audience, mask), ours }
 }

@@ -1,8 +1,8 @@
 import 'reflect-metadata'
 import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
 import { MOMENTS, PLACEMENTS, type Appearance, type Moment, type Period, type Placement, type Rest } from '#core/appearing/definition'
-import { readCondition } from '#core/conditions'
-import { ABOUT_PAGE, ABOUT_VISITOR, type Askable } from '#core/conditions-facts'
+import { readCondition } from '#core/conditions/condition'
+import { ABOUT_PAGE, ABOUT_VISITOR, type Askable } from '#core/conditions/askable'
 import { ListOf, Nested } from '#core/validate'
 
 const DAY = { message: 'A day is written like 2026-04-18' }

@@ -1,6 +1,6 @@
 import type { Appearance, Moment } from '#core/appearing/definition'
 import type { Memory, Situation, Verdict } from '#core/appearing/decide'
-import { inWords, type Names } from '#core/conditions-words'
+import { inWords, type Names } from '#core/conditions/words'
 import { isUninvited } from '#core/appearing/definition'
 
 /** A rule, whether it holds, what it asks for, and what is. */
@@ -10,7 +10,7 @@ const TITLES: Record<string, string> = {
   'page.path': 'The path', 'page.title': 'The title', 'page.address': 'The address', 'visitor.returning': 'Was here before', 'visitor.known': 'Known to us', 'answered': 'Answered it already',
   'visit.source': 'Came from', 'visit.device': 'Device', 'visit.language': 'Language', 'label': 'Label', 'tag': 'Tag', 'list': 'List', 'status': 'Status',
 }
-const PLAIN: Names = { fact: name => name.startsWith('page.query.') ? `Parameter ${name.slice(11)}` : TITLES[name] ?? name, value: (_fact, value) => `“${value}”` }
+const PLAIN: Names = { attribute: name => name.startsWith('page.query.') ? `Parameter ${name.slice(11)}` : TITLES[name] ?? name, value: (_attribute, value) => `“${value}”` }
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 function momentWords(m: Moment): string {
@@ -25,7 +25,7 @@ function momentWords(m: Moment): string {
   }
 }
 
-/** Verdicts in words. @param names how facts and values are called, where the plain words are not enough */
+/** Verdicts in words. @param names how attributes and values are called, where the plain words are not enough */
 export function whys(verdicts: Verdict[], a: Omit<Appearance, 'on'>, s: Situation, memory: Memory, names: Names = PLAIN): Why[] {
   const words: Record<Verdict['rule'], [asks: string, is: string]> = {
     pages: [a.pages ? inWords(a.pages, names) : 'any page', s.page.path],

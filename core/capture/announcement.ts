@@ -1,9 +1,9 @@
 import type { Announcement, Case, BatchContext } from '#core/capture/case'
-import { holds } from '#core/conditions'
+import { holds } from '#core/conditions/condition'
 import { nameOf } from '#core/leads'
 import { answerText } from '#core/points/definition'
-import { factsForLetters, fillIn } from '#core/points/letters'
-import { answerFacts } from '#core/points/shown'
+import { attributesForLetters, fillIn } from '#core/points/letters'
+import { answerAttributes } from '#core/points/shown'
 import { oneLine } from '#core/text'
 
 /**
@@ -27,11 +27,11 @@ export function announcementFor(now: Case): Announcement {
 export function toldFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['told'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
-  const { facts, past } = batch.about(now)
+  const { attributes, past } = batch.about(now)
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
-  const words = factsForLetters(now)
-  const answered = answerFacts(now.intake.answers)
-  return tell.filter(t => !t.when || holds(batch.whole(t.when), name => name.startsWith('answer.') ? answered(name) : facts(name), past)).flatMap(t => t.members.flatMap((to) => {
+  const words = attributesForLetters(now)
+  const answered = answerAttributes(now.intake.answers)
+  return tell.filter(t => !t.when || holds(batch.whole(t.when), name => name.startsWith('answer.') ? answered(name) : attributes(name), past)).flatMap(t => t.members.flatMap((to) => {
     if (told.has(to) || !batch.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)

@@ -1,10 +1,10 @@
-import type { Condition, Facts, Past } from '#core/conditions'
+import type { Condition, Attributes, Past } from '#core/conditions/condition'
 import type { PersonKey } from '#core/identity/same-person'
 import type { LeadState } from '#core/leads'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { RoutingPlan, Turns } from '#core/routing/plan'
-import type { Deed } from '#core/scoring/score'
+import type { Activity } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Sign, Written } from '#core/points/letters'
 import type { TimelineLine } from '#core/timeline'
@@ -72,12 +72,12 @@ export interface BatchContext {
   /** Leads by `email` and the key of their address, and by the rules in use and their keys (`whoKey`). New ones are added. */
   leads: Map<string, LeadState>
   /** What a visitor did before they told who they are, not yet counted for anyone. */
-  deedsOf: (visitor: string) => Deed[]
+  activitiesOf: (visitor: string) => Activity[]
   /** A new id that sorts by time: milliseconds since 1970. */
   newId: (at: number) => string
   firstStatus: string
   /** What conditions may ask of the lead of a case; `past` where some condition in use asks for it. */
-  about: (now: Pick<Case, 'intake' | 'lead'>) => { facts: Facts; past?: Past }
+  about: (now: Pick<Case, 'intake' | 'lead'>) => { attributes: Attributes; past?: Past }
   /** A condition with its segments written out. */
   whole: (condition: Condition) => Condition
   /** The signed addresses that stand in letters. */

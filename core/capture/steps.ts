@@ -8,7 +8,7 @@ import { lettersFor } from '#core/points/letters'
 import type { PropertyValue } from '#core/properties/kinds'
 import { routeTo } from '#core/routing/plan'
 import { labelFor } from '#core/scoring/labels'
-import { totalsAt, withDeeds } from '#core/scoring/score'
+import { totalsAt, withActivities } from '#core/scoring/score'
 import type { TimelineKind, TimelinePayloads } from '#core/timeline'
 
 /**
@@ -139,10 +139,10 @@ function tagsChosen(questions: Question[], intake: Intake): string[] {
 /** Scores by who they are and what they did: this entry, and what the visitor did before it. */
 export function score(batch: BatchContext, now: Case): void {
   const { intake, lead } = now
-  const { facts, past } = batch.about(now)
-  const deed = { kind: 'entry' as const, at: intake.at, note: intake.point.name, facts: (name: string) => name === 'point' ? intake.point.key : undefined }
-  const earlier = intake.visitor ? batch.deedsOf(intake.visitor) : []
-  lead.reasons = withDeeds(batch.scorecard, lead.reasons, facts, [...earlier, deed], intake.at, past)
+  const { attributes, past } = batch.about(now)
+  const activity = { kind: 'entry' as const, at: intake.at, note: intake.point.name, attributes: (name: string) => name === 'point' ? intake.point.key : undefined }
+  const earlier = intake.visitor ? batch.activitiesOf(intake.visitor) : []
+  lead.reasons = withActivities(batch.scorecard, lead.reasons, attributes, [...earlier, activity], intake.at, past)
   now.score = totalsAt(lead.reasons, intake.at, batch.scorecard.halfLifeDays)
 }
 
@@ -168,8 +168,8 @@ export function route(batch: BatchContext, now: Case): void {
     lead.ownerId = owner
     return
   }
-  const { facts, past } = batch.about(now)
-  const routed = routeTo(batch.plan, facts, id => batch.members.has(id), batch.turns, past)
+  const { attributes, past } = batch.about(now)
+  const routed = routeTo(batch.plan, attributes, id => batch.members.has(id), batch.turns, past)
   if (!routed) return
   tell(now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
   lead.ownerId = routed.member

@@ -1,5 +1,5 @@
 import { isUninvited, type Appearance } from '#core/appearing/definition'
-import { partsOf, type Condition } from '#core/conditions'
+import { partsOf, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
 import { fills, type Property } from '#core/properties/kinds'
@@ -165,7 +165,7 @@ function insideStops({ afterwards, questions }: PointDefinition, around: Surroun
     const strange = used?.find(p => !knownPlaceholders({ questions }, 'inside').includes(p))
     if (used === null) found.push({ field: `afterwards.tell.${i}.subject`, message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.' })
     else if (strange !== undefined) found.push({ field: `afterwards.tell.${i}.subject`, message: `What colleagues are told names {{${strange}}}, which does not exist.` })
-    const gone = t.when && factsIn(t.when).find(fact => fact.startsWith('answer.') && !questions.some(q => fact === `answer.${q.key}`))
+    const gone = t.when && attributesIn(t.when).find(attribute => attribute.startsWith('answer.') && !questions.some(q => attribute === `answer.${q.key}`))
     if (gone) found.push({ field: `afterwards.tell.${i}.when`, message: 'A colleague is told by the answer to a question that was taken out.', mend: { name: 'Always tell them', apply: d => ({ ...d, afterwards: { ...d.afterwards, tell: d.afterwards.tell.map((o, n) => n === i ? { ...o, when: null } : o) } }) } })
   })
   return found
@@ -233,9 +233,9 @@ function choiceStops(q: Question, called: string, i: number, say: Say): void {
 function conditionStops(q: Question, called: string, i: number, definition: PointDefinition, say: Say): void {
   if (!q.shownIf) return
   const always = { name: 'Always ask it', apply: (d: PointDefinition) => changed(d, i, { shownIf: null }) }
-  const asked = factsIn(q.shownIf)
+  const asked = attributesIn(q.shownIf)
   const earlier = definition.questions.slice(0, i)
-  const later = asked.find(fact => !earlier.some(o => fact === `answer.${o.key}`))
+  const later = asked.find(attribute => !earlier.some(o => attribute === `answer.${o.key}`))
   if (later) {
     const other = definition.questions.find(o => later === `answer.${o.key}`)
     return say('.shownIf', other === q ? `${called} is shown by its own answer, which nobody can give before.` : other
@@ -244,16 +244,16 @@ function conditionStops(q: Question, called: string, i: number, definition: Poin
   if (!canHold(q.shownIf, earlier)) say('.shownIf', `${called} can never be shown: no answer makes its condition true.`, always)
 }
 
-function factsIn(condition: Condition): string[] {
-  return partsOf(condition)?.flatMap(factsIn) ?? ('fact' in condition ? [condition.fact] : [])
+function attributesIn(condition: Condition): string[] {
+  return partsOf(condition)?.flatMap(attributesIn) ?? ('attribute' in condition ? [condition.attribute] : [])
 }
 
 /** Whether some answers make a condition hold. Cautious: says no only where it is sure. */
 function canHold(condition: Condition, questions: Question[]): boolean {
   if ('all' in condition) return condition.all.every(c => canHold(c, questions))
   if ('any' in condition) return condition.any.some(c => canHold(c, questions))
-  if (!('fact' in condition)) return true
-  const choices = choicesOf(questions.find(q => `answer.${q.key}` === condition.fact)!)
+  if (!('attribute' in condition)) return true
+  const choices = choicesOf(questions.find(q => `answer.${q.key}` === condition.attribute)!)
   if (!choices.length || !['equal', 'one_of'].includes(condition.is)) return true
   return [condition.value ?? []].flat().some(v => choices.some(c => c.value.toLowerCase() === String(v).toLowerCase()))
 }
@@ -320,7 +320,7 @@ function texts(d: PointDefinition): { frame: FrameName; field: string; text: str
 const changed = (d: PointDefinition, at: number, change: Partial<Question>): PointDefinition => ({ ...d, questions: d.questions.map((q, i) => i === at ? { ...q, ...change } : q) })
 /** Whether the place of a question matters to another: one hangs on it, or fills the same property. */
 const dependedOn = (d: PointDefinition, q: Question) =>
-  d.questions.some(o => o !== q && ((o.shownIf && factsIn(o.shownIf).includes(`answer.${q.key}`)) || (q.property !== null && o.property === q.property)))
+  d.questions.some(o => o !== q && ((o.shownIf && attributesIn(o.shownIf).includes(`answer.${q.key}`)) || (q.property !== null && o.property === q.property)))
 const toEnd = (d: PointDefinition, at: number): PointDefinition => {
   const rest = d.questions.filter((_, i) => i !== at)
   const end = rest.findLastIndex(q => q.kind !== 'consent') + 1

@@ -1,5 +1,5 @@
 import { NOWHERE, type Appearance } from '#core/appearing/definition'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import { PLAIN_FILES, endingsOf, type FileRules } from '#core/files/kinds'
 import { BY_EMAIL, type SameBy } from '#core/identity/same-person'
 import { countries } from '#core/properties/countries'
@@ -80,7 +80,7 @@ export interface Question {
   preset: string
   /** Not asked: the answer is given by the marketer, or by the page the point stands on. */
   hidden: Hidden | null
-  /** Asked only if this holds of the answers before it: facts `answer.<key>`. */
+  /** Asked only if this holds of the answers before it: attributes `answer.<key>`. */
   shownIf: Condition | null
   /** Begins a new page of the point. */
   newPage: boolean

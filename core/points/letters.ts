@@ -35,29 +35,29 @@ export interface Written {
 const DAY = 86_400_000
 
 /** What placeholders stand for: `{{lead.first_name}}`, `{{answer.size}}`, `{{point.title}}`, `{{link}}`, and the signed addresses to come `{{again}}`, known, or to `{{correct}}` the entry. */
-export interface Facts {
+export interface Attributes {
   lead: Record<string, string>; answer: Record<string, string>; point: Record<string, string>; link: string; again: string; correct: string
 }
 
 /** Fills placeholders in (Mustache). Unknown ones become nothing; nothing is escaped, for the result is text. @throws when the text is no template */
-export const fillIn = (template: string, facts: Facts): string => Mustache.render(template, facts, {}, { escape: text => String(text) })
+export const fillIn = (template: string, attributes: Attributes): string => Mustache.render(template, attributes, {}, { escape: text => String(text) })
 
 /** What somebody typed takes up so much of a mail in the firm's name, and of its subject. */
 const MOST = { name: 60, answer: 600, subject: 80 }
 
-/** Facts with what was typed cut short and with nothing in it that mail programs turn into a link; our own addresses stay whole. */
-function typedShort(facts: Facts, change: (typed: string, most: number) => string): Facts {
+/** Attributes with what was typed cut short and with nothing in it that mail programs turn into a link; our own addresses stay whole. */
+function typedShort(attributes: Attributes, change: (typed: string, most: number) => string): Attributes {
   const all = (texts: Record<string, string>, most: number) => Object.fromEntries(Object.entries(texts).map(([key, text]) => [key, change(text, most)]))
-  const { email, ...lead } = facts.lead
-  return { ...facts, lead: { ...all(lead, MOST.name), email: email ?? '' }, answer: all(facts.answer, MOST.answer) }
+  const { email, ...lead } = attributes.lead
+  return { ...attributes, lead: { ...all(lead, MOST.name), email: email ?? '' }, answer: all(attributes.answer, MOST.answer) }
 }
 
 /** Fills a mail to a visitor. @throws as `fillIn` */
-export const fillText = (template: string, facts: Facts): string => fillIn(template, typedShort(facts, (typed, most) => unlinked(cut(typed, most))))
+export const fillText = (template: string, attributes: Attributes): string => fillIn(template, typedShort(attributes, (typed, most) => unlinked(cut(typed, most))))
 
 /** Fills the subject of a mail to a visitor, in one line: of what was typed at most 80 letters, and nothing with an address in it. @throws as `fillIn` */
-export const fillSubject = (template: string, facts: Facts): string =>
-  oneLine(fillIn(template, typedShort({ ...facts, lead: { ...facts.lead, email: '' } }, (typed, most) => hasAddress(typed) ? '' : cut(oneLine(typed, 1000), Math.min(most, MOST.subject)))), 300)
+export const fillSubject = (template: string, attributes: Attributes): string =>
+  oneLine(fillIn(template, typedShort({ ...attributes, lead: { ...attributes.lead, email: '' } }, (typed, most) => hasAddress(typed) ? '' : cut(oneLine(typed, 1000), Math.min(most, MOST.subject)))), 300)
 
 /** The names of the placeholders in a text; null when it is no template. */
 export function placeholdersIn(template: string): string[] | null {
@@ -75,18 +75,18 @@ export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: '
 }
 
 /** What placeholders stand for in what is written about an entry. */
-export function factsForLetters({ intake, lead }: Pick<Case, 'intake' | 'lead'>, links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>> = {}): Facts {
-  return factsOf(intake, { email: lead.email ?? '', first_name: lead.firstName ?? '', last_name: lead.lastName ?? '', name: nameOf(lead), company: lead.company ?? '' }, links)
+export function attributesForLetters({ intake, lead }: Pick<Case, 'intake' | 'lead'>, links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>> = {}): Attributes {
+  return attributesOf(intake, { email: lead.email ?? '', first_name: lead.firstName ?? '', last_name: lead.lastName ?? '', name: nameOf(lead), company: lead.company ?? '' }, links)
 }
 
 /** The same for whoever may not be who they say: of the person only what this very entry said. */
-function factsOfEntry({ intake }: Pick<Case, 'intake'>, recipient: string, links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>>): Facts {
+function attributesOfEntry({ intake }: Pick<Case, 'intake'>, recipient: string, links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>>): Attributes {
   const said = (property: string) => [intake.values[intake.edition.definition.questions.find(q => q.property === property)?.key ?? ''] ?? ''].flat().join(', ')
   const [first, last] = [said('first_name'), said('last_name')]
-  return factsOf(intake, { email: recipient, first_name: first, last_name: last, name: [first, last].filter(Boolean).join(' '), company: said('company') }, links)
+  return attributesOf(intake, { email: recipient, first_name: first, last_name: last, name: [first, last].filter(Boolean).join(' '), company: said('company') }, links)
 }
 
-function factsOf(intake: Case['intake'], lead: Facts['lead'], links: Partial<Pick<Facts, 'link' | 'again' | 'correct'>>): Facts {
+function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>>): Attributes {
   const { questions, title } = intake.edition.definition
   return {
     lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!)]])),
@@ -120,8 +120,8 @@ export function lettersFor(now: Case, newId: (at: number) => string, sign: Sign)
     const links = {
       link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
     }
-    const facts = guarded ? factsOfEntry(now, recipient, links) : factsForLetters(now, links)
-    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, facts).slice(0, 300), text: fillText(text.text, facts), days, due, goal, unlessFollowed }
+    const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForLetters(now, links)
+    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, attributes).slice(0, 300), text: fillText(text.text, attributes), days, due, goal, unlessFollowed }
   }
   return [
     ...(ask ? [write('confirm', ask, 0, intake.at)] : []),

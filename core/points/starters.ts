@@ -49,7 +49,7 @@ export const STARTERS: Starter[] = [
   { key: 'survey', name: 'One question', what: 'A survey that is over in a moment', definition: form(
     'One question', 'It takes ten seconds, and we read every answer.',
     [q('answer', 'one_of', 'How did you find us?', { required: true, choices: some('Somebody told me', 'A search', 'A fair', 'Something else') }),
-      q('who', 'short_text', 'Who told you?', { shownIf: { fact: 'answer.answer', is: 'equal', value: 'Somebody told me' }, help: 'We like to say thank you.' }), email],
+      q('who', 'short_text', 'Who told you?', { shownIf: { attribute: 'answer.answer', is: 'equal', value: 'Somebody told me' }, help: 'We like to say thank you.' }), email],
     'Answer', 'Thank you, that helps.', ['survey']) },
 ]
 

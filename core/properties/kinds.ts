@@ -19,7 +19,7 @@ export type Sensitivity = typeof SENSITIVITIES[number]
 
 export interface Choice { value: string; text: string }
 
-/** A named, typed fact about a lead. */
+/** A named, typed attribute about a lead. */
 export interface Property {
   key: string
   label: string

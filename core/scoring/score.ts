@@ -1,4 +1,4 @@
-import { holds, type Facts, type Past } from '#core/conditions'
+import { holds, type Attributes, type Past } from '#core/conditions/condition'
 import { apportion } from '#core/scoring/apportion'
 import type { InterestRule, Scorecard } from '#core/scoring/scorecard'
 
@@ -9,7 +9,7 @@ export interface Reason extends ReasonLine { now: number }
 export interface Score { fit: number; interest: number; reasons: Reason[] }
 
 /** Something a person did that may earn interest. `at` in milliseconds since 1970. */
-export interface Deed { kind: InterestRule['on']; at: number; facts: Facts; note?: string }
+export interface Activity { kind: InterestRule['on']; at: number; attributes: Attributes; note?: string }
 
 const DAY = 86_400_000
 /** A line with less than this left is forgotten. */
@@ -22,37 +22,37 @@ export function faded(points: number, at: number, now: number, halfLifeDays: num
 }
 
 /** Fit lines for what is known of a person; `since` keeps the time of lines that stood before. */
-export function fitLines(card: Scorecard, facts: Facts, now: number, before: ReasonLine[] = [], past?: Past): ReasonLine[] {
-  return card.fit.filter(rule => holds(rule.when, facts, past)).map((rule) => {
+export function fitLines(card: Scorecard, attributes: Attributes, now: number, before: ReasonLine[] = [], past?: Past): ReasonLine[] {
+  return card.fit.filter(rule => holds(rule.when, attributes, past)).map((rule) => {
     const stood = before.find(l => l.axis === 'fit' && l.rule === rule.key)
     return { axis: 'fit', rule: rule.key, name: rule.name, points: rule.points, at: stood?.at ?? now }
   })
 }
 
-/** Interest lines that a deed earns. Its conditions may ask about the deed, and about who did it. */
-export function interestLines(card: Scorecard, deed: Deed, facts: Facts, past?: Past): ReasonLine[] {
+/** Interest lines that an activity earns. Its conditions may ask about the activity, and about who did it. */
+export function interestLines(card: Scorecard, activity: Activity, attributes: Attributes, past?: Past): ReasonLine[] {
   return card.interest
-    .filter(rule => rule.on === deed.kind && (!rule.when || holds(rule.when, name => deed.facts(name) ?? facts(name), past)))
-    .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: deed.at, ...(deed.note && { note: deed.note }) }))
+    .filter(rule => rule.on === activity.kind && (!rule.when || holds(rule.when, name => activity.attributes(name) ?? attributes(name), past)))
+    .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: activity.at, ...(activity.note && { note: activity.note }) }))
 }
 
 /**
- * The lines of a lead after some deeds: fit anew, interest with what is new.
- * A page, or an event of the site's, counts once a day for a rule. Doing it deed by deed or at once gives the same.
+ * The lines of a lead after some activities: fit anew, interest with what is new.
+ * A page, or an event of the site's, counts once a day for a rule. Doing it activity by activity or at once gives the same.
  * @param past what they did, for the conditions that ask for it
  */
-export function withDeeds(card: Scorecard, before: ReasonLine[], facts: Facts, deeds: Deed[], now: number, past?: Past): ReasonLine[] {
+export function withActivities(card: Scorecard, before: ReasonLine[], attributes: Attributes, activities: Activity[], now: number, past?: Past): ReasonLine[] {
   const kept = before.filter(l => l.axis === 'interest' && Math.abs(faded(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
-  for (const deed of deeds) {
-    for (const line of interestLines(card, deed, facts, past)) {
-      if (deed.kind !== 'entry' && seen.has(sameDay(line))) continue
-      if (deed.kind !== 'entry') seen.add(sameDay(line))
+  for (const activity of activities) {
+    for (const line of interestLines(card, activity, attributes, past)) {
+      if (activity.kind !== 'entry' && seen.has(sameDay(line))) continue
+      if (activity.kind !== 'entry') seen.add(sameDay(line))
       kept.push(line)
     }
   }
   const interest = kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)).slice(-MOST_LINES)
-  return [...fitLines(card, facts, now, before, past), ...interest]
+  return [...fitLines(card, attributes, now, before, past), ...interest]
 }
 
 const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)} ${line.note ?? ''}`

@@ -1,5 +1,5 @@
-import { readCondition, type Condition } from '#core/conditions'
-import { ABOUT_DEED, ABOUT_PERSON } from '#core/conditions-facts'
+import { readCondition, type Condition } from '#core/conditions/condition'
+import { ABOUT_ACTIVITY, ABOUT_PERSON } from '#core/conditions/askable'
 import type { Flaw } from '#core/flaws'
 
 /**
@@ -31,7 +31,7 @@ export function readScorecard(plain: unknown): { scorecard: Scorecard; flaws: []
         fit: list(raw.fit, 'fit').map((r, i) => ({ ...rule(r, `fit.${i}`), when: readCondition(r.when, `fit.${i}.when`, ABOUT_PERSON) })),
         interest: list(raw.interest, 'interest').map((r, i) => {
           if (r.on !== 'entry' && r.on !== 'page_view' && r.on !== 'event') throw new TypeError(`interest.${i}.on must be entry, page_view or event`)
-          return { ...rule(r, `interest.${i}`), on: r.on, when: r.when == null ? null : readCondition(r.when, `interest.${i}.when`, ABOUT_DEED[r.on]) }
+          return { ...rule(r, `interest.${i}`), on: r.on, when: r.when == null ? null : readCondition(r.when, `interest.${i}.when`, ABOUT_ACTIVITY[r.on]) }
         }),
         labels: list(raw.labels, 'labels').map((l, i) => ({
           label: text(l.label, `labels.${i}.label`), fit: number(l.fit, `labels.${i}.fit`, -1000, 1000), interest: number(l.interest, `labels.${i}.interest`, -1000, 1000),

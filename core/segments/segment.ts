@@ -1,4 +1,4 @@
-import { mapTests, sizeOf, some, type Condition, type DeedTest, type Test } from '#core/conditions'
+import { mapTests, sizeOf, some, type Condition, type ActivityTest, type Test } from '#core/conditions/condition'
 
 /** A group of leads that a condition describes. */
 export interface Segment { id: string; name: string; condition: Condition }
@@ -6,15 +6,15 @@ export interface Segment { id: string; name: string; condition: Condition }
 const NOBODY: Condition = { any: [] }
 
 /** Tests that a condition may have once its segments are written out: each is asked for each lead. */
-export const MOST_WRITTEN = 600
+export const MOST_EXPANDED = 600
 
 /**
  * A condition with every segment that it names written out, so that it can be judged without them.
  * A segment that is gone, or that comes back to itself, has nobody in it; so has a condition that would become too large,
- * which is refused where it is made (`writtenSize`).
+ * which is refused where it is made (`expandedSize`).
  */
-export function writtenOut(condition: Condition, segments: Map<string, Condition>): Condition {
-  return writtenSize(condition, segments) > MOST_WRITTEN ? NOBODY : write(condition, segments, new Set())
+export function expanded(condition: Condition, segments: Map<string, Condition>): Condition {
+  return expandedSize(condition, segments) > MOST_EXPANDED ? NOBODY : write(condition, segments, new Set())
 }
 
 function write(condition: Condition, segments: Map<string, Condition>, within: ReadonlySet<string>): Condition {
@@ -33,7 +33,7 @@ function write(condition: Condition, segments: Map<string, Condition>, within: R
 const namedBy = (test: Test, segments: Map<string, Condition>): string[] => test.is === 'filled' || test.is === 'empty' ? [...segments.keys()] : [test.value ?? []].flat().map(String)
 
 /** How many tests a condition would have with its segments written out; worked out without writing, each segment once. */
-export function writtenSize(condition: Condition, segments: Map<string, Condition>): number {
+export function expandedSize(condition: Condition, segments: Map<string, Condition>): number {
   const sizes = new Map<string, number>()
   const of = (c: Condition): number => {
     let sum = sizeOf(c)
@@ -65,7 +65,7 @@ export function segmentsIn(condition: Condition): string[] {
   })
   return [...new Set(named)]
 }
-const isSegmentTest = (test: Test | DeedTest): test is Test => 'fact' in test && test.fact === 'segment'
+const isSegmentTest = (test: Test | ActivityTest): test is Test => 'attribute' in test && test.attribute === 'segment'
 
 /** Whether a segment would come back to itself with this condition: by its own name, or by those it names. */
 export function circles(id: string, condition: Condition, segments: Map<string, Condition>): boolean {

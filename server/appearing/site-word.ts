@@ -1,12 +1,12 @@
 import { DateTime } from 'luxon'
 import { masked, type PublicAppearance } from '#core/appearing/definition'
-import { holds, type Condition, type Facts } from '#core/conditions'
+import { holds, type Condition, type Attributes } from '#core/conditions/condition'
 import { trialOf } from '#core/points/wordings'
-import { asksMore, pastOf } from '#core/segments/person'
-import { writtenOut } from '#core/segments/segment'
+import { needsHistory, pastOf } from '#core/segments/person'
+import { expanded } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
 import type { Db } from '#db/client'
-import { deedsOfBrowser, entriesOfBrowser, entryFacts, holdsForLead, type BrowserEntry } from '#db/segments'
+import { activitiesOfBrowser, entriesOfBrowser, entryAttributes, holdsForLead, type BrowserEntry } from '#db/segments'
 import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
@@ -18,7 +18,7 @@ export function publicAppearance({ key, edition, definition }: PlacedRow): Publi
 }
 
 /** Somebody whom we do not know. */
-const nobody: Facts = name => name === 'visitor.known' || name === 'answered' ? 'no' : undefined
+const nobody: Attributes = name => name === 'visitor.known' || name === 'answered' ? 'no' : undefined
 
 /** Minutes by which a zone's clock is ahead of UTC at a moment. */
 export const shiftOf = (zone: string, now: Date): number => DateTime.fromJSDate(now, { zone }).offset
@@ -41,23 +41,23 @@ export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<s
  *   address learns nothing of them, not even that there is such a person.
  */
 export async function judge(db: Db, points: { key: string; tests: Condition[] }[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<Record<string, boolean[]>> {
-  const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: writtenOut(test, segments) })) }))
-  const needsPast = !lead && asked.some(p => p.tests.some(t => asksMore(t.whole)))
-  const [answered, own, deeds] = await Promise.all([lead ? answeredBy(db, lead) : null, lead ? [] : entriesOfBrowser(db, visitor), needsPast ? deedsOfBrowser(db, visitor) : []])
+  const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: expanded(test, segments) })) }))
+  const needsPast = !lead && asked.some(p => p.tests.some(t => needsHistory(t.whole)))
+  const [answered, own, activities] = await Promise.all([lead ? answeredBy(db, lead) : null, lead ? [] : entriesOfBrowser(db, visitor), needsPast ? activitiesOfBrowser(db, visitor) : []])
   const answeredHere = answered ?? new Set(own.map(e => e.point))
   const isKnown = lead !== null || own.length > 0
-  const past = pastOf([...deeds, ...own.map(e => ({ kind: 'entry' as const, at: e.at.getTime(), facts: entryFacts(e.point, e.answers) }))], now)
-  const sent = sentFacts(own)
+  const past = pastOf([...activities, ...own.map(e => ({ kind: 'entry' as const, at: e.at.getTime(), attributes: entryAttributes(e.point, e.answers) }))], now)
+  const sent = sentAttributes(own)
   const one = ({ test, whole }: { test: Condition; whole: Condition }, key: string): boolean | Promise<boolean> => {
-    const about: Facts = name => name === 'visitor.known' ? (isKnown ? 'yes' : 'no') : name === 'answered' ? (answeredHere.has(key) ? 'yes' : 'no') : sent(name)
-    if ('fact' in test && (test.fact === 'visitor.known' || test.fact === 'answered')) return holds(test, about)
+    const about: Attributes = name => name === 'visitor.known' ? (isKnown ? 'yes' : 'no') : name === 'answered' ? (answeredHere.has(key) ? 'yes' : 'no') : sent(name)
+    if ('attribute' in test && (test.attribute === 'visitor.known' || test.attribute === 'answered')) return holds(test, about)
     return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, past)
   }
   return Object.fromEntries(await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)))
 }
 
 /** What somebody brought about by what they sent from this browser: properties, the latest first, and the tags and lists that followed. */
-const sentFacts = (entries: BrowserEntry[]): Facts => (name) => {
+const sentAttributes = (entries: BrowserEntry[]): Attributes => (name) => {
   if (name === 'list') return entries.flatMap(e => e.lists ?? [])
   if (name === 'tag') return entries.flatMap(e => [...e.tags ?? [], ...e.questions.flatMap(q => q.choices.flatMap(c => c.tag && [own(e.answers, q.key) ?? []].flat().includes(c.value) ? [c.tag] : []))])
   if (!name.startsWith('property.')) return undefined

@@ -1,18 +1,18 @@
 import { whoKey, type Aside, type Case, type BatchContext, type Intake } from '#core/capture/case'
-import type { Condition } from '#core/conditions'
-import { factsOf, type LeadState } from '#core/leads'
+import type { Condition } from '#core/conditions/condition'
+import { attributesOf, type LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
-import { totalsAt, type Deed } from '#core/scoring/score'
-import { asksMore, pastOf, personFacts, type Known, type PastDeed } from '#core/segments/person'
-import { writtenOut } from '#core/segments/segment'
+import { totalsAt, type Activity } from '#core/scoring/score'
+import { needsHistory, pastOf, personAttributes, type Known, type PastActivity } from '#core/segments/person'
+import { expanded } from '#core/segments/segment'
 import { whatIsKnown, type Known as KnownBefore } from '#db/capture'
 import type { Tx } from '#db/client'
-import { deedsOfVisitor, entryFacts, knownOf } from '#db/segments'
-import { unclaimedDeeds } from '#db/trail'
+import { activitiesOfVisitor, entryAttributes, knownOf } from '#db/segments'
+import { unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/letters'
 import type { Ruleset } from '#server/ruleset'
-import { trailDeed } from '#server/trail/deeds'
+import { trailActivity } from '#server/trail/activities'
 
 /** What came of an entry under a key that comes again. */
 export interface Earlier { entry: string; thanks: string; fingerprint: string; aside: Pick<Aside, 'state' | 'reason'> | null }
@@ -35,21 +35,21 @@ export function openBatch(tx: Tx, ruleset: Ruleset) {
   const leads = new Map<string, LeadState>()
   const leadsById = new Map<string, LeadState>()
   const taken = new Map<string, number>()
-  const deeds = new Map<string, Deed[]>()
+  const activities = new Map<string, Activity[]>()
   const [visitors, points] = [new Set<string>(), new Set<string>()]
   let people: Map<string, Known> | null = null
-  const ofVisitors = new Map<string, PastDeed[]>()
-  const whole = (c: Condition) => writtenOut(c, ruleset.segments)
-  const asksOf = (intakes: Intake[]) => ruleset.asksMore || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && asksMore(whole(t.when))))
+  const ofVisitors = new Map<string, PastActivity[]>()
+  const whole = (c: Condition) => expanded(c, ruleset.segments)
+  const asksOf = (intakes: Intake[]) => ruleset.needsHistory || intakes.some(i => i.edition.definition.afterwards.tell.some(t => t.when && needsHistory(whole(t.when))))
 
   const batch: BatchContext = {
     scorecard: ruleset.scorecard, labels: ruleset.labelOrder, plan: ruleset.plan, members: ruleset.members, firstStatus: ruleset.firstStatus, sign: { act: signedAddress, again: (slug, lead) => lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead) },
     taken, leads, turns, newId,
-    whole, about: now => people ? aboutCase(people, ofVisitors, now, ruleset.scorecard.halfLifeDays) : { facts: factsOf(now.lead) },
+    whole, about: now => people ? aboutCase(people, ofVisitors, now, ruleset.scorecard.halfLifeDays) : { attributes: attributesOf(now.lead) },
     // Once they are counted for somebody they are nobody else's, in this batch as in the database.
-    deedsOf(visitor) {
-      const own = deeds.get(visitor) ?? []
-      deeds.delete(visitor)
+    activitiesOf(visitor) {
+      const own = activities.get(visitor) ?? []
+      activities.delete(visitor)
       return own
     },
   }
@@ -62,7 +62,7 @@ export function openBatch(tx: Tx, ruleset: Ruleset) {
     const emails = [...new Set(intakes.flatMap(i => i.email?.key ?? []))].sort()
     const persons = intakes.flatMap(i => i.known ?? [])
     const [from, until] = [new Date(Math.min(...intakes.map(i => i.at)) - TWIN_MS), new Date(Math.max(...intakes.map(i => i.at)))]
-    const [known, views] = await Promise.all([whatIsKnown(tx, { keys, emails, persons, limited, from, until }), fresh.length ? unclaimedDeeds(tx, fresh) : []])
+    const [known, views] = await Promise.all([whatIsKnown(tx, { keys, emails, persons, limited, from, until }), fresh.length ? unclaimedActivities(tx, fresh) : []])
     return { known, views, fresh, asks: asksOf(intakes) }
   }
 
@@ -76,11 +76,11 @@ export function openBatch(tx: Tx, ruleset: Ruleset) {
       start.set(`${lane} ${memberId}`, given)
       addNew(turns(lane), memberId, given)
     }
-    for (const v of views) deeds.set(v.visitorId, [...deeds.get(v.visitorId) ?? [], trailDeed(v)])
+    for (const v of views) activities.set(v.visitorId, [...activities.get(v.visitorId) ?? [], trailActivity(v)])
     lay(leads, leadsById, known)
     if (!asks) return
     const own = new Set([...known.leads, ...known.others.map(o => o.lead)].map(l => l.id).filter(id => !people?.has(id)))
-    const [more, past] = await Promise.all([knownOf(tx, [...own]), Promise.all(fresh.map(async v => [v, await deedsOfVisitor(tx, v)] as const))])
+    const [more, past] = await Promise.all([knownOf(tx, [...own]), Promise.all(fresh.map(async v => [v, await activitiesOfVisitor(tx, v)] as const))])
     people = new Map([...more, ...people ?? []])
     for (const [visitor, did] of past) ofVisitors.set(visitor, did)
   }
@@ -109,20 +109,20 @@ function lay(found: BatchContext['leads'], byId: Map<string, LeadState>, { leads
   for (const { emailKey, id } of [...leads, ...others.map(o => o.lead)]) if (emailKey !== null) addNew(found, whoKey({ rule: 'email', key: emailKey }), byId.get(id)!)
 }
 
-const UNKNOWN: Known = { lists: [], fit: 0, interest: 0, statusSince: '', firstSource: null, latestSource: null, lastVisit: null, deeds: [] }
+const UNKNOWN: Known = { lists: [], fit: 0, interest: 0, statusSince: '', firstSource: null, latestSource: null, lastVisit: null, activities: [] }
 
 /** What conditions may ask of the lead of a case: what was known, what this browser did before, and the entry itself, which counts once. */
-function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastDeed[]>, { intake, lead }: Pick<Case, 'intake' | 'lead'>, halfLifeDays: number) {
+function aboutCase(known: Map<string, Known>, ofVisitors: Map<string, PastActivity[]>, { intake, lead }: Pick<Case, 'intake' | 'lead'>, halfLifeDays: number) {
   let own = known.get(lead.id)
-  if (!own) known.set(lead.id, own = { ...UNKNOWN, statusSince: new Date(intake.at).toISOString().slice(0, 10), deeds: [] })
+  if (!own) known.set(lead.id, own = { ...UNKNOWN, statusSince: new Date(intake.at).toISOString().slice(0, 10), activities: [] })
   const joining = (intake.visitor && ofVisitors.get(intake.visitor)) || []
   if (intake.visitor) ofVisitors.delete(intake.visitor)
   const visits = joining.filter(d => d.kind === 'visit').sort((a, b) => a.at - b.at)
-  const entry: PastDeed & { id: string } = { id: intake.entryId, kind: 'entry', at: intake.at, facts: entryFacts(intake.point.key, intake.answers) }
-  const counted = own.deeds.some(d => (d as { id?: string }).id === intake.entryId)
-  own.deeds = [...own.deeds, ...joining, ...(counted ? [] : [entry])]
-  if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.facts['visit.source'], latestSource: visits.at(-1)!.facts['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString().slice(0, 10) })
+  const entry: PastActivity & { id: string } = { id: intake.entryId, kind: 'entry', at: intake.at, attributes: entryAttributes(intake.point.key, intake.answers) }
+  const counted = own.activities.some(d => (d as { id?: string }).id === intake.entryId)
+  own.activities = [...own.activities, ...joining, ...(counted ? [] : [entry])]
+  if (visits.length) Object.assign(own, { firstSource: own.firstSource ?? visits[0]!.attributes['visit.source'], latestSource: visits.at(-1)!.attributes['visit.source'], lastVisit: new Date(visits.at(-1)!.at).toISOString().slice(0, 10) })
   own.lists = [...new Set([...own.lists, ...intake.edition.definition.afterwards.lists])]
   Object.assign(own, totalsAt(lead.reasons, intake.at, halfLifeDays))
-  return { facts: personFacts(lead, own), past: pastOf(own.deeds, intake.at) }
+  return { attributes: personAttributes(lead, own), past: pastOf(own.activities, intake.at) }
 }

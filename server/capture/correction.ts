@@ -4,8 +4,8 @@ import type { Flaw } from '#core/flaws'
 import { nameOf, propertyOf } from '#core/leads'
 import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
-import { withDeeds } from '#core/scoring/score'
-import { insertTimeline, leadForUpdate, writeFacts } from '#db/capture'
+import { withActivities } from '#core/scoring/score'
+import { insertTimeline, leadForUpdate, writeAttributes } from '#db/capture'
 import { addNotice, correctEntry, entryById, keepSaid, saidByEntries, type EntryRow } from '#db/entries'
 import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
@@ -51,11 +51,11 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!lead) return null
     const came = correct(lead, questions, before, after)
     if (!came.answers.length) return null
-    const { facts, past } = (await aboutLeads(tx, ruleset, [lead], at))(lead)
-    lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, [], at, past)
+    const { attributes, past } = (await aboutLeads(tx, ruleset, [lead], at))(lead)
+    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, [], at, past)
     await keepSaid(tx, lead.id, entry.id, toldBy((await saidByEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
-    await writeFacts(tx, lead, new Date(at))
+    await writeAttributes(tx, lead, new Date(at))
     await Promise.all(keepKeys(tx, ruleset.rules, [{ id: lead.id, own: null, keys: ruleset.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
     await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
     await relabel(tx, ruleset, [lead], at)

@@ -1,8 +1,8 @@
 import { getQuery, type H3Event } from 'h3'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import { parseEmail } from '#core/identity/email'
 import type { Flaw } from '#core/flaws'
-import { writtenOut } from '#core/segments/segment'
+import { expanded } from '#core/segments/segment'
 import type { Filter } from '#db/leads'
 import { problem } from '#server/problem'
 
@@ -38,7 +38,7 @@ export function readFilter(event: H3Event, own: string[], segments: Map<string, 
   const key = email === undefined ? undefined : parseEmail(email)?.key
   const filter: Filter = {
     label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list, given: given as Filter['given'],
-    ...(segment !== undefined && { condition: writtenOut({ fact: 'segment', is: 'equal', value: segment }, segments) }),
+    ...(segment !== undefined && { condition: expanded({ attribute: 'segment', is: 'equal', value: segment }, segments) }),
   }
   const query = Object.fromEntries(own.map(name => [name, one(name)]))
   if (flaws.length) throw problem(422, 'The query cannot be read; see the list.', flaws)

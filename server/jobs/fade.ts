@@ -1,4 +1,4 @@
-import { withDeeds } from '#core/scoring/score'
+import { withActivities } from '#core/scoring/score'
 import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
 import { aboutLeads } from '#server/segments/about'
@@ -27,8 +27,8 @@ export async function fadeSome(tx: Tx, ruleset: Ruleset, now: number, olderThanM
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
   const about = await aboutLeads(tx, ruleset, leads, now)
   for (const lead of leads) {
-    const { facts, past } = about(lead)
-    lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, [], now, past)
+    const { attributes, past } = about(lead)
+    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, [], now, past)
   }
   return { leads: leads.length, changed: await relabel(tx, ruleset, leads, now) }
 }

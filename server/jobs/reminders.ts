@@ -25,13 +25,13 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
       const definition = completed(u.definition)
       await reminded(tx, u.id, now)
       if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, left: u.leftAt !== null })) continue
-      const facts = {
+      const attributes = {
         lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
         answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!)]])),
         point: { name: u.name, title: definition.title }, link: `${process.env.CAVLIN_URL ?? ''}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, facts), text: fillText(text, facts) })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes) })
       written++
     }
     return written

@@ -79,8 +79,8 @@ async function some(tx: Tx, ruleset: Ruleset, list: { id: string; name: string }
   const about = await aboutLeads(tx, ruleset, leads.filter(l => !l.fresh).map(l => l.lead), at)
   const { scorecard, labelOrder, rules } = ruleset
   const written = leads.map(({ lead, fresh }) => {
-    const { facts, past } = about(lead)
-    lead.reasons = [...fitLines(scorecard, facts, at, lead.reasons, past), ...lead.reasons.filter(l => l.axis === 'interest')]
+    const { attributes, past } = about(lead)
+    lead.reasons = [...fitLines(scorecard, attributes, at, lead.reasons, past), ...lead.reasons.filter(l => l.axis === 'interest')]
     const { fit, interest } = totalsAt(lead.reasons, at, scorecard.halfLifeDays)
     const from = lead.label
     lead.label = labelFor(scorecard.labels, labelOrder, fit, interest, lead.labelFloor).label

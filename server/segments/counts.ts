@@ -1,4 +1,4 @@
-import { writtenOut, type Segment } from '#core/segments/segment'
+import { expanded, type Segment } from '#core/segments/segment'
 import type { Sql } from '#db/client'
 import { countFor } from '#db/segments'
 
@@ -13,7 +13,7 @@ export async function countsOf(sql: Sql, all: Segment[]): Promise<Map<string, nu
   const described = new Map(all.map(s => [s.id, s.condition]))
   const counts = new Map<string, number>()
   for (const s of all) {
-    const whole = writtenOut(s.condition, described)
+    const whole = expanded(s.condition, described)
     const condition = JSON.stringify(whole)
     let count = kept.get(s.id)
     if (!count || count.condition !== condition || count.until < Date.now()) {

@@ -1,8 +1,8 @@
 import { IsObject, IsString, Matches, MaxLength } from 'class-validator'
 import type { H3Event } from 'h3'
-import { readCondition, type Condition } from '#core/conditions'
-import { ABOUT_PERSON, type Askable } from '#core/conditions-facts'
-import { circles, MOST_WRITTEN, writtenSize } from '#core/segments/segment'
+import { readCondition, type Condition } from '#core/conditions/condition'
+import { ABOUT_PERSON, type Askable } from '#core/conditions/askable'
+import { circles, MOST_EXPANDED, expandedSize } from '#core/segments/segment'
 import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 import { readChecked } from '#server/wire'
@@ -15,8 +15,8 @@ class SegmentBody {
 /** A condition on leads out of an untrusted value. @throws 422 naming the place, also of properties that there are not, and when it would become too large */
 export function readTests(value: unknown, { properties, segments }: Pick<Ruleset, 'properties' | 'segments'>, askable: Askable = ABOUT_PERSON): Condition {
   try {
-    const condition = readCondition(value, 'condition', (fact, did) => askable(fact, did) && (did !== null || !fact.startsWith('property.') || properties.some(p => p.key === fact.slice(9))))
-    if (writtenSize(condition, segments) > MOST_WRITTEN) throw tooLarge('This condition')
+    const condition = readCondition(value, 'condition', (attribute, did) => askable(attribute, did) && (did !== null || !attribute.startsWith('property.') || properties.some(p => p.key === attribute.slice(9))))
+    if (expandedSize(condition, segments) > MOST_EXPANDED) throw tooLarge('This condition')
     return condition
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
@@ -31,11 +31,11 @@ export async function readSegment(event: H3Event, id: string, ruleset: Ruleset):
   if (circles(id, condition, ruleset.segments)) throw problem(422, 'This segment would ask for itself. Take that test out.', [{ field: 'condition', message: 'This segment would ask for itself, by its own name or through another. Take that test out.' }])
   // Who names this one grows with it.
   const after = new Map([...ruleset.segments, [id, condition]])
-  const grown = ruleset.segmentNames.find(s => s.id !== id && writtenSize(after.get(s.id)!, after) > MOST_WRITTEN)
+  const grown = ruleset.segmentNames.find(s => s.id !== id && expandedSize(after.get(s.id)!, after) > MOST_EXPANDED)
   if (grown) throw tooLarge(`The segment “${grown.name}”, which asks for this one,`)
   return { id, name: body.name.trim(), condition }
 }
 
-const tooLarge = (what: string) => problem(422, 'The condition is too large; see the list.', [{ field: 'condition', message: `${what} would ask more than ${MOST_WRITTEN} things of each lead, once its segments are written out. Ask for fewer.` }])
+const tooLarge = (what: string) => problem(422, 'The condition is too large; see the list.', [{ field: 'condition', message: `${what} would ask more than ${MOST_EXPANDED} things of each lead, once its segments are written out. Ask for fewer.` }])
 
 export const nameTaken = () => problem(422, 'Another segment has this name.', [{ field: 'name', message: 'Another segment has this name. Choose another.' }])

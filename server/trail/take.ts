@@ -1,15 +1,15 @@
 import 'reflect-metadata'
 import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize } from 'class-validator'
-import { withDeeds, type Deed } from '#core/scoring/score'
+import { withActivities, type Activity } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
 import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { dropUngiven } from '#db/unfinished'
 import { sawWordings, type TrialSight } from '#db/wordings'
-import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, deedsOfLead, partVisitor, type TrailBatch } from '#db/trail'
+import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, activitiesOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { aboutLeads } from '#server/segments/about'
-import { trailDeed } from '#server/trail/deeds'
+import { trailActivity } from '#server/trail/activities'
 import { relabel } from '#server/trail/relabel'
 import type { Ruleset } from '#server/ruleset'
 import { ListOf } from '#core/validate'
@@ -46,19 +46,19 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
   if (!news.length) return []
   await countLooks(tx, news, points, at)
   const touched = new Set<string>()
-  const deeds = new Map<string, Deed[]>()
+  const activities = new Map<string, Activity[]>()
   for (const batch of news) {
     const lead = whose.get(batch.visit.visitor)
     if (!lead) continue
     touched.add(lead)
-    for (const e of batch.events) if (e.kind === 'page' || e.kind === 'event') deeds.set(lead, [...deeds.get(lead) ?? [], trailDeed({ ...e, at: new Date(e.at) })])
+    for (const e of batch.events) if (e.kind === 'page' || e.kind === 'event') activities.set(lead, [...activities.get(lead) ?? [], trailActivity({ ...e, at: new Date(e.at) })])
   }
   // In one order, so that two processes never wait for each other crosswise.
-  for (const [lead, done] of [...deeds].sort(([a], [b]) => a < b ? -1 : 1)) {
+  for (const [lead, done] of [...activities].sort(([a], [b]) => a < b ? -1 : 1)) {
     const state = await leadForUpdate(tx, lead)
     if (!state) continue
-    const { facts, past } = (await aboutLeads(tx, ruleset, [state], at.getTime()))(state)
-    state.reasons = withDeeds(ruleset.scorecard, state.reasons, facts, done, at.getTime(), past)
+    const { attributes, past } = (await aboutLeads(tx, ruleset, [state], at.getTime()))(state)
+    state.reasons = withActivities(ruleset.scorecard, state.reasons, attributes, done, at.getTime(), past)
     await relabel(tx, ruleset, [state], at.getTime())
   }
   return [...touched]
@@ -92,9 +92,9 @@ export async function scoreAgain(tx: Tx, ruleset: Ruleset, id: string, at: numbe
   const state = await leadForUpdate(tx, id)
   if (!state) return
   const ofTrail = new Set(ruleset.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
-  const deeds = (await deedsOfLead(tx, id)).map(trailDeed)
-  const { facts, past } = (await aboutLeads(tx, ruleset, [state], at))(state)
-  state.reasons = withDeeds(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), facts, deeds, at, past)
+  const activities = (await activitiesOfLead(tx, id)).map(trailActivity)
+  const { attributes, past } = (await aboutLeads(tx, ruleset, [state], at))(state)
+  state.reasons = withActivities(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), attributes, activities, at, past)
   await relabel(tx, ruleset, [state], at)
 }
 

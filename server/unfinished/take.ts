@@ -1,16 +1,16 @@
 import 'reflect-metadata'
 import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsNumber, IsObject, IsOptional, IsString, IsUrl, IsUUID, Max, MaxLength, Min } from 'class-validator'
 import { setProperty, propertyOf, type LeadState } from '#core/leads'
-import { withDeeds } from '#core/scoring/score'
+import { withActivities } from '#core/scoring/score'
 import type { Typed } from '#core/unfinished/typed'
 import { insertTimeline, leadForUpdate, leadsForUpdate, writeLeads } from '#db/capture'
 import type { Tx } from '#db/client'
-import { leadsOfVisitors, nameVisitors, unclaimedDeeds } from '#db/trail'
+import { leadsOfVisitors, nameVisitors, unclaimedActivities } from '#db/trail'
 import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { newId } from '#server/ids'
 import { aboutLeads } from '#server/segments/about'
 import type { Ruleset } from '#server/ruleset'
-import { trailDeed } from '#server/trail/deeds'
+import { trailActivity } from '#server/trail/activities'
 import { relabel } from '#server/trail/relabel'
 
 /** What a visitor who agreed has typed so far. Sent as plain text, so that browsers need not ask first. */
@@ -70,9 +70,9 @@ async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Ty
   lead.email = email.address
   lead.emailKey = email.key
   for (const [property, value] of Object.entries(typed.values)) if (propertyOf(lead, property) !== value) setProperty(lead, property, value)
-  const pages = mine ? [] : (await unclaimedDeeds(tx, [u.visitor])).map(trailDeed)
-  const { facts, past } = (await aboutLeads(tx, ruleset, mine ? [lead] : [], at))(lead)
-  lead.reasons = withDeeds(ruleset.scorecard, lead.reasons, facts, pages, at, past)
+  const pages = mine ? [] : (await unclaimedActivities(tx, [u.visitor])).map(trailActivity)
+  const { attributes, past } = (await aboutLeads(tx, ruleset, mine ? [lead] : [], at))(lead)
+  lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, pages, at, past)
   await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])
   if (!mine) await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'typed', actor: null, payload: { email: email.address } }])
   await relabel(tx, ruleset, [lead], at)

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { masked, NOWHERE, PLACEMENTS, type Appearance, type PublicAppearance } from '#core/appearing/definition'
 import { speakers, verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
-import { holds, type Condition } from '#core/conditions'
+import { holds, type Condition } from '#core/conditions/condition'
 import { blankDefinition } from '#core/points/definition'
 import { checksOf } from '#core/points/checks'
 import { readDefinition } from '#core/points/schema'
@@ -19,9 +19,9 @@ const fails = (a: Partial<Appearance>, s: Partial<Situation> = {}, memory: Memor
 describe('whether a point shows now', () => {
   it.each<[string, Partial<Appearance>, Partial<Situation>, Memory, string[]]>([
     ['on every page at once', {}, {}, {}, []],
-    ['only on its pages', { pages: { all: [{ fact: 'page.path', is: 'starts_with', value: '/journal' }] } }, {}, {}, ['pages']],
-    ['where a parameter says so', { pages: { all: [{ fact: 'page.query.product', is: 'equal', value: 'glass' }] } }, {}, {}, []],
-    ['not where it is left out', { except: { any: [{ fact: 'page.path', is: 'equal', value: '/prices' }] } }, {}, {}, ['except']],
+    ['only on its pages', { pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal' }] } }, {}, {}, ['pages']],
+    ['where a parameter says so', { pages: { all: [{ attribute: 'page.query.product', is: 'equal', value: 'glass' }] } }, {}, {}, []],
+    ['not where it is left out', { except: { any: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] } }, {}, {}, ['except']],
     ['not before its time', { moments: [{ kind: 'seconds', n: 31 }] }, {}, {}, ['moment']],
     ['at one of its moments', { moments: [{ kind: 'seconds', n: 31 }, { kind: 'scrolled', n: 40 }] }, {}, {}, []],
     ['at all of its moments', { moments: [{ kind: 'seconds', n: 31 }, { kind: 'scrolled', n: 40 }], together: 'all' }, {}, {}, ['moment']],
@@ -48,7 +48,7 @@ describe('whether a point shows now', () => {
 })
 
 describe('an audience', () => {
-  const leaf = fc.record({ fact: fc.constantFrom('label', 'tag', 'list', 'visitor.known', 'visit.source', 'visit.device'), is: fc.constantFrom('equal' as const, 'not_equal' as const, 'contains' as const), value: fc.constantFrom('vip', 'computer', 'search.example', 'yes') })
+  const leaf = fc.record({ attribute: fc.constantFrom('label', 'tag', 'list', 'visitor.known', 'visit.source', 'visit.device'), is: fc.constantFrom('equal' as const, 'not_equal' as const, 'contains' as const), value: fc.constantFrom('vip', 'computer', 'search.example', 'yes') })
   const tree: fc.Arbitrary<Condition> = fc.letrec(tie => ({ tree: fc.oneof({ maxDepth: 3 }, leaf, fc.record({ all: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) }), fc.record({ any: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) }), fc.record({ none: fc.array(tie('tree') as fc.Arbitrary<Condition>, { maxLength: 3 }) })) })).tree as fc.Arbitrary<Condition>
   const known: Record<string, unknown> = { 'label': 'vip', 'tag': ['computer', 'vip'], 'list': [], 'visitor.known': 'yes', 'visit.source': 'search.example', 'visit.device': 'computer' }
   it('holds in the browser, without what we know of people, just when it holds here', () => {
@@ -76,7 +76,7 @@ describe('several points', () => {
 })
 
 describe('as a marketer sets it', () => {
-  const definition = { ...blankDefinition('Card'), appears: card({ audience: { all: [{ fact: 'tag', is: 'equal', value: 'vip' }] }, moments: [{ kind: 'leaving' }, { kind: 'seconds', n: 5 }], period: { from: null, until: null, days: [5, 1], hours: [20, 6] } }) }
+  const definition = { ...blankDefinition('Card'), appears: card({ audience: { all: [{ attribute: 'tag', is: 'equal', value: 'vip' }] }, moments: [{ kind: 'leaving' }, { kind: 'seconds', n: 5 }], period: { from: null, until: null, days: [5, 1], hours: [20, 6] } }) }
   it('is read as it was written, and refused with the name of what is wrong', () => {
     expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition?.appears).toEqual({ ...definition.appears, period: { ...definition.appears.period, days: [1, 5] } })
     const wrong = (change: object) => readDefinition({ ...definition, appears: { ...definition.appears, ...change } }).flaws.map(f => f.field)

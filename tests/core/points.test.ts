@@ -46,15 +46,15 @@ describe('questions that are not asked', () => {
   const more = (given: Partial<Question>): Question[] => [...asked, blankQuestion({ key: 'more', kind: 'short_text', label: 'More', required: true, ...given })]
   const read = (questions: Question[], given: object) => readAnswers(questions, { email: 'a@firm.example', ...given }, PLAIN_READING)
   it('are neither missed nor kept when a condition hides them', () => {
-    const questions = more({ shownIf: { fact: 'answer.size', is: 'equal', value: 'l' } })
+    const questions = more({ shownIf: { attribute: 'answer.size', is: 'equal', value: 'l' } })
     expect(read(questions, {}).flaws).toEqual([])
     expect(read(questions, { size: 's', more: 'left over' }).answers).not.toHaveProperty('more')
     expect(read(questions, { size: 'l' }).flaws.map(f => f.field)).toEqual(['answers.more'])
     expect(read(questions, { size: 'l', more: 'yes' }).values.more).toBe('yes')
   })
   it('follow one another: what hangs on a hidden question is hidden with it', () => {
-    const questions = [...more({ required: false, shownIf: { fact: 'answer.size', is: 'equal', value: 'l' } }),
-      blankQuestion({ key: 'last', kind: 'short_text', label: 'Last', required: true, shownIf: { fact: 'answer.more', is: 'filled' } })]
+    const questions = [...more({ required: false, shownIf: { attribute: 'answer.size', is: 'equal', value: 'l' } }),
+      blankQuestion({ key: 'last', kind: 'short_text', label: 'Last', required: true, shownIf: { attribute: 'answer.more', is: 'filled' } })]
     expect(read(questions, { size: 's', more: 'sent all the same' }).flaws).toEqual([])
   })
   it('get what the marketer fixed, whatever is sent, and what the page gives', () => {
@@ -165,10 +165,10 @@ describe('stops', () => {
     expect(fields((d) => { d.questions[2]!.property = 'gone' })).toEqual(['questions.2.property'])
     expect(fields((d) => { d.questions[2]!.property = 'size' })).toHaveLength(2)
     expect(fields((d) => { d.questions[1]!.kind = 'number' })).toEqual(['questions.1.property'])
-    expect(fields((d) => { d.questions[0]!.shownIf = { fact: 'answer.size', is: 'filled' } })).toContain('questions.0.shownIf')
-    for (const value of [{ fact: 'answer.gone', is: 'filled' }, { fact: 'answer.words', is: 'filled' }, { fact: 'answer.size', is: 'equal', value: 'xl' }] as const)
+    expect(fields((d) => { d.questions[0]!.shownIf = { attribute: 'answer.size', is: 'filled' } })).toContain('questions.0.shownIf')
+    for (const value of [{ attribute: 'answer.gone', is: 'filled' }, { attribute: 'answer.words', is: 'filled' }, { attribute: 'answer.size', is: 'equal', value: 'xl' }] as const)
       expect(fields((d) => { d.questions[2]!.shownIf = value })).toEqual(['questions.2.shownIf'])
-    expect(fields((d) => { d.questions[2]!.shownIf = { none: [{ fact: 'answer.size', is: 'equal', value: 'xl' }] } })).toEqual([])
+    expect(fields((d) => { d.questions[2]!.shownIf = { none: [{ attribute: 'answer.size', is: 'equal', value: 'xl' }] } })).toEqual([])
     expect(fields((d) => { d.title = ' '; d.afterwards.label = 'gone' })).toEqual(['title', 'afterwards.label'])
   })
 })
@@ -196,7 +196,7 @@ it('what a mend puts right, is right, and nothing else is wrong for it', () => {
   const anyQuestion = fc.record({
     key: fc.constantFrom('a', 'b', 'c', 'd'), kind: fc.constantFrom('email', 'one_of', 'number', 'long_text', 'consent'), label: fc.constantFrom('', 'One', 'Two'), required: fc.boolean(),
     property: fc.constantFrom(null, 'email', 'size', 'budget', 'gone'), choices: fc.array(fc.constantFrom({ value: 'x', text: 'X' }, { value: 'y', text: 'Y' }, { value: 'x', text: 'X again' }), { maxLength: 3 }),
-    shownIf: fc.constantFrom(null, { fact: 'answer.a', is: 'equal', value: 'x' }, { fact: 'answer.gone', is: 'filled' }), preset: fc.constantFrom('', 'y'),
+    shownIf: fc.constantFrom(null, { attribute: 'answer.a', is: 'equal', value: 'x' }, { attribute: 'answer.gone', is: 'filled' }), preset: fc.constantFrom('', 'y'),
     limits: fc.constantFrom({ least: null, most: null }, { least: 5, most: 2 }),
   })
   fc.assert(fc.property(fc.uniqueArray(anyQuestion, { selector: q => q.key, maxLength: 4 }), (questions) => {

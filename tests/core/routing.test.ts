@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { readPlan, routeTo, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
 
-const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { fact: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
+const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { attribute: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
 const batch = () => {
   const lanes = new Map<string, Turns>()
   return (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!

@@ -2,23 +2,23 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
 import { labelFor } from '#core/scoring/labels'
-import { faded, scoreAt, totalsAt, withDeeds, type Deed } from '#core/scoring/score'
+import { faded, scoreAt, totalsAt, withActivities, type Activity } from '#core/scoring/score'
 import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000
 const card: Scorecard = {
   version: 1, halfLifeDays: 10,
-  fit: [{ key: 'school', name: 'School', points: 35, when: { fact: 'property.sector', is: 'equal', value: 'school' } }, { key: 'far', name: 'Far away', points: -20, when: { fact: 'property.far', is: 'filled' } }],
-  interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { fact: 'page.path', is: 'starts_with', value: '/prices' } }],
+  fit: [{ key: 'school', name: 'School', points: 35, when: { attribute: 'property.sector', is: 'equal', value: 'school' } }, { key: 'far', name: 'Far away', points: -20, when: { attribute: 'property.far', is: 'filled' } }],
+  interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { attribute: 'page.path', is: 'starts_with', value: '/prices' } }],
   labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warm', fit: 0, interest: 18 }, { label: 'ready', fit: 30, interest: 30 }],
 }
-const facts = (known: Record<string, unknown>) => (name: string) => known[name]
-const entry = (at: number): Deed => ({ kind: 'entry', at, facts: () => undefined, note: 'form' })
-const view = (at: number, path: string): Deed => ({ kind: 'page_view', at, note: path, facts: name => name === 'page.path' ? path : undefined })
+const attributes = (known: Record<string, unknown>) => (name: string) => known[name]
+const entry = (at: number): Activity => ({ kind: 'entry', at, attributes: () => undefined, note: 'form' })
+const view = (at: number, path: string): Activity => ({ kind: 'page_view', at, note: path, attributes: name => name === 'page.path' ? path : undefined })
 
 describe('scores', () => {
   it('halves interest with each half-life and leaves fit alone', () => {
-    const lines = withDeeds(card, [], facts({ 'property.sector': 'School' }), [entry(0)], 0)
+    const lines = withActivities(card, [], attributes({ 'property.sector': 'School' }), [entry(0)], 0)
     expect(scoreAt(lines, 0, 10)).toMatchObject({ fit: 35, interest: 20 })
     expect(scoreAt(lines, 10 * DAY, 10)).toMatchObject({ fit: 35, interest: 10 })
     expect(scoreAt(lines, 20 * DAY, 10)).toMatchObject({ fit: 35, interest: 5 })
@@ -26,15 +26,15 @@ describe('scores', () => {
   })
 
   it('counts a page once a day for a rule, entries each time', () => {
-    const lines = withDeeds(card, [], facts({}), [view(1000, '/prices'), view(2000, '/prices'), view(3000, '/prices/small'), view(DAY + 1, '/prices'), entry(5), entry(6)], 2 * DAY)
+    const lines = withActivities(card, [], attributes({}), [view(1000, '/prices'), view(2000, '/prices'), view(3000, '/prices/small'), view(DAY + 1, '/prices'), entry(5), entry(6)], 2 * DAY)
     expect(lines.filter(l => l.rule === 'prices')).toHaveLength(3)
     expect(lines.filter(l => l.rule === 'entry')).toHaveLength(2)
   })
 
   it('gives reasons that add up, whatever happened and whenever one looks', () => {
-    const deed = fc.record({ at: fc.integer({ min: 0, max: 300 * DAY }), page: fc.option(fc.constantFrom('/prices', '/prices/a', '/other')) })
-    fc.assert(fc.property(fc.array(deed, { maxLength: 60 }), fc.integer({ min: 0, max: 400 * DAY }), (deeds, now) => {
-      const lines = withDeeds(card, [], facts({ 'property.sector': 'school', 'property.far': 'yes' }), deeds.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now)
+    const activity = fc.record({ at: fc.integer({ min: 0, max: 300 * DAY }), page: fc.option(fc.constantFrom('/prices', '/prices/a', '/other')) })
+    fc.assert(fc.property(fc.array(activity, { maxLength: 60 }), fc.integer({ min: 0, max: 400 * DAY }), (activities, now) => {
+      const lines = withActivities(card, [], attributes({ 'property.sector': 'school', 'property.far': 'yes' }), activities.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now)
       const score = scoreAt(lines, now, card.halfLifeDays)
       const sum = (axis: string) => score.reasons.filter(r => r.axis === axis).reduce((n, r) => n + r.now, 0)
       expect(totalsAt(lines, now, card.halfLifeDays)).toEqual({ fit: score.fit, interest: score.interest })
@@ -44,13 +44,13 @@ describe('scores', () => {
     }))
   })
 
-  it('comes to the same whether deeds are counted one by one or at once', () => {
+  it('comes to the same whether activities are counted one by one or at once', () => {
     fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 40 * DAY }), fc.constantFrom('/prices', '/prices/b', 'entry')), { maxLength: 30 }), (raw) => {
-      const deeds = raw.sort((a, b) => a[0] - b[0]).map(([at, what]) => what === 'entry' ? entry(at) : view(at, what))
+      const activities = raw.sort((a, b) => a[0] - b[0]).map(([at, what]) => what === 'entry' ? entry(at) : view(at, what))
       const now = 40 * DAY
-      const known = facts({})
-      const atOnce = scoreAt(withDeeds(card, [], known, deeds, now), now, 10)
-      const oneByOne = scoreAt(deeds.reduce((lines, d) => withDeeds(card, lines, known, [d], d.at), [] as ReturnType<typeof withDeeds>), now, 10)
+      const known = attributes({})
+      const atOnce = scoreAt(withActivities(card, [], known, activities, now), now, 10)
+      const oneByOne = scoreAt(activities.reduce((lines, d) => withActivities(card, lines, known, [d], d.at), [] as ReturnType<typeof withActivities>), now, 10)
       expect(oneByOne.interest).toBe(atOnce.interest)
     }))
   })
@@ -86,7 +86,7 @@ describe('reading a scorecard', () => {
   it('takes a good one as it is, and names what is wrong with a bad one', () => {
     expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual(card)
     expect(readScorecard({ ...card, halfLifeDays: 0 }).flaws[0]?.message).toContain('halfLifeDays must be a number')
-    expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { fact: 'tag', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
+    expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { attribute: 'tag', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
     expect(readScorecard(null).flaws).toHaveLength(1)
   })
 })

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { whoKey, type AsideReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { parseEmail } from '#core/identity/email'
-import { factsOf, type LeadState } from '#core/leads'
+import { attributesOf, type LeadState } from '#core/leads'
 import { readAnswers } from '#core/points/answers'
 import { blankDefinition, blankQuestion, type Answers, type OnDifference, type PeopleRules, type PointDefinition } from '#core/points/definition'
 import { PLAIN_READING } from '#core/points/values'
@@ -18,13 +18,13 @@ const ORDER = ['early', 'warming', 'ready']
 
 const SCORECARD: Scorecard = {
   version: 1, halfLifeDays: 10,
-  fit: [{ key: 'school', name: 'A school', points: 30, when: { fact: 'property.sector', is: 'equal', value: 'school' } }],
-  interest: [{ key: 'asked', name: 'Asked for a visit', points: 20, on: 'entry', when: { fact: 'point', is: 'equal', value: 'visit' } }],
+  fit: [{ key: 'school', name: 'A school', points: 30, when: { attribute: 'property.sector', is: 'equal', value: 'school' } }],
+  interest: [{ key: 'asked', name: 'Asked for a visit', points: 20, on: 'entry', when: { attribute: 'point', is: 'equal', value: 'visit' } }],
   labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warming', fit: 0, interest: 30 }, { label: 'ready', fit: 30, interest: 20 }],
 }
 const PLAN: RoutingPlan = {
   version: 1,
-  lanes: [{ key: 'schools', name: 'Schools', when: { fact: 'property.sector', is: 'equal', value: 'school' }, pool: [SORREL] }, { key: 'rest', name: 'Everyone else', when: null, pool: [ROWAN, SORREL, TANSY] }],
+  lanes: [{ key: 'schools', name: 'Schools', when: { attribute: 'property.sector', is: 'equal', value: 'school' }, pool: [SORREL] }, { key: 'rest', name: 'Everyone else', when: null, pool: [ROWAN, SORREL, TANSY] }],
 }
 
 function form(change: (d: PointDefinition) => void = () => {}): PointDefinition {
@@ -57,7 +57,7 @@ function newBatch(more: Partial<BatchContext> = {}): BatchContext {
   const lanes = new Map<string, Map<string, number>>()
   return {
     scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
-    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), deedsOf: () => [], newId, firstStatus: 'untouched', about: now => ({ facts: factsOf(now.lead) }),
+    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), activitiesOf: () => [], newId, firstStatus: 'untouched', about: now => ({ attributes: attributesOf(now.lead) }),
     whole: condition => condition, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` }, taken: new Map(), ...more,
   }
 }

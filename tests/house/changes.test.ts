@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import { blankDefinition, type PointDefinition } from '#core/points/definition'
 import { typedInto } from '#core/unfinished/typed'
 import { insertTimeline } from '#db/capture'
@@ -38,8 +38,8 @@ import { portrait } from '../support/portrait'
 const START = Date.UTC(2026, 5, 1, 8)
 const MINUTE = 60_000
 const DAY = 86_400_000
-const fact = (name: string, is: 'equal' | 'filled', value?: string): Condition => ({
-  fact: name,
+const attribute = (name: string, is: 'equal' | 'filled', value?: string): Condition => ({
+  attribute: name,
   is,
   ...(value !== undefined && { value }),
 })
@@ -66,16 +66,16 @@ beforeAll(async () => {
       version: 1,
       halfLifeDays: 14,
       fit: [
-        { key: 'school', name: 'A school', points: 30, when: fact('property.sector', 'equal', 'school') },
-        { key: 'phone', name: 'Has a phone', points: 3, when: fact('property.phone', 'filled') },
-        { key: 'spring', name: 'On the list Spring', points: 7, when: fact('list', 'equal', ids.list) },
-        { key: 'twice', name: 'Came twice', points: 5, when: fact('segment', 'equal', ids.segment) },
-        { key: 'tagged', name: 'Tagged', points: 2, when: fact('tag', 'equal', 'hot') },
+        { key: 'school', name: 'A school', points: 30, when: attribute('property.sector', 'equal', 'school') },
+        { key: 'phone', name: 'Has a phone', points: 3, when: attribute('property.phone', 'filled') },
+        { key: 'spring', name: 'On the list Spring', points: 7, when: attribute('list', 'equal', ids.list) },
+        { key: 'twice', name: 'Came twice', points: 5, when: attribute('segment', 'equal', ids.segment) },
+        { key: 'tagged', name: 'Tagged', points: 2, when: attribute('tag', 'equal', 'hot') },
       ],
       interest: [
         { key: 'asked', name: 'Asked', points: 20, on: 'entry', when: null },
-        { key: 'prices', name: 'Read the prices', points: 10, on: 'page_view', when: fact('page.path', 'equal', '/prices') },
-        { key: 'sum', name: 'Did a sum', points: 6, on: 'event', when: fact('event', 'equal', 'sum') },
+        { key: 'prices', name: 'Read the prices', points: 10, on: 'page_view', when: attribute('page.path', 'equal', '/prices') },
+        { key: 'sum', name: 'Did a sum', points: 6, on: 'event', when: attribute('event', 'equal', 'sum') },
       ],
       labels: [
         { label: 'early', fit: -1000, interest: 0 },
@@ -90,8 +90,8 @@ beforeAll(async () => {
     {
       version: 1,
       lanes: [
-        { key: 'readers', name: 'Read the prices', when: did('page', fact('page.path', 'equal', '/prices')), pool: [member('Jonah')] },
-        { key: 'listed', name: 'On the list', when: fact('list', 'equal', ids.list), pool: [member('Desmond')] },
+        { key: 'readers', name: 'Read the prices', when: did('page', attribute('page.path', 'equal', '/prices')), pool: [member('Jonah')] },
+        { key: 'listed', name: 'On the list', when: attribute('list', 'equal', ids.list), pool: [member('Desmond')] },
         { key: 'rest', name: 'The rest', when: null, pool: [member('Mireille')] },
       ],
     },
@@ -107,7 +107,7 @@ beforeAll(async () => {
       lists: [ids.list],
       nextStep: { text: 'Call', days: 2 },
       tell: [
-        { key: 'ann', members: [orla], when: fact('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' },
+        { key: 'ann', members: [orla], when: attribute('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' },
       ],
     })
     d.returns = { ...d.returns, correct: true }

@@ -72,7 +72,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
   const page = await (await team(`/api/team/points/${pages[0]!.id}`)).json() as { workingCopy: object }
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
   const [visitor, visit] = [randomUUID(), randomUUID()]
-  const condition = { all: [{ fact: 'property.sector', is: 'one_of', value: ['school'] }, { did: 'page', where: { fact: 'page.path', is: 'equal', value: '/' }, times: 1, days: 3 }] }
+  const condition = { all: [{ attribute: 'property.sector', is: 'one_of', value: ['school'] }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: '/' }, times: 1, days: 3 }] }
   const look = (point.workingCopy as { look: object }).look
   return {
     ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
@@ -151,9 +151,9 @@ describe('what was answered with 500 once', () => {
     const answer = await fetch(`${demo.url}/api/v1/leads?cursor=${Buffer.from(cursor).toString('base64url')}`, { headers: { authorization: `Bearer ${demo.apiKey}` } })
     expect(answer.status).toBe(422)
   })
-  it('a fact named toString breaks no screen', async () => {
-    const answer = await team('/api/team/segments', 'POST', { name: 'Broken', condition: { any: [{ fact: 'toString', is: 'filled' }] } })
-    expect([answer.status, (await answer.json() as { errors: { field: string }[] }).errors]).toEqual([422, [{ field: 'condition.any.0.fact', message: expect.stringContaining('asks for “toString”') }]])
+  it('an attribute named toString breaks no screen', async () => {
+    const answer = await team('/api/team/segments', 'POST', { name: 'Broken', condition: { any: [{ attribute: 'toString', is: 'filled' }] } })
+    expect([answer.status, (await answer.json() as { errors: { field: string }[] }).errors]).toEqual([422, [{ field: 'condition.any.0.attribute', message: expect.stringContaining('asks for “toString”') }]])
     expect((await team('/api/team/segments')).status).toBe(200)
   })
 })
@@ -164,8 +164,8 @@ describe('segments within segments', () => {
       const answer = await team('/api/team/segments', 'POST', { name: `${name} ${randomUUID()}`, condition })
       return { status: answer.status, body: await answer.json() as { id: string; errors?: { field: string }[] } }
     }
-    const names = (n: number, id: string) => ({ any: Array.from({ length: n }, () => ({ fact: 'segment', is: 'equal', value: id })) })
-    const leaf = await make('Leaf', { fact: 'tag', is: 'filled' })
+    const names = (n: number, id: string) => ({ any: Array.from({ length: n }, () => ({ attribute: 'segment', is: 'equal', value: id })) })
+    const leaf = await make('Leaf', { attribute: 'tag', is: 'filled' })
     const middle = await make('Middle', names(100, leaf.body.id))
     expect(middle.status).toBe(201)
     const began = Date.now()
@@ -174,7 +174,7 @@ describe('segments within segments', () => {
     const count = await team('/api/team/segments/count', 'POST', { condition: names(100, middle.body.id) })
     expect(count.status).toBe(422)
     // Growing the leaf would make its user too large.
-    const grown = await team(`/api/team/segments/${leaf.body.id}`, 'PUT', { name: `Leaf ${randomUUID()}`, condition: { any: Array.from({ length: 20 }, () => ({ fact: 'tag', is: 'filled' })) } })
+    const grown = await team(`/api/team/segments/${leaf.body.id}`, 'PUT', { name: `Leaf ${randomUUID()}`, condition: { any: Array.from({ length: 20 }, () => ({ attribute: 'tag', is: 'filled' })) } })
     expect([grown.status, JSON.stringify(await grown.json())]).toEqual([422, expect.stringContaining('Middle')])
     expect(Date.now() - began).toBeLessThan(5000)
   })

@@ -3,7 +3,7 @@ import { ask, signedIn, somebody } from '../support/house'
 
 type As = Awaited<ReturnType<typeof signedIn>>
 const NOBODY = '01930000-0000-7000-8000-0000000000ff'
-const tag = (value: string) => ({ fact: 'tag', is: 'equal', value })
+const tag = (value: string) => ({ attribute: 'tag', is: 'equal', value })
 let tamsin: As
 const made = async (path: string, body: object) => (await (await tamsin(path, 'POST', body)).json() as { id: string }).id
 const flaws = async (answer: Promise<Response>) => {
@@ -15,8 +15,8 @@ beforeAll(async () => { tamsin = await signedIn('tamsin') })
 describe('a segment', () => {
   it('is made, found by programs, used by another, and not taken away while it is', async () => {
     const [one, two] = [`One ${Date.now()}`, `Two ${Date.now()}`]
-    const first = await made('/api/team/segments', { name: one, condition: { fact: 'property.sector', is: 'equal', value: 'school' } })
-    const second = await made('/api/team/segments', { name: two, condition: { all: [{ fact: 'segment', is: 'equal', value: first }, { fact: 'fit', is: 'at_least', value: 40 }] } })
+    const first = await made('/api/team/segments', { name: one, condition: { attribute: 'property.sector', is: 'equal', value: 'school' } })
+    const second = await made('/api/team/segments', { name: two, condition: { all: [{ attribute: 'segment', is: 'equal', value: first }, { attribute: 'fit', is: 'at_least', value: 40 }] } })
     const leads = async (id: string) => (await ask<{ leads: { id: string; properties: { sector?: string }; fit: number }[] }>(`/api/v1/leads?segment=${id}&limit=200`)).leads
     const [schools, some] = [await leads(first), await leads(second)]
     expect(schools.length).toBeGreaterThan(some.length)
@@ -24,7 +24,7 @@ describe('a segment', () => {
     expect(some.every(l => l.fit >= 40 && l.properties.sector === 'school')).toBe(true)
     expect((await tamsin(`/api/team/segments/${first}`, 'DELETE')).status).toBe(409)
     // Round a corner it would come back to itself.
-    expect(await flaws(tamsin(`/api/team/segments/${first}`, 'PUT', { name: one, condition: { none: [{ fact: 'segment', is: 'equal', value: second }] } }))).toEqual([422, ['condition']])
+    expect(await flaws(tamsin(`/api/team/segments/${first}`, 'PUT', { name: one, condition: { none: [{ attribute: 'segment', is: 'equal', value: second }] } }))).toEqual([422, ['condition']])
     for (const id of [second, first]) expect((await tamsin(`/api/team/segments/${id}`, 'DELETE')).status).toBe(204)
     expect((await (await signedIn('jonah'))('/api/team/segments', 'POST', { name: 'Mine', condition: { all: [] } })).status).toBe(403)
   })
@@ -36,7 +36,7 @@ describe('a segment', () => {
   })
   it('is counted whatever is typed into it', async () => {
     for (const value of ['%_\\\'"; drop table lead; --', '\u0000\ud800', '🌱'.repeat(40)]) {
-      const answer = await tamsin('/api/team/segments/count', 'POST', { condition: { any: [tag(value), { fact: 'property.first_name', is: 'contains', value }] } })
+      const answer = await tamsin('/api/team/segments/count', 'POST', { condition: { any: [tag(value), { attribute: 'property.first_name', is: 'contains', value }] } })
       expect([answer.status, (await answer.json() as { leads: number }).leads]).toEqual([200, 0])
     }
   })

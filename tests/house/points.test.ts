@@ -129,13 +129,13 @@ describe('a definition that comes over the wire', () => {
       return [status, errors?.[0]?.field]
     }
     expect(await bad((d) => { d.questions.push(q('x', 'secret' as never)) })).toEqual([422, 'definition.questions.1.kind'])
-    expect(await bad((d) => { d.questions.push(q('x', 'number', { shownIf: { fact: 'answer.email', is: 'nearly' } as never })) })).toEqual([422, 'definition.questions.1.shownIf.is'])
+    expect(await bad((d) => { d.questions.push(q('x', 'number', { shownIf: { attribute: 'answer.email', is: 'nearly' } as never })) })).toEqual([422, 'definition.questions.1.shownIf.is'])
     expect(await bad((d) => { d.look.accent = 'url(javascript:1)' })).toEqual([422, 'definition.look.accent'])
     expect(await bad((d) => { d.questions.push(q('x', 'number', { limits: { least: {} as never, most: null } })) })).toEqual([422, 'definition.questions.1.limits.least'])
     expect(await bad((d) => { (d as unknown as Record<string, unknown>).onload = 'alert(1)' })).toEqual([422, 'definition.onload'])
     // A circle of conditions: each is shown by the other.
     const circle = structuredClone(f.definition)
-    circle.questions.push(q('a', 'short_text', { required: true, shownIf: { fact: 'answer.b', is: 'filled' } }), q('b', 'short_text', { shownIf: { fact: 'answer.a', is: 'filled' } }))
+    circle.questions.push(q('a', 'short_text', { required: true, shownIf: { attribute: 'answer.b', is: 'filled' } }), q('b', 'short_text', { shownIf: { attribute: 'answer.a', is: 'filled' } }))
     const { status, revision } = await f.save(circle, f.revision)
     expect(status).toBe(200)
     expect(await f.publish(revision)).toMatchObject({ status: 422, body: { errors: [{ field: 'questions.1.shownIf' }] } })
@@ -348,7 +348,7 @@ it('gives an owner, sets a next step and tells colleagues, as the form says', as
     d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('size', 'number'))
     d.afterwards = {
       ...d.afterwards, owner: id('desmond'), nextStep: { text: 'Send the drawing', days: 2 },
-      tell: [{ key: 'large', members: [id('tamsin'), id('desmond')], when: { fact: 'answer.size', is: 'at_least', value: 100 }, subject: 'Large: {{lead.first_name}}, {{answer.size}} m²', text: 'Have a look.' }],
+      tell: [{ key: 'large', members: [id('tamsin'), id('desmond')], when: { attribute: 'answer.size', is: 'at_least', value: 100 }, subject: 'Large: {{lead.first_name}}, {{answer.size}} m²', text: 'Have a look.' }],
     }
   })
   const [large, small] = [somebody('large'), somebody('small')]

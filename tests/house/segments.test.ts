@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { DEED_KINDS, type Condition } from '#core/conditions'
+import { ACTIVITY_KINDS, type Condition } from '#core/conditions/condition'
 import { holdsFor } from '#core/segments/person'
-import { writtenOut } from '#core/segments/segment'
+import { expanded } from '#core/segments/segment'
 import { leadState } from '#db/capture'
 import { countFor, knownOf, overLeads } from '#db/segments'
 import { freshDatabase, type TestDatabase } from '../support/database'
@@ -13,8 +13,8 @@ const DAY = 86_400_000
 const iso = (ms: number) => new Date(ms).toISOString()
 const people = 40
 
-/** Facts that people differ in, and values near the ones they have: so that tests hold for some of them. */
-const FACTS = ['property.sector', 'property.size', 'property.opens', 'property.crops', 'property.company', 'property.email', 'property.nothing', 'tag', 'list', 'label', 'status', 'fit', 'interest', 'owner', 'waiting', 'created', 'status_since', 'last_entry', 'last_visit', 'source.first', 'source.latest', 'unheard.of']
+/** Attributes that people differ in, and values near the ones they have: so that tests hold for some of them. */
+const ATTRIBUTES = ['property.sector', 'property.size', 'property.opens', 'property.crops', 'property.company', 'property.email', 'property.nothing', 'tag', 'list', 'label', 'status', 'fit', 'interest', 'owner', 'waiting', 'created', 'status_since', 'last_entry', 'last_visit', 'source.first', 'source.latest', 'unheard.of']
 const TEXTS = ['School', 'school', 'ÉCOLE', 'école', 'I\u0307stanbul', 'İSTANBUL', 'straße', '120', '-3', '7.5', '2026-11-18', '2026-02-31', '2025-01-01', 'a%b_c\\', '🌱 tomatoes', 'basil', '\u0000odd', 'visit', 'early', 'untouched', 'search.example', 'letter', 'yes', 'no', '', '/prices', '/', 'form_journal']
 
 describe('a segment', () => {
@@ -56,16 +56,16 @@ describe('a segment', () => {
   }
 
   const value = fc.oneof(fc.constantFrom(...TEXTS), fc.constantFrom(120, -3, 7.5, 3, 10), fc.constant(true))
-  const test = (facts: string[]) => fc.oneof(
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('equal', 'not_equal', 'contains', 'starts_with', 'at_least', 'at_most'), value }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('within_days', 'older_days'), value: fc.constantFrom(1, 3, 30, '7') }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constant('one_of'), value: fc.array(fc.constantFrom(...TEXTS), { maxLength: 4 }) }),
-    fc.record({ fact: fc.constantFrom(...facts), is: fc.constantFrom('filled', 'empty') }),
+  const test = (attributes: string[]) => fc.oneof(
+    fc.record({ attribute: fc.constantFrom(...attributes), is: fc.constantFrom('equal', 'not_equal', 'contains', 'starts_with', 'at_least', 'at_most'), value }),
+    fc.record({ attribute: fc.constantFrom(...attributes), is: fc.constantFrom('within_days', 'older_days'), value: fc.constantFrom(1, 3, 30, '7') }),
+    fc.record({ attribute: fc.constantFrom(...attributes), is: fc.constant('one_of'), value: fc.array(fc.constantFrom(...TEXTS), { maxLength: 4 }) }),
+    fc.record({ attribute: fc.constantFrom(...attributes), is: fc.constantFrom('filled', 'empty') }),
   ) as unknown as fc.Arbitrary<Condition>
-  const deedFacts = ['page.path', 'page.title', 'point', 'event', 'event.size', 'mark', 'file', 'visit.source', 'visit.pages', 'utm.campaign', 'answer.message', 'answer.crops', 'form']
-  const did = fc.record({ did: fc.constantFrom(...DEED_KINDS), where: fc.option(fc.oneof(test(deedFacts), fc.record({ any: fc.array(test(deedFacts), { maxLength: 3 }) }))), times: fc.integer({ min: 1, max: 3 }), days: fc.option(fc.constantFrom(1, 3, 7, 30)) }) as fc.Arbitrary<Condition>
+  const activityAttributes = ['page.path', 'page.title', 'point', 'event', 'event.size', 'mark', 'file', 'visit.source', 'visit.pages', 'utm.campaign', 'answer.message', 'answer.crops', 'form']
+  const did = fc.record({ did: fc.constantFrom(...ACTIVITY_KINDS), where: fc.option(fc.oneof(test(activityAttributes), fc.record({ any: fc.array(test(activityAttributes), { maxLength: 3 }) }))), times: fc.integer({ min: 1, max: 3 }), days: fc.option(fc.constantFrom(1, 3, 7, 30)) }) as fc.Arbitrary<Condition>
   const tree = fc.letrec<{ node: Condition }>(tie => ({
-    node: fc.oneof({ maxDepth: 3 }, test(FACTS), did, fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ none: fc.array(tie('node'), { maxLength: 3 }) })),
+    node: fc.oneof({ maxDepth: 3 }, test(ATTRIBUTES), did, fc.record({ all: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ any: fc.array(tie('node'), { maxLength: 3 }) }), fc.record({ none: fc.array(tie('node'), { maxLength: 3 }) })),
   })).node
 
   it('asked of the database has the same people as asked of each one', async () => {
@@ -85,12 +85,12 @@ describe('a segment', () => {
   }, 120_000)
 
   it('may name another, and has nobody in it where they name each other', async () => {
-    const one: Condition = { fact: 'tag', is: 'equal', value: 'visit' }
+    const one: Condition = { attribute: 'tag', is: 'equal', value: 'visit' }
     const tagged = await countFor(db.sql, one, NOW)
     expect(tagged).toBeGreaterThan(0)
-    const named: Condition = { all: [{ fact: 'segment', is: 'equal', value: 'a' }] }
-    expect(await countFor(db.sql, writtenOut(named, new Map([['a', one]])), NOW)).toBe(tagged)
-    expect(await countFor(db.sql, writtenOut({ fact: 'segment', is: 'not_equal', value: 'a' }, new Map([['a', one]])), NOW)).toBe(people - tagged)
-    expect(await countFor(db.sql, writtenOut(named, new Map([['a', { fact: 'segment', is: 'equal', value: 'a' }]])), NOW)).toBe(0)
+    const named: Condition = { all: [{ attribute: 'segment', is: 'equal', value: 'a' }] }
+    expect(await countFor(db.sql, expanded(named, new Map([['a', one]])), NOW)).toBe(tagged)
+    expect(await countFor(db.sql, expanded({ attribute: 'segment', is: 'not_equal', value: 'a' }, new Map([['a', one]])), NOW)).toBe(people - tagged)
+    expect(await countFor(db.sql, expanded(named, new Map([['a', { attribute: 'segment', is: 'equal', value: 'a' }]])), NOW)).toBe(0)
   })
 })

@@ -52,6 +52,7 @@ beforeAll(async () => {
   await somebody('byaddress', false, [['email', { mail: 'byaddress@x.example' }], ['phone', { tel: '4' }]])
   await sql`insert into visitor_lead (id, visitor_id, lead_id) values (${newId()}, ${visitor}, ${leads.made!})`
   await sql`insert into api_key (id, name, hash, hint) values (${newId()}, 'Old', '\\x00', 'cavlin_')`
+  await sql`insert into segment (id, name, condition, made_at, updated_at) values (${newId()}, 'Old', ${{ all: [{ fact: 'tag', is: 'equal', value: 'a "fact": "x"' }] } as never}, now(), now())`
   await migrate(url, 'db/migrations')
 }, 60_000)
 afterAll(async () => {
@@ -76,4 +77,9 @@ describe('a database of before', () => {
     expect((await sql<{ visitorId: string }[]>`select distinct visitor_id from entry union select visitor_id from visitor_lead`).map(r => r.visitorId)).toEqual([browserId(visitor)])
   })
   it('lets keys of programs do what they could', async () => expect(await sql`select scopes, expires_at from api_key`).toEqual([{ scopes: ['leads:read', 'files:read', 'events:write'], expiresAt: null }]))
+})
+
+it('a condition asks for attributes, which were called facts; what people wrote stays as it was', async () => {
+  const [row] = await sql<{ condition: object }[]>`select condition from segment where name = 'Old'`
+  expect(row!.condition).toEqual({ all: [{ attribute: 'tag', is: 'equal', value: 'a "fact": "x"' }] })
 })

@@ -20,7 +20,7 @@ const VALUES: ((d: Dice) => unknown)[] = [
   () => null, () => true, () => 0, () => -1, () => 1e308, () => 2 ** 53, () => 1.5, () => '', () => ' ', () => 'x'.repeat(5000), () => '\u0000\ud800\uffff', () => '<script>', () => '{{lead', () => '{{#a}}',
   () => [], () => ({}), () => [null], () => [[]], () => [{}], () => deep(60), () => deep(3000), () => Array.from({ length: 300 }, () => 'x'), () => randomUUID(), () => '-'.repeat(36), () => '0000-00-00', () => '2026-02-30',
   () => '+275760-09-13T00:00:00Z', () => 'https://bücher.example/ä\r\nx: y', () => 'http://', () => 'javascript:alert(1)', () => '::1', () => '#12345g', d => ({ [d.of(NAMES)]: d.of([1, {}, [], null]) }),
-  () => ({ fact: 'toString', is: 'filled' }), () => ({ did: 'page', where: { fact: 'constructor', is: 'equal', value: 1 }, times: 1, days: null }), () => ({ all: [{ any: [{ none: [] }] }] }),
+  () => ({ attribute: 'toString', is: 'filled' }), () => ({ did: 'page', where: { attribute: 'constructor', is: 'equal', value: 1 }, times: 1, days: null }), () => ({ all: [{ any: [{ none: [] }] }] }),
 ]
 
 /** A value with something in it that is not as it should be. */

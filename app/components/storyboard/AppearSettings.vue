@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { Plus, X } from 'lucide-vue-next'
 import { isUninvited, MOMENTS, PLACEMENTS, type Appearance, type Moment, type Placement } from '#core/appearing/definition'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import type { PointDefinition } from '#core/points/definition'
-import type { Fact } from '~/components/ConditionTree.vue'
+import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** Where and when a point shows by itself: how it stands, on which pages, at which moment, to whom, and how long it then rests. */
 const definition = defineModel<PointDefinition>({ required: true })
 const props = defineProps<{ disabled: boolean; pointKey: string }>()
 const house = useHouse()
 const { data: site } = useSite()
-const { leadFacts, deedFacts } = useLeadFacts()
+const { leadAttributes, activityAttributes } = useLeadAttributes()
 
 const a = computed(() => definition.value.appears)
 const set = (change: Partial<Appearance>) => { definition.value = { ...definition.value, appears: { ...definition.value.appears, ...change } } }
@@ -28,21 +28,21 @@ const change = (i: number, moment: Moment) => set({ moments: a.value.moments.map
 const number = (text: string | undefined, most: number) => Math.min(most, Math.max(0, Math.round(Number(text) || 0)))
 
 const YES_NO = [{ value: 'yes', text: 'Yes' }, { value: 'no', text: 'No' }]
-const text = (name: string, label: string): Fact => ({ name, label, kind: 'short_text', choices: [] })
-const one = (name: string, label: string, choices: { value: string; text: string }[]): Fact => ({ name, label, kind: 'one_of', choices })
-const pageFacts = computed<Fact[]>(() => [
+const text = (name: string, label: string): Attribute => ({ name, label, kind: 'short_text', choices: [] })
+const one = (name: string, label: string, choices: { value: string; text: string }[]): Attribute => ({ name, label, kind: 'one_of', choices })
+const pageAttributes = computed<Attribute[]>(() => [
   text('page.path', 'Path of the page'), text('page.title', 'Title of the page'), text('page.address', 'Whole address'),
   ...[...new Set(['utm_source', 'utm_campaign', ...site.value?.parameters ?? []])].map(p => text(`page.query.${p}`, `Parameter ${p}`)),
 ])
-const audienceFacts = computed<Fact[]>(() => [
+const audienceAttributes = computed<Attribute[]>(() => [
   one('visitor.returning', 'Was here before', YES_NO), one('visitor.known', 'Known to us by name', YES_NO), one('answered', 'Answered this already', YES_NO),
   text('visit.source', 'Came from'), one('visit.device', 'Device', [{ value: 'computer', text: 'Computer' }, { value: 'phone', text: 'Phone' }, { value: 'tablet', text: 'Tablet' }]), text('visit.language', 'Language (two letters)'),
-  ...leadFacts.value,
+  ...leadAttributes.value,
 ])
 const CONDITIONS = computed(() => [
-  { key: 'pages' as const, name: 'On which pages', all: 'On all pages', facts: pageFacts.value, first: { all: [{ fact: 'page.path', is: 'starts_with', value: '/' }] } as Condition },
-  { key: 'except' as const, name: 'But not on', all: 'No exceptions', facts: pageFacts.value, first: { any: [{ fact: 'page.path', is: 'equal', value: '/contact' }] } as Condition },
-  { key: 'audience' as const, name: 'To whom', all: 'To everybody', facts: audienceFacts.value, first: { all: [{ fact: 'visitor.returning', is: 'equal', value: 'yes' }] } as Condition },
+  { key: 'pages' as const, name: 'On which pages', all: 'On all pages', attributes: pageAttributes.value, first: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/' }] } as Condition },
+  { key: 'except' as const, name: 'But not on', all: 'No exceptions', attributes: pageAttributes.value, first: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] } as Condition },
+  { key: 'audience' as const, name: 'To whom', all: 'To everybody', attributes: audienceAttributes.value, first: { all: [{ attribute: 'visitor.returning', is: 'equal', value: 'yes' }] } as Condition },
 ])
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const period = (change: Partial<Appearance['period']>) => set({ period: { ...a.value.period, ...change } })
@@ -67,7 +67,7 @@ const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? '
 
       <section v-for="c in CONDITIONS" :key="c.key" :aria-label="c.name">
         <h3>{{ c.name }}</h3>
-        <ConditionTree v-if="a[c.key]" :model-value="a[c.key]!" :facts="c.facts" :deed-facts="c.key === 'audience' ? deedFacts : undefined" :disabled="disabled" :called="c.name" @update:model-value="set({ [c.key]: $event })" />
+        <ConditionTree v-if="a[c.key]" :model-value="a[c.key]!" :attributes="c.attributes" :activity-attributes="c.key === 'audience' ? activityAttributes : undefined" :disabled="disabled" :called="c.name" @update:model-value="set({ [c.key]: $event })" />
         <p v-else class="faded small">{{ c.all }}</p>
         <Button v-if="!disabled" variant="text" size="small" :label="a[c.key] ? c.all : c.key === 'pages' ? 'Only on some' : c.key === 'except' ? 'Leave some out' : 'Only to some'" @click="set({ [c.key]: a[c.key] ? null : c.first })" />
       </section>

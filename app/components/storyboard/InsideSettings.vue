@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import { Trash2 } from 'lucide-vue-next'
 import { choicesOf, freshKey, type PointDefinition, type Tell } from '#core/points/definition'
-import type { Fact } from '~/components/ConditionTree.vue'
+import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 const house = useHouse()
-const { leadFacts, deedFacts } = useLeadFacts()
+const { leadAttributes, activityAttributes } = useLeadAttributes()
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
 const setAfter = (change: Partial<PointDefinition['afterwards']>) => set({ afterwards: { ...definition.value.afterwards, ...change } })
 const setTell = (i: number, change: Partial<Tell>) => setAfter({ tell: definition.value.afterwards.tell.map((t, n) => n === i ? { ...t, ...change } : t) })
 const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
-const facts = computed<Fact[]>(() => [
+const attributes = computed<Attribute[]>(() => [
   ...definition.value.questions.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })),
-  ...leadFacts.value,
+  ...leadAttributes.value,
 ])
 const addTell = () => setAfter({ tell: [...definition.value.afterwards.tell, { key: freshKey('tell', definition.value.afterwards.tell.map(t => t.key)), members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }] })
 const days = (typed: string | undefined) => /^\d{1,3}$/.test(typed?.trim() ?? '') ? Math.min(365, Number(typed)) : 0
@@ -53,8 +53,8 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
     <section v-for="(t, i) in definition.afterwards.tell" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
       <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="setAfter({ tell: definition.afterwards.tell.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
       <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(i, { members: $event })" />
-      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(i, { when: $event ? { all: [{ fact: facts[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
-      <ConditionTree v-if="t.when" :model-value="t.when" :facts="facts" :deed-facts="deedFacts" :disabled="disabled" called="When they are told" @update:model-value="setTell(i, { when: $event })" />
+      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
+      <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setTell(i, { when: $event })" />
       <label :for="`tell-${i}-subject`">Subject</label>
       <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setTell(i, { subject: $event ?? '' })" />
       <label :for="`tell-${i}-text`">Sentence above the answers</label>

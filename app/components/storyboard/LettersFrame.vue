@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { answerText, type PointDefinition } from '#core/points/definition'
-import { fillIn, type Facts } from '#core/points/letters'
+import { fillIn, type Attributes } from '#core/points/letters'
 import { sampleAnswers } from '#core/points/sample'
 
 /** The mails to visitors as a made-up person would get them. */
 const props = defineProps<{ definition: PointDefinition; name: string }>()
 const { origin } = window.location
-const facts = computed<Facts>(() => {
+const attributes = computed<Attributes>(() => {
   const answers = sampleAnswers(props.definition)
   return {
     lead: { first_name: 'Ines', last_name: 'Thornbury', name: 'Ines Thornbury', company: 'Brackwater School', email: 'ines.thornbury@brackwater.example' },
@@ -16,7 +16,7 @@ const facts = computed<Facts>(() => {
 })
 function filled(text: string, key = ''): string {
   try {
-    return fillIn(text, { ...facts.value, link: `${origin}/${{ confirm: 'c', reminder: 'p' }[key] ?? 'go'}/…` })
+    return fillIn(text, { ...attributes.value, link: `${origin}/${{ confirm: 'c', reminder: 'p' }[key] ?? 'go'}/…` })
   } catch {
     return text
   }

@@ -4,12 +4,12 @@ import { DateTime } from 'luxon'
 import { masked } from '#core/appearing/definition'
 import { verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
-import { inWords } from '#core/conditions-words'
+import { inWords } from '#core/conditions/words'
 import type { PointDefinition } from '#core/points/definition'
 import type { Place } from '#core/points/places'
 import type { LiveVisitView } from '#core/team'
-import { pageFacts } from '#core/appearing/pages'
-import { holds } from '#core/conditions'
+import { pageAttributes } from '#core/appearing/pages'
+import { holds } from '#core/conditions/condition'
 
 /** Any page of the site with the point on it, at a moment and for a visitor that one chooses; and for each rule whether it holds then. */
 const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
@@ -19,7 +19,7 @@ const a = computed(() => props.definition.appears)
 const { data: places } = useFresh(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
 const typed = ref('')
 /** Unless another is asked for, the page with the most visitors on which it may show. */
-const usual = computed(() => (places.value?.find(p => URL.canParse(p.page) && (!a.value.pages || holds(a.value.pages, pageFacts(new URL(p.page), p.title ?? '')))) ?? places.value?.[0])?.page ?? '')
+const usual = computed(() => (places.value?.find(p => URL.canParse(p.page) && (!a.value.pages || holds(a.value.pages, pageAttributes(new URL(p.page), p.title ?? '')))) ?? places.value?.[0])?.page ?? '')
 const page = computed(() => typed.value.trim() || usual.value)
 const address = computed(() => URL.canParse(page.value) && /^https?:/.test(page.value) ? new URL(page.value) : null)
 /** Waits until somebody has stopped typing. */
@@ -72,7 +72,7 @@ const happened = ref<string[]>([])
 const waits = computed(() => [...new Set(a.value.moments.flatMap(m => 'what' in m ? [m.what] : []))])
 
 const mask = computed(() => masked(a.value.audience))
-const names = useFactNames()
+const names = useAttributeNames()
 const clock = useNow()
 const now = computed(() => then.value ?? clock.value)
 const situation = computed<Situation>(() => {

@@ -3,7 +3,7 @@ import type { Check } from '#core/points/checks'
 import { choicesOf, QUESTION_KINDS, type OnDifference, type Question, type QuestionKind } from '#core/points/definition'
 import { FAMILY_NAMES, FILE_FAMILIES, MOST_FILES, MOST_MEGABYTES } from '#core/files/kinds'
 import { BUILT_IN, fills, KIND_NAMES } from '#core/properties/kinds'
-import type { Fact } from '~/components/ConditionTree.vue'
+import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** Everything that can be decided about one question. */
 const question = defineModel<Question>({ required: true })
@@ -24,7 +24,7 @@ const text = computed(() => ['short_text', 'long_text'].includes(question.value.
 const counted = computed(() => ['number', 'money', 'some_of'].includes(question.value.kind) || text.value)
 const measure = computed(() => text.value ? 'characters' : question.value.kind === 'some_of' ? 'choices' : question.value.kind === 'money' ? house.words!.house.currency : '')
 const presets = computed(() => [{ value: '', text: 'Nothing' }, ...choicesOf(question.value)])
-const facts = computed<Fact[]>(() => props.earlier.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })))
+const attributes = computed<Attribute[]>(() => props.earlier.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })))
 const families = FILE_FAMILIES.map(key => ({ key, name: FAMILY_NAMES[key] }))
 const whole = (typed: string | undefined, usual: number, most: number) => Math.min(most, Math.max(1, Math.round(Number(typed)) || usual))
 const HIDING = [{ key: 'no', name: 'Visitors are asked' }, { key: 'fixed', name: 'It is always the same' }, { key: 'page', name: 'The page’s address says it' }]
@@ -54,7 +54,7 @@ const limit = (which: 'least' | 'most', typed: string | undefined) => {
 function hide(how: string): void {
   set({ hidden: how === 'no' ? null : { from: how as 'fixed' | 'page', value: question.value.hidden?.value ?? '', parameter: how === 'page' ? question.value.hidden?.parameter || 'utm_campaign' : '' }, ...(how !== 'no' && { newPage: false }) })
 }
-const ask = (only: boolean) => set({ shownIf: only ? { all: [{ fact: facts.value[0]!.name, is: 'filled' }] } : null })
+const ask = (only: boolean) => set({ shownIf: only ? { all: [{ attribute: attributes.value[0]!.name, is: 'filled' }] } : null })
 const builtIn = computed(() => (BUILT_IN as readonly string[]).includes(question.value.property ?? ''))
 </script>
 
@@ -104,8 +104,8 @@ const builtIn = computed(() => (BUILT_IN as readonly string[]).includes(question
           <div><label :for="`${id}-fixed`">{{ question.hidden.from === 'page' ? 'If it is not there' : 'The answer' }}</label><InputText :id="`${id}-fixed`" :model-value="question.hidden.value" fluid maxlength="600" @update:model-value="set({ hidden: { ...question.hidden!, value: $event ?? '' } })" /></div>
         </div>
         <template v-else>
-          <label v-if="facts.length" class="tick"><Checkbox :model-value="Boolean(question.shownIf)" binary :input-id="`${id}-shown`" :disabled="disabled" @update:model-value="ask" /> Only if an earlier answer says so</label>
-          <ConditionTree v-if="question.shownIf" :model-value="question.shownIf" :facts="facts" :disabled="disabled" called="When it is asked" @update:model-value="set({ shownIf: $event })" />
+          <label v-if="attributes.length" class="tick"><Checkbox :model-value="Boolean(question.shownIf)" binary :input-id="`${id}-shown`" :disabled="disabled" @update:model-value="ask" /> Only if an earlier answer says so</label>
+          <ConditionTree v-if="question.shownIf" :model-value="question.shownIf" :attributes="attributes" :disabled="disabled" called="When it is asked" @update:model-value="set({ shownIf: $event })" />
           <label v-if="!first" class="tick"><Checkbox :model-value="question.newPage" binary :input-id="`${id}-page`" :disabled="disabled" @update:model-value="set({ newPage: $event })" /> Begins a new part</label>
         </template>
       </div>

@@ -12,7 +12,7 @@ const views = useCaptureViews(asides)
 /** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
 const { data: speakers, problem, refresh } = useFresh(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.ruleset), 600)
 const last = computed(() => (speakers.value?.filter(s => isUninvited(s.appears.placement)).length ?? 0) - 1)
-const names = useFactNames()
+const names = useAttributeNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }
 const NOWHERE = { page: { address: '', path: '', title: '', query: {} }, seconds: 0, idle: 0, scrolled: 0, leaving: false, pages: 1, clicked: [], events: [], visitor: { returning: false, source: '', language: '', device: '' }, small: false, day: '', weekday: 1, hour: 0, now: 0, typing: false }
 /** What the rules ask, without anybody they are asked of. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Plus } from 'lucide-vue-next'
-import type { Condition } from '#core/conditions'
+import type { Condition } from '#core/conditions/condition'
 import type { Segment } from '#core/segments/segment'
 
 useHead({ title: 'Segments and lists – Cavlin' })
@@ -13,7 +13,7 @@ type Row = Segment & { leads: number; uses: string[] }
 interface Counted { leads: number; of: number; some: { id: string; name: string; company: string | null; label: string | null }[] }
 
 const { data: segments, problem, refresh } = useFresh(() => api<Row[]>('/api/team/segments'), change => Boolean(change.ruleset || change.leads?.length || change.trail), 2000)
-const { leadFacts, deedFacts } = useLeadFacts()
+const { leadAttributes, activityAttributes } = useLeadAttributes()
 const inWords = useConditionWords()
 const mayEdit = computed(() => session.may('edit segments'))
 
@@ -24,7 +24,7 @@ const draft = ref<{ name: string; condition: Condition } | null>(null)
 const flaw = ref('')
 const saving = ref(false)
 const KEY = (id: string) => `cavlin.segment.${id}`
-const START: Condition = { all: [{ did: 'page', where: { all: [{ fact: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days: 7 }] }
+const START: Condition = { all: [{ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days: 7 }] }
 function stored(id: string): { name: string; condition: Condition } | null {
   try {
     return JSON.parse(sessionStorage.getItem(KEY(id)) ?? 'null') as { name: string; condition: Condition } | null
@@ -142,7 +142,7 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
           <p v-else class="faded">Counting …</p>
         </div>
         <h3>Who is in it</h3>
-        <ConditionTree v-model="draft.condition" :facts="leadFacts" :deed-facts="deedFacts" :disabled="!mayEdit" called="Who is in it" />
+        <ConditionTree v-model="draft.condition" :attributes="leadAttributes" :activity-attributes="activityAttributes" :disabled="!mayEdit" called="Who is in it" />
         <h3 v-if="counted?.some.length" class="rule">Some of them</h3>
         <ul v-if="counted?.some.length" class="some" aria-label="Some of them">
           <li v-for="p in counted.some" :key="p.id"><NuxtLink :to="`/follow-up/leads/${p.id}`">{{ p.name }}</NuxtLink> <span class="faded small">{{ [p.company, house.labelName(p.label)].filter(Boolean).join(', ') }}</span></li>

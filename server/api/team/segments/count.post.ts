@@ -1,7 +1,7 @@
 import { IsObject } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { nameOf } from '#core/leads'
-import { writtenOut } from '#core/segments/segment'
+import { expanded } from '#core/segments/segment'
 import { briefLeads } from '#db/leads'
 import { whoIsIn } from '#db/segments'
 import { applicationContext } from '#server/application-context'
@@ -20,7 +20,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
-  const condition = writtenOut(readTests((await readChecked(event, Asked)).condition, ruleset), ruleset.segments)
+  const condition = expanded(readTests((await readChecked(event, Asked)).condition, ruleset), ruleset.segments)
   const { leads, of, some } = await whoIsIn(longReadings(), condition, Date.now(), SHOWN)
   const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
   return { leads, of, some: some.flatMap((id) => {

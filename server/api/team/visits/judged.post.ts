@@ -1,6 +1,6 @@
 import { ArrayMaxSize, IsArray, IsString, IsUUID } from 'class-validator'
 import { defineEventHandler } from 'h3'
-import { ABOUT_VISITOR } from '#core/conditions-facts'
+import { ABOUT_VISITOR } from '#core/conditions/askable'
 import { leadsOfVisitors, visitorOfVisit } from '#db/trail'
 import { judge } from '#server/appearing/site-word'
 import { applicationContext } from '#server/application-context'

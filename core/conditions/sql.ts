@@ -1,4 +1,4 @@
-import { daysBefore, ordered, type Condition, type DeedTest, type Scalar, type Test } from '#core/conditions'
+import { daysBefore, ordered, type Condition, type ActivityTest, type Scalar, type Test } from '#core/conditions/condition'
 
 /** A fragment of SQL with its parameters: the strings of a template, and what stands between them. */
 export interface Fragment { strings: string[]; values: unknown[] }
@@ -25,12 +25,12 @@ const joined = (fragments: Fragment[], word: ' and ' | ' or ', none: string): Fr
   ? fragment(['(', ...fragments.slice(1).map(() => word), ')'], ...fragments)
   : fragment([none])
 
-/** Where facts stand: one text (perhaps null), or a query of many texts in a column `v`. */
+/** Where attributes stand: one text (perhaps null), or a query of many texts in a column `v`. */
 export type Column = { one: Fragment } | { many: Fragment }
 export interface Columns {
   /** Null for what nobody knows. */
-  fact: (name: string) => Column | null
-  did: (test: DeedTest) => Fragment
+  attribute: (name: string) => Column | null
+  did: (test: ActivityTest) => Fragment
   /** Milliseconds since 1970. */
   now: number
 }
@@ -45,11 +45,11 @@ export function compiled(condition: Condition, columns: Columns): Fragment {
   return tested(condition, columns)
 }
 
-function tested({ fact, is, value }: Test, { fact: columnOf, now }: Columns): Fragment {
-  const column = columnOf(fact)
+function tested({ attribute, is, value }: Test, { attribute: columnOf, now }: Columns): Fragment {
+  const column = columnOf(attribute)
   if (!column) return fragment([is === 'empty' || is === 'not_equal' ? 'true' : 'false'])
   const test = (v: Fragment) => is === 'filled' || is === 'empty' ? fragment`${v} <> ''` : fragment`${v} <> '' and ${compared(v, is === 'not_equal' ? 'equal' : is, value, now)}`
-  // A fact that is one text is judged where it stands: the planner may do that in parallel, row by row.
+  // An attribute that is one text is judged where it stands: the planner may do that in parallel, row by row.
   const found = 'one' in column ? fragment`coalesce(${test(fragment`(${column.one})`)}, false)` : fragment`exists (select from (${column.many}) f where ${test(fragment(['v']))})`
   return is === 'empty' || is === 'not_equal' ? fragment`not ${found}` : found
 }

@@ -1,4 +1,4 @@
-import type { Names } from '#core/conditions-words'
+import type { Names } from '#core/conditions/words'
 
 const TITLES: Record<string, string> = {
   'page.path': 'the path', 'page.title': 'the title', 'page.address': 'the address', 'visitor.returning': 'was here before', 'visitor.known': 'known to us by name', 'answered': 'answered this already',
@@ -6,12 +6,12 @@ const TITLES: Record<string, string> = {
   'segment': 'in the segment', 'owner': 'the owner', 'fit': 'fit', 'interest': 'interest', 'created': 'first came', 'status_since': 'has the status since', 'last_entry': 'the last entry', 'last_visit': 'the last visit', 'waiting': 'waits for us', 'given': 'has sent something',
   'source.first': 'first came from', 'source.latest': 'came lately from', 'point': 'the form', 'form': 'the form', 'event': 'the event', 'file': 'the file', 'mark': 'the mark', 'visit.pages': 'pages read', 'visit.place': 'the place', 'utm.campaign': 'the campaign',
 }
-/** How the facts about pages and visitors are called. */
-export function useFactNames() {
+/** How the attributes about pages and visitors are called. */
+export function useAttributeNames() {
   const house = useHouse()
   const pointNames = usePointNames()
   return computed<Names>(() => ({
-    fact: name => name.startsWith('page.query.') ? `the parameter ${name.slice(11)}` : TITLES[name] ?? house.propertyName(name.replace(/^property\./, '')),
-    value: (fact, value) => typeof value === 'number' ? String(value) : `“${fact === 'segment' ? house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone' : fact === 'owner' ? house.memberName(String(value)) : fact.startsWith('property.') ? house.valueText(fact.slice(9), String(value)) : fact === 'point' ? pointNames.value.get(String(value)) ?? value : fact === 'label' ? house.labelName(String(value)) : fact === 'list' ? house.words!.lists.find(l => l.id === value)?.name ?? value : fact === 'status' ? house.statusName(String(value)) : value}”`,
+    attribute: name => name.startsWith('page.query.') ? `the parameter ${name.slice(11)}` : TITLES[name] ?? house.propertyName(name.replace(/^property\./, '')),
+    value: (attribute, value) => typeof value === 'number' ? String(value) : `“${attribute === 'segment' ? house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone' : attribute === 'owner' ? house.memberName(String(value)) : attribute.startsWith('property.') ? house.valueText(attribute.slice(9), String(value)) : attribute === 'point' ? pointNames.value.get(String(value)) ?? value : attribute === 'label' ? house.labelName(String(value)) : attribute === 'list' ? house.words!.lists.find(l => l.id === value)?.name ?? value : attribute === 'status' ? house.statusName(String(value)) : value}”`,
   }))
 }

@@ -1,7 +1,7 @@
-import type { Askable } from '#core/conditions-facts'
+import type { Askable } from '#core/conditions/askable'
 
 /**
- * The one condition: a nested all/any/none tree over named facts, and over what somebody did.
+ * The one condition: a nested all/any/none tree over named attributes, and over what somebody did.
  * Scoring, routing, appearing and segments use it; whatever selects people is to use it too.
  */
 export type Condition =
@@ -9,23 +9,23 @@ export type Condition =
   | { any: Condition[] }
   | { none: Condition[] }
   | Test
-  | DeedTest
+  | ActivityTest
 
-export interface Test { fact: string; is: Comparison; value?: Scalar | Scalar[] }
-/** Something done at least so often, in the last so many days (null: ever). `where` asks about the single deed. */
-export interface DeedTest { did: DeedKind; where: Condition | null; times: number; days: number | null }
+export interface Test { attribute: string; is: Comparison; value?: Scalar | Scalar[] }
+/** Something done at least so often, in the last so many days (null: ever). `where` asks about the single activity. */
+export interface ActivityTest { did: ActivityKind; where: Condition | null; times: number; days: number | null }
 
-export const DEED_KINDS = ['page', 'visit', 'entry', 'unfinished', 'seen', 'started', 'left', 'finished', 'mark', 'file', 'event'] as const
-export type DeedKind = typeof DEED_KINDS[number]
+export const ACTIVITY_KINDS = ['page', 'visit', 'entry', 'unfinished', 'seen', 'started', 'left', 'finished', 'mark', 'file', 'event'] as const
+export type ActivityKind = typeof ACTIVITY_KINDS[number]
 
 export type Scalar = string | number | boolean
 export type Comparison = 'equal' | 'not_equal' | 'one_of' | 'contains' | 'starts_with' | 'at_least' | 'at_most' | 'within_days' | 'older_days' | 'filled' | 'empty'
 export const COMPARISONS: Comparison[] = ['equal', 'not_equal', 'one_of', 'contains', 'starts_with', 'at_least', 'at_most', 'within_days', 'older_days', 'filled', 'empty']
 
 /** What a condition looks at: `property.sector`, `tag`, `label`, `page.path`… → the value, undefined when unknown. */
-export type Facts = (name: string) => unknown
+export type Attributes = (name: string) => unknown
 /** What else is known of a person: the time (milliseconds since 1970), and whether they did something. */
-export interface Past { now: number; did: (test: DeedTest) => boolean }
+export interface Past { now: number; did: (test: ActivityTest) => boolean }
 
 const DEEPEST = 8
 /** Values that `one_of` may name. */
@@ -34,16 +34,16 @@ const DAY = 86_400_000
 
 /**
  * Whether a condition holds. Texts compare without regard to case; a list
- * (tags) holds when one of its items does; an unknown fact holds only for `empty` and `not_equal`.
+ * (tags) holds when one of its items does; an unknown attribute holds only for `empty` and `not_equal`.
  * @param past without it nothing was ever done, and nothing is some days old
  */
-export function holds(condition: Condition, facts: Facts, past?: Past): boolean {
-  if ('all' in condition) return condition.all.every(c => holds(c, facts, past))
-  if ('any' in condition) return condition.any.some(c => holds(c, facts, past))
-  if ('none' in condition) return !condition.none.some(c => holds(c, facts, past))
+export function holds(condition: Condition, attributes: Attributes, past?: Past): boolean {
+  if ('all' in condition) return condition.all.every(c => holds(c, attributes, past))
+  if ('any' in condition) return condition.any.some(c => holds(c, attributes, past))
+  if ('none' in condition) return !condition.none.some(c => holds(c, attributes, past))
   if ('did' in condition) return Boolean(past?.did(condition))
   const { is, value } = condition
-  const found = facts(condition.fact)
+  const found = attributes(condition.attribute)
   const values = Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : []
   if (is === 'empty') return values.length === 0
   if (is === 'filled') return values.length > 0
@@ -85,15 +85,15 @@ export const daysBefore = (now: number, days: unknown): string => new Date(now -
 
 /**
  * Reads a condition out of an untrusted value.
- * @param askable what may be asked there (`core/conditions-facts`)
+ * @param askable what may be asked there (`core/conditions-attributes`)
  * @throws TypeError naming the path of what is wrong
  */
 export function readCondition(value: unknown, path: string, askable: Askable): Condition {
   return read(value, path, askable, null, 0)
 }
 
-/** @param did the deed whose `where` is read */
-function read(value: unknown, path: string, askable: Askable, did: DeedKind | null, depth: number): Condition {
+/** @param did the activity whose `where` is read */
+function read(value: unknown, path: string, askable: Askable, did: ActivityKind | null, depth: number): Condition {
   if (depth > DEEPEST) throw new TypeError(`${path} is nested more than ${DEEPEST} deep`)
   if (typeof value !== 'object' || value === null) throw new TypeError(`${path} must be an object`)
   const record = value as Record<string, unknown>
@@ -104,40 +104,42 @@ function read(value: unknown, path: string, askable: Askable, did: DeedKind | nu
     if (parts.length > 100) throw new TypeError(`${path}.${join} must have at most 100 parts`)
     return { [join]: parts.map((part, i) => read(part, `${path}.${join}.${i}`, askable, did, depth + 1)) } as Condition
   }
-  if ('did' in record) return readDeedTest(record, path, askable, depth)
-  if (typeof record.fact !== 'string' || !record.fact || record.fact.length > 200) throw new TypeError(`${path}.fact must name a fact`)
-  if (!askable(record.fact, did)) throw new TypeError(`${path}.fact asks for “${record.fact.slice(0, 60)}”, which is not known here`)
+  if ('did' in record) return readActivityTest(record, path, askable, depth)
+  // Archives from before call it a fact.
+  const attribute = record.attribute ?? record.fact
+  if (typeof attribute !== 'string' || !attribute || attribute.length > 200) throw new TypeError(`${path}.attribute must name an attribute`)
+  if (!askable(attribute, did)) throw new TypeError(`${path}.attribute asks for “${attribute.slice(0, 60)}”, which is not known here`)
   if (!COMPARISONS.includes(record.is as Comparison)) throw new TypeError(`${path}.is must be one of ${COMPARISONS.join(', ')}`)
   const needsValue = record.is !== 'filled' && record.is !== 'empty'
   if (needsValue && record.value === undefined) throw new TypeError(`${path}.value is missing`)
   if ((record.is === 'one_of') !== Array.isArray(record.value)) throw new TypeError(`${path}.value must be a list with one_of, and only there`)
   if (Array.isArray(record.value) && record.value.length > MOST_VALUES) throw new TypeError(`${path}.value must have at most ${MOST_VALUES} parts`)
   if (needsValue && ![record.value].flat().every(isScalar)) throw new TypeError(`${path}.value must be a text, a number, or yes or no`)
-  return { fact: record.fact, is: record.is as Comparison, ...(needsValue && { value: record.value as Scalar | Scalar[] }) }
+  return { attribute, is: record.is as Comparison, ...(needsValue && { value: record.value as Scalar | Scalar[] }) }
 }
 
 const isScalar = (v: unknown) => (typeof v === 'string' && v.length <= 2000) || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v))
 
-function readDeedTest(record: Record<string, unknown>, path: string, askable: Askable, depth: number): DeedTest {
+function readActivityTest(record: Record<string, unknown>, path: string, askable: Askable, depth: number): ActivityTest {
   const { did, times = 1, days = null, where = null } = record
-  if (!DEED_KINDS.includes(did as DeedKind)) throw new TypeError(`${path}.did must be one of ${DEED_KINDS.join(', ')}`)
+  if (!ACTIVITY_KINDS.includes(did as ActivityKind)) throw new TypeError(`${path}.did must be one of ${ACTIVITY_KINDS.join(', ')}`)
   if (!Number.isInteger(times) || (times as number) < 1 || (times as number) > 1000) throw new TypeError(`${path}.times must be a whole number from 1 to 1000`)
   if (days !== null && (!Number.isInteger(days) || (days as number) < 1 || (days as number) > 3650)) throw new TypeError(`${path}.days must be a whole number from 1 to 3650`)
-  const which = where === null ? null : read(where, `${path}.where`, askable, did as DeedKind, depth + 1)
-  if (which && some(which, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another deed`)
-  return { did: did as DeedKind, where: which, times: times as number, days: days as number | null }
+  const which = where === null ? null : read(where, `${path}.where`, askable, did as ActivityKind, depth + 1)
+  if (which && some(which, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another activity`)
+  return { did: did as ActivityKind, where: which, times: times as number, days: days as number | null }
 }
 
 /** Whether some test of a condition is like this. */
-export function some(condition: Condition, like: (test: Test | DeedTest) => boolean): boolean {
+export function some(condition: Condition, like: (test: Test | ActivityTest) => boolean): boolean {
   const parts = partsOf(condition)
   if (parts) return parts.some(c => some(c, like))
-  const test = condition as Test | DeedTest
+  const test = condition as Test | ActivityTest
   return like(test) || ('did' in test && test.where !== null && some(test.where, like))
 }
 
 /** A condition with its tests changed; groups stay. */
-export function mapTests(condition: Condition, change: (test: Test | DeedTest) => Condition): Condition {
+export function mapTests(condition: Condition, change: (test: Test | ActivityTest) => Condition): Condition {
   if ('all' in condition) return { all: condition.all.map(c => mapTests(c, change)) }
   if ('any' in condition) return { any: condition.any.map(c => mapTests(c, change)) }
   if ('none' in condition) return { none: condition.none.map(c => mapTests(c, change)) }
@@ -147,7 +149,7 @@ export function mapTests(condition: Condition, change: (test: Test | DeedTest) =
 /** The parts of a group; null for a test. */
 export const partsOf = (c: Condition): Condition[] | null => 'all' in c ? c.all : 'any' in c ? c.any : 'none' in c ? c.none : null
 
-/** How many tests stand in a condition, with what they ask of deeds. */
+/** How many tests stand in a condition, with what they ask of activities. */
 export function sizeOf(condition: Condition): number {
   const parts = partsOf(condition)
   if (parts) return parts.reduce((sum, c) => sum + sizeOf(c), 1)

@@ -1,0 +1,47 @@
+import type { ActivityKind } from '#core/conditions/condition'
+
+/**
+ * What can be asked, by who is asked about. A condition is read against one of these, so that an attribute that nobody knows is
+ * refused where it is written, and never looked up among what every object has.
+ * @param did the activity whose `where` asks; null outside of one
+ */
+export type Askable = (attribute: string, did: ActivityKind | null) => boolean
+
+const KEY = /^[a-z][a-z0-9_]{0,49}$/
+const behind = (attribute: string, prefix: string, like = KEY) => attribute.startsWith(prefix) && isOwn(attribute.slice(prefix.length)) && like.test(attribute.slice(prefix.length))
+const isOwn = (name: string) => !(name in Object.prototype)
+const NAME = /^[\p{L}\p{N}_. -]{1,60}$/u
+
+const PERSON_ATTRIBUTES = new Set([
+  'label', 'tag', 'list', 'segment', 'status', 'status_since', 'owner', 'created', 'waiting', 'given', 'fit', 'interest', 'last_entry', 'last_visit', 'source.first', 'source.latest',
+])
+const PAGE = new Set(['page.path', 'page.title'])
+const VISIT = new Set(['visit.source', 'visit.device', 'visit.language', 'visit.place', 'visit.pages'])
+const ON_POINT = new Set(['point', 'question', ...PAGE])
+const ofEvent = (attribute: string) => attribute === 'event' || behind(attribute, 'event.', NAME)
+const ofEntry = (attribute: string) => attribute === 'point' || isAnswer(attribute)
+const isAnswer = (attribute: string) => behind(attribute, 'answer.')
+
+const ACTIVITIES: Record<ActivityKind, (attribute: string) => boolean> = {
+  page: attribute => PAGE.has(attribute), visit: attribute => VISIT.has(attribute) || behind(attribute, 'utm.', NAME), entry: ofEntry, unfinished: attribute => attribute === 'form' || ofEntry(attribute),
+  seen: attribute => ON_POINT.has(attribute), started: attribute => ON_POINT.has(attribute), left: attribute => ON_POINT.has(attribute), finished: attribute => ON_POINT.has(attribute),
+  mark: attribute => attribute === 'mark' || PAGE.has(attribute), file: attribute => attribute === 'file' || PAGE.has(attribute), event: attribute => ofEvent(attribute) || PAGE.has(attribute),
+}
+
+const isPerson = (attribute: string) => PERSON_ATTRIBUTES.has(attribute) || behind(attribute, 'property.')
+const isPage = (attribute: string) => PAGE.has(attribute) || attribute === 'page.address' || behind(attribute, 'page.query.', NAME)
+const or = (own: (attribute: string) => boolean): Askable => (attribute, did) => did ? ACTIVITIES[did](attribute) : own(attribute)
+const only = (own: (attribute: string) => boolean): Askable => (attribute, did) => did === null && own(attribute)
+
+/** A lead and what they did: segments, fit, lanes. */
+export const ABOUT_PERSON = or(isPerson)
+/** The same, and the entry in hand: who is told. */
+export const ABOUT_ENTRY = or(attribute => isPerson(attribute) || isAnswer(attribute))
+/** Answers so far: when a question is asked. */
+export const ABOUT_ANSWERS = only(isAnswer)
+/** The page that somebody is on. */
+export const ABOUT_PAGE = only(isPage)
+/** Who sees a point: the page, the browser, and the person behind it. */
+export const ABOUT_VISITOR = or(attribute => isPage(attribute) || isPerson(attribute) || VISIT.has(attribute) || attribute === 'visitor.returning' || attribute === 'visitor.known' || attribute === 'answered')
+/** One activity that earns interest, by what it is. */
+export const ABOUT_ACTIVITY: Record<'entry' | 'page_view' | 'event', Askable> = { entry: only(attribute => attribute === 'point'), page_view: only(attribute => PAGE.has(attribute)), event: only(ofEvent) }
