@@ -14,7 +14,7 @@ import type { ReadPage } from '#core/trail/visits'
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
 
 /** The figures of the course: one a stage, and how many people passed between stages in the last seven days. */
-export interface Course {
+export interface Funnel {
   today: number; entries: number; qualified: number; unowned: number; waiting: number; won: number
   passed: { toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }
 }
@@ -85,7 +85,7 @@ export interface EditionListing { number: number; madeAt: string; madeBy: string
 export interface CopyView { via: string; page: string | null; edition: number; entries: number; lastAt: string; stale: boolean }
 /** What would come of an entry to a working copy. When it would be set aside, nothing more is known. */
 export interface RehearsalView {
-  aside: { state: 'held' | 'refused'; reason: string } | null
+  review: { state: 'held' | 'refused'; reason: string } | null
   person: { known: boolean; name: string; email: string | null; lead: string | null }
   changed: TimelinePayloads['entry']['changed']; tags: string[]; agreed: string[]
   fit: number; interest: number; reasons: Reason[]
@@ -102,7 +102,7 @@ export interface TrialView {
 }
 
 /** An entry that was held or refused. */
-export interface AsideView {
+export interface ReviewView {
   id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null
   page: string | null; answers: { question: string; text: string }[]
 }
@@ -122,7 +122,7 @@ export interface RouteView {
 export interface YieldView {
   key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion
 }
-export interface LearnView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
+export interface ReportsView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
 
 export interface KeyView {
   id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null; scopes: Scope[]

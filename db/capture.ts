@@ -1,4 +1,4 @@
-import type { Aside, Case } from '#core/capture/case'
+import type { ForReview, Case } from '#core/capture/case'
 import { personKey, sameByOf, type PersonKey } from '#core/identity/same-person'
 import { propertyOf, type Claim, type LeadState } from '#core/leads'
 import { withEntry, type Brought, type TimelineItem, type TimelineLine } from '#core/timeline'
@@ -20,8 +20,8 @@ import { answeredWordings } from '#db/wordings'
  */
 
 export interface KnownEntry {
-  id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | Aside['state']
-  reason: Aside['reason'] | null
+  id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | ForReview['state']
+  reason: ForReview['reason'] | null
 }
 export interface EntryLately { id: string; pointId: string; fingerprint: string; thanks: string }
 export interface Turn { lane: string; memberId: string; given: number }
@@ -151,7 +151,7 @@ export interface Stored { fit: number; interest: number }
 
 export interface Writing {
   cases: Case[]
-  asides: Aside[]
+  review: ForReview[]
   newId: (at: number) => string
   /** The rules by which people are known beside their address. */
   rules: string[]
@@ -185,7 +185,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
     ...atOnce(tx, [
       fresh.length && newLeads(fresh),
       others.length && changedLeads(others),
-      entryRows(w.cases, kept.map(k => k.brought), w.asides),
+      entryRows(w.cases, kept.map(k => k.brought), w.review),
       lines.length && timelineRows(lines, line => w.newId(line.at)),
       notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, case when ${w.mails} then at end, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
@@ -195,7 +195,7 @@ export function writeCases(tx: Tx, w: Writing): Statement[] {
         on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     ]),
     ...keepKeys(tx, w.rules, [...states.values()].map(({ lead, fresh }) => keysOf(lead, fresh, w))),
-    ...[...w.cases, ...w.asides].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
+    ...[...w.cases, ...w.review].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
     ...putOnLists(tx, w.cases),
     ...insertConsents(tx, w),
     ...insertClaims(tx, w.cases),
@@ -271,9 +271,9 @@ export async function rewriteScores(tx: Db, leads: { lead: LeadState; stored: St
 }
 
 /** @param brought what is kept with each of the cases */
-function entryRows(cases: Case[], brought: Brought[], asides: Aside[]): Fragment {
+function entryRows(cases: Case[], brought: Brought[], review: ForReview[]): Fragment {
   const taken = cases.map((c, n) => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null, brought: brought[n] }))
-  const rows = [...taken, ...asides.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
+  const rows = [...taken, ...review.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
     brought, state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
     referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
   }))

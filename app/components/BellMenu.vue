@@ -4,7 +4,7 @@ import type { NoticeView } from '#core/team'
 
 const session = useSession()
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
-const { data, refresh } = useFresh(
+const { data, refresh } = useLiveQuery(
   () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), change => Boolean(change.members?.includes(session.me!.id)))
 const unread = computed(() => data.value?.unread ?? 0)
 

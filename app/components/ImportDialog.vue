@@ -6,7 +6,7 @@ import type { PropertyValue } from '#core/properties/kinds'
 const props = defineProps<{ list: { id: string; name: string } }>()
 const emit = defineEmits<{ done: [] }>()
 const house = useHouse()
-const say = useSay()
+const say = useToasts()
 interface Told { columns: TableColumn[]; people: number; fresh: number; known: number; flaws: { line: number; message: string }[]; wrong: number; some: { email: string; values: Record<string, PropertyValue> }[] }
 
 const open = ref(true)

@@ -7,8 +7,8 @@ const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()
 const part = computed(() => props.heading === 'h1' ? 'h2' : 'h3')
 const session = useSession()
 const house = useHouse()
-const say = useSay()
-const fresh = useFresh(
+const say = useToasts()
+const fresh = useLiveQuery(
   () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; claims: ClaimView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
 const lead = computed(() => fresh.data.value?.lead ?? null)
 const browsers = computed(() => fresh.data.value?.browsers ?? [])

@@ -2,7 +2,7 @@
 /** The lists of the house: who made them fills them by hand, by a form, or with a table. */
 defineProps<{ mayEdit: boolean }>()
 const house = useHouse()
-const say = useSay()
+const say = useToasts()
 const name = ref('')
 const flaw = ref('')
 const renaming = ref<{ id: string; name: string } | null>(null)

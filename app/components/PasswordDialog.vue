@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Another password for oneself. */
 const visible = defineModel<boolean>('visible', { required: true })
-const say = useSay()
+const say = useToasts()
 const present = ref('')
 const next = ref('')
 const problem = ref('')

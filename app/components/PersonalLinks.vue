@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Links for one lead: a form in which what we know of them stands already. */
 const props = defineProps<{ lead: string; name: string }>()
-const say = useSay()
+const say = useToasts()
 const open = ref(false)
 const links = ref<{ id: string; name: string; title: string; url: string }[] | null>(null)
 const flaw = ref('')

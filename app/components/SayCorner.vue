@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ToastMessageOptions } from 'primevue/toast'
 
-const say = useSay()
+const say = useToasts()
 const toast = useToast()
 async function takeBack(message: ToastMessageOptions): Promise<void> {
   toast.remove(message)

@@ -17,7 +17,7 @@ export function useSettled<D>(definition: Readonly<Ref<D | null>>) {
 }
 
 /** Undo and redo by key, and a word before something unsaved is left behind. */
-export function useCare(edit: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo' | 'unsaved' | 'state'>, mayEdit: Readonly<Ref<boolean>>): void {
+export function useUnsavedGuard(edit: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo' | 'unsaved' | 'state'>, mayEdit: Readonly<Ref<boolean>>): void {
   function press(event: KeyboardEvent): void {
     const typing = (event.composedPath()[0] as HTMLElement | undefined)?.matches?.('input, textarea, [contenteditable]')
     if (!(event.ctrlKey || event.metaKey) || typing || !mayEdit.value) return
@@ -41,7 +41,7 @@ export function useCare(edit: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo
 
 /** Makes a working copy live, and says so; what stands in the way is said, too. */
 export function usePublishing(edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo'> & { point: Readonly<Ref<{ live: { number: number } | null } | null>> }) {
-  const say = useSay()
+  const say = useToasts()
   const publishing = ref(false)
   async function makeLive(): Promise<void> {
     publishing.value = true

@@ -42,7 +42,7 @@ useKeys({
     <a class="skip" href="#main">Skip to the content</a>
     <header class="top">
       <NuxtLink to="/" class="mark" aria-label="Cavlin, today"><img src="/icon.svg" alt="" width="26" height="26"><span>Cavlin</span></NuxtLink>
-      <CourseBar />
+      <FunnelBar />
       <div class="own">
         <Button v-tooltip.bottom="'Search ( / )'" variant="text" severity="secondary" aria-label="Search" @click="searching = true"><Search :size="18" aria-hidden="true" /></Button>
         <BellMenu />

@@ -7,7 +7,7 @@ const house = useHouse()
 const route = useRoute()
 const router = useRouter()
 const listed = ref<LeadView[]>([])
-const { data, problem } = useFresh(async () => {
+const { data, problem } = useLiveQuery(async () => {
   const today = await api<{ waiting: LeadView[]; due: LeadView[] }>('/api/team/today')
   listed.value = [...today.waiting, ...today.due]
   return today

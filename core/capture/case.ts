@@ -41,7 +41,7 @@ export interface Intake {
   /** From the first sight of the form to sending it, in ms, as the browser says; null when it does not. */
   tookMs: number | null
   /** Why a guard sets this entry aside before anybody looks who it is; null when none does. */
-  suspect: AsideReason | null
+  suspect: ReviewReason | null
   idempotencyKey: string | null
   fingerprint: string
 }
@@ -53,10 +53,10 @@ export interface IncomingFile { id: string; question: string; name: string; type
 export type Via = 'script' | 'page' | 'plain' | 'frame' | 'program' | 'archive'
 
 /** Why an entry is not taken in at once: a field that only machines fill, a form filled in faster than anybody reads, a site it may not come from, no proof of work where one is asked for, somebody we do not know yet. */
-export type AsideReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person'
+export type ReviewReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person'
 
 /** An entry that is kept, but has come to nobody yet. */
-export interface Aside { intake: Intake; state: 'held' | 'refused'; reason: AsideReason }
+export interface ForReview { intake: Intake; state: 'held' | 'refused'; reason: ReviewReason }
 
 /** An entry that came when its point took none: nothing of it is kept. */
 export interface TooLate { intake: Intake; closed: string }

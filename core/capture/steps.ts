@@ -1,5 +1,5 @@
 import { announcementFor, toldFor } from '#core/capture/announcement'
-import { whoKey, whoOf, type Aside, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
+import { whoKey, whoOf, type ForReview, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
 import { propertyOf, setProperty, type LeadState } from '#core/leads'
 import { closedText, openness } from '#core/points/closing'
@@ -15,7 +15,7 @@ import type { TimelineKind, TimelinePayloads } from '#core/timeline'
  * The path of an entry after it was received and guarded. Each step changes the
  * case in hand and the batch, and nothing else; the database comes before and after.
  */
-export function work(batch: BatchContext, intake: Intake): Case | Aside | TooLate {
+export function work(batch: BatchContext, intake: Intake): Case | ForReview | TooLate {
   const stopped = guard(batch, intake)
   if (stopped) return stopped
   const now = identify(batch, intake)
@@ -34,7 +34,7 @@ export function work(batch: BatchContext, intake: Intake): Case | Aside | TooLat
 }
 
 /** Stops what comes when the point is closed; sets aside what looks like a machine, and whom the point does not take in when we do not know them. */
-export function guard(batch: BatchContext, intake: Intake): Aside | TooLate | null {
+export function guard(batch: BatchContext, intake: Intake): ForReview | TooLate | null {
   const { closing } = intake.edition.definition
   const how = openness(closing, intake.at, batch.taken.get(intake.point.id) ?? 0)
   if (how !== 'open') return { intake, closed: closedText(closing, how) }

@@ -17,7 +17,7 @@ const FORGOTTEN = 0.05
 const MOST_LINES = 300
 
 /** What is left of points after some time: halved with each half-life; nothing fades backwards. */
-export function faded(points: number, at: number, now: number, halfLifeDays: number): number {
+export function decayed(points: number, at: number, now: number, halfLifeDays: number): number {
   return points * 2 ** (-Math.max(0, now - at) / (halfLifeDays * DAY))
 }
 
@@ -42,7 +42,7 @@ export function interestLines(card: Scorecard, activity: Activity, attributes: A
  * @param past what they did, for the conditions that ask for it
  */
 export function withActivities(card: Scorecard, before: ReasonLine[], attributes: Attributes, activities: Activity[], now: number, past?: Past): ReasonLine[] {
-  const kept = before.filter(l => l.axis === 'interest' && Math.abs(faded(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
+  const kept = before.filter(l => l.axis === 'interest' && Math.abs(decayed(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const activity of activities) {
     for (const line of interestLines(card, activity, attributes, past)) {
@@ -61,7 +61,7 @@ const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)}
 export function scoreAt(lines: ReasonLine[], now: number, halfLifeDays: number): Score {
   const fit = lines.filter(l => l.axis === 'fit').map(l => ({ ...l, now: l.points }))
   const interest = lines.filter(l => l.axis === 'interest')
-  const left = apportion(interest.map(l => faded(l.points, l.at, now, halfLifeDays)))
+  const left = apportion(interest.map(l => decayed(l.points, l.at, now, halfLifeDays)))
   const shown = interest.map((l, i) => ({ ...l, now: left[i]! }))
   return { fit: sum(fit), interest: sum(shown), reasons: [...fit, ...shown] }
 }
@@ -71,7 +71,7 @@ export function totalsAt(lines: ReasonLine[], now: number, halfLifeDays: number)
   let [fit, interest] = [0, 0]
   for (const line of lines) {
     if (line.axis === 'fit') fit += line.points
-    else interest += faded(line.points, line.at, now, halfLifeDays)
+    else interest += decayed(line.points, line.at, now, halfLifeDays)
   }
   return { fit, interest: Math.round(interest) }
 }

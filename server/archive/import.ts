@@ -36,14 +36,14 @@ import { surroundings } from '#server/capture/editing'
 import { receive } from '#server/capture/receive'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
-import { BATCH, fadeSome } from '#server/jobs/fade'
+import { BATCH, decaySome } from '#server/jobs/decay'
 import { inspect } from '#server/files/inspect'
 import { hashPassword } from '#server/passwords'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'
 
 const DAY = 86_400_000
-const FADE_EVERY_MS = 3 * DAY
+const DECAY_EVERY_MS = 3 * DAY
 /** What fell in the last days fell at some hour of them, not all at once. */
 const LATELY_EVERY_MS = DAY / 4
 /** What was seen and begun is counted by lines of their own. */
@@ -69,7 +69,7 @@ export async function importArchive(sql: Sql, lines: Iterable<ArchiveLine>, prog
       await importer.take(line, ++done)
       if (done % 500 === 0) progress(done)
     }
-    await importer.fadeUntil(Date.now())
+    await importer.decayUntil(Date.now())
     return done
   })
 }
@@ -107,22 +107,22 @@ function createImporter(tx: Tx) {
     await takeTrail(tx, ruleset!, [{ id: newId(at), visit, events: done }], NO_POINTS, new Date(at))
   }
 
-  let fadedAt = 0
+  let decayedAt = 0
   /** As the worker does it hour by hour, in larger steps: labels fall when interest fades. */
-  async function fade(now: number): Promise<void> {
-    fadedAt = now
+  async function decay(now: number): Promise<void> {
+    decayedAt = now
     ruleset ??= await readRuleset(tx)
-    while ((await fadeSome(tx, ruleset, now, 1)).leads === BATCH);
+    while ((await decaySome(tx, ruleset, now, 1)).leads === BATCH);
   }
 
-  async function fadeUntil(now: number): Promise<void> {
+  async function decayUntil(now: number): Promise<void> {
     // Without any line that has a time there is nothing that could have faded before.
-    while (fadedAt) {
-      const next = fadedAt + (now - fadedAt > FADE_EVERY_MS ? FADE_EVERY_MS : LATELY_EVERY_MS)
+    while (decayedAt) {
+      const next = decayedAt + (now - decayedAt > DECAY_EVERY_MS ? DECAY_EVERY_MS : LATELY_EVERY_MS)
       if (next >= now) break
-      await fade(next)
+      await decay(next)
     }
-    await fade(now)
+    await decay(now)
   }
 
   async function take(line: ArchiveLine, n: number): Promise<void> {
@@ -131,7 +131,7 @@ function createImporter(tx: Tx) {
     // Only these change what the others stand on.
     if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
     else ruleset ??= await readRuleset(tx)
-    if (line.at && at - fadedAt > FADE_EVERY_MS) await fade(at)
+    if (line.at && at - decayedAt > DECAY_EVERY_MS) await decay(at)
 
     if (line.kind === 'house') await saveVocabulary(tx, line)
     else if (line.kind === 'member') {
@@ -206,7 +206,7 @@ function createImporter(tx: Tx) {
       await tx`update notice set read_at = at where at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
   }
-  return { take, fadeUntil }
+  return { take, decayUntil }
 }
 
 function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {

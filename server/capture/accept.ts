@@ -1,4 +1,4 @@
-import type { Aside, Case, Intake } from '#core/capture/case'
+import type { ForReview, Case, Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { lockTurns, writeCases } from '#db/capture'
 import type { Commit } from '#db/pipelined'
@@ -11,7 +11,7 @@ import type { Ruleset } from '#server/ruleset'
 export type Accepted =
   | { kind: 'accepted'; entry: string; thanks: string; now: Case }
   | { kind: 'repeated'; entry: string; thanks: string }
-  | { kind: 'set aside'; entry: string; thanks: string; aside: Aside }
+  | { kind: 'to review'; entry: string; thanks: string; review: ForReview }
   | { kind: 'key reused' }
   | { kind: 'closed'; text: string }
 
@@ -52,7 +52,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     await lock
     if (asked[n]) await learn(await asked[n])
     const cases: Case[] = []
-    const asides: Aside[] = []
+    const review: ForReview[] = []
     for (const intake of part) {
       const key = intake.idempotencyKey && `${intake.point.id} ${intake.idempotencyKey}`
       const earlier = key ? before.get(key) ?? nowKnown.get(key) : undefined
@@ -72,15 +72,15 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
       }
       const told = { entry: intake.entryId, thanks: intake.edition.definition.thanks }
       if ('lead' in now) cases.push(now)
-      else asides.push(now)
-      if (key) nowKnown.set(key, { ...told, fingerprint: intake.fingerprint, aside: 'lead' in now ? null : now })
+      else review.push(now)
+      if (key) nowKnown.set(key, { ...told, fingerprint: intake.fingerprint, review: 'lead' in now ? null : now })
       if ('lead' in now) twins.set(twin(intake), told)
-      results.push('lead' in now ? { kind: 'accepted', ...told, now } : { kind: 'set aside', ...told, aside: now })
+      results.push('lead' in now ? { kind: 'accepted', ...told, now } : { kind: 'to review', ...told, review: now })
     }
     // Whose turn it was then is told with the last of them.
     const turnsGiven = isLast ? counted() : []
-    if (cases.length || asides.length || turnsGiven.length) {
-      for (const statement of writeCases(tx, { cases, asides, mails: how.mails, rules, turnsGiven, at, newId })) sent.push(heard(statement.execute()))
+    if (cases.length || review.length || turnsGiven.length) {
+      for (const statement of writeCases(tx, { cases, review, mails: how.mails, rules, turnsGiven, at, newId })) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.
     if (!isLast) await new Promise(done => setImmediate(done))
@@ -100,7 +100,7 @@ const MANY = 8
 const halves = (all: Intake[]): Intake[][] => all.length < MANY ? [all] : [all.slice(0, Math.ceil(all.length / 2)), all.slice(Math.ceil(all.length / 2))]
 
 /** The same key again gives the same answer, also where that was a refusal. */
-function again({ entry, thanks, fingerprint, aside }: Earlier, intake: Intake): Accepted {
+function again({ entry, thanks, fingerprint, review }: Earlier, intake: Intake): Accepted {
   if (fingerprint !== intake.fingerprint) return { kind: 'key reused' }
-  return aside ? { kind: 'set aside', entry, thanks, aside: { intake, state: aside.state, reason: aside.reason } } : { kind: 'repeated', entry, thanks }
+  return review ? { kind: 'to review', entry, thanks, review: { intake, state: review.state, reason: review.reason } } : { kind: 'repeated', entry, thanks }
 }

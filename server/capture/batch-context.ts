@@ -1,4 +1,4 @@
-import { whoKey, type Aside, type Case, type BatchContext, type Intake } from '#core/capture/case'
+import { whoKey, type ForReview, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import type { Condition } from '#core/conditions/condition'
 import { attributesOf, type LeadState } from '#core/leads'
 import type { Turns } from '#core/routing/plan'
@@ -15,7 +15,7 @@ import type { Ruleset } from '#server/ruleset'
 import { trailActivity } from '#server/trail/activities'
 
 /** What came of an entry under a key that comes again. */
-export interface Earlier { entry: string; thanks: string; fingerprint: string; aside: Pick<Aside, 'state' | 'reason'> | null }
+export interface Earlier { entry: string; thanks: string; fingerprint: string; review: Pick<ForReview, 'state' | 'reason'> | null }
 
 /** The same answers to the same point, and so by the same person: within a minute they are one entry, pressed twice. */
 export const twin = (i: Intake) => `${i.point.id} ${i.fingerprint}`
@@ -68,7 +68,7 @@ export function openBatch(tx: Tx, ruleset: Ruleset) {
 
   /** Lays on the batch what was asked for. What conditions ask for beside the lead itself is fetched only where one in use asks for it. */
   async function learn({ known, views, fresh, asks }: Awaited<ReturnType<typeof ask>>): Promise<void> {
-    for (const e of known.entries) before.set(`${e.pointId} ${e.idempotencyKey}`, { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint, aside: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null })
+    for (const e of known.entries) before.set(`${e.pointId} ${e.idempotencyKey}`, { entry: e.id, thanks: e.thanks, fingerprint: e.fingerprint, review: e.state !== 'complete' && e.reason ? { state: e.state, reason: e.reason } : null })
     for (const e of known.lately) addNew(twins, `${e.pointId} ${e.fingerprint}`, { entry: e.id, thanks: e.thanks })
     for (const { pointId, entries } of known.taken) taken.set(pointId, entries + (taken.get(pointId) ?? 0))
     for (const { lane, memberId, given } of known.turns) {

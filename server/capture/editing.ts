@@ -10,7 +10,7 @@ import type { Ruleset } from '#server/ruleset'
 import { idFrom } from '#server/wire'
 
 /** The point an address names by its id. @throws 404 */
-export async function thePoint(event: H3Event): Promise<Point> {
+export async function requirePoint(event: H3Event): Promise<Point> {
   const point = await pointById(database(), idFrom(event))
   if (!point) throw problem(404, 'There is no such form.')
   return point

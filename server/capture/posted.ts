@@ -61,13 +61,13 @@ const lacksProof = async (point: Point, intake: Intake, proof: unknown): Promise
 
 async function accepted(intake: Intake): Promise<Accepted> {
   const result = await applicationContext().accept(intake)
-  if (result.kind === 'set aside' && ['trap', 'too_fast'].includes(result.aside.reason)) await noteCaught(intake.point.key)
+  if (result.kind === 'to review' && ['trap', 'too_fast'].includes(result.review.reason)) await noteCaught(intake.point.key)
   return result
 }
 
 /** What may be told of an entry: one that was refused gets the usual answer, with an id that is nobody's and opens nothing. */
 function tellable(result: Extract<Accepted, { entry: string }>): { entry: string; thanks: string } {
-  if (result.kind !== 'set aside' || result.aside.state !== 'refused') return result
+  if (result.kind !== 'to review' || result.review.state !== 'refused') return result
   return { entry: unlikeId(result.entry, Buffer.from(sign('words', `refused ${result.entry}`), 'base64url').toString('hex')), thanks: result.thanks }
 }
 
@@ -77,11 +77,11 @@ const comesNext = (point: Point, { intake, page }: Got, { entry, thanks }: { ent
 
 const STRANGER = 'We do not know this address yet, and this form is for people we know. Use the address that we write to you at.'
 /** A visitor whom the point does not take in is told so; what a guard caught gets the usual answer, so that machines learn nothing. */
-const isStranger = (result: Accepted) => result.kind === 'set aside' && result.aside.state === 'refused' && result.aside.reason === 'unknown_person'
+const isStranger = (result: Accepted) => result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
 const emailKey = (point: Point) => point.live!.definition.questions.find(q => q.property === 'email')?.key ?? ''
 
 const FOREIGN = 'This form may not be used from this site. Whoever looks after it can allow the site in Cavlin.'
-const isForeign = (result: Accepted) => result.kind === 'set aside' && result.aside.reason === 'origin'
+const isForeign = (result: Accepted) => result.kind === 'to review' && result.review.reason === 'origin'
 
 /** Whether a form may be sent from where it was sent. Browsers say the site; programs say nothing. */
 function isAllowed(event: H3Event, { guards }: PointDefinition): boolean {

@@ -1,6 +1,6 @@
 import { hash } from 'node:crypto'
 import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
-import type { AsideReason, IncomingFile, Intake, Via } from '#core/capture/case'
+import type { ReviewReason, IncomingFile, Intake, Via } from '#core/capture/case'
 import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { isByEmail, personKey } from '#core/identity/same-person'
@@ -89,7 +89,7 @@ const asked = (shown: Edition, { definition: { closing, guards, people } }: Pick
 const FASTEST_MS = 200
 
 /** What gives a machine away: it fills in what people do not see, or is done before anybody could have read. */
-export function suspicion(homepage: string | null | undefined, tookMs: number | null | undefined, questions: unknown[]): AsideReason | null {
+export function suspicion(homepage: string | null | undefined, tookMs: number | null | undefined, questions: unknown[]): ReviewReason | null {
   if (homepage) return 'trap'
   return typeof tookMs === 'number' && tookMs < FASTEST_MS * Math.min(3, questions.length) ? 'too_fast' : null
 }

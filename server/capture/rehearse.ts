@@ -34,7 +34,7 @@ export async function rehearse(point: Point, answers: Record<string, unknown>): 
       const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(trial, at) })
       if (!intake) throw refused(flaws)
       const [result] = await accept(tx, ruleset, [intake], { mails: false })
-      if (result?.kind === 'set aside') throw new TakenBack({ aside: { state: result.aside.state, reason: result.aside.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
+      if (result?.kind === 'to review') throw new TakenBack({ review: { state: result.review.state, reason: result.review.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
       if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
       if (result?.kind !== 'accepted') throw problem(409, 'The form changed in the meantime. Try again.')
       throw new TakenBack(viewOf(result.now, ruleset))
@@ -59,7 +59,7 @@ function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
   const owner = timeline.find(t => t.kind === 'owner')
   const score = scoreAt(lead.reasons, intake.at, ruleset.scorecard.halfLifeDays)
   return {
-    aside: null,
+    review: null,
     person: { known, name: nameOf(lead), email: lead.email, lead: known ? lead.id : null },
     changed: entry?.kind === 'entry' ? entry.payload.changed : [],
     tags: lead.tags, agreed: now.consents.map(c => c.words),

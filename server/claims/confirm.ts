@@ -16,7 +16,7 @@ import { say } from '#server/live/say'
 export async function confirmAddressOf(sql: Sql, letter: LetterOf, at: number): Promise<'confirmed' | 'judge'> {
   // Somebody else may take the address at the same moment: looked at again, it is taken.
   const came = await retried(() => sql.begin(tx => letter.claimId ? confirmClaimed(tx, letter, letter.claimId, at) : confirmOwn(tx, letter, at)))
-  await say(sql, { leads: [letter.leadId], jobs: true, ...(came === 'judge' && { asides: true }) })
+  await say(sql, { leads: [letter.leadId], jobs: true, ...(came === 'judge' && { review: true }) })
   return came
 }
 

@@ -1,5 +1,5 @@
 import { setPriority } from 'node:os'
-import { forgetRefused } from '#db/asides'
+import { forgetRefused } from '#db/review'
 import { connect, isAway, LONG, PATIENT } from '#db/client'
 import { keepListening } from '#db/listen'
 import { forgetProofs } from '#db/proofs'
@@ -8,15 +8,15 @@ import { forgetAllowances } from '#db/allowances'
 import { forgetSenders } from '#db/letters'
 import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
-import { fadeScores } from '#server/jobs/fade'
+import { decayScores } from '#server/jobs/decay'
 import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
-import { ALERT, FADE, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
+import { ALERT, DECAY, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
 import { briefly, tellUncaught } from '#server/log'
 import { CHANNEL, say, type Change } from '#server/live/say'
 import { LASTING } from '#server/session'
-import { keepTrailTidy } from '#server/trail/tidy'
+import { applyRetention } from '#server/trail/retention'
 
 /** The process that does what happens later. Any number of them may run. It yields to those for whom somebody waits. */
 setPriority(10)
@@ -55,16 +55,16 @@ await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) =
 await boss.work<Alert>(ALERT, { pollingIntervalSeconds: 1 }, async ([job]) => {
   if (job) await post.transport.sendMail({ from: post.from, ...job.data })
 })
-await boss.work(FADE, { pollingIntervalSeconds: 30 }, async () => {
-  const leads = await fadeScores(sql, Date.now(), HOUR / 2)
+await boss.work(DECAY, { pollingIntervalSeconds: 30 }, async () => {
+  const leads = await decayScores(sql, Date.now(), HOUR / 2)
   await forgetProofs(sql, new Date())
-  await keepTrailTidy(sql, new Date())
+  await applyRetention(sql, new Date())
   await Promise.all([forgetSessions(sql, LASTING), forgetAllowances(sql), forgetSenders(sql)])
   await forgetRefused(sql, new Date(Date.now() - REFUSED_DAYS * 24 * HOUR))
   if (leads.length) await say(sql, { leads })
 })
-await keepTrailTidy(sql, new Date())
-await boss.schedule(FADE, '7 * * * *')
+await applyRetention(sql, new Date())
+await boss.schedule(DECAY, '7 * * * *')
 
 let stopping = false
 /** Rounds of some work, in this process one at a time; asked for while one is under way, another follows. */

@@ -5,7 +5,7 @@ export const CHANNEL = 'cavlin'
 
 /** What changed, told to every process: which leads, whose, and whether the ruleset did. */
 export interface Change {
-  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; asides?: boolean; trail?: boolean
+  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; review?: boolean; trail?: boolean
   here?: { point: string; member: string }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
@@ -33,7 +33,7 @@ export function merge(a: Change | null, b: Change): Change {
   return {
     leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
     ruleset: Boolean(a?.ruleset || b.ruleset), jobs: Boolean(a?.jobs || b.jobs),
-    ...((a?.asides || b.asides) && { asides: true }),
+    ...((a?.review || b.review) && { review: true }),
     ...((a?.trail || b.trail) && { trail: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),

@@ -1,10 +1,10 @@
 import { defineNitroPlugin } from 'nitropack/runtime'
 import { applicationContext } from '#server/application-context'
-import { theHub } from '#server/live/the-hub'
+import { hubInstance } from '#server/live/hub-instance'
 import { trailContext } from '#server/trail/context'
 
 export default defineNitroPlugin(() => {
-  const hub = theHub()
+  const hub = hubInstance()
   hub.hear((change) => {
     if (!change.ruleset) return
     applicationContext().cache.forget()

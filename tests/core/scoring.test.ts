@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
 import { labelFor } from '#core/scoring/labels'
-import { faded, scoreAt, totalsAt, withActivities, type Activity } from '#core/scoring/score'
+import { decayed, scoreAt, totalsAt, withActivities, type Activity } from '#core/scoring/score'
 import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000
@@ -22,7 +22,7 @@ describe('scores', () => {
     expect(scoreAt(lines, 0, 10)).toMatchObject({ fit: 35, interest: 20 })
     expect(scoreAt(lines, 10 * DAY, 10)).toMatchObject({ fit: 35, interest: 10 })
     expect(scoreAt(lines, 20 * DAY, 10)).toMatchObject({ fit: 35, interest: 5 })
-    expect(faded(20, 5 * DAY, 0, 10)).toBe(20)
+    expect(decayed(20, 5 * DAY, 0, 10)).toBe(20)
   })
 
   it('counts a page once a day for a rule, entries each time', () => {

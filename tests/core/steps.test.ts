@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { whoKey, type AsideReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
+import { whoKey, type ReviewReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { parseEmail } from '#core/identity/email'
 import { attributesOf, type LeadState } from '#core/leads'
@@ -88,7 +88,7 @@ describe('an entry of somebody new', () => {
 })
 
 describe('what stops an entry', () => {
-  it.each<[AsideReason, 'held' | 'refused']>([['trap', 'refused'], ['too_fast', 'refused'], ['origin', 'refused'], ['unproven', 'held']])('%s: %s, and nobody comes of it', (suspect, state) => {
+  it.each<[ReviewReason, 'held' | 'refused']>([['trap', 'refused'], ['too_fast', 'refused'], ['origin', 'refused'], ['unproven', 'held']])('%s: %s, and nobody comes of it', (suspect, state) => {
     const batch = newBatch()
     expect(work(batch, intake({ email: 'ada@school.example' }, { suspect }))).toMatchObject({ state, reason: suspect })
     expect([batch.leads.size, batch.taken.size]).toEqual([0, 0])

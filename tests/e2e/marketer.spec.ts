@@ -246,11 +246,11 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   await fetch(address.replace(/\/p\/.*/, `/w/points/${await page.evaluate(async id => (await (await fetch(`/api/team/points/${id}`)).json()).key, page.url().split('/').at(-1))}/entries`), {
     method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { email } }),
   })
-  await page.goto(`${demo().url}/capture/aside`)
+  await page.goto(`${demo().url}/capture/review`)
   const entry = page.getByRole('listitem').filter({ hasText: email })
   await expect(entry).toContainText('We do not know this person')
   expect(await axe(page)).toEqual([])
-  await entry.getByRole('button', { name: 'Let it in' }).click()
+  await entry.getByRole('button', { name: 'Approve' }).click()
   await expect(page.locator('.lead header')).toContainText(email)
 })
 

@@ -17,7 +17,7 @@ import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
 import { told } from '#server/follow-up/said'
 import { newId } from '#server/ids'
-import { fadeScores } from '#server/jobs/fade'
+import { decayScores } from '#server/jobs/decay'
 import { compose } from '#server/jobs/mail'
 import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
@@ -222,7 +222,7 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
   await one(sql, await intake('form_guide', { email: ready, first_name: 'A', sector: 'school' }, { at: now - 60 * DAY + 120_000 }))
   await one(sql, await intake('form_visit', { email: floored, first_name: 'A', last_name: 'B', sector: 'school', size: 'large' }, { at: now - 60 * DAY }))
   expect((await leadOf(ready))[0]!.label).toBe('marketing_qualified')
-  const changed = await fadeScores(sql, now, DAY)
+  const changed = await decayScores(sql, now, DAY)
   const [a, b] = [(await leadOf(ready))[0]!, (await leadOf(floored))[0]!]
   expect([a.label, b.label]).toEqual(['early', 'warming'])
   expect(changed).toEqual(expect.arrayContaining([a.id, b.id]))

@@ -15,13 +15,13 @@ import { addScorecard } from '#db/scoring'
 import { saveSegment } from '#db/segments'
 import { accept } from '#server/capture/accept'
 import { correcting, correctTo } from '#server/capture/correction'
-import { letIn } from '#server/capture/let-in'
+import { approve } from '#server/capture/approve'
 import { receive } from '#server/capture/receive'
 import { confirmAddressOf } from '#server/claims/confirm'
 import { judgeClaim, vouchFor } from '#server/claims/judge'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
-import { fadeScores } from '#server/jobs/fade'
+import { decayScores } from '#server/jobs/decay'
 import { letterToken } from '#server/letters'
 import { bringIn, readTable } from '#server/lists/bring-in'
 import { readRuleset } from '#server/ruleset'
@@ -360,10 +360,10 @@ describe('a lead that is changed', () => {
     expect(await of(lead)).toMatchSnapshot()
   })
   it('by letting in what was held', async () => {
-    expect((await enter('form_held', { mail: 'held@ways.example', first: 'Hel' }, 0)).kind).toBe('set aside')
+    expect((await enter('form_held', { mail: 'held@ways.example', first: 'Hel' }, 0)).kind).toBe('to review')
     const id = await held()
     at(120)
-    expect(await of(await letIn(id))).toMatchSnapshot()
+    expect(await of(await approve(id))).toMatchSnapshot()
   })
   it('by a correction, which moves what hangs on the answers', async () => {
     const { lead, entry } = await entered('form_rich', { mail: 'correct@ways.example', first: 'Cor', sector: 'private' }, 0)
@@ -444,7 +444,7 @@ describe('a lead that is changed', () => {
     const { lead } = await entered('form_plain', { mail: 'fade@ways.example', first: 'Fa' }, 0)
     const fresh = await of(lead)
     await sql`update lead set scored_at = now() where id <> ${lead}`
-    await fadeScores(sql, at(3 * 24 * 60), 3_600_000)
+    await decayScores(sql, at(3 * 24 * 60), 3_600_000)
     expect(fresh + (await of(lead))).toMatchSnapshot()
   })
 })

@@ -97,8 +97,8 @@ describe('files that visitors send', () => {
     const email = somebody('held')
     expect((await sendFiles(key, { answers: { email } }, [['plan', blob(PNG, 'a.png')]])).status).toBe(201)
     const orla = await signedIn('orla')
-    const aside = (await (await orla('/api/team/asides')).json() as { id: string; email: string }[]).find(a => a.email === email)!
-    const { lead } = await (await orla(`/api/team/asides/${aside.id}/let-in`, 'POST')).json() as { lead: string }
+    const review = (await (await orla('/api/team/review')).json() as { id: string; email: string }[]).find(a => a.email === email)!
+    const { lead } = await (await orla(`/api/team/review/${review.id}/approve`, 'POST')).json() as { lead: string }
     const { timeline } = await (await orla(`/api/team/leads/${lead}`)).json() as { timeline: Line[] }
     const file = timeline.find(l => l.kind === 'entry')!.payload.answers!.find(a => a.question === 'A plan')!.files![0]!
     expect(Buffer.from(await (await orla(`/api/team/files/${file.id}`)).arrayBuffer()).equals(PNG)).toBe(true)
@@ -108,7 +108,7 @@ describe('files that visitors send', () => {
 it('a test entry of a form that asks for a file goes the whole way, with a made-up one, and leaves nothing', async () => {
   const f = await form((d) => { d.questions.push(q('plan', 'file', { label: 'A plan', required: true, property: null })) })
   const answer = await f.as(`/api/team/points/${f.id}/rehearsal`, 'POST', { answers: { email: somebody('try') } })
-  expect(await answer.json()).toMatchObject({ aside: null, mail: { lines: expect.arrayContaining([{ label: 'A plan', text: 'made-up-1.pdf' }]) } })
+  expect(await answer.json()).toMatchObject({ review: null, mail: { lines: expect.arrayContaining([{ label: 'A plan', text: 'made-up-1.pdf' }]) } })
 })
 it('what was put away is listed apart, and can be brought back', async () => {
   const f = await form(() => {})

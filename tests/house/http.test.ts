@@ -185,7 +185,7 @@ describe('members', () => {
     expect([await status(sales, ...note), await status(marketer, ...note), await status(admin, ...note)]).toEqual([200, 403, 200])
     expect([await status(sales, ...make), await status(marketer, ...make)]).toEqual([403, 201])
     expect([await status(sales, ...put), await status(sales, '/api/team/keys', 'GET'), await status(marketer, '/api/team/keys', 'GET')]).toEqual([403, 403, 403])
-    for (const path of ['today', 'course', 'house', 'leads', 'points', 'qualify', 'route', 'learn', 'bell', 'keys', 'live', `leads/${lead!.id}`])
+    for (const path of ['today', 'funnel', 'house', 'leads', 'points', 'qualify', 'route', 'reports', 'bell', 'keys', 'live', `leads/${lead!.id}`])
       expect([path, (await fetch(`${demo().url}/api/team/${path}`)).status]).toEqual([path, 401])
   })
 })

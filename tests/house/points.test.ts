@@ -178,9 +178,9 @@ describe('letting in', () => {
     const email = somebody('held')
     const { body: { entry } } = await send(f.key, { email, first: 'Hal' })
     const sales = await signedIn('jonah')
-    const listed = await (await sales('/api/team/asides')).json() as { id: string; email: string; state: string }[]
+    const listed = await (await sales('/api/team/review')).json() as { id: string; email: string; state: string }[]
     expect(listed.find(a => a.id === entry)).toMatchObject({ email, state: 'held', reason: 'unknown_person', answers: [{ question: 'Your e-mail address', text: email }, { question: 'first', text: 'Hal' }] })
-    const both = await Promise.all([sales(`/api/team/asides/${entry}/let-in`, 'POST'), sales(`/api/team/asides/${entry}/let-in`, 'POST')])
+    const both = await Promise.all([sales(`/api/team/review/${entry}/approve`, 'POST'), sales(`/api/team/review/${entry}/approve`, 'POST')])
     expect(both.map(a => a.status).sort()).toEqual([200, 404])
     expect(await leadOf(email)).toMatchObject({ firstName: 'Hal' })
     expect((await entriesOf(f.key)).map(e => e.state)).toEqual(['complete'])
@@ -190,10 +190,10 @@ describe('letting in', () => {
     const f = await form(() => {})
     const { body: { entry } } = await send(f.key, JSON.stringify({ answers: { email: somebody() }, homepage: 'x' }))
     // What a machine was answered names nothing.
-    expect((await f.as(`/api/team/asides/${entry}`, 'DELETE')).status).toBe(404)
-    const [aside] = (await (await f.as('/api/team/asides')).json() as { id: string; pointId: string }[]).filter(a => a.pointId === f.id)
-    expect((await f.as(`/api/team/asides/${aside!.id}`, 'DELETE')).status).toBe(204)
-    expect((await f.as(`/api/team/asides/${aside!.id}`, 'DELETE')).status).toBe(404)
+    expect((await f.as(`/api/team/review/${entry}`, 'DELETE')).status).toBe(404)
+    const [review] = (await (await f.as('/api/team/review')).json() as { id: string; pointId: string }[]).filter(a => a.pointId === f.id)
+    expect((await f.as(`/api/team/review/${review!.id}`, 'DELETE')).status).toBe(204)
+    expect((await f.as(`/api/team/review/${review!.id}`, 'DELETE')).status).toBe(404)
     expect(await entriesOf(f.key)).toEqual([])
   })
 })

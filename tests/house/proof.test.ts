@@ -32,9 +32,9 @@ describe('a form that asks for a proof of work', () => {
     const answer = await fetch(`${demo().url}/w/points/${f.key}/entries`, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams({ email }).toString(), redirect: 'manual' })
     expect(answer.status).toBe(303)
     const orla = await signedIn('orla')
-    const aside = (await (await orla('/api/team/asides')).json() as { id: string; email: string; state: string; reason: string }[]).find(a => a.email === email)!
-    expect(aside).toMatchObject({ state: 'held', reason: 'unproven' })
-    expect((await orla(`/api/team/asides/${aside.id}/let-in`, 'POST')).status).toBe(200)
+    const review = (await (await orla('/api/team/review')).json() as { id: string; email: string; state: string; reason: string }[]).find(a => a.email === email)!
+    expect(review).toMatchObject({ state: 'held', reason: 'unproven' })
+    expect((await orla(`/api/team/review/${review.id}/approve`, 'POST')).status).toBe(200)
   })
 })
 

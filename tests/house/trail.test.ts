@@ -5,7 +5,7 @@ import { newId } from '#server/ids'
 import { readRuleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'
 import { browserId } from '#server/trail/browser'
-import { keepTrailTidy } from '#server/trail/tidy'
+import { applyRetention } from '#server/trail/retention'
 import { browser, SITE } from '../support/browser'
 import { freshDatabase, type TestDatabase } from '../support/database'
 import { form, q } from '../support/forms'
@@ -329,9 +329,9 @@ describe('old trails', () => {
     for (const days of [500, 1]) await sql.begin(tx => takeTrail(tx, ruleset, [{ id: newId(), visit: visit(randomUUID()), events: [{ kind: 'page', at: at(days), path: `/${days}`, title: null, data: null }] }], new Map(), new Date(at(days))))
     const paths = async () => (await sql<{ path: string }[]>`select path from trail_event order by at`).map(r => r.path)
     expect(await paths()).toEqual(['/500', '/1'])
-    expect(await keepTrailTidy(sql, new Date())).toHaveLength(1)
+    expect(await applyRetention(sql, new Date())).toHaveLength(1)
     expect(await paths()).toEqual(['/1'])
     expect((await sql`select from visit`).count).toBe(1)
-    expect(await keepTrailTidy(sql, new Date())).toEqual([])
+    expect(await applyRetention(sql, new Date())).toEqual([])
   })
 })

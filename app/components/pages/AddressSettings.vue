@@ -5,7 +5,7 @@ import { slugify } from '#core/text'
 /** Where a page is to be found, and what is shown of it elsewhere. */
 const page = defineModel<PageDefinition>({ required: true })
 const props = defineProps<{ id: string; slug: string; disabled: boolean }>()
-const say = useSay()
+const say = useToasts()
 const set = (change: Partial<PageDefinition>) => { page.value = { ...page.value, ...change } }
 const slug = ref(props.slug)
 const flaw = ref('')

@@ -5,9 +5,9 @@ import type { Asset } from '~/components/FilePick.vue'
 /** How a point looks: a few decisions, with the contrast in sight while choosing; its own, or a house style that many follow. */
 const definition = defineModel<{ look: Look; houseStyle: string | null }>({ required: true })
 const props = defineProps<{ disabled: boolean }>()
-const say = useSay()
+const say = useToasts()
 interface HouseStyle { id: string; name: string; look: Look; points: number }
-const { data: styles, refresh } = useFresh(() => api<HouseStyle[]>('/api/team/styles'), change => Boolean(change.ruleset), 1500)
+const { data: styles, refresh } = useLiveQuery(() => api<HouseStyle[]>('/api/team/styles'), change => Boolean(change.ruleset), 1500)
 const followed = computed(() => styles.value?.find(s => s.id === definition.value.houseStyle) ?? null)
 /** While a house style is changed for all, what it will look like. */
 const forAll = ref<Look | null>(null)

@@ -10,7 +10,7 @@ import type { RehearsalView } from '#core/team'
 const visible = defineModel<boolean>('visible', { required: true })
 const props = defineProps<{ id: string; definition: PointDefinition; save: () => Promise<void> }>()
 const house = useHouse()
-const say = useSay()
+const say = useToasts()
 const came = ref<RehearsalView | null>(null)
 const working = ref(false)
 const mailToo = ref(false)
@@ -77,7 +77,7 @@ const ASIDE: Record<string, string> = { origin: 'it came from a site that is not
       </div>
     </div>
     <ol v-else class="steps" aria-label="What would come of it">
-      <li v-if="came.aside"><b>Would be {{ came.aside.state }}</b>: {{ ASIDE[came.aside.reason] ?? came.aside.reason }}. It would stand among the entries set aside.</li>
+      <li v-if="came.review"><b>Would be {{ came.review.state }}</b>: {{ ASIDE[came.review.reason] ?? came.review.reason }}. It would stand among the entries set review.</li>
       <template v-else>
         <li><b>Identified</b> as {{ came.person.known ? `${came.person.name}, whom we know` : `somebody new, ${came.person.email ?? came.person.name}` }}<NuxtLink v-if="came.person.lead" :to="`/follow-up/leads/${came.person.lead}`" target="_blank">the lead</NuxtLink></li>
         <li><b>Recorded</b><template v-if="!came.changed.length">; nothing that was known changes</template><span v-for="c in came.changed" :key="c.property" class="line">{{ house.propertyName(c.property) }}: “{{ c.from }}” becomes “{{ c.to }}”</span><span v-if="came.tags.length" class="line">Tags: {{ came.tags.join(', ') }}</span><span v-for="words in came.agreed" :key="words" class="line">Agreed: “{{ words }}”</span></li>

@@ -8,13 +8,13 @@ import type { CopyView, EditionListing, PointView } from '#core/team'
 /** The ways a live point gets to visitors, each to copy; where it stands already; and its editions. */
 const props = defineProps<{ point: PointView<unknown>; mayEdit: boolean }>()
 const emit = defineEmits<{ back: [definition: unknown, number: number] }>()
-const say = useSay()
+const say = useToasts()
 const origin = window.location.origin
 const address = computed(() => `${origin}/p/${props.point.slug}`)
 const isPage = computed(() => props.point.kind === 'page')
 const live = computed(() => !isPage.value && props.point.live ? publicPoint(props.point.key, props.point.live.number, props.point.live.definition as PointDefinition) : null)
-const { data: editions } = useFresh(() => api<EditionListing[]>(`/api/team/points/${props.point.id}/editions`), change => Boolean(change.ruleset), 1500)
-const { data: copies } = useFresh(async () => isPage.value ? [] : api<CopyView[]>(`/api/team/points/${props.point.id}/copies`), change => Boolean(change.ruleset || change.leads?.length), 3000)
+const { data: editions } = useLiveQuery(() => api<EditionListing[]>(`/api/team/points/${props.point.id}/editions`), change => Boolean(change.ruleset), 1500)
+const { data: copies } = useLiveQuery(async () => isPage.value ? [] : api<CopyView[]>(`/api/team/points/${props.point.id}/copies`), change => Boolean(change.ruleset || change.leads?.length), 3000)
 
 const page = ref('')
 const WAYS = [

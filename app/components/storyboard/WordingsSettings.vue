@@ -8,7 +8,7 @@ import type { PointView, TrialView } from '#core/team'
 const definition = defineModel<PointDefinition>({ required: true })
 const props = defineProps<{ point: PointView; disabled: boolean; invites: boolean }>()
 const emit = defineEmits<{ keep: [key: string] }>()
-const { data: trial, refresh } = useFresh(() => api<TrialView>(`/api/team/points/${props.point.id}/trial`), change => Boolean(change.trail || change.leads?.length || change.ruleset), 2000)
+const { data: trial, refresh } = useLiveQuery(() => api<TrialView>(`/api/team/points/${props.point.id}/trial`), change => Boolean(change.trail || change.leads?.length || change.ruleset), 2000)
 watch(() => props.point.live?.number, () => void refresh())
 
 const all = computed(() => wordingsOf(definition.value))

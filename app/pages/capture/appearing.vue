@@ -6,11 +6,11 @@ import { whys } from '#core/appearing/why'
 useHead({ title: 'What appears – Cavlin' })
 interface Speaker { id: string; key: string; name: string; title: string; appears: Appearance }
 const session = useSession()
-const say = useSay()
-const { data: asides } = useAsides()
-const views = useCaptureViews(asides)
+const say = useToasts()
+const { data: review } = useReview()
+const views = useCaptureViews(review)
 /** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useFresh(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.ruleset), 600)
+const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.ruleset), 600)
 const last = computed(() => (speakers.value?.filter(s => isUninvited(s.appears.placement)).length ?? 0) - 1)
 const names = useAttributeNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }

@@ -4,10 +4,10 @@ import type { Place } from '#core/points/places'
 useHead({ title: 'Capture – Cavlin' })
 const days = ref(28)
 const SPANS = [{ n: 7, name: 'A week' }, { n: 28, name: 'Four weeks' }, { n: 90, name: '90 days' }]
-const { data, problem, refresh } = useFresh(() => api<{ days: number; places: Place[] }>('/api/team/places', { query: { days: days.value } }), change => Boolean(change.ruleset || change.leads?.length), 4000)
+const { data, problem, refresh } = useLiveQuery(() => api<{ days: number; places: Place[] }>('/api/team/places', { query: { days: days.value } }), change => Boolean(change.ruleset || change.leads?.length), 4000)
 watch(days, refresh)
-const { data: asides } = useAsides()
-const views = useCaptureViews(asides)
+const { data: review } = useReview()
+const views = useCaptureViews(review)
 const most = computed(() => Math.max(1, ...data.value?.places.map(p => p.visitors) ?? []))
 const sites = computed(() => new Set(data.value?.places.map(p => p.site)).size)
 /** The bars share one scale, so that pages can be compared. */

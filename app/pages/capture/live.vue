@@ -3,9 +3,9 @@ import type { LiveVisitView } from '#core/team'
 
 useHead({ title: 'On the site now – Cavlin' })
 const house = useHouse()
-const { data: asides } = useAsides()
-const views = useCaptureViews(asides)
-const { data: visits, problem, refresh } = useFresh(() => api<LiveVisitView[]>('/api/team/visits'), change => Boolean(change.trail), 900)
+const { data: review } = useReview()
+const views = useCaptureViews(review)
+const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits'), change => Boolean(change.trail), 900)
 // Who does nothing leaves without a word.
 const leaving = setInterval(() => void refresh(), 30_000)
 onScopeDispose(() => clearInterval(leaving))

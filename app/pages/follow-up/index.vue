@@ -20,7 +20,7 @@ function change(next: Partial<typeof view.value>): void {
   const query = Object.fromEntries(Object.entries(all).filter(([k, v]) => Array.isArray(v) ? v.length : v !== usual[k]).map(([k, v]) => [k, Array.isArray(v) ? v : String(v)]))
   void router.replace({ query })
 }
-const { data, problem, refresh } = useFresh(() => {
+const { data, problem, refresh } = useLiveQuery(() => {
   const { waiting, search, segment, given, ...rest } = view.value
   return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
 }, change => Boolean(change.leads?.length || (view.value.segment && change.ruleset)), 500)

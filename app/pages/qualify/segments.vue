@@ -6,13 +6,13 @@ import type { Segment } from '#core/segments/segment'
 useHead({ title: 'Segments and lists – Cavlin' })
 const session = useSession()
 const house = useHouse()
-const say = useSay()
+const say = useToasts()
 const route = useRoute()
 const router = useRouter()
 type Row = Segment & { leads: number; uses: string[] }
 interface Counted { leads: number; of: number; some: { id: string; name: string; company: string | null; label: string | null }[] }
 
-const { data: segments, problem, refresh } = useFresh(() => api<Row[]>('/api/team/segments'), change => Boolean(change.ruleset || change.leads?.length || change.trail), 2000)
+const { data: segments, problem, refresh } = useLiveQuery(() => api<Row[]>('/api/team/segments'), change => Boolean(change.ruleset || change.leads?.length || change.trail), 2000)
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 const inWords = useConditionWords()
 const mayEdit = computed(() => session.may('edit segments'))

@@ -4,8 +4,8 @@ import type { KeyView } from '#core/team'
 
 useHead({ title: 'Keys for programs – Cavlin' })
 const session = useSession()
-const say = useSay()
-const { data: keys, problem, refresh } = useFresh(() => api<KeyView[]>('/api/team/keys'), () => false)
+const say = useToasts()
+const { data: keys, problem, refresh } = useLiveQuery(() => api<KeyView[]>('/api/team/keys'), () => false)
 const name = ref('')
 const shown = ref('')
 const scopes = ref<Scope[]>(['leads:read'])

@@ -3,9 +3,9 @@ import type { SiteView } from '~/composables/site'
 
 useHead({ title: 'The site – Cavlin' })
 const session = useSession()
-const say = useSay()
+const say = useToasts()
 const { data: kept, problem, refresh } = useSite()
-const { data: styles } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/styles'), () => false)
+const { data: styles } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/styles'), () => false)
 const form = ref<SiteView | null>(null)
 const lines = ref({ origins: '', parameters: '' })
 const flaws = ref<Record<string, string>>({})

@@ -1,7 +1,7 @@
 import { createEventStream, defineEventHandler, setResponseHeader } from 'h3'
 import { stands } from '#db/sessions'
 import { database } from '#server/database'
-import { theHub } from '#server/live/the-hub'
+import { hubInstance } from '#server/live/hub-instance'
 import { LASTING, memberOf, sessionOf } from '#server/session'
 
 const KEEP_ALIVE_MS = 20_000
@@ -14,7 +14,7 @@ export default defineEventHandler(async (event) => {
   const stream = createEventStream(event)
   const push = (data: unknown) => void stream.push(JSON.stringify(data)).catch(() => {})
   const end = () => void stream.close().catch(() => {})
-  const stop = theHub().hear(({ ended, out, ...change }) => {
+  const stop = hubInstance().hear(({ ended, out, ...change }) => {
     if (ended?.includes(member.id) || out?.includes(session.toString('hex'))) return end()
     if (Object.keys(change).length) push(change)
   })

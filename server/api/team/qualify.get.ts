@@ -1,5 +1,5 @@
 import { defineEventHandler } from 'h3'
-import { labelCounts, spots } from '#db/learn'
+import { labelCounts, spots } from '#db/reports'
 import { liveScorecard } from '#db/scoring'
 import { database } from '#server/database'
 import { memberOf } from '#server/session'

@@ -1,5 +1,5 @@
 import { defineEventHandler, setResponseHeader } from 'h3'
-import { publicAppearance, shiftOf } from '#server/appearing/site-word'
+import { publicAppearance, shiftOf } from '#server/appearing/audience-token'
 import { drawnLook, HOUSE_LOOK } from '#core/points/look'
 import { houseStyles } from '#db/styles'
 import { database } from '#server/database'

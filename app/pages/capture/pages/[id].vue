@@ -10,8 +10,8 @@ const session = useSession()
 const id = String(route.params.id)
 const edit = useEditing<PageDefinition>(id)
 const { point, name, definition, state, problem, conflict } = edit
-const company = useCompany(id)
-const { data: forms } = useFresh(() => api<PointListing[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
+const company = usePresence(id)
+const { data: forms } = useLiveQuery(() => api<PointListing[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
 useHead({ title: () => `${name.value || 'Page'} – Cavlin` })
 
 type FrameKey = 'where' | 'page' | 'thanks'
@@ -89,7 +89,7 @@ function remove(key: string): void {
 }
 const setThanks = (change: Partial<PageDefinition['thanks']>) => { definition.value!.thanks = { ...definition.value!.thanks, ...change } }
 const LAYOUTS = [{ key: 'single', name: 'One below the other' }, { key: 'beside', name: 'The form beside what stands above it, on wide screens' }]
-useCare(edit, mayEdit)
+useUnsavedGuard(edit, mayEdit)
 </script>
 
 <template>

@@ -11,8 +11,8 @@ const house = useHouse()
 const id = String(route.params.id)
 const edit = useEditing(id)
 const { point, name, definition, state, problem, conflict } = edit
-const company = useCompany(id)
-const { data: others } = useFresh(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
+const company = usePresence(id)
+const { data: others } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
 useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
@@ -187,7 +187,7 @@ const lettersSaid = computed(() => {
   const { confirm, letters } = definition.value!
   return [confirm ? 'Asked to confirm' : letters.length ? count(letters.length, 'mail', 'mails') : 'Nothing', confirm && letters.length ? `then ${count(letters.length, 'mail', 'mails')}` : letters.map(l => l.days ? `after ${count(l.days, 'day', 'days')}` : 'at once').join(', ')]
 })
-useCare(edit, mayEdit)
+useUnsavedGuard(edit, mayEdit)
 </script>
 
 <template>

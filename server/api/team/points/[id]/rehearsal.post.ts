@@ -1,6 +1,6 @@
 import { IsBoolean, IsObject, IsOptional } from 'class-validator'
 import { defineEventHandler } from 'h3'
-import { thePoint } from '#server/capture/editing'
+import { requirePoint } from '#server/capture/editing'
 import { rehearse } from '#server/capture/rehearse'
 import { database } from '#server/database'
 import { enqueueTrialMail } from '#server/jobs/queue'
@@ -17,7 +17,7 @@ class Rehearsal {
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event, 'edit points')
   const { answers, mail } = await readChecked(event, Rehearsal)
-  const view = await rehearse(await thePoint(event), answers)
+  const view = await rehearse(await requirePoint(event), answers)
   if (mail && view.mail) await enqueueTrialMail(applicationContext().boss, database(), { to: { name: member.name, address: member.email }, ...view.mail })
   return view
 })

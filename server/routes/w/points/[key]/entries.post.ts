@@ -1,13 +1,13 @@
 import { defineEventHandler } from 'h3'
 import { postedForm, postedJson, postedMultipart } from '#server/capture/posted'
-import { livePoint } from '#server/capture/the-point'
+import { requireLivePoint } from '#server/capture/require-live-point'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 import { header, mediaType } from '#server/wire'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
-  const point = await livePoint(event)
+  const point = await requireLivePoint(event)
   const key = header(event, 'idempotency-key') || null
   const type = mediaType(event)
   if (type === 'application/json') return postedJson(event, point, key)

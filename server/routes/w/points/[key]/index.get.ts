@@ -4,13 +4,13 @@ import { drawnLook } from '#core/points/look'
 import { closedNow } from '#server/capture/closed'
 import { applicationContext } from '#server/application-context'
 import { personalOf } from '#server/capture/personal'
-import { livePoint } from '#server/capture/the-point'
+import { requireLivePoint } from '#server/capture/require-live-point'
 import { withPresets } from '#server/hosted/pages'
 import { limit } from '#server/limits'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
-  const point = await livePoint(event)
+  const point = await requireLivePoint(event)
   const closed = await closedNow(point)
   const personal = await personalOf(point, getQuery(event).cavlin)
   setResponseHeader(event, 'cache-control', personal ? 'private, no-store' : 'public, max-age=10')

@@ -1,6 +1,6 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
 import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
-import { audienceToken } from '#server/appearing/site-word'
+import { audienceToken } from '#server/appearing/audience-token'
 import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
 import { letterOf } from '#server/letters'

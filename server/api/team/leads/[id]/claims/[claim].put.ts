@@ -16,6 +16,6 @@ export default defineEventHandler(async (event) => {
   const { theirs } = await readChecked(event, Judged)
   const lead = idFrom(event)
   await judgeClaim(database(), lead, idFrom(event, 'claim'), theirs, member.id)
-  await say(database(), { leads: [lead], asides: true, jobs: true })
+  await say(database(), { leads: [lead], review: true, jobs: true })
   return sendNoContent(event)
 })

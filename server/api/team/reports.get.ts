@@ -1,6 +1,6 @@
 import { defineEventHandler, getQuery } from 'h3'
 import { proportion } from '#core/stats/proportion'
-import { leadsByDay, yields, type Yield } from '#db/learn'
+import { leadsByDay, yields, type Yield } from '#db/reports'
 import { applicationContext } from '#server/application-context'
 import { wholeNumber } from '#server/follow-up/listing'
 import { memberOf } from '#server/session'

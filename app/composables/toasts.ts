@@ -1,5 +1,5 @@
 /** Short words in the corner of the screen; what can be taken back offers to. */
-export function useSay() {
+export function useToasts() {
   const toast = useToast()
   return {
     done: (text: string, undo?: () => Promise<unknown>) => toast.add({ severity: 'success', summary: text, detail: undo, life: undo ? 10_000 : 3500, group: 'say' } as never),

@@ -1,7 +1,7 @@
 const BEAT_MS = 8_000
 
 /** Who else has this point open: each screen says every few seconds that it is there. */
-export function useCompany(point: string) {
+export function usePresence(point: string) {
   const session = useSession()
   const seen = ref<Record<string, number>>({})
   const stop = useLive().hear((change) => {

@@ -1,29 +1,29 @@
 <script setup lang="ts">
-import type { AsideView, ClaimToJudge } from '#core/team'
+import type { ReviewView, ClaimToJudge } from '#core/team'
 
-useHead({ title: 'Set aside – Cavlin' })
-const say = useSay()
-const { data: asides, problem, refresh } = useAsides()
-const views = useCaptureViews(asides)
+useHead({ title: 'To review – Cavlin' })
+const say = useToasts()
+const { data: review, problem, refresh } = useReview()
+const views = useCaptureViews(review)
 const busy = ref<string | null>(null)
-const { data: claims, refresh: refreshClaims } = useFresh(() => api<ClaimToJudge[]>('/api/team/claims'), change => Boolean(change.asides))
+const { data: claims, refresh: refreshClaims } = useLiveQuery(() => api<ClaimToJudge[]>('/api/team/claims'), change => Boolean(change.review))
 
 const REASONS: Record<string, string> = {
   origin: 'It came from a site that this form may not be used from.', trap: 'A field that people do not see was filled in, which machines do.', unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.', too_fast: 'It came back faster than anybody can read.', unknown_person: 'We do not know this person, and the form is for people we know.',
 }
 const groups = computed(() => [
-  { title: 'Held', what: 'They wait for one of us to let them in.', rows: asides.value?.filter(a => a.state === 'held') ?? [] },
-  { title: 'Refused', what: 'Kept for a week, in case one of them was a person after all.', rows: asides.value?.filter(a => a.state === 'refused') ?? [] },
+  { title: 'Held', what: 'They wait until one of us approves them.', rows: review.value?.filter(a => a.state === 'held') ?? [] },
+  { title: 'Refused', what: 'Kept for a week, in case one of them was a person after all.', rows: review.value?.filter(a => a.state === 'refused') ?? [] },
 ].filter(g => g.rows.length))
 
-async function judge(entry: AsideView, letIn: boolean): Promise<void> {
+async function judge(entry: ReviewView, approve: boolean): Promise<void> {
   busy.value = entry.id
   try {
-    if (letIn) {
-      const { lead } = await api<{ lead: string }>(`/api/team/asides/${entry.id}/let-in`, { method: 'POST' })
+    if (approve) {
+      const { lead } = await api<{ lead: string }>(`/api/team/review/${entry.id}/approve`, { method: 'POST' })
       await navigateTo(`/follow-up/leads/${lead}`)
     } else {
-      await api(`/api/team/asides/${entry.id}`, { method: 'DELETE' })
+      await api(`/api/team/review/${entry.id}`, { method: 'DELETE' })
       await refresh()
     }
   } catch (error) {
@@ -50,9 +50,9 @@ async function judgeAddress(claim: ClaimToJudge, theirs: boolean): Promise<void>
 <template>
   <div class="page">
     <StageViews :views="views" called="Capture" />
-    <div class="head"><h1>Set aside</h1></div>
-    <p v-if="problem && !asides" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="asides && !asides.length && !claims?.length" class="sheet empty"><h2>Nothing is set aside</h2><p class="faded">What looks like a machine, and people a form is not for, stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
+    <div class="head"><h1>To review</h1></div>
+    <p v-if="problem && !review" role="alert" class="brick">{{ problem.message }}</p>
+    <div v-if="review && !review.length && !claims?.length" class="sheet empty"><h2>Nothing is waiting for a review</h2><p class="faded">What looks like a machine, and people a form is not for, stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
     <section v-if="claims?.length">
       <h2>Addresses <span class="faded small">Two say that they are the same person. Find out who it is, by telephone perhaps.</span></h2>
       <ul class="sheet">
@@ -78,7 +78,7 @@ async function judgeAddress(claim: ClaimToJudge, theirs: boolean): Promise<void>
             <dl v-if="entry.answers.length" class="small"><template v-for="answer in entry.answers" :key="answer.question"><dt>{{ answer.question }}</dt><dd>{{ answer.text.slice(0, 300) }}</dd></template></dl>
           </div>
           <div class="do">
-            <Button label="Let it in" size="small" variant="outlined" :loading="busy === entry.id" @click="judge(entry, true)" />
+            <Button label="Approve" size="small" variant="outlined" :loading="busy === entry.id" @click="judge(entry, true)" />
             <Button label="Throw it away" size="small" variant="text" severity="secondary" :disabled="busy === entry.id" @click="judge(entry, false)" />
           </div>
         </li>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { Course } from '#core/team'
+import type { Funnel } from '#core/team'
 
-const { data: course } = useFresh(() => api<Course>('/api/team/course'), change => Boolean(change.leads?.length || change.ruleset), 400)
+const { data: funnel } = useLiveQuery(() => api<Funnel>('/api/team/funnel'), change => Boolean(change.leads?.length || change.ruleset), 400)
 const route = useRoute()
 
 const stops = computed(() => {
-  const c = course.value
+  const c = funnel.value
   const figure = (n: number | undefined, what: string) => n === undefined ? { n: '–', what } : { n: n.toLocaleString('en'), what }
   return [
     { name: 'Today', path: '/', ...figure(c?.today, 'wait for you') },
@@ -17,7 +17,7 @@ const stops = computed(() => {
   ]
 })
 const legs = computed(() => {
-  const p = course.value?.passed
+  const p = funnel.value?.passed
   return p ? [null, p.toQualify, p.toRoute, p.toFollowUp, p.toLearn] : [null, 0, 0, 0, 0]
 })
 const most = computed(() => Math.max(1, ...legs.value.map(n => n ?? 0)))

@@ -1,15 +1,15 @@
 import { defineEventHandler } from 'h3'
 import { answerText } from '#core/points/definition'
-import type { AsideView } from '#core/team'
-import { asides } from '#db/asides'
+import type { ReviewView } from '#core/team'
+import { review } from '#db/review'
 import { applicationContext } from '#server/application-context'
 import { memberOf } from '#server/session'
 
 /** What was held or refused lately, newest first. */
-export default defineEventHandler(async (event): Promise<AsideView[]> => {
+export default defineEventHandler(async (event): Promise<ReviewView[]> => {
   await memberOf(event, 'judge entries')
   const { sql, cache } = applicationContext()
-  return Promise.all((await asides(sql, 200)).map(async (row) => {
+  return Promise.all((await review(sql, 200)).map(async (row) => {
     const point = await cache.point(row.pointKey)
     const questions = (point && await cache.edition(point, row.edition))?.definition.questions ?? []
     const asked = questions.filter(q => row.answers[q.key] !== undefined)

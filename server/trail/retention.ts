@@ -10,7 +10,7 @@ import { TRAIL_LIMITS } from '#core/trail/events'
  * as a whole, once its last day is too old; figures and scores that were worked out from it stay.
  * @returns the parts that went
  */
-export async function keepTrailTidy(sql: Sql, now: Date): Promise<string[]> {
+export async function applyRetention(sql: Sql, now: Date): Promise<string[]> {
   const today = DateTime.fromJSDate(now, { zone: 'utc' })
   await makeParts(sql, today.minus({ months: 1 }).toJSDate(), now, today.plus({ months: 1 }).toJSDate(), today.plus({ months: 2 }).toJSDate())
   await forgetBatches(sql, new Date(now.getTime() - 2 * TRAIL_LIMITS.late))

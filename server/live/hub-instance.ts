@@ -3,4 +3,4 @@ import { createHub } from '#server/live/hub'
 
 let hub: ReturnType<typeof createHub> | undefined
 /** This process's hub. */
-export const theHub = () => hub ??= createHub(setting('CAVLIN_DATABASE'))
+export const hubInstance = () => hub ??= createHub(setting('CAVLIN_DATABASE'))

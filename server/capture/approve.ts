@@ -1,6 +1,6 @@
 import type { Via } from '#core/capture/case'
 import { ALWAYS_OPEN } from '#core/points/closing'
-import { takeAside } from '#db/asides'
+import { takeFromReview } from '#db/review'
 import { releaseFiles } from '#db/files'
 import { noticesOf } from '#db/capture'
 import { editionOf, pointById } from '#db/points'
@@ -16,24 +16,24 @@ import { problem } from '#server/problem'
  * @returns the lead it made or found
  * @throws 404 when somebody else has dealt with it
  */
-export async function letIn(id: string): Promise<string> {
+export async function approve(id: string): Promise<string> {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
   const now = await sql.begin(async (tx) => {
     const files = await releaseFiles(tx, id)
-    const aside = await takeAside(tx, id)
-    if (!aside) throw problem(404, 'This entry is not waiting any more. Somebody else has dealt with it.')
-    const point = await pointById(tx, aside.pointId)
-    const edition = await editionOf(tx, aside.pointId, aside.edition)
+    const review = await takeFromReview(tx, id)
+    if (!review) throw problem(404, 'This entry is not waiting any more. Somebody else has dealt with it.')
+    const point = await pointById(tx, review.pointId)
+    const edition = await editionOf(tx, review.pointId, review.edition)
     const { intake, flaws } = receive(point!, {
-      answers: Object.fromEntries(Object.entries(aside.answers).filter(([key]) => !files.some(f => f.question === key))), page: aside.page, referrer: aside.referrer, utm: aside.utm, visitor: aside.visitorId, via: aside.via as Via, took: null,
-    }, aside.idempotencyKey, Date.now(), { reading: ruleset.reading, edition: edition ?? null, files: files.map(f => ({ ...f, sha256: f.sha256.toString('hex'), content: null })) })
-    if (!intake) throw problem(422, 'This entry cannot be let in: its answers do not fit its form.', flaws)
+      answers: Object.fromEntries(Object.entries(review.answers).filter(([key]) => !files.some(f => f.question === key))), page: review.page, referrer: review.referrer, utm: review.utm, visitor: review.visitorId, via: review.via as Via, took: null,
+    }, review.idempotencyKey, Date.now(), { reading: ruleset.reading, edition: edition ?? null, files: files.map(f => ({ ...f, sha256: f.sha256.toString('hex'), content: null })) })
+    if (!intake) throw problem(422, 'This entry cannot be approved: its answers do not fit its form.', flaws)
     intake.edition.definition = { ...intake.edition.definition, people: { ...intake.edition.definition.people, unknown: 'create' }, closing: ALWAYS_OPEN }
-    const [result] = await accept(tx, ruleset, [{ ...intake, entryId: aside.id }], { mails: true })
+    const [result] = await accept(tx, ruleset, [{ ...intake, entryId: review.id }], { mails: true })
     if (result?.kind !== 'accepted') throw problem(409, 'This entry came in another way meanwhile.')
     return result.now
   })
-  await say(sql, { leads: [now.lead.id], members: noticesOf(now).map(n => n.to), jobs: true, asides: true })
+  await say(sql, { leads: [now.lead.id], members: noticesOf(now).map(n => n.to), jobs: true, review: true })
   return now.lead.id
 }

@@ -1,8 +1,8 @@
-import type { Course } from '#core/team'
+import type { Funnel } from '#core/team'
 import type { Db } from '#db/client'
 
 /** The figures of the course for a member. */
-export async function course(db: Db, member: string): Promise<Course> {
+export async function funnel(db: Db, member: string): Promise<Funnel> {
   const [row] = await db<{ today: number; entries: number; qualified: number; unowned: number; waiting: number; won: number; toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }[]>`
     with week as (select now() - interval '7 days' as since),
     recent as (select kind, lead_id, actor_id, payload from happened, week where at > since and kind in ('entry', 'label', 'owner', 'status'))

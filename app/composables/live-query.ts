@@ -4,7 +4,7 @@ import type { LiveChange } from '~/stores/live'
  * Something fetched that stays fresh: again at once when a change concerns it, at most
  * once in `gapMs` while changes pour in. An answer that was overtaken by a later one is dropped.
  */
-export function useFresh<T>(fetcher: () => Promise<T>, concerns: (change: LiveChange) => boolean, gapMs = 150) {
+export function useLiveQuery<T>(fetcher: () => Promise<T>, concerns: (change: LiveChange) => boolean, gapMs = 150) {
   const data = shallowRef<T | null>(null)
   const problem = ref<ApiError | null>(null)
   let asked = 0

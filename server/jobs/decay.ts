@@ -12,18 +12,18 @@ export const BATCH = 200
  * and labels follow the fading.
  * @returns the leads whose label changed
  */
-export async function fadeScores(sql: Sql, now: number, olderThanMs: number): Promise<string[]> {
+export async function decayScores(sql: Sql, now: number, olderThanMs: number): Promise<string[]> {
   const ruleset = await readRuleset(sql)
   const changed: string[] = []
   for (;;) {
-    const done = await sql.begin(tx => fadeSome(tx, ruleset, now, olderThanMs))
+    const done = await sql.begin(tx => decaySome(tx, ruleset, now, olderThanMs))
     changed.push(...done.changed)
     if (done.leads < BATCH) return changed
   }
 }
 
 /** Works out one batch of scores anew, in the transaction at hand. */
-export async function fadeSome(tx: Tx, ruleset: Ruleset, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
+export async function decaySome(tx: Tx, ruleset: Ruleset, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
   const about = await aboutLeads(tx, ruleset, leads, now)
   for (const lead of leads) {
