@@ -8,7 +8,7 @@ import type { Reason } from '#core/scoring/score'
 import type { Scope } from '#core/scopes'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
-import type { TimelinePayloads, Told } from '#core/timeline'
+import type { TimelinePayloads, AnswerInWords } from '#core/timeline'
 import type { ReadPage } from '#core/trail/visits'
 
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
@@ -34,7 +34,7 @@ export interface LeadView {
 export interface VisitPayload { site: string; source: string; device: string; place: string | null; visitor: string; pages: ReadPage[] }
 /** What was typed and not sent: into a point, or a form of the site's own, which may have been sent there. */
 export interface UnfinishedPayload { point: string | null; form: string | null; page: string; sent: boolean; answers: { question: string; text: string }[] }
-type Payloads = Omit<TimelinePayloads, 'entry'> & { entry: TimelinePayloads['entry'] & { answers: Told[] }; visit: VisitPayload; unfinished: UnfinishedPayload }
+type Payloads = Omit<TimelinePayloads, 'entry'> & { entry: TimelinePayloads['entry'] & { answers: AnswerInWords[] }; visit: VisitPayload; unfinished: UnfinishedPayload }
 /** A line of a lead's timeline; page views come folded by visit. */
 export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
 
@@ -91,7 +91,7 @@ export interface RehearsalView {
   fit: number; interest: number; reasons: Reason[]
   label: string | null; because: 'score' | 'point' | 'none' | null
   owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
-  told: { to: string; subject: string }[]; letters: { kind: 'confirm' | 'letter'; subject: string; days: number; waits: boolean }[]
+  notified: { to: string; subject: string }[]; letters: { kind: 'confirm' | 'letter'; subject: string; days: number; waits: boolean }[]
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
 }
 

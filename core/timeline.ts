@@ -1,5 +1,5 @@
 /** An answer as the team reads it. */
-export interface Told { question: string; text: string; files?: { id: string; name: string }[] }
+export interface AnswerInWords { question: string; text: string; files?: { id: string; name: string }[] }
 
 /** Everything that happens to a lead, in one stream: a kind and what belongs to it. */
 export interface TimelinePayloads {
@@ -9,7 +9,7 @@ export interface TimelinePayloads {
   entry: {
     entry: string; point: string; edition: number; page?: string
     /** What it said, where that is kept here: in older lines, and since the visitor corrected it. Else the entry says it. */
-    answers?: Told[]
+    answers?: AnswerInWords[]
     changed: { property: string; from: string; to: string }[]
     agreed?: string[]
     /** What came of it in the same moment, where that is kept in one with it (`withEntry`). */

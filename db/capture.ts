@@ -162,7 +162,7 @@ export interface Writing {
 }
 
 /** All that members are told of an entry. The owner's notice has the id of the entry; the others name it, since their mails say what it says. */
-export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entryId, ...c.announcement }] : []), ...c.told]
+export const noticesOf = (c: Case) => [...(c.announcement ? [{ id: c.intake.entryId, ...c.announcement }] : []), ...c.notified]
 
 /** The statements that write what came of a batch of entries, to be sent in this order. */
 export function writeCases(tx: Tx, w: Writing): Statement[] {

@@ -1,6 +1,6 @@
 import { mailboxOf } from '#core/identity/email'
 import type { Answers, Question } from '#core/points/definition'
-import type { Told } from '#core/timeline'
+import type { AnswerInWords } from '#core/timeline'
 import type { Db } from '#db/client'
 
 export interface EntryRow {
@@ -15,19 +15,19 @@ export async function entryById(db: Db, id: string): Promise<EntryRow | undefine
 }
 
 /** What entries say: their answers, the questions of the edition that they answer, and their files. */
-export async function saidByEntries(db: Db, ids: string[]): Promise<Map<string, EntrySaid>> {
+export async function answersOfEntries(db: Db, ids: string[]): Promise<Map<string, EntryAnswers>> {
   if (!ids.length) return new Map()
-  const entries = await db<(Omit<EntrySaid, 'questions'> & { id: string; editionId: string })[]>`
+  const entries = await db<(Omit<EntryAnswers, 'questions'> & { id: string; editionId: string })[]>`
     select e.id, e.edition_id, e.answers, coalesce((select jsonb_agg(jsonb_build_object('id', f.id, 'question', f.question, 'name', f.name) order by f.id) from file f where f.entry_id = e.id), '[]') as files
     from entry e where e.id = any(${ids}::uuid[])`
   const editions = await db<{ id: string; questions: Question[] }[]>`select id, definition -> 'questions' as questions from edition where id = any(${[...new Set(entries.map(e => e.editionId))]}::uuid[])`
   const questions = new Map(editions.map(e => [e.id, e.questions]))
   return new Map(entries.map(({ id, editionId, answers, files }) => [id, { answers, files, questions: questions.get(editionId) ?? [] }]))
 }
-export interface EntrySaid { answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[] }
+export interface EntryAnswers { answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[] }
 
 /** Keeps for a lead's timeline what an entry said, before it says something else; what it said at first stays. */
-export async function keepSaid(db: Db, lead: string, entry: string, answers: Told[]): Promise<void> {
+export async function keepAnswers(db: Db, lead: string, entry: string, answers: AnswerInWords[]): Promise<void> {
   await Promise.all([
     db`update entry set brought = brought || ${{ answers } as never} where id = ${entry} and not brought ? 'answers'`,
     // Entries from before the line was kept with them.

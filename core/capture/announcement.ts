@@ -7,7 +7,7 @@ import { answerAttributes } from '#core/points/shown'
 import { oneLine } from '#core/text'
 
 /**
- * What an owner is told of an entry, whose answers stand beneath it (`saidIn`). The subject
+ * What an owner is told of an entry, whose answers stand beneath it (`answersInWords`). The subject
  * tells one prospect from the next: who it is, from where, and what they want.
  */
 export function announcementFor(now: Case): Announcement {
@@ -24,7 +24,7 @@ export function announcementFor(now: Case): Announcement {
 }
 
 /** What colleagues beside the owner are told, each once, where the condition holds. Those who do not work here any more are left out. */
-export function toldFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['told'] {
+export function notifiedFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['notified'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
   const { attributes, past } = batch.about(now)

@@ -108,7 +108,7 @@ export interface Case {
   letters: Written[]
   announcement: Announcement | null
   /** What colleagues beside the owner are told. */
-  told: (Announcement & { id: string })[]
+  notified: (Announcement & { id: string })[]
 }
 
 /** Words that were agreed to in an entry, and the mails they allow. */

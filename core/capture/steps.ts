@@ -1,4 +1,4 @@
-import { announcementFor, toldFor } from '#core/capture/announcement'
+import { announcementFor, notifiedFor } from '#core/capture/announcement'
 import { whoKey, whoOf, type ForReview, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
 import { propertyOf, setProperty, type LeadState } from '#core/leads'
@@ -56,7 +56,7 @@ export function identify(batch: BatchContext, intake: Intake): Case {
   const lead = found ?? newLead(batch, intake)
   const now: Case = {
     intake, lead, known: found !== null, claim: address === 'claimed' ? claimOf(batch, lead, intake) : null, recipient: null,
-    score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, told: [],
+    score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, notified: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
   // What they had only typed before they give now.
@@ -186,7 +186,7 @@ export function step(now: Case): void {
 
 /** Writes what the owner is told, and colleagues whom the point names. Without an owner only they are told. */
 export function announce(batch: BatchContext, now: Case): void {
-  now.told = toldFor(batch, now)
+  now.notified = notifiedFor(batch, now)
   if (now.lead.ownerId) now.announcement = announcementFor(now)
 }
 

@@ -36,7 +36,7 @@ export interface PointDefinition {
     owner: string | null
     /** The next step for a lead that has none, so many days later. */
     nextStep: { text: string; days: number } | null
-    tell: Tell[]
+    tell: Notify[]
   }
   people: PeopleRules
   next: Next
@@ -53,7 +53,7 @@ export interface PointDefinition {
 }
 
 /** Colleagues to tell beside the owner, when a condition holds of the lead and their answers. Subject and text may have placeholders. */
-export interface Tell { key: string; members: string[]; when: Condition | null; subject: string; text: string }
+export interface Notify { key: string; members: string[]; when: Condition | null; subject: string; text: string }
 
 export const QUESTION_KINDS = [...PROPERTY_KINDS, 'consent'] as const
 export type QuestionKind = PropertyKind | 'consent'

@@ -10,7 +10,7 @@ import { BY_EMAIL } from '#core/identity/same-person'
 import type { Flaw } from '#core/flaws'
 import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
 import {
-  blankQuestion, CHALLENGES, LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type Guards, type OnDifference, type PeopleRules, type PointDefinition, type Question, type QuestionKind, type Tell,
+  blankQuestion, CHALLENGES, LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type Guards, type OnDifference, type PeopleRules, type PointDefinition, type Question, type QuestionKind, type Notify,
 } from '#core/points/definition'
 import type { Goal, Letter } from '#core/points/letters'
 import { NEXT_KINDS, type Confirmed, type Next, type NextKind } from '#core/points/next'
@@ -92,7 +92,7 @@ class NextStepShape {
   @IsInt() @Min(0) @Max(365) days!: number
 }
 
-class TellShape {
+class NotifyShape {
   @Matches(KEY) key!: string
   @IsArray() @ArrayMaxSize(20) @IsUUID(undefined, { each: true }) @ArrayUnique() members!: string[]
   @IsOptional() @IsObject() when?: object | null
@@ -106,7 +106,7 @@ class AfterwardsShape {
   @IsOptional() @IsArray() @ArrayMaxSize(20) @IsUUID(undefined, { each: true }) @ArrayUnique() lists?: string[]
   @IsOptional() @IsUUID() owner?: string | null
   @IsOptional() @Nested(() => NextStepShape) nextStep?: NextStepShape | null
-  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((t: TellShape) => t?.key) @ListOf(() => TellShape) tell?: TellShape[]
+  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((t: NotifyShape) => t?.key) @ListOf(() => NotifyShape) tell?: NotifyShape[]
 }
 
 export class FileShape implements SentFile {
@@ -226,7 +226,7 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
   const { value, flaws } = check(DefinitionShape, plain)
   if (!value) return { definition: null, flaws }
   let questions: Question[]
-  let tell: Tell[]
+  let tell: Notify[]
   let appears: Appearance
   try {
     questions = value.questions.map(readQuestion)

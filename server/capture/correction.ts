@@ -6,11 +6,11 @@ import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
 import { withActivities } from '#core/scoring/score'
 import { insertTimeline, leadForUpdate, writeAttributes } from '#db/capture'
-import { addNotice, correctEntry, entryById, keepSaid, saidByEntries, type EntryRow } from '#db/entries'
+import { addNotice, correctEntry, entryById, keepAnswers, answersOfEntries, type EntryRow } from '#db/entries'
 import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
-import { toldBy } from '#server/follow-up/said'
+import { answersBy } from '#server/follow-up/answers'
 import { aboutLeads } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { newId } from '#server/ids'
@@ -53,7 +53,7 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!came.answers.length) return null
     const { attributes, past } = (await aboutLeads(tx, ruleset, [lead], at))(lead)
     lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, [], at, past)
-    await keepSaid(tx, lead.id, entry.id, toldBy((await saidByEntries(tx, [entry.id])).get(entry.id)!))
+    await keepAnswers(tx, lead.id, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     await writeAttributes(tx, lead, new Date(at))
     await Promise.all(keepKeys(tx, ruleset.rules, [{ id: lead.id, own: null, keys: ruleset.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))

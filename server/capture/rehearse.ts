@@ -1,7 +1,7 @@
 import type { Case, IncomingFile } from '#core/capture/case'
 import type { Flaw } from '#core/flaws'
 import { nameOf } from '#core/leads'
-import { saidIn } from '#core/points/said'
+import { answersInWords } from '#core/points/in-words'
 import { scoreAt } from '#core/scoring/score'
 import type { RehearsalView } from '#core/team'
 import { pointById, publish, type Point } from '#db/points'
@@ -67,7 +67,7 @@ function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
     label: lead.label, because: label?.kind === 'label' ? label.payload.because : null,
     owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
     ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
-    told: now.told.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
-    mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: saidIn(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
+    notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
+    mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: answersInWords(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }
 }

@@ -1,5 +1,5 @@
 import { createTransport, type Transporter } from 'nodemailer'
-import { saidIn } from '#core/points/said'
+import { answersInWords } from '#core/points/in-words'
 import { escapeHtml as e } from '#core/text'
 import { insertTimeline } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
@@ -74,7 +74,7 @@ export async function mailTrial(post: Post, mail: TrialMail): Promise<void> {
 export function compose(mail: ToMail, appUrl: string): { text: string; html: string } {
   const replying = mail.leadEmail ? 'Replying to this mail writes to them directly.' : 'They left no e-mail address.'
   const link = `${appUrl}/follow-up/leads/${mail.leadId}`
-  const lines = mail.body.lines ?? saidIn(mail.questions ?? [], mail.answers ?? {})
+  const lines = mail.body.lines ?? answersInWords(mail.questions ?? [], mail.answers ?? {})
   const attributes = [...(mail.leadEmail ? [{ label: 'E-mail', text: mail.leadEmail }] : []), ...(mail.label ? [{ label: 'Label', text: mail.label }] : []), ...lines.filter(l => l.text !== mail.leadEmail)]
   const text = [mail.body.text, '', ...attributes.map(f => f.text.includes('\n') ? `${f.label}:\n${f.text}` : `${f.label}: ${f.text}`), '', `Open: ${link}`, '', replying].join('\n')
   const rows = attributes.map(f => `<tr><td style="padding:6px 16px 6px 0;color:#5b6766;vertical-align:top">${e(f.label)}</td><td style="padding:6px 0;white-space:pre-wrap">${e(f.text)}</td></tr>`).join('')

@@ -82,8 +82,8 @@ describe('an entry of somebody new', () => {
     const nobody = newBatch({ plan: { version: 1, lanes: [{ ...PLAN.lanes[1]!, pool: ['gone'] }] } })
     const definition = form((d) => { d.afterwards.tell = [tell] })
     const [with_, without] = [everybody, nobody].map(batch => taken(batch, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
-    expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.told.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
-    expect([without!.lead.ownerId, without!.announcement, without!.told.map(t => t.to)]).toEqual([null, null, [TANSY]])
+    expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.notified.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
+    expect([without!.lead.ownerId, without!.announcement, without!.notified.map(t => t.to)]).toEqual([null, null, [TANSY]])
   })
 })
 

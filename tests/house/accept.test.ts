@@ -1,11 +1,11 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
-import type { Told } from '#core/timeline'
+import type { AnswerInWords } from '#core/timeline'
 import type { Lane } from '#db/pipelined'
 import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
-import { keepSaid } from '#db/entries'
+import { keepAnswers } from '#db/entries'
 import { leadPage } from '#db/leads'
 import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
@@ -15,7 +15,7 @@ import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
-import { told } from '#server/follow-up/said'
+import { withAnswers } from '#server/follow-up/answers'
 import { newId } from '#server/ids'
 import { decayScores } from '#server/jobs/decay'
 import { compose } from '#server/jobs/mail'
@@ -154,8 +154,8 @@ describe('an entry', () => {
       expect([lead!.firstName, lead!.company, lead!.properties.message]).toEqual([typed, typed, typed])
       const [entry] = await sql<{ answers: Record<string, string> }[]>`select answers from entry where lead_id = ${lead!.id}`
       expect(entry!.answers.message).toBe(typed)
-      const line = (await told(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
-      expect((line.payload.answers as Told[]).at(-1)!.text).toBe(typed)
+      const line = (await withAnswers(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
+      expect((line.payload.answers as AnswerInWords[]).at(-1)!.text).toBe(typed)
       const mail = (await noticesToMail(sql, 10_000, 60)).find(m => m.leadId === lead!.id)!
       expect(compose(mail, '').text).toContain(typed)
     }), { numRuns: 25 })
@@ -178,7 +178,7 @@ describe('an entry', () => {
     await one(sql, await intake('form_visit', { email, first_name: 'Ines', last_name: 'Old', sector: 'school', size: 'small' }, { at: now - DAY }))
     await one(sql, await intake('form_care', { email, first_name: 'Ines', last_name: 'New', message: 'Vents stick' }, { at: now }))
     const lead = (await leadOf(email))[0]!.id
-    const lines = async () => (await told(sql, await timelineOf(sql, lead, null, 20))).map(({ at, kind, payload }) => ({ at, kind, payload }))
+    const lines = async () => (await withAnswers(sql, await timelineOf(sql, lead, null, 20))).map(({ at, kind, payload }) => ({ at, kind, payload }))
     const counted = () => sql`select at, kind, payload from happened where lead_id = ${lead} and kind <> 'entry' order by at, kind`
     const [before, happened] = [await lines(), await counted()]
     expect(before.map(l => l.kind)).toEqual(['entry', 'owner', 'label', 'entry', 'came'])
@@ -192,8 +192,8 @@ describe('an entry', () => {
     expect(await lines()).toEqual(before)
     expect(await counted()).toEqual(happened)
 
-    for (const text of ['First words', 'Later words']) for (const { id } of entries) await keepSaid(sql, lead, id, [{ question: 'What?', text }])
-    expect((await lines()).filter(l => l.kind === 'entry').map(l => (l.payload.answers as Told[]).map(a => a.text))).toEqual([['First words'], ['First words']])
+    for (const text of ['First words', 'Later words']) for (const { id } of entries) await keepAnswers(sql, lead, id, [{ question: 'What?', text }])
+    expect((await lines()).filter(l => l.kind === 'entry').map(l => (l.payload.answers as AnswerInWords[]).map(a => a.text))).toEqual([['First words'], ['First words']])
   })
 
   it('takes what the visitor read before along, once', async () => {

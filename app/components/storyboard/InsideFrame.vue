@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { announcementFor } from '#core/capture/announcement'
 import type { PointDefinition } from '#core/points/definition'
-import { saidIn } from '#core/points/said'
+import { answersInWords } from '#core/points/in-words'
 import { sampleAnswers } from '#core/points/sample'
 
 /** What the owner would be told of somebody who fills the form in: the real announcement, of a made-up person. */
@@ -11,7 +11,7 @@ const house = useHouse()
 const told = computed(() => {
   const answers = sampleAnswers(props.definition)
   const lead = { firstName: 'Ines', lastName: 'Thornbury', email: 'ines.thornbury@brackwater.example', company: 'Brackwater School', ownerId: '' }
-  return { ...announcementFor({ lead, known: false, intake: { answers, point: { name: props.name }, edition: { definition: props.definition } } } as never), lines: saidIn(props.definition.questions, answers) }
+  return { ...announcementFor({ lead, known: false, intake: { answers, point: { name: props.name }, edition: { definition: props.definition } } } as never), lines: answersInWords(props.definition.questions, answers) }
 })
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Trash2 } from 'lucide-vue-next'
-import { choicesOf, freshKey, type PointDefinition, type Tell } from '#core/points/definition'
+import { choicesOf, freshKey, type PointDefinition, type Notify } from '#core/points/definition'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
@@ -11,7 +11,7 @@ const { leadAttributes, activityAttributes } = useLeadAttributes()
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
 const setAfter = (change: Partial<PointDefinition['afterwards']>) => set({ afterwards: { ...definition.value.afterwards, ...change } })
-const setTell = (i: number, change: Partial<Tell>) => setAfter({ tell: definition.value.afterwards.tell.map((t, n) => n === i ? { ...t, ...change } : t) })
+const setNotify = (i: number, change: Partial<Notify>) => setAfter({ tell: definition.value.afterwards.tell.map((t, n) => n === i ? { ...t, ...change } : t) })
 const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
 const attributes = computed<Attribute[]>(() => [
   ...definition.value.questions.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })),
@@ -52,13 +52,13 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
     </div>
     <section v-for="(t, i) in definition.afterwards.tell" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
       <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="setAfter({ tell: definition.afterwards.tell.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
-      <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(i, { members: $event })" />
-      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
-      <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setTell(i, { when: $event })" />
+      <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setNotify(i, { members: $event })" />
+      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setNotify(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
+      <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setNotify(i, { when: $event })" />
       <label :for="`tell-${i}-subject`">Subject</label>
-      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setTell(i, { subject: $event ?? '' })" />
+      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setNotify(i, { subject: $event ?? '' })" />
       <label :for="`tell-${i}-text`">Sentence above the answers</label>
-      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setTell(i, { text: $event ?? '' })" />
+      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setNotify(i, { text: $event ?? '' })" />
     </section>
     <Button v-if="!disabled && definition.afterwards.tell.length < 5" label="Tell somebody else too" size="small" variant="outlined" class="add" @click="addTell" />
     <h2>Who is who</h2>

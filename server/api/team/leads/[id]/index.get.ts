@@ -9,7 +9,7 @@ import { sourcesOf } from '#db/segments'
 import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
 import { visitorsOfLead } from '#db/trail'
 import { applicationContext } from '#server/application-context'
-import { told } from '#server/follow-up/said'
+import { withAnswers } from '#server/follow-up/answers'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -35,7 +35,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => told(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id), claimsOf(sql, id)])
+  const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => withAnswers(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id), claimsOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
   const ruleset = await cache.ruleset()
   return { lead: leadView(row, ruleset, Date.now()), timeline: timeline.map(line => folded(line, ruleset.properties)), lists, browsers, sources, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }

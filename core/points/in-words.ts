@@ -7,10 +7,10 @@ export interface Said { key: string; label: string; text: string }
  * What an entry says, in the order in which it was asked; what a page answered by itself is left out.
  * An entry keeps its answers once, and whoever tells of them asks here for the words.
  */
-export const saidIn = (questions: Question[], answers: Answers): Said[] => questions.flatMap((q) => {
+export const answersInWords = (questions: Question[], answers: Answers): Said[] => questions.flatMap((q) => {
   const answer = answers[q.key]
   return answer === undefined || q.hidden ? [] : [{ key: q.key, label: q.label, text: answerText(q, answer) }]
 })
 
 /** What an entry says beside what it agrees to, which stands in the timeline word by word. */
-export const toldIn = (questions: Question[], answers: Answers): Said[] => saidIn(questions.filter(q => q.kind !== 'consent'), answers)
+export const answersToNotify = (questions: Question[], answers: Answers): Said[] => answersInWords(questions.filter(q => q.kind !== 'consent'), answers)
