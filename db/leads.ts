@@ -2,7 +2,8 @@ import type { Condition } from '#core/conditions/condition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 import type { Db, Sql } from '#db/client'
-import { overLeads, readThrough } from '#db/segments'
+import { overLeads } from '#db/conditions'
+import { readThrough } from '#db/segments'
 
 /** A lead as it is read: columns as they stand, the score still to be worked out from its lines. */
 export interface LeadRow {

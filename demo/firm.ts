@@ -240,6 +240,10 @@ const SEGMENTS = [
   { id: '01930000-0000-7000-8000-000000000031', name: 'Weighing the prices', condition: { all: [read('/prices', 2, 30), { none: [sent(FORMS.visit)] }] } },
   { id: '01930000-0000-7000-8000-000000000032', name: 'Schools and councils that grow this year', condition: { all: [is('sector', 'school', 'council'), { attribute: 'property.timing', is: 'one_of', value: ['this_season', 'this_year'] }] } },
   { id: '01930000-0000-7000-8000-000000000033', name: 'Gone quiet', condition: { all: [{ attribute: 'fit', is: 'at_least', value: 35 }, { attribute: 'last_visit', is: 'older_days', value: 14 }, { attribute: 'status', is: 'one_of', value: ['untouched', 'reaching_out', 'in_talks'] }] } },
+  {
+    id: '01930000-0000-7000-8000-000000000034', name: 'Three weeks without a word',
+    condition: { all: [{ attribute: 'days_since_entry', is: 'at_least', value: 21 }, { attribute: 'status', is: 'one_of', value: ['reaching_out', 'in_talks'] }] },
+  },
 ]
 
 /** The firm before anybody has come: the first lines of its archive. */

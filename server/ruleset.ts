@@ -2,7 +2,7 @@ import type { Condition } from '#core/conditions/condition'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
-import { needsHistory } from '#core/segments/person'
+import { needsOf, type Needs } from '#core/leads/needs'
 import { expanded } from '#core/segments/segment'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
@@ -28,8 +28,8 @@ export interface Ruleset extends Vocabulary {
   lists: List[]
   segments: Map<string, Condition>
   segmentNames: { id: string; name: string }[]
-  /** Whether scoring or routing asks for more than stands on a lead: what they did, lists, sources. */
-  needsHistory: boolean
+  /** What scoring and routing ask for beside the lead: what they did, lists, sources. */
+  needs: Needs
 }
 
 const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
@@ -48,7 +48,7 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
     scorecard: { ...card, fit, interest },
     plan: { version: 1, lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
-    needsHistory: [...fit, ...interest].some(rule => rule.when && needsHistory(rule.when)) || lanes.some(lane => lane.when && needsHistory(lane.when)),
+    needs: needsOf([...fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
     members: new Map(members.map(m => [m.id, m])),
     rules,
     lists: groups,

@@ -1,17 +1,50 @@
+import { visitorAttribute } from '#core/appearing/attributes'
 import type { Names } from '#core/conditions/words'
+import { attributeOf, ownName } from '#core/leads/attributes/registry'
 
-const TITLES: Record<string, string> = {
-  'page.path': 'the path', 'page.title': 'the title', 'page.address': 'the address', 'visitor.returning': 'was here before', 'visitor.known': 'known to us by name', 'answered': 'answered this already',
-  'visit.source': 'came from', 'visit.device': 'the device', 'visit.language': 'the language', 'label': 'the label', 'tag': 'the tag', 'list': 'on the list', 'status': 'the status',
-  'segment': 'in the segment', 'owner': 'the owner', 'fit': 'fit', 'interest': 'interest', 'created': 'first came', 'status_since': 'has the status since', 'last_entry': 'the last entry', 'last_visit': 'the last visit', 'waiting': 'waits for us', 'given': 'has sent something',
-  'source.first': 'first came from', 'source.latest': 'came lately from', 'point': 'the form', 'form': 'the form', 'event': 'the event', 'file': 'the file', 'mark': 'the mark', 'visit.pages': 'pages read', 'visit.place': 'the place', 'utm.campaign': 'the campaign',
+/** What can be asked about a single act. */
+const OF_ACTS: Record<string, string> = {
+  'point': 'the form',
+  'form': 'the form',
+  'event': 'the event',
+  'file': 'the file',
+  'mark': 'the mark',
+  'visit.pages': 'pages read',
+  'visit.place': 'the place',
+  'utm.campaign': 'the campaign',
 }
-/** How the attributes about pages and visitors are called. */
+
+/** How the attributes about pages, visitors and leads are called. */
 export function useAttributeNames() {
   const house = useHouse()
   const pointNames = usePointNames()
+  const value = (attribute: string, value: unknown): unknown => {
+    const text = String(value)
+    if (attribute.startsWith('property.')) return house.valueText(attribute.slice(9), text)
+    if (attribute === 'point') return pointNames.value.get(text) ?? value
+    switch (attributeOf(attribute)?.choices) {
+      case 'segments':
+        return house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone'
+      case 'members':
+        return house.memberName(text)
+      case 'labels':
+        return house.labelName(text)
+      case 'lists':
+        return house.words!.lists.find(l => l.id === value)?.name ?? value
+      case 'statuses':
+        return house.statusName(text)
+      default:
+        return value
+    }
+  }
+  function attribute(name: string): string {
+    const [ofVisitor, ofLead] = [visitorAttribute(name), attributeOf(name)]
+    if (ofVisitor) return ofVisitor.isFamily ? `${ofVisitor.words} ${name.slice(ofVisitor.name.length)}` : ofVisitor.words
+    if (ofLead) return ofLead.isFamily ? house.propertyName(ownName(ofLead, name)) : ofLead.words
+    return OF_ACTS[name] ?? name
+  }
   return computed<Names>(() => ({
-    attribute: name => name.startsWith('page.query.') ? `the parameter ${name.slice(11)}` : TITLES[name] ?? house.propertyName(name.replace(/^property\./, '')),
-    value: (attribute, value) => typeof value === 'number' ? String(value) : `“${attribute === 'segment' ? house.words!.segments.find(s => s.id === value)?.name ?? 'one that is gone' : attribute === 'owner' ? house.memberName(String(value)) : attribute.startsWith('property.') ? house.valueText(attribute.slice(9), String(value)) : attribute === 'point' ? pointNames.value.get(String(value)) ?? value : attribute === 'label' ? house.labelName(String(value)) : attribute === 'list' ? house.words!.lists.find(l => l.id === value)?.name ?? value : attribute === 'status' ? house.statusName(String(value)) : value}”`,
+    attribute,
+    value: (name, found) => (typeof found === 'number' ? String(found) : `“${value(name, found)}”`),
   }))
 }

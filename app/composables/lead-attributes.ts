@@ -1,8 +1,11 @@
 import type { ActivityKind } from '#core/conditions/condition'
+import type { Attribute as LeadAttribute, Choices } from '#core/leads/attributes/attribute'
+import { ATTRIBUTES } from '#core/leads/attributes/registry'
 import type { Choice } from '#core/properties/kinds'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
 const YES_NO = [{ value: 'yes', text: 'Yes' }, { value: 'no', text: 'No' }]
+const KINDS = { text: 'short_text', number: 'number', day: 'date', choice: 'one_of' } as const
 const DEVICES = ['computer', 'phone', 'tablet', 'other'].map(value => ({ value, text: value[0]!.toUpperCase() + value.slice(1) }))
 const attribute = (name: string, label: string, kind: Attribute['kind'] = 'short_text', choices: Choice[] = []): Attribute => ({ name, label, kind, choices })
 
@@ -13,14 +16,23 @@ export function useLeadAttributes() {
   void api<{ key: string; name: string }[]>('/api/team/points').then((all) => { points.value = all }, () => {})
   const words = computed(() => house.words!)
 
-  const leadAttributes = computed<Attribute[]>(() => [
-    ...words.value.properties.filter(p => p.kind !== 'file' && p.sensitivity !== 'sensitive').map(p => attribute(`property.${p.key}`, p.label, p.kind, p.kind === 'yes_no' ? YES_NO : p.choices)),
-    attribute('label', 'Label', 'one_of', words.value.labels.map(l => ({ value: l.key, text: l.name }))), attribute('fit', 'Fit', 'number'), attribute('interest', 'Interest', 'number'),
-    attribute('tag', 'Tag'), attribute('list', 'On the list', 'one_of', words.value.lists.map(l => ({ value: l.id, text: l.name }))), attribute('segment', 'In the segment', 'one_of', words.value.segments.map(s => ({ value: s.id, text: s.name }))),
-    attribute('status', 'Status', 'one_of', words.value.statuses.map(s => ({ value: s.key, text: s.name }))), attribute('status_since', 'Status since', 'date'),
-    attribute('owner', 'Owner', 'one_of', words.value.members.map(m => ({ value: m.id, text: m.name }))), attribute('waiting', 'Waits for us', 'one_of', YES_NO), attribute('given', 'Has sent something', 'one_of', YES_NO),
-    attribute('created', 'First came', 'date'), attribute('last_entry', 'Last entry', 'date'), attribute('last_visit', 'Last visit', 'date'), attribute('source.first', 'First came from'), attribute('source.latest', 'Came from lately'),
-  ])
+  const choicesOf = (choices: Choices | undefined): Choice[] => {
+    const { labels, lists, segments, statuses, members } = words.value
+    switch (choices) {
+      case 'yes_no': return YES_NO
+      case 'labels': return labels.map(l => ({ value: l.key, text: l.name }))
+      case 'lists': return lists.map(l => ({ value: l.id, text: l.name }))
+      case 'segments': return segments.map(s => ({ value: s.id, text: s.name }))
+      case 'statuses': return statuses.map(s => ({ value: s.key, text: s.name }))
+      case 'members': return members.map(m => ({ value: m.id, text: m.name }))
+      default: return []
+    }
+  }
+  /** A choice of which there is none can still be shown where it was asked for before, and is taken out there. */
+  const ofRegistry = (a: LeadAttribute): Attribute[] => a.isFamily
+    ? words.value.properties.filter(p => p.kind !== 'file' && p.sensitivity !== 'sensitive').map(p => attribute(`property.${p.key}`, p.label, p.kind, p.kind === 'yes_no' ? YES_NO : p.choices))
+    : [attribute(a.name, a.label, KINDS[a.kind], choicesOf(a.choices))]
+  const leadAttributes = computed<Attribute[]>(() => ATTRIBUTES.flatMap(ofRegistry))
   const pages = [attribute('page.path', 'Path of the page'), attribute('page.title', 'Title of the page')]
   const point = computed(() => attribute('point', 'Form', 'one_of', points.value.map(p => ({ value: p.key, text: p.name }))))
   function activityAttributes(kind: ActivityKind): Attribute[] {

@@ -1,5 +1,5 @@
 import type { Wording } from '#core/points/wordings'
-import { mapTests, type Condition, type ActivityTest, type Test } from '#core/conditions/condition'
+import type { Condition } from '#core/conditions/condition'
 
 /**
  * Where and when a point shows by itself on the site, beside what its tag does. The browser decides by it
@@ -59,13 +59,3 @@ export const NOWHERE: Appearance = {
  * what the server says of somebody whom it does not know.
  */
 export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; trial?: string; wordings?: Pick<Wording, 'key' | 'title' | 'invitation' | 'open'>[] }
-
-/** Attributes about a person that only the server knows. */
-const OURS = /^(label|tag|list|segment|status|owner|answered|visitor\.known|property\..+)$/
-
-/** An audience without what is ours to know, and the tests that were taken out of it, in the order of their numbers. */
-export function masked(audience: Condition | null): { audience: Condition | null; ours: (Test | ActivityTest)[] } {
-  const ours: (Test | ActivityTest)[] = []
-  const mask = (test: Test | ActivityTest): Condition => 'did' in test || OURS.test(test.attribute) ? { attribute: `server.${ours.push(test) - 1}`, is: 'equal', value: 'yes' } : test
-  return { audience: audience && mapTests(audience, mask), ours }
-}

@@ -1,6 +1,7 @@
 import type { Announcement, Case, BatchContext } from '#core/capture/case'
-import { holds } from '#core/conditions/condition'
-import { nameOf } from '#core/leads'
+import { judge } from '#core/conditions/judge'
+import { subjectOf } from '#core/leads/about'
+import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
 import { attributesForLetters, fillIn } from '#core/points/letters'
 import { answerAttributes } from '#core/points/shown'
@@ -27,11 +28,11 @@ export function announcementFor(now: Case): Announcement {
 export function notifiedFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['notified'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
-  const { attributes, past } = batch.about(now)
+  const subject = subjectOf(batch.about(now))
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
   const words = attributesForLetters(now)
   const answered = answerAttributes(now.intake.answers)
-  return tell.filter(t => !t.when || holds(batch.whole(t.when), name => name.startsWith('answer.') ? answered(name) : attributes(name), past)).flatMap(t => t.members.flatMap((to) => {
+  return tell.filter(t => !t.when || judge(batch.whole(t.when), { ...subject, attribute: name => name.startsWith('answer.') ? answered(name) : subject.attribute(name) }).holds).flatMap(t => t.members.flatMap((to) => {
     if (told.has(to) || !batch.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)

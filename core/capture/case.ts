@@ -1,6 +1,7 @@
-import type { Condition, Attributes, Past } from '#core/conditions/condition'
+import type { Condition } from '#core/conditions/condition'
+import type { About } from '#core/leads/attributes/attribute'
 import type { PersonKey } from '#core/identity/same-person'
-import type { LeadState } from '#core/leads'
+import type { LeadState } from '#core/leads/lead'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { RoutingPlan, Turns } from '#core/routing/plan'
@@ -76,8 +77,8 @@ export interface BatchContext {
   /** A new id that sorts by time: milliseconds since 1970. */
   newId: (at: number) => string
   firstStatus: string
-  /** What conditions may ask of the lead of a case; `past` where some condition in use asks for it. */
-  about: (now: Pick<Case, 'intake' | 'lead'>) => { attributes: Attributes; past?: Past }
+  /** The lead of a case with what was loaded beside it, and what the entry itself adds. */
+  about: (now: Pick<Case, 'intake' | 'lead'>) => About
   /** A condition with its segments written out. */
   whole: (condition: Condition) => Condition
   /** The signed addresses that stand in letters. */

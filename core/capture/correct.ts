@@ -1,5 +1,5 @@
 import { inWords, same } from '#core/capture/steps'
-import { propertyOf, setProperty, type LeadState } from '#core/leads'
+import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { answerText, type Question } from '#core/points/definition'
 import type { ReadAnswers } from '#core/points/answers'
 import type { TimelinePayloads } from '#core/timeline'

@@ -1,7 +1,10 @@
 import { announcementFor, notifiedFor } from '#core/capture/announcement'
 import { whoKey, whoOf, type ForReview, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
-import { propertyOf, setProperty, type LeadState } from '#core/leads'
+import type { Condition } from '#core/conditions/condition'
+import type { Judged } from '#core/conditions/judge'
+import { judgeLead } from '#core/leads/about'
+import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
 import { lettersFor } from '#core/points/letters'
@@ -70,7 +73,7 @@ function newLead(batch: BatchContext, intake: Intake): LeadState {
   const lead: LeadState = {
     id: batch.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
     firstName: null, lastName: null, company: null, properties: {}, tags: [],
-    label: null, labelFloor: null, reasons: [], ownerId: null, status: batch.firstStatus,
+    label: null, labelFloor: null, reasons: [], ownerId: null, status: batch.firstStatus, statusAt: intake.at,
     waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at, guardedAt: null, claims: [],
   }
   for (const who of whoOf(intake)) batch.leads.set(whoKey(who), lead)
@@ -136,13 +139,18 @@ function tagsChosen(questions: Question[], intake: Intake): string[] {
   return tags
 }
 
+/** How conditions are judged for the lead of a case, at the time of the entry. */
+const judgeFor = (batch: BatchContext, now: Case) => {
+  const about = batch.about(now)
+  return (condition: Condition): Judged => judgeLead(condition, about)
+}
+
 /** Scores by who they are and what they did: this entry, and what the visitor did before it. */
 export function score(batch: BatchContext, now: Case): void {
   const { intake, lead } = now
-  const { attributes, past } = batch.about(now)
   const activity = { kind: 'entry' as const, at: intake.at, note: intake.point.name, attributes: (name: string) => name === 'point' ? intake.point.key : undefined }
   const earlier = intake.visitor ? batch.activitiesOf(intake.visitor) : []
-  lead.reasons = withActivities(batch.scorecard, lead.reasons, attributes, [...earlier, activity], intake.at, past)
+  lead.reasons = withActivities(batch.scorecard, lead.reasons, judgeFor(batch, now), [...earlier, activity], intake.at).lines
   now.score = totalsAt(lead.reasons, intake.at, batch.scorecard.halfLifeDays)
 }
 
@@ -168,8 +176,8 @@ export function route(batch: BatchContext, now: Case): void {
     lead.ownerId = owner
     return
   }
-  const { attributes, past } = batch.about(now)
-  const routed = routeTo(batch.plan, attributes, id => batch.members.has(id), batch.turns, past)
+  const judge = judgeFor(batch, now)
+  const routed = routeTo(batch.plan, condition => judge(condition).holds, id => batch.members.has(id), batch.turns)
   if (!routed) return
   tell(now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
   lead.ownerId = routed.member

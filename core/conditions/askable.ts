@@ -1,4 +1,6 @@
+import { visitorAttribute } from '#core/appearing/attributes'
 import type { ActivityKind } from '#core/conditions/condition'
+import { attributeOf } from '#core/leads/attributes/registry'
 
 /**
  * What can be asked, by who is asked about. A condition is read against one of these, so that an attribute that nobody knows is
@@ -12,9 +14,6 @@ const behind = (attribute: string, prefix: string, like = KEY) => attribute.star
 const isOwn = (name: string) => !(name in Object.prototype)
 const NAME = /^[\p{L}\p{N}_. -]{1,60}$/u
 
-const PERSON_ATTRIBUTES = new Set([
-  'label', 'tag', 'list', 'segment', 'status', 'status_since', 'owner', 'created', 'waiting', 'given', 'fit', 'interest', 'last_entry', 'last_visit', 'source.first', 'source.latest',
-])
 const PAGE = new Set(['page.path', 'page.title'])
 const VISIT = new Set(['visit.source', 'visit.device', 'visit.language', 'visit.place', 'visit.pages'])
 const ON_POINT = new Set(['point', 'question', ...PAGE])
@@ -28,13 +27,15 @@ const ACTIVITIES: Record<ActivityKind, (attribute: string) => boolean> = {
   mark: attribute => attribute === 'mark' || PAGE.has(attribute), file: attribute => attribute === 'file' || PAGE.has(attribute), event: attribute => ofEvent(attribute) || PAGE.has(attribute),
 }
 
-const isPerson = (attribute: string) => PERSON_ATTRIBUTES.has(attribute) || behind(attribute, 'property.')
-const isPage = (attribute: string) => PAGE.has(attribute) || attribute === 'page.address' || behind(attribute, 'page.query.', NAME)
+const isPerson = (attribute: string) => attributeOf(attribute) !== undefined
+const isPage = (attribute: string) => visitorAttribute(attribute)?.about === 'page'
 const or = (own: (attribute: string) => boolean): Askable => (attribute, did) => did ? ACTIVITIES[did](attribute) : own(attribute)
 const only = (own: (attribute: string) => boolean): Askable => (attribute, did) => did === null && own(attribute)
 
-/** A lead and what they did: segments, fit, lanes. */
+/** A lead and what they did: segments, lanes. */
 export const ABOUT_PERSON = or(isPerson)
+/** The same, for what makes the score itself: it must not ask for the score. */
+export const ABOUT_FIT = or(attribute => isPerson(attribute) && !attributeOf(attribute)!.isOfScore)
 /** The same, and the entry in hand: who is told. */
 export const ABOUT_ENTRY = or(attribute => isPerson(attribute) || isAnswer(attribute))
 /** Answers so far: when a question is asked. */
@@ -42,6 +43,6 @@ export const ABOUT_ANSWERS = only(isAnswer)
 /** The page that somebody is on. */
 export const ABOUT_PAGE = only(isPage)
 /** Who sees a point: the page, the browser, and the person behind it. */
-export const ABOUT_VISITOR = or(attribute => isPage(attribute) || isPerson(attribute) || VISIT.has(attribute) || attribute === 'visitor.returning' || attribute === 'visitor.known' || attribute === 'answered')
+export const ABOUT_VISITOR = or(attribute => isPerson(attribute) || visitorAttribute(attribute) !== undefined)
 /** One activity that earns interest, by what it is. */
 export const ABOUT_ACTIVITY: Record<'entry' | 'page_view' | 'event', Askable> = { entry: only(attribute => attribute === 'point'), page_view: only(attribute => PAGE.has(attribute)), event: only(ofEvent) }

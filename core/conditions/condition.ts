@@ -42,18 +42,24 @@ export function holds(condition: Condition, attributes: Attributes, past?: Past)
   if ('any' in condition) return condition.any.some(c => holds(c, attributes, past))
   if ('none' in condition) return !condition.none.some(c => holds(c, attributes, past))
   if ('did' in condition) return Boolean(past?.did(condition))
-  const { is, value } = condition
-  const found = attributes(condition.attribute)
-  const values = Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : []
+  return isTrue(condition, attributes(condition.attribute), past?.now)
+}
+
+/** What is known of an attribute, as a list: a list counts each of its items. */
+export const valuesOf = (found: unknown): unknown[] => Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : []
+
+/** Whether a test is true of what was found. @param now without it nothing is some days old */
+export function isTrue({ is, value }: Test, found: unknown, now?: number): boolean {
+  const values = valuesOf(found)
   if (is === 'empty') return values.length === 0
   if (is === 'filled') return values.length > 0
   if (is === 'not_equal') return !values.some(v => compare(v, 'equal', value))
-  return values.some(v => compare(v, is, value, past))
+  return values.some(v => compare(v, is, value, now))
 }
 
 const isKnown = (value: unknown) => value !== undefined && value !== null && value !== ''
 
-function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | undefined, past?: Past): boolean {
+function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | undefined, now?: number): boolean {
   if (Array.isArray(wanted)) return is === 'one_of' && wanted.some(w => compare(found, 'equal', w))
   if (wanted === undefined) return false
   if (is === 'at_least' || is === 'at_most') {
@@ -62,9 +68,9 @@ function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | und
   }
   if (is === 'within_days' || is === 'older_days') {
     const day = dayOf(found)
-    if (!past || !day) return false
-    const from = daysBefore(past.now, wanted)
-    return is === 'older_days' ? day < from : day >= from && day <= daysBefore(past.now, 0)
+    if (now === undefined || !day) return false
+    const from = daysBefore(now, wanted)
+    return is === 'older_days' ? day < from : day >= from && day <= daysBefore(now, 0)
   }
   if (found === wanted) return true
   const [a, b] = [fold(found), fold(wanted)]

@@ -1,6 +1,6 @@
 import Mustache from 'mustache'
 import type { Case } from '#core/capture/case'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { answerText, type PointDefinition } from '#core/points/definition'
 import type { Confirmed } from '#core/points/next'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'

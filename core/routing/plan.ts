@@ -1,4 +1,4 @@
-import { holds, readCondition, type Condition, type Attributes, type Past } from '#core/conditions/condition'
+import { readCondition, type Condition } from '#core/conditions/condition'
 import { ABOUT_PERSON } from '#core/conditions/askable'
 import type { Flaw } from '#core/flaws'
 
@@ -24,9 +24,9 @@ export interface Routed { lane: Lane; member: string }
  * @param turns the turns of a lane; counted up here for the one chosen
  * @returns null when nobody at all is there
  */
-export function routeTo(plan: RoutingPlan, attributes: Attributes, present: (member: string) => boolean, turns: (lane: string) => Turns, past?: Past): Routed | null {
+export function routeTo(plan: RoutingPlan, holds: (condition: Condition) => boolean, present: (member: string) => boolean, turns: (lane: string) => Turns): Routed | null {
   for (const lane of plan.lanes) {
-    if (lane.when && !holds(lane.when, attributes, past)) continue
+    if (lane.when && !holds(lane.when)) continue
     const counts = turns(lane.key)
     const member = whoseTurn(lane.pool.filter(present), counts)
     if (!member) continue

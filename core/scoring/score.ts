@@ -1,4 +1,5 @@
-import { holds, type Attributes, type Past } from '#core/conditions/condition'
+import { holds, type Attributes, type Condition } from '#core/conditions/condition'
+import type { Judged } from '#core/conditions/judge'
 import { apportion } from '#core/scoring/apportion'
 import type { InterestRule, Scorecard } from '#core/scoring/scorecard'
 
@@ -21,38 +22,41 @@ export function decayed(points: number, at: number, now: number, halfLifeDays: n
   return points * 2 ** (-Math.max(0, now - at) / (halfLifeDays * DAY))
 }
 
-/** Fit lines for what is known of a person; `since` keeps the time of lines that stood before. */
-export function fitLines(card: Scorecard, attributes: Attributes, now: number, before: ReasonLine[] = [], past?: Past): ReasonLine[] {
-  return card.fit.filter(rule => holds(rule.when, attributes, past)).map((rule) => {
+/** Lines of a score, and until when they are sure if nobody does anything (milliseconds since 1970; interest fades all the same). */
+export interface Lines { lines: ReasonLine[]; until: number }
+
+/** Fit lines for what is known of a person; `before` keeps the time of lines that stood. */
+export function fitLines(card: Scorecard, judge: (condition: Condition) => Judged, now: number, before: ReasonLine[] = []): Lines {
+  const judged = card.fit.map(rule => ({ rule, ...judge(rule.when) }))
+  const lines = judged.filter(j => j.holds).map(({ rule }): ReasonLine => {
     const stood = before.find(l => l.axis === 'fit' && l.rule === rule.key)
     return { axis: 'fit', rule: rule.key, name: rule.name, points: rule.points, at: stood?.at ?? now }
   })
+  return { lines, until: Math.min(Infinity, ...judged.map(j => j.until)) }
 }
 
-/** Interest lines that an activity earns. Its conditions may ask about the activity, and about who did it. */
-export function interestLines(card: Scorecard, activity: Activity, attributes: Attributes, past?: Past): ReasonLine[] {
-  return card.interest
-    .filter(rule => rule.on === activity.kind && (!rule.when || holds(rule.when, name => activity.attributes(name) ?? attributes(name), past)))
-    .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: activity.at, ...(activity.note && { note: activity.note }) }))
-}
+/** Interest lines that an activity earns. Their conditions ask about the activity. */
+export const interestLines = (card: Scorecard, activity: Activity): ReasonLine[] => card.interest
+  .filter(rule => rule.on === activity.kind && (!rule.when || holds(rule.when, activity.attributes)))
+  .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: activity.at, ...(activity.note && { note: activity.note }) }))
 
 /**
  * The lines of a lead after some activities: fit anew, interest with what is new.
  * A page, or an event of the site's, counts once a day for a rule. Doing it activity by activity or at once gives the same.
- * @param past what they did, for the conditions that ask for it
  */
-export function withActivities(card: Scorecard, before: ReasonLine[], attributes: Attributes, activities: Activity[], now: number, past?: Past): ReasonLine[] {
+export function withActivities(card: Scorecard, before: ReasonLine[], judge: (condition: Condition) => Judged, activities: Activity[], now: number): Lines {
   const kept = before.filter(l => l.axis === 'interest' && Math.abs(decayed(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const activity of activities) {
-    for (const line of interestLines(card, activity, attributes, past)) {
+    for (const line of interestLines(card, activity)) {
       if (activity.kind !== 'entry' && seen.has(sameDay(line))) continue
       if (activity.kind !== 'entry') seen.add(sameDay(line))
       kept.push(line)
     }
   }
   const interest = kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)).slice(-MOST_LINES)
-  return [...fitLines(card, attributes, now, before, past), ...interest]
+  const { lines, until } = fitLines(card, judge, now, before)
+  return { lines: [...lines, ...interest], until }
 }
 
 const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)} ${line.note ?? ''}`

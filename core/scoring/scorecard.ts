@@ -1,5 +1,5 @@
 import { readCondition, type Condition } from '#core/conditions/condition'
-import { ABOUT_ACTIVITY, ABOUT_PERSON } from '#core/conditions/askable'
+import { ABOUT_ACTIVITY, ABOUT_FIT } from '#core/conditions/askable'
 import type { Flaw } from '#core/flaws'
 
 /**
@@ -28,7 +28,7 @@ export function readScorecard(plain: unknown): { scorecard: Scorecard; flaws: []
       scorecard: {
         version: 1,
         halfLifeDays: number(raw.halfLifeDays, 'halfLifeDays', 0.25, 3650),
-        fit: list(raw.fit, 'fit').map((r, i) => ({ ...rule(r, `fit.${i}`), when: readCondition(r.when, `fit.${i}.when`, ABOUT_PERSON) })),
+        fit: list(raw.fit, 'fit').map((r, i) => ({ ...rule(r, `fit.${i}`), when: readCondition(r.when, `fit.${i}.when`, ABOUT_FIT) })),
         interest: list(raw.interest, 'interest').map((r, i) => {
           if (r.on !== 'entry' && r.on !== 'page_view' && r.on !== 'event') throw new TypeError(`interest.${i}.on must be entry, page_view or event`)
           return { ...rule(r, `interest.${i}`), on: r.on, when: r.when == null ? null : readCondition(r.when, `interest.${i}.when`, ABOUT_ACTIVITY[r.on]) }

@@ -1,12 +1,15 @@
 import { DateTime } from 'luxon'
-import { masked, type PublicAppearance } from '#core/appearing/definition'
+import type { PublicAppearance } from '#core/appearing/definition'
+import { masked } from '#core/appearing/masked'
 import { holds, type Condition, type Attributes } from '#core/conditions/condition'
 import { trialOf } from '#core/points/wordings'
-import { needsHistory, pastOf } from '#core/segments/person'
+import { needsNothing, needsOf } from '#core/leads/needs'
+import { entryAttributes, pastOf } from '#core/leads/past'
 import { expanded } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
 import type { Db } from '#db/client'
-import { activitiesOfBrowser, entriesOfBrowser, entryAttributes, holdsForLead, type BrowserEntry } from '#db/segments'
+import { activitiesOfBrowser, entriesOfBrowser, type BrowserEntry } from '#db/browsers'
+import { holdsForLead } from '#db/segments'
 import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
@@ -42,7 +45,7 @@ export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<s
  */
 export async function judge(db: Db, points: { key: string; tests: Condition[] }[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<Record<string, boolean[]>> {
   const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: expanded(test, segments) })) }))
-  const needsPast = !lead && asked.some(p => p.tests.some(t => needsHistory(t.whole)))
+  const needsPast = !lead && !needsNothing(needsOf(asked.flatMap(p => p.tests.map(t => t.whole))))
   const [answered, own, activities] = await Promise.all([lead ? answeredBy(db, lead) : null, lead ? [] : entriesOfBrowser(db, visitor), needsPast ? activitiesOfBrowser(db, visitor) : []])
   const answeredHere = answered ?? new Set(own.map(e => e.point))
   const isKnown = lead !== null || own.length > 0

@@ -1,7 +1,7 @@
 import { correct, mayCorrect } from '#core/capture/correct'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import type { Flaw } from '#core/flaws'
-import { nameOf, propertyOf } from '#core/leads'
+import { nameOf, propertyOf } from '#core/leads/lead'
 import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
 import { withActivities } from '#core/scoring/score'
@@ -11,7 +11,7 @@ import { keepKeys } from '#db/identity'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { answersBy } from '#server/follow-up/answers'
-import { aboutLeads } from '#server/segments/about'
+import { judgeOf } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { newId } from '#server/ids'
 import { letterOf } from '#server/letters'
@@ -51,8 +51,8 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!lead) return null
     const came = correct(lead, questions, before, after)
     if (!came.answers.length) return null
-    const { attributes, past } = (await aboutLeads(tx, ruleset, [lead], at))(lead)
-    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, [], at, past)
+    const judge = (await judgeOf(tx, ruleset, [lead], at))(lead)
+    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge, [], at).lines
     await keepAnswers(tx, lead.id, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     await writeAttributes(tx, lead, new Date(at))

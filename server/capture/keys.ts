@@ -1,5 +1,5 @@
 import { isByEmail, personKey, type SameBy } from '#core/identity/same-person'
-import { propertyOf, type LeadState } from '#core/leads'
+import { propertyOf, type LeadState } from '#core/leads/lead'
 import type { Tx } from '#db/client'
 import { addKeys, leadsForKeys } from '#db/identity'
 

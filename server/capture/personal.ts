@@ -1,4 +1,4 @@
-import { propertyOf } from '#core/leads'
+import { propertyOf } from '#core/leads/lead'
 import type { Answers } from '#core/points/definition'
 import { fileOf } from '#core/files/kinds'
 import { leadState } from '#db/capture'

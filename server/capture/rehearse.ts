@@ -1,6 +1,6 @@
 import type { Case, IncomingFile } from '#core/capture/case'
 import type { Flaw } from '#core/flaws'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { answersInWords } from '#core/points/in-words'
 import { scoreAt } from '#core/scoring/score'
 import type { RehearsalView } from '#core/team'

@@ -1,4 +1,4 @@
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { urgency, type Urgency } from '#core/follow-up'
 import type { PropertyValue } from '#core/properties/kinds'
 import { scoreAt } from '#core/scoring/score'

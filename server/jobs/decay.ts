@@ -1,7 +1,7 @@
 import { withActivities } from '#core/scoring/score'
 import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
-import { aboutLeads } from '#server/segments/about'
+import { judgeOf } from '#server/segments/about'
 import { relabel } from '#server/trail/relabel'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 
@@ -25,10 +25,7 @@ export async function decayScores(sql: Sql, now: number, olderThanMs: number): P
 /** Works out one batch of scores anew, in the transaction at hand. */
 export async function decaySome(tx: Tx, ruleset: Ruleset, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
-  const about = await aboutLeads(tx, ruleset, leads, now)
-  for (const lead of leads) {
-    const { attributes, past } = about(lead)
-    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, [], now, past)
-  }
+  const judge = await judgeOf(tx, ruleset, leads, now)
+  for (const lead of leads) lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge(lead), [], now).lines
   return { leads: leads.length, changed: await relabel(tx, ruleset, leads, now) }
 }

@@ -1,4 +1,4 @@
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
 import { fillSubject, fillText } from '#core/points/letters'
 import { mayRemind } from '#core/points/reminder'

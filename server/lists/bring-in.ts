@@ -1,6 +1,6 @@
 import { parse, CsvError } from 'csv-parse/sync'
-import type { LeadState } from '#core/leads'
-import { propertyOf, setProperty } from '#core/leads'
+import type { LeadState } from '#core/leads/lead'
+import { propertyOf, setProperty } from '#core/leads/lead'
 import { whoKey } from '#core/capture/case'
 import { same } from '#core/capture/steps'
 import { identify, type Identified } from '#core/identity/identify'
@@ -15,7 +15,7 @@ import { keepKeys } from '#db/identity'
 import { addToList } from '#db/lists'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
-import { aboutLeads } from '#server/segments/about'
+import { judgeOf } from '#server/segments/about'
 import type { Ruleset } from '#server/ruleset'
 
 const MOST_PEOPLE = 20_000
@@ -76,11 +76,10 @@ async function some(tx: Tx, ruleset: Ruleset, list: { id: string; name: string }
     if (address === 'claimed' && !lead.claims.some(c => c.key === p.emailKey)) claims.push({ id: newId(at), lead: lead.id, address: p.email, key: p.emailKey, at: new Date(at) })
     return { lead, fresh: person === null }
   })
-  const about = await aboutLeads(tx, ruleset, leads.filter(l => !l.fresh).map(l => l.lead), at)
+  const judge = await judgeOf(tx, ruleset, leads.filter(l => !l.fresh).map(l => l.lead), at)
   const { scorecard, labelOrder, rules } = ruleset
   const written = leads.map(({ lead, fresh }) => {
-    const { attributes, past } = about(lead)
-    lead.reasons = [...fitLines(scorecard, attributes, at, lead.reasons, past), ...lead.reasons.filter(l => l.axis === 'interest')]
+    lead.reasons = [...fitLines(scorecard, judge(lead), at, lead.reasons).lines, ...lead.reasons.filter(l => l.axis === 'interest')]
     const { fit, interest } = totalsAt(lead.reasons, at, scorecard.halfLifeDays)
     const from = lead.label
     lead.label = labelFor(scorecard.labels, labelOrder, fit, interest, lead.labelFloor).label
@@ -122,5 +121,5 @@ async function finder(tx: Tx, rules: string[], people: TablePerson[]): Promise<(
 
 const newLead = (p: TablePerson, status: string, at: number): LeadState => ({
   id: newId(at), email: p.email, emailKey: p.emailKey, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-  ownerId: null, status, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: at, guardedAt: null, claims: [],
+  ownerId: null, status, statusAt: at, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: at, guardedAt: null, claims: [],
 })

@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon'
 import { freeTimes } from '#core/meetings/free'
 import { parseEmail, type Email } from '#core/identity/email'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import type { PointDefinition } from '#core/points/definition'
 import type { Look } from '#core/points/look'
 import type { Next } from '#core/points/next'

@@ -1,18 +1,25 @@
-import type { Attributes, Past } from '#core/conditions/condition'
-import { attributesOf, type LeadState } from '#core/leads'
-import { pastOf, personAttributes } from '#core/segments/person'
+import type { Condition } from '#core/conditions/condition'
+import type { Judged } from '#core/conditions/judge'
+import { judgeLead } from '#core/leads/about'
+import type { LeadState } from '#core/leads/lead'
+import { needsNothing, nothingBeside } from '#core/leads/needs'
+import { besideLeads } from '#db/beside'
 import type { Db } from '#db/client'
-import { knownOf } from '#db/segments'
 import type { Ruleset } from '#server/ruleset'
 
-/** What conditions may ask of a lead. `past` only where some condition in use asks for it. */
-export interface About { attributes: Attributes; past?: Past }
-
-/** What the conditions in use may ask of these leads at a moment (milliseconds since 1970). */
-export async function aboutLeads(db: Db, ruleset: Ruleset, leads: LeadState[], now: number): Promise<(lead: LeadState) => About> {
-  const known = ruleset.needsHistory && leads.length ? await knownOf(db, leads.map(l => l.id)) : null
-  return (lead) => {
-    const own = known?.get(lead.id)
-    return own ? { attributes: personAttributes(lead, own), past: pastOf(own.activities, now) } : { attributes: attributesOf(lead) }
+/** How the conditions in use are judged for these leads at a moment (milliseconds since 1970). Who is new has nothing beside. */
+export async function judgeOf(
+  db: Db,
+  ruleset: Ruleset,
+  leads: LeadState[],
+  now: number,
+): Promise<(lead: LeadState) => (condition: Condition) => Judged> {
+  const { needs } = ruleset
+  const who = leads.map(l => l.id)
+  const loaded =
+    needsNothing(needs) || !who.length ? new Map() : await besideLeads(db, db`select id from unnest(${who}::uuid[]) as id`, needs, now)
+  return lead => {
+    const about = { lead, beside: loaded.get(lead.id) ?? nothingBeside(needs), now, halfLifeDays: ruleset.scorecard.halfLifeDays }
+    return condition => judgeLead(condition, about)
   }
 }

@@ -8,7 +8,7 @@ import type { Tx } from '#db/client'
 import { dropUngiven } from '#db/unfinished'
 import { sawWordings, type TrialSight } from '#db/wordings'
 import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, activitiesOfLead, partVisitor, type TrailBatch } from '#db/trail'
-import { aboutLeads } from '#server/segments/about'
+import { judgeOf } from '#server/segments/about'
 import { trailActivity } from '#server/trail/activities'
 import { relabel } from '#server/trail/relabel'
 import type { Ruleset } from '#server/ruleset'
@@ -57,8 +57,8 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
   for (const [lead, done] of [...activities].sort(([a], [b]) => a < b ? -1 : 1)) {
     const state = await leadForUpdate(tx, lead)
     if (!state) continue
-    const { attributes, past } = (await aboutLeads(tx, ruleset, [state], at.getTime()))(state)
-    state.reasons = withActivities(ruleset.scorecard, state.reasons, attributes, done, at.getTime(), past)
+    const judge = (await judgeOf(tx, ruleset, [state], at.getTime()))(state)
+    state.reasons = withActivities(ruleset.scorecard, state.reasons, judge, done, at.getTime()).lines
     await relabel(tx, ruleset, [state], at.getTime())
   }
   return [...touched]
@@ -93,8 +93,8 @@ export async function scoreAgain(tx: Tx, ruleset: Ruleset, id: string, at: numbe
   if (!state) return
   const ofTrail = new Set(ruleset.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
   const activities = (await activitiesOfLead(tx, id)).map(trailActivity)
-  const { attributes, past } = (await aboutLeads(tx, ruleset, [state], at))(state)
-  state.reasons = withActivities(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), attributes, activities, at, past)
+  const judge = (await judgeOf(tx, ruleset, [state], at))(state)
+  state.reasons = withActivities(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), judge, activities, at).lines
   await relabel(tx, ruleset, [state], at)
 }
 

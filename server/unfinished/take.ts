@@ -1,6 +1,6 @@
 import 'reflect-metadata'
 import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsNumber, IsObject, IsOptional, IsString, IsUrl, IsUUID, Max, MaxLength, Min } from 'class-validator'
-import { setProperty, propertyOf, type LeadState } from '#core/leads'
+import { setProperty, propertyOf, type LeadState } from '#core/leads/lead'
 import { withActivities } from '#core/scoring/score'
 import type { Typed } from '#core/unfinished/typed'
 import { insertTimeline, leadForUpdate, leadsForUpdate, writeLeads } from '#db/capture'
@@ -8,7 +8,7 @@ import type { Tx } from '#db/client'
 import { leadsOfVisitors, nameVisitors, unclaimedActivities } from '#db/trail'
 import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { newId } from '#server/ids'
-import { aboutLeads } from '#server/segments/about'
+import { judgeOf } from '#server/segments/about'
 import type { Ruleset } from '#server/ruleset'
 import { trailActivity } from '#server/trail/activities'
 import { relabel } from '#server/trail/relabel'
@@ -65,14 +65,14 @@ async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Ty
   const mine = own && own.givenAt === null ? own : undefined
   const lead: LeadState = mine ?? {
     id: newId(at), email: email.address, emailKey: email.key, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-    ownerId: null, status: ruleset.firstStatus, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
+    ownerId: null, status: ruleset.firstStatus, statusAt: at, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
   }
   lead.email = email.address
   lead.emailKey = email.key
   for (const [property, value] of Object.entries(typed.values)) if (propertyOf(lead, property) !== value) setProperty(lead, property, value)
   const pages = mine ? [] : (await unclaimedActivities(tx, [u.visitor])).map(trailActivity)
-  const { attributes, past } = (await aboutLeads(tx, ruleset, mine ? [lead] : [], at))(lead)
-  lead.reasons = withActivities(ruleset.scorecard, lead.reasons, attributes, pages, at, past)
+  const judge = (await judgeOf(tx, ruleset, mine ? [lead] : [], at))(lead)
+  lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge, pages, at).lines
   await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])
   if (!mine) await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'typed', actor: null, payload: { email: email.address } }])
   await relabel(tx, ruleset, [lead], at)

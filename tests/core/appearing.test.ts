@@ -1,7 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { masked, NOWHERE, PLACEMENTS, type Appearance, type PublicAppearance } from '#core/appearing/definition'
-import { speakers, verdicts, type Memory, type Situation } from '#core/appearing/decide'
+import { NOWHERE, PLACEMENTS, type Appearance, type PublicAppearance } from '#core/appearing/definition'
+import { masked } from '#core/appearing/masked'
+import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
+import { ATTRIBUTES } from '#core/leads/attributes/registry'
+import { attributesOf, speakers, verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
 import { holds, type Condition } from '#core/conditions/condition'
 import { blankDefinition } from '#core/points/definition'
@@ -58,6 +61,22 @@ describe('an audience', () => {
       const said = ours.map(test => holds(test, name => known[name]))
       expect(fails({ audience: sent }, {}, {}, said).includes('audience')).toBe(!holds(audience, name => known[name]))
     }))
+  })
+})
+
+describe('what may be asked of an audience', () => {
+  const named = (name: string, isFamily?: boolean) => isFamily ? `${name}campaign` : name
+  it.each(ATTRIBUTES.map(a => named(a.name, a.isFamily)))('is %s, which no browser is told of and the server judges', (attribute) => {
+    const { audience, ours } = masked({ all: [{ attribute, is: 'equal', value: 'x' }] })
+    expect([JSON.stringify(audience).includes(attribute), ours]).toEqual([false, [{ attribute, is: 'equal', value: 'x' }]])
+  })
+  it.each(VISITOR_ATTRIBUTES.filter(a => a.judged === 'browser').map(a => named(a.name, a.isFamily)))('is %s, which the browser knows', (name) => {
+    const here: Situation = { ...HERE, page: { ...HERE.page, query: { campaign: 'spring' } } }
+    expect(attributesOf(here, [])(name)).toBeTruthy()
+    expect(masked({ attribute: name, is: 'filled' }).ours).toEqual([])
+  })
+  it.each(VISITOR_ATTRIBUTES.filter(a => a.judged === 'server').map(a => a.name))('is %s, which only the server knows', (attribute) => {
+    expect(masked({ attribute, is: 'filled' }).ours).toHaveLength(1)
   })
 })
 

@@ -3,9 +3,11 @@ import { describe, expect, it } from 'vitest'
 import { holds, readCondition, type Condition, type ActivityKind, type ActivityTest } from '#core/conditions/condition'
 import * as asked from '#core/conditions/askable'
 import { inWords } from '#core/conditions/words'
-import { personAttributes, pastOf, type Known } from '#core/segments/person'
+import { pastOf, type PastActivity } from '#core/leads/past'
+import { judgeLead } from '#core/leads/about'
+import { needsOf, nothingBeside } from '#core/leads/needs'
 import { MOST_EXPANDED, expanded, expandedSize } from '#core/segments/segment'
-import type { LeadState } from '#core/leads'
+import type { LeadState } from '#core/leads/lead'
 
 const anything = () => true
 const attributes = (known: Record<string, unknown>) => (name: string) => known[name]
@@ -49,9 +51,10 @@ describe('conditions', () => {
       expect(() => readCondition({ did, where: { attribute, is: 'filled' } }, 'when', asked.ABOUT_PERSON)).toThrow('when.where.attribute asks for')
     // And if one stood there all the same, nobody would have it.
     const person = { properties: {}, tags: [] } as unknown as LeadState
-    const past = { activities: [{ kind: 'event', at: 1, attributes: {} }] } as unknown as Known
-    expect(holds({ attribute, is: 'filled' }, personAttributes(person, past))).toBe(false)
-    expect(pastOf(past.activities, 2).did({ did: 'event', where: { attribute, is: 'filled' }, times: 1, days: null })).toBe(false)
+    const past: PastActivity[] = [{ kind: 'event', at: 1, attributes: {} }]
+    const about = { lead: person, beside: nothingBeside(needsOf([])), now: 2, halfLifeDays: 1 }
+    expect(judgeLead({ attribute, is: 'filled' }, about)).toEqual({ holds: false, until: Infinity })
+    expect(pastOf(past, 2).did({ did: 'event', where: { attribute, is: 'filled' }, times: 1, days: null })).toBe(false)
   })
   it('name at most two hundred values, and only what can be asked there', () => {
     const many = (n: number) => ({ attribute: 'tag', is: 'one_of', value: Array.from({ length: n }, (_, i) => `t${i}`) })

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { holds, type Condition } from '#core/conditions/condition'
 import { readPlan, routeTo, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
 
 const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { attribute: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
@@ -7,7 +8,7 @@ const batch = () => {
   const lanes = new Map<string, Turns>()
   return (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!
 }
-const from = (sector: string) => (name: string) => name === 'property.sector' ? sector : undefined
+const from = (sector: string) => (when: Condition) => holds(when, name => name === 'property.sector' ? sector : undefined)
 
 describe('routing', () => {
   it('takes the first lane that fits, and the last for whoever is left', () => {

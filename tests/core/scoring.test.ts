@@ -2,7 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
 import { labelFor } from '#core/scoring/labels'
-import { decayed, scoreAt, totalsAt, withActivities, type Activity } from '#core/scoring/score'
+import { decayed, scoreAt, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
+import { holds, type Condition } from '#core/conditions/condition'
 import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000
@@ -12,13 +13,13 @@ const card: Scorecard = {
   interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null }, { key: 'prices', name: 'Prices', points: 7, on: 'page_view', when: { attribute: 'page.path', is: 'starts_with', value: '/prices' } }],
   labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warm', fit: 0, interest: 18 }, { label: 'ready', fit: 30, interest: 30 }],
 }
-const attributes = (known: Record<string, unknown>) => (name: string) => known[name]
+const judging = (known: Record<string, unknown>) => (when: Condition) => ({ holds: holds(when, name => known[name]), until: Infinity })
 const entry = (at: number): Activity => ({ kind: 'entry', at, attributes: () => undefined, note: 'form' })
 const view = (at: number, path: string): Activity => ({ kind: 'page_view', at, note: path, attributes: name => name === 'page.path' ? path : undefined })
 
 describe('scores', () => {
   it('halves interest with each half-life and leaves fit alone', () => {
-    const lines = withActivities(card, [], attributes({ 'property.sector': 'School' }), [entry(0)], 0)
+    const lines = withActivities(card, [], judging({ 'property.sector': 'School' }), [entry(0)], 0).lines
     expect(scoreAt(lines, 0, 10)).toMatchObject({ fit: 35, interest: 20 })
     expect(scoreAt(lines, 10 * DAY, 10)).toMatchObject({ fit: 35, interest: 10 })
     expect(scoreAt(lines, 20 * DAY, 10)).toMatchObject({ fit: 35, interest: 5 })
@@ -26,7 +27,7 @@ describe('scores', () => {
   })
 
   it('counts a page once a day for a rule, entries each time', () => {
-    const lines = withActivities(card, [], attributes({}), [view(1000, '/prices'), view(2000, '/prices'), view(3000, '/prices/small'), view(DAY + 1, '/prices'), entry(5), entry(6)], 2 * DAY)
+    const lines = withActivities(card, [], judging({}), [view(1000, '/prices'), view(2000, '/prices'), view(3000, '/prices/small'), view(DAY + 1, '/prices'), entry(5), entry(6)], 2 * DAY).lines
     expect(lines.filter(l => l.rule === 'prices')).toHaveLength(3)
     expect(lines.filter(l => l.rule === 'entry')).toHaveLength(2)
   })
@@ -34,7 +35,7 @@ describe('scores', () => {
   it('gives reasons that add up, whatever happened and whenever one looks', () => {
     const activity = fc.record({ at: fc.integer({ min: 0, max: 300 * DAY }), page: fc.option(fc.constantFrom('/prices', '/prices/a', '/other')) })
     fc.assert(fc.property(fc.array(activity, { maxLength: 60 }), fc.integer({ min: 0, max: 400 * DAY }), (activities, now) => {
-      const lines = withActivities(card, [], attributes({ 'property.sector': 'school', 'property.far': 'yes' }), activities.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now)
+      const lines = withActivities(card, [], judging({ 'property.sector': 'school', 'property.far': 'yes' }), activities.map(d => d.page ? view(d.at, d.page) : entry(d.at)), now).lines
       const score = scoreAt(lines, now, card.halfLifeDays)
       const sum = (axis: string) => score.reasons.filter(r => r.axis === axis).reduce((n, r) => n + r.now, 0)
       expect(totalsAt(lines, now, card.halfLifeDays)).toEqual({ fit: score.fit, interest: score.interest })
@@ -48,9 +49,9 @@ describe('scores', () => {
     fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 40 * DAY }), fc.constantFrom('/prices', '/prices/b', 'entry')), { maxLength: 30 }), (raw) => {
       const activities = raw.sort((a, b) => a[0] - b[0]).map(([at, what]) => what === 'entry' ? entry(at) : view(at, what))
       const now = 40 * DAY
-      const known = attributes({})
-      const atOnce = scoreAt(withActivities(card, [], known, activities, now), now, 10)
-      const oneByOne = scoreAt(activities.reduce((lines, d) => withActivities(card, lines, known, [d], d.at), [] as ReturnType<typeof withActivities>), now, 10)
+      const known = judging({})
+      const atOnce = scoreAt(withActivities(card, [], known, activities, now).lines, now, 10)
+      const oneByOne = scoreAt(activities.reduce((lines, d) => withActivities(card, lines, known, [d], d.at).lines, [] as ReasonLine[]), now, 10)
       expect(oneByOne.interest).toBe(atOnce.interest)
     }))
   })

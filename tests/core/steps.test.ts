@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { whoKey, type ReviewReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
 import { work } from '#core/capture/steps'
 import { parseEmail } from '#core/identity/email'
-import { attributesOf, type LeadState } from '#core/leads'
+import { needsOf, nothingBeside } from '#core/leads/needs'
+import type { LeadState } from '#core/leads/lead'
 import { readAnswers } from '#core/points/answers'
 import { blankDefinition, blankQuestion, type Answers, type OnDifference, type PeopleRules, type PointDefinition } from '#core/points/definition'
 import { PLAIN_READING } from '#core/points/values'
@@ -57,7 +58,7 @@ function newBatch(more: Partial<BatchContext> = {}): BatchContext {
   const lanes = new Map<string, Map<string, number>>()
   return {
     scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
-    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), activitiesOf: () => [], newId, firstStatus: 'untouched', about: now => ({ attributes: attributesOf(now.lead) }),
+    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), activitiesOf: () => [], newId, firstStatus: 'untouched', about: now => ({ lead: now.lead, beside: nothingBeside(needsOf([])), now: now.intake.at, halfLifeDays: SCORECARD.halfLifeDays }),
     whole: condition => condition, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` }, taken: new Map(), ...more,
   }
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
 import { Plus, X } from 'lucide-vue-next'
 import { isUninvited, MOMENTS, PLACEMENTS, type Appearance, type Moment, type Placement } from '#core/appearing/definition'
 import type { Condition } from '#core/conditions/condition'
@@ -27,18 +28,15 @@ const fresh = (kind: Moment['kind']): Moment => kind === 'leaving' ? { kind } : 
 const change = (i: number, moment: Moment) => set({ moments: a.value.moments.map((m, n) => n === i ? moment : m) })
 const number = (text: string | undefined, most: number) => Math.min(most, Math.max(0, Math.round(Number(text) || 0)))
 
-const YES_NO = [{ value: 'yes', text: 'Yes' }, { value: 'no', text: 'No' }]
-const text = (name: string, label: string): Attribute => ({ name, label, kind: 'short_text', choices: [] })
-const one = (name: string, label: string, choices: { value: string; text: string }[]): Attribute => ({ name, label, kind: 'one_of', choices })
-const pageAttributes = computed<Attribute[]>(() => [
-  text('page.path', 'Path of the page'), text('page.title', 'Title of the page'), text('page.address', 'Whole address'),
-  ...[...new Set(['utm_source', 'utm_campaign', ...site.value?.parameters ?? []])].map(p => text(`page.query.${p}`, `Parameter ${p}`)),
-])
-const audienceAttributes = computed<Attribute[]>(() => [
-  one('visitor.returning', 'Was here before', YES_NO), one('visitor.known', 'Known to us by name', YES_NO), one('answered', 'Answered this already', YES_NO),
-  text('visit.source', 'Came from'), one('visit.device', 'Device', [{ value: 'computer', text: 'Computer' }, { value: 'phone', text: 'Phone' }, { value: 'tablet', text: 'Tablet' }]), text('visit.language', 'Language (two letters)'),
-  ...leadAttributes.value,
-])
+const parameters = computed(() => [...new Set(['utm_source', 'utm_campaign', ...site.value?.parameters ?? []])])
+/** What display rules may ask about pages and visitors; a family once for each parameter that there is. */
+const ofRegistry = (about: 'page' | 'visitor'): Attribute[] => VISITOR_ATTRIBUTES.filter(a => a.about === about).flatMap((a): Attribute[] => {
+  const kind = a.choices ? 'one_of' as const : 'short_text' as const
+  const owns = a.isFamily ? parameters.value.map(p => ({ name: a.name + p, label: `${a.label} ${p}` })) : [{ name: a.name, label: a.label }]
+  return owns.map(own => ({ ...own, kind, choices: a.choices ?? [] }))
+})
+const pageAttributes = computed(() => ofRegistry('page'))
+const audienceAttributes = computed(() => [...ofRegistry('visitor'), ...leadAttributes.value])
 const CONDITIONS = computed(() => [
   { key: 'pages' as const, name: 'On which pages', all: 'On all pages', attributes: pageAttributes.value, first: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/' }] } as Condition },
   { key: 'except' as const, name: 'But not on', all: 'No exceptions', attributes: pageAttributes.value, first: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] } as Condition },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Check, X } from 'lucide-vue-next'
 import { DateTime } from 'luxon'
-import { masked } from '#core/appearing/definition'
+import { masked } from '#core/appearing/masked'
 import { verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
 import { inWords } from '#core/conditions/words'

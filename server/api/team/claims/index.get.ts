@@ -1,5 +1,5 @@
 import { defineEventHandler } from 'h3'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import type { ClaimToJudge } from '#core/team'
 import { claimsToJudge } from '#db/claims'
 import { database } from '#server/database'

@@ -1,6 +1,6 @@
 import { IsObject } from 'class-validator'
 import { defineEventHandler } from 'h3'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { expanded } from '#core/segments/segment'
 import { briefLeads } from '#db/leads'
 import { whoIsIn } from '#db/segments'

@@ -1,5 +1,5 @@
 import { defineEventHandler, getQuery } from 'h3'
-import { nameOf } from '#core/leads'
+import { nameOf } from '#core/leads/lead'
 import { foldVisit } from '#core/trail/visits'
 import { briefLeads } from '#db/leads'
 import { visitsNow } from '#db/trail'

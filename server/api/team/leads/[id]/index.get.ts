@@ -5,7 +5,8 @@ import { foldVisit } from '#core/trail/visits'
 import { claimsOf } from '#db/claims'
 import { leadById } from '#db/leads'
 import { listsOf } from '#db/lists'
-import { sourcesOf } from '#db/segments'
+import { needsOf } from '#core/leads/needs'
+import { besideLeads } from '#db/beside'
 import { timelineOf, type TimelineRow, type VisitRow } from '#db/timeline'
 import { visitorsOfLead } from '#db/trail'
 import { applicationContext } from '#server/application-context'
@@ -27,6 +28,8 @@ function folded(row: TimelineRow, properties: Property[]) {
   return { ...row, payload: { ...visit, pages: foldVisit(trail) } }
 }
 
+const SOURCES = needsOf([{ attribute: 'source.first', is: 'filled' }])
+
 /** As much as anybody reads before they ask for more. */
 const FIRST = 60
 
@@ -35,8 +38,8 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const id = idFrom(event)
-  const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => withAnswers(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), sourcesOf(sql, id), claimsOf(sql, id)])
+  const [row, timeline, lists, browsers, sources, claims] = await Promise.all([leadById(sql, id), timelineOf(sql, id, null, FIRST).then(lines => withAnswers(sql, lines)), listsOf(sql, id), visitorsOfLead(sql, id), besideLeads(sql, sql`select ${id}::uuid as id`, SOURCES, Date.now()).then(found => found.get(id)?.visits), claimsOf(sql, id)])
   if (!row) throw problem(404, 'There is no such lead.')
   const ruleset = await cache.ruleset()
-  return { lead: leadView(row, ruleset, Date.now()), timeline: timeline.map(line => folded(line, ruleset.properties)), lists, browsers, sources, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }
+  return { lead: leadView(row, ruleset, Date.now()), timeline: timeline.map(line => folded(line, ruleset.properties)), lists, browsers, sources: { first: sources?.first?.source ?? null, latest: sources?.latest?.source ?? null }, claims: claims.map(c => ({ id: c.id, address: c.address, at: c.claimedAt, confirmed: c.confirmedAt !== null })) }
 })

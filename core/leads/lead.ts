@@ -1,4 +1,3 @@
-import type { Attributes } from '#core/conditions/condition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 
@@ -18,6 +17,8 @@ export interface LeadState {
   reasons: ReasonLine[]
   ownerId: string | null
   status: string
+  /** Since when it has this status. */
+  statusAt: number
   waitingSince: number | null
   nextStep: string | null
   nextStepAt: number | null
@@ -53,20 +54,6 @@ export function setProperty(lead: LeadState, property: string, value: PropertyVa
   const own = OWN.get(property)
   if (own) lead[own] = [value].flat().join(', ')
   else lead.properties[property] = value
-}
-
-/** What conditions may ask of a lead alone: `property.…`, `tag`, `label`, `status`, `owner`, `created`, `waiting`. */
-export function attributesOf(lead: LeadState): Attributes {
-  return (name) => {
-    if (name === 'tag') return lead.tags
-    if (name === 'label') return lead.label
-    if (name === 'status') return lead.status
-    if (name === 'owner') return lead.ownerId
-    if (name === 'created') return new Date(lead.createdAt).toISOString().slice(0, 10)
-    if (name === 'given') return lead.givenAt === null ? 'no' : 'yes'
-    if (name === 'waiting') return lead.waitingSince === null ? 'no' : 'yes'
-    return name.startsWith('property.') ? propertyOf(lead, name.slice(9)) : undefined
-  }
 }
 
 /** How a person is called: their name, else their address, else their number. */

@@ -1,0 +1,15 @@
+import type { Attribute } from '#core/leads/attributes/attribute'
+import { one } from '#core/leads/attributes/columns'
+import { totalsAt } from '#core/scoring/score'
+
+/** What is left of it at the moment. */
+export const interest: Attribute = {
+  name: 'interest',
+  kind: 'number',
+  needs: [],
+  isOfScore: true,
+  words: 'interest',
+  label: 'Interest',
+  read: ({ lead, now, halfLifeDays }) => totalsAt(lead.reasons, now, halfLifeDays).interest,
+  sql: () => one('l.interest::text'),
+}
