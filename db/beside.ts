@@ -4,7 +4,7 @@ import { raw, VISITS } from '#core/leads/attributes/columns'
 import type { Beside, Visited } from '#core/leads/beside'
 import type { Needs } from '#core/leads/needs'
 import { asSql, momentsFragment } from '#db/conditions'
-import type { Db } from '#db/client'
+import type { Db, Statement } from '#db/client'
 
 type Row = {
   id: string
@@ -58,7 +58,7 @@ const besideOf = (needs: Needs, row: Row, isLead: boolean): Beside => ({
  * @param who a query of ids of leads
  * @param now milliseconds since 1970; what was done so many days before it does not count for tests of those days
  */
-export async function besideLeads(db: Db, who: ReturnType<Db>, needs: Needs, now: number): Promise<Map<string, Beside>> {
+export async function besideLeads(db: Db, who: Statement, needs: Needs, now: number): Promise<Map<string, Beside>> {
   const wanted = columns(needs, now, { spans: LEADS_SPANS, visits: VISITS, lead: raw('l.id') })
   const rows = await db<Row[]>`select ${asSql(db, wanted)} from (${who}) l`
   return new Map(rows.map(row => [row.id, besideOf(needs, row, true)]))

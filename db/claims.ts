@@ -54,19 +54,11 @@ export const confirmClaim = async (tx: Tx, id: string, at: Date): Promise<boolea
 export const settleClaim = (tx: Tx, id: string, theirs: boolean, by: string | null, at: Date) => tx`
   update claimed_address set theirs = ${theirs}, settled_at = ${at}, settled_by = ${by} where id = ${id}`
 
-/** Gives a lead the address of a claim. Nothing from before goes to it, until somebody has vouched for it. */
-export const giveAddress = (tx: Tx, c: ClaimRow, vouched: boolean, at: Date) => tx`
-  update lead set email = ${c.address}, email_key = ${c.emailKey}, confirmed_at = ${c.confirmedAt}, guarded_at = ${vouched ? null : c.claimedAt}, updated_at = ${at} where id = ${c.leadId}`
-
 /** Keeps the address that a lead had as one that is not theirs. */
 export const setAddressAside = (tx: Tx, id: string, lead: string, by: string, at: Date) => tx`
   insert into claimed_address (id, lead_id, address, email_key, claimed_at, settled_at, settled_by, theirs)
   select ${id}, l.id, l.email, l.email_key, ${at}, ${at}, ${by}, false from lead l where l.id = ${lead} and l.email is not null
   on conflict (lead_id, email_key) do update set theirs = false, settled_at = excluded.settled_at, settled_by = excluded.settled_by`
-
-/** Somebody vouched for a lead's address. @returns whether it was guarded until then */
-export const vouch = async (tx: Tx, lead: string, at: Date): Promise<boolean> => (await tx`update lead set guarded_at = null, updated_at = ${at}
-  where id = ${lead} and guarded_at is not null`).count > 0
 
 /** What waited for a claim goes out, or never will. */
 export const releaseLetters = (tx: Tx, claim: string, at: Date) => tx`

@@ -38,11 +38,6 @@ export async function keepAnswers(db: Db, lead: string, entry: string, answers: 
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`
 
-/** Tells a member something about a lead, at the bell and, where that is wanted, by mail. */
-export const addNotice = (db: Db, n: { id: string; to: string; lead: string; at: Date; subject: string; text: string; meeting?: string; mail: boolean }) => db`
-  insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-  values (${n.id}, ${n.to}, ${n.lead}, ${n.at}, ${n.mail ? n.at : null}, ${n.subject}, ${{ text: n.text, ...(n.meeting && { meeting: n.meeting }) } as never})`
-
 /** A letter that answers a visitor with a calendar file: at once, or when the claim of their address is settled. */
 export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; recipient: string; claim: string | null; subject: string; body: string; at: Date }) => db`
   insert into letter (id, lead_id, entry_id, kind, subject, body, due_at, recipient, recipient_key, claim_id)

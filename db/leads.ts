@@ -86,26 +86,6 @@ export const onToday = (db: Db, owner: string, dueBy: Date, most: number) => db<
   select ${columns(db)} where l.owner_id = ${owner} and (l.waiting_since is not null or l.next_step_at <= ${dueBy})
   order by l.waiting_since nulls last, l.next_step_at limit ${most}`
 
-/** Changes that a person makes to the follow-up of a lead. Each counts as a reaction to who waits. */
-export async function setStatus(db: Db, id: string, status: string, at: Date): Promise<void> {
-  await db`update lead set status = ${status}, status_at = ${at}, waiting_since = null, updated_at = ${at} where id = ${id}`
-}
-export async function setOwner(db: Db, id: string, owner: string, at: Date): Promise<void> {
-  await db`update lead set owner_id = ${owner}, owned_at = ${at}, updated_at = ${at} where id = ${id}`
-}
-export async function setNextStep(db: Db, id: string, step: { text: string; due: Date } | null, at: Date): Promise<void> {
-  await db`update lead set next_step = ${step?.text ?? null}, next_step_at = ${step?.due ?? null}, waiting_since = null, updated_at = ${at} where id = ${id}`
-}
-export async function reacted(db: Db, id: string, at: Date): Promise<void> {
-  await db`update lead set waiting_since = null, updated_at = ${at} where id = ${id}`
-}
-
-/** A lead locked for a change by a person. */
-export async function lockLead(db: Db, id: string): Promise<{ ownerId: string | null; status: string; nextStep: string | null; nextStepAt: Date | null } | undefined> {
-  return (await db<{ ownerId: string | null; status: string; nextStep: string | null; nextStepAt: Date | null }[]>`
-    select owner_id, status, next_step, next_step_at from lead where id = ${id} for update`)[0]
-}
-
 export interface BriefLead {
   id: string; firstName: string | null; lastName: string | null; email: string | null; company: string | null
   properties: Record<string, PropertyValue>; fit: number; interest: number; label: string | null; owner: string | null

@@ -75,21 +75,13 @@ export async function letterById(db: Db, id: string): Promise<LetterOf | undefin
     where t.id = ${id} and t.recipient is not null`)[0]
 }
 
-/** The address is theirs, if it is still the one that they have: what waited for that goes out. @returns false when that was known before */
-export async function confirmLead(tx: Db, lead: string, address: string, at: Date): Promise<boolean> {
-  const { count } = await tx`update lead set confirmed_at = ${at}, updated_at = ${at} where id = ${lead} and email = ${address} and confirmed_at is null`
-  if (!count) return false
-  await tx`update letter set due_at = ${at}::timestamptz + days * interval '1 day'
-    where lead_id = ${lead} and claim_id is null and due_at is null and sent_at is null and dropped is null`
-  return true
-}
+/** What waited until a lead's own address is confirmed goes out. */
+export const releaseOwn = (tx: Tx, lead: string, at: Date) => tx`update letter set due_at = ${at}::timestamptz + days * interval '1 day'
+  where lead_id = ${lead} and claim_id is null and due_at is null and sent_at is null and dropped is null`
 
-/** They want no more mail: nothing that waits goes out. @returns false when they had left before */
-export async function leave(tx: Db, lead: string, at: Date): Promise<boolean> {
-  const { count } = await tx`update lead set left_at = ${at}, updated_at = ${at} where id = ${lead} and left_at is null`
-  await tx`update letter set dropped = 'left' where lead_id = ${lead} and sent_at is null and dropped is null and kind = 'letter'`
-  return count === 1
-}
+/** Of who wants no more mail nothing that waits goes out. */
+export const dropWaiting = (tx: Tx, lead: string) => tx`update letter set dropped = 'left'
+  where lead_id = ${lead} and sent_at is null and dropped is null and kind = 'letter'`
 
 /** Where the link of a letter leads, and whose it is. */
 export async function goalOf(db: Db, id: string): Promise<{ leadId: string; goal: Goal | null; subject: string; followedAt: Date | null } | undefined> {

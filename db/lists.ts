@@ -1,5 +1,4 @@
-import type { Case } from '#core/capture/case'
-import type { Db, Statement, Tx } from '#db/client'
+import type { Db } from '#db/client'
 
 export interface List { id: string; name: string; leads: number }
 
@@ -19,24 +18,6 @@ export async function changeList(db: Db, id: string, change: { name: string; rem
   return (await db`update list set name = ${change.name}, removed_at = ${change.removed ? at : null} where id = ${id}`).count ? 'done' : 'missing'
 }
 
-/** Puts leads on a list. */
-export const addToList = (db: Db, list: string, leads: string[], at: Date) => db`
-  insert into list_member (list_id, lead_id, added_at) select ${list}, id, ${at} from unnest(${leads}::uuid[]) as r(id) on conflict do nothing`
-
 export async function listsOf(db: Db, lead: string): Promise<string[]> {
   return (await db<{ listId: string }[]>`select list_id from list_member m join list l on l.id = m.list_id and l.removed_at is null where lead_id = ${lead} order by added_at`).map(r => r.listId)
-}
-
-/** Puts a lead on exactly these lists. Lists that do not exist are passed over. */
-export async function setLists(tx: Tx, lead: string, ids: string[], at: Date): Promise<void> {
-  await tx`delete from list_member where lead_id = ${lead} and list_id <> all(${ids}::uuid[])`
-  await tx`insert into list_member (list_id, lead_id, added_at) select id, ${lead}, ${at} from list where id = any(${ids}::uuid[]) and removed_at is null on conflict do nothing`
-}
-
-/** Puts the people of entries on the lists that their points name. */
-export function putOnLists(tx: Tx, cases: Case[]): Statement[] {
-  const rows = cases.flatMap(c => c.intake.edition.definition.afterwards.lists.map(list => ({ list, lead: c.lead.id, at: new Date(c.intake.at).toISOString() })))
-  return rows.length ? [tx`insert into list_member (list_id, lead_id, added_at)
-    select distinct on (r.list, r.lead) r.list, r.lead, r.at from jsonb_to_recordset(${rows as never}::jsonb) as r(list uuid, lead uuid, at timestamptz) join list l on l.id = r.list and l.removed_at is null
-    on conflict do nothing`] : []
 }

@@ -1,6 +1,7 @@
-import type { TimelineKind } from '#core/timeline'
+import type { TimelineItem, TimelineKind, TimelineLine } from '#core/timeline'
 import type { TrailEvent } from '#core/trail/events'
-import type { Db } from '#db/client'
+import { written, type Db } from '#db/client'
+import { fragment, statement, type Fragment } from '#db/fragment'
 import { visitEvents } from '#db/trail'
 
 export interface TimelineRow { id: string; at: Date; kind: TimelineKind | 'visit' | 'unfinished'; actor: string | null; payload: Record<string, unknown> }
@@ -29,3 +30,16 @@ export const timelineOf = (db: Db, lead: string, before: Date | null, most: numb
       from unfinished u left join point p on p.id = u.point_id left join edition d on d.point_id = u.point_id and d.number = u.edition
       where u.lead_id = ${lead} and u.finished_at is null ${before ? db`and u.last_at < ${before}` : db``} order by u.last_at desc limit ${most})
   ) s order by at desc, id desc limit ${most}`
+
+/** Notes in timelines what went out; what changes a lead is written with it (`db/steps`). */
+export async function insertTimeline(tx: Db, items: TimelineItem[]): Promise<void> {
+  if (items.length) await statement(tx, timelineRows(items, item => item.id))
+}
+
+/** Lines of timelines, as part of a statement. */
+export function timelineRows<L extends TimelineLine>(items: L[], idOf: (line: L) => string): Fragment {
+  const rows = items.map(t => ({ id: idOf(t), lead_id: t.lead, at: new Date(t.at).toISOString(), kind: t.kind, actor_id: t.actor ?? undefined, payload: t.payload }))
+  return fragment`insert into timeline (id, lead_id, at, kind, actor_id, payload)
+    select id, lead_id, at, kind, actor_id, payload from jsonb_to_recordset(${written(rows)}::jsonb)
+      as r(id uuid, lead_id uuid, at timestamptz, kind text, actor_id uuid, payload jsonb)`
+}

@@ -1,3 +1,4 @@
+import type { Joined, Span } from '#core/leads/join-browser'
 import type { TrailEvent } from '#core/trail/events'
 import type { Db, Statement, Tx } from '#db/client'
 import { unnameTrials } from '#db/wordings'
@@ -59,29 +60,41 @@ export async function leadsOfVisitors(db: Db, visitors: string[]): Promise<Map<s
 }
 
 export interface EarningRow { visitorId: string; kind: string; at: Date; path: string; title: string | null; data: TrailEvent['data'] }
-/** Pages that these browsers read, and events of theirs, that belong to no lead yet. */
+/** Pages that these browsers read, and events of theirs, that belong to no lead yet: of whom nobody is behind, since somebody last was. */
 export const unclaimedActivities = (db: Db, visitors: string[]) => db<EarningRow[]>`
-  select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from trail_event e where e.visitor_id = any(${visitors}::uuid[]) and e.kind in ('page', 'event') and not exists (
-    select from visitor_lead v where v.visitor_id = e.visitor_id and e.at < coalesce(v.undone_at, v.until) and (v.undone_at is not null or e.at >= v.since))
-  order by e.at limit 2000`
+  select e.visitor_id, e.kind, e.at, e.path, e.title, e.data
+  from (select b.id, coalesce(max(coalesce(v.undone_at, v.until)), '-infinity') as since
+    from unnest(${visitors}::uuid[]) as b(id) left join visitor_lead v on v.visitor_id = b.id group by b.id) b
+  join trail_event e on e.visitor_id = b.id and e.at >= b.since
+  where b.since < 'infinity' and e.kind in ('page', 'event') order by e.at limit 2000`
 
 /** The same of a lead's browsers, while they were the lead's. */
 export const activitiesOfLead = (db: Db, lead: string) => db<EarningRow[]>`
   select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
   where v.lead_id = ${lead} and v.undone_at is null and e.kind in ('page', 'event') order by e.at limit 2000`
 
-/**
- * Says whose browsers are from now on. Somebody else who is known there ends the time of who was known before;
- * what nobody was known for before is theirs, too.
- */
-export function nameVisitors(tx: Tx, rows: { id: string; visitor: string; lead: string; since: string }[]): Statement[] {
-  if (!rows.length) return []
-  const records = () => tx`jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz)`
+interface SpanRow { id: string; visitorId: string; leadId: string; since: number; until: number; undone: number | null }
+/** Whose some browsers were, and when. */
+export async function spansOf(db: Db, visitors: string[]): Promise<Map<string, Span[]>> {
+  const ms = (moment: string) => db.unsafe(`(extract(epoch from ${moment}) * 1000)::float8`)
+  const rows = await db<SpanRow[]>`select id, visitor_id, lead_id, ${ms('since')} as since, ${ms('until')} as until, ${ms('undone_at')} as undone
+    from visitor_lead where visitor_id = any(${visitors}::uuid[])`
+  const spans = new Map(visitors.map(v => [v, [] as Span[]]))
+  for (const { id, visitorId, leadId, since, until, undone } of rows) spans.get(visitorId)!.push({ id, visitor: visitorId, lead: leadId, since, until, undone })
+  return spans
+}
+
+/** Writes down whose browsers are from now on, and until when they were somebody else's. Whom another process named meanwhile throws 23505. */
+export function writeJoined(tx: Db, joined: Joined[]): Statement[] {
+  const moment = (ms: number) => ms === Infinity ? 'infinity' : ms === -Infinity ? '-infinity' : iso(ms)
+  const begins = joined.flatMap(j => j.begins ?? [])
+  const fresh = new Set(begins.map(s => s.id))
+  const ends = joined.flatMap(j => j.ends && !fresh.has(j.ends.id) ? [{ id: j.ends.id, until: moment(j.ends.until) }] : [])
+  const rows = begins.map(s => ({ id: s.id, visitor: s.visitor, lead: s.lead, since: moment(s.since), until: moment(s.until) }))
   return [
-    tx`update visitor_lead v set until = greatest(v.since, r.since) from ${records()} where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null and v.lead_id <> r.lead`,
-    tx`insert into visitor_lead (id, visitor_id, lead_id, since)
-      select r.id, r.visitor, r.lead, coalesce((select max(coalesce(v.undone_at, v.until)) from visitor_lead v where v.visitor_id = r.visitor), '-infinity') from ${records()}
-      where not exists (select from visitor_lead v where v.visitor_id = r.visitor and v.until = 'infinity' and v.undone_at is null)`,
+    ...(ends.length ? [tx`update visitor_lead v set until = r.until from jsonb_to_recordset(${ends as never}::jsonb) as r(id uuid, until timestamptz) where v.id = r.id`] : []),
+    ...(rows.length ? [tx`insert into visitor_lead (id, visitor_id, lead_id, since, until)
+      select id, visitor, lead, since, until from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz, until timestamptz)`] : []),
   ]
 }
 

@@ -1,8 +1,8 @@
 import type { Intake } from '#core/capture/case'
 import { openLane } from '#db/pipelined'
-import { LOCK_TURNS, noticesOf } from '#db/capture'
-import { accept, type Accepted } from '#server/capture/accept'
-import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
+import { noticesOf } from '#db/steps'
+import { accept, type Accepted } from '#server/ingest/entries'
+import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { isAway, PROMPT } from '#db/client'
 import { database, setting } from '#server/database'
 import { jobQueue } from '#server/jobs/queue'
@@ -33,7 +33,7 @@ export function createApplicationContext() {
   const tell = sayTogether(sql, TELL_MS)
   const together = microBatcher<Intake, Accepted>(async (intakes, more) => {
     const ruleset = await cache.ruleset()
-    const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS)
+    const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit }))
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'to review')) tell({ review: true })
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })

@@ -1,6 +1,6 @@
 import { send, setResponseHeader, setResponseStatus, type H3Error, type H3Event } from 'h3'
 import { isAway } from '#db/client'
-import { gotInTheWay, TooLong } from '#server/capture/micro-batcher'
+import { gotInTheWay, TooLong } from '#server/ingest/micro-batcher'
 import { awayPage, sendAgainPage, stopPage } from '#server/hosted/away-page'
 import { pathOnly, unworded } from '#server/log'
 import { problemBody, type Problem } from '#server/problem'

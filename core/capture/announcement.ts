@@ -1,6 +1,7 @@
-import type { Announcement, Case, BatchContext } from '#core/capture/case'
+import type { Announcement, Case } from '#core/capture/case'
 import { judge } from '#core/conditions/judge'
 import { subjectOf } from '#core/leads/about'
+import { aboutStep, type Book, type Rules, type Tools } from '#core/leads/book'
 import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
 import { attributesForLetters, fillIn } from '#core/points/letters'
@@ -25,18 +26,18 @@ export function announcementFor(now: Case): Announcement {
 }
 
 /** What colleagues beside the owner are told, each once, where the condition holds. Those who do not work here any more are left out. */
-export function notifiedFor(batch: Pick<BatchContext, 'members' | 'newId' | 'about' | 'whole'>, now: Case): Case['notified'] {
+export function notifiedFor(rules: Rules, tools: Tools, book: Book, now: Case): Case['notified'] {
   const { tell } = now.intake.edition.definition.afterwards
   if (!tell.length) return []
-  const subject = subjectOf(batch.about(now))
+  const subject = subjectOf(aboutStep(rules, book, now))
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
   const words = attributesForLetters(now)
   const answered = answerAttributes(now.intake.answers)
-  return tell.filter(t => !t.when || judge(batch.whole(t.when), { ...subject, attribute: name => name.startsWith('answer.') ? answered(name) : subject.attribute(name) }).holds).flatMap(t => t.members.flatMap((to) => {
-    if (told.has(to) || !batch.members.has(to)) return []
+  return tell.filter(t => !t.when || judge(rules.whole(t.when), { ...subject, attribute: name => name.startsWith('answer.') ? answered(name) : subject.attribute(name) }).holds).flatMap(t => t.members.flatMap((to) => {
+    if (told.has(to) || !rules.members.has(to)) return []
     told.add(to)
     const own = announcementFor(now)
-    return [{ ...own, id: batch.newId(now.intake.at), to, subject: oneLine(fillIn(t.subject, words), 180) || own.subject, text: fillIn(t.text, words) || own.text }]
+    return [{ ...own, id: tools.newId(now.intake.at), to, subject: oneLine(fillIn(t.subject, words), 180) || own.subject, text: fillIn(t.text, words) || own.text }]
   }))
 }
 

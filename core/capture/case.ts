@@ -1,14 +1,8 @@
-import type { Condition } from '#core/conditions/condition'
-import type { About } from '#core/leads/attributes/attribute'
 import type { PersonKey } from '#core/identity/same-person'
-import type { LeadState } from '#core/leads/lead'
+import type { Step } from '#core/leads/book'
 import type { Answers, PointDefinition } from '#core/points/definition'
+import type { Written } from '#core/points/letters'
 import type { PropertyValue } from '#core/properties/kinds'
-import type { RoutingPlan, Turns } from '#core/routing/plan'
-import type { Activity } from '#core/scoring/score'
-import type { Scorecard } from '#core/scoring/scorecard'
-import type { Sign, Written } from '#core/points/letters'
-import type { TimelineLine } from '#core/timeline'
 
 /** An entry that has been received and guarded: what came in, and the edition it answers. */
 export interface Intake {
@@ -48,7 +42,15 @@ export interface Intake {
 }
 
 /** A file that came with an entry, looked into. `content` is null when it is kept already. */
-export interface IncomingFile { id: string; question: string; name: string; type: string; size: number; sha256: string; content: Uint8Array | null }
+export interface IncomingFile {
+  id: string
+  question: string
+  name: string
+  type: string
+  size: number
+  sha256: string
+  content: Uint8Array | null
+}
 
 /** The copy of a point that an entry came through. */
 export type Via = 'script' | 'page' | 'plain' | 'frame' | 'program' | 'archive'
@@ -57,63 +59,51 @@ export type Via = 'script' | 'page' | 'plain' | 'frame' | 'program' | 'archive'
 export type ReviewReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person'
 
 /** An entry that is kept, but has come to nobody yet. */
-export interface ForReview { intake: Intake; state: 'held' | 'refused'; reason: ReviewReason }
-
-/** An entry that came when its point took none: nothing of it is kept. */
-export interface TooLate { intake: Intake; closed: string }
-
-/** What the house knows while it works on entries; the same for all of a batch. */
-export interface BatchContext {
-  scorecard: Scorecard
-  /** Label keys, lowest first. */
-  labels: string[]
-  plan: RoutingPlan
-  members: Map<string, { id: string; name: string; email: string }>
-  turns: (lane: string) => Turns
-  /** Leads by `email` and the key of their address, and by the rules in use and their keys (`whoKey`). New ones are added. */
-  leads: Map<string, LeadState>
-  /** What a visitor did before they told who they are, not yet counted for anyone. */
-  activitiesOf: (visitor: string) => Activity[]
-  /** A new id that sorts by time: milliseconds since 1970. */
-  newId: (at: number) => string
-  firstStatus: string
-  /** The lead of a case with what was loaded beside it, and what the entry itself adds. */
-  about: (now: Pick<Case, 'intake' | 'lead'>) => About
-  /** A condition with its segments written out. */
-  whole: (condition: Condition) => Condition
-  /** The signed addresses that stand in letters. */
-  sign: Sign
-  /** Complete entries by point, of points that close after a number of them. Counted up here. */
-  taken: Map<string, number>
+export interface ForReview {
+  intake: Intake
+  state: 'held' | 'refused'
+  reason: ReviewReason
 }
 
-/** How leads are found on the batch. */
-export const whoKey = (k: PersonKey) => `${k.rule} ${k.key}`
+/** An entry that came when its point took none: nothing of it is kept. */
+export interface TooLate {
+  intake: Intake
+  closed: string
+}
+
 /** The ways an entry tells who its sender is, the point's own rule first. */
-export const whoOf = (i: Pick<Intake, 'email' | 'known'>): PersonKey[] => [...(i.known ? [i.known] : []), ...(i.email ? [{ rule: 'email', key: i.email.key }] : [])]
+export const whoOf = (i: Pick<Intake, 'email' | 'known'>): PersonKey[] => [
+  ...(i.known ? [i.known] : []),
+  ...(i.email ? [{ rule: 'email', key: i.email.key }] : []),
+]
 
 /** An entry on its way through the house, and what has come of it so far. */
-export interface Case {
+export interface Case extends Step {
   intake: Intake
-  lead: LeadState
   /** Whether the person was here before this entry. */
   known: boolean
   /** The address that came along, where it is claimed and nobody has judged it. */
   claim: { id: string; address: string; key: string; isNew: boolean; wasAsked: boolean } | null
   /** Whom mails about this entry go to; null: nobody. */
   recipient: string | null
-  /** What the lead's lines make at the time of the entry. */
-  score: { fit: number; interest: number }
-  timeline: TimelineLine[]
   consents: Agreed[]
   letters: Written[]
+  /** What the owner is told. */
   announcement: Announcement | null
   /** What colleagues beside the owner are told. */
   notified: (Announcement & { id: string })[]
 }
 
 /** Words that were agreed to in an entry, and the mails they allow. */
-export interface Agreed { question: string; words: string; allows: string[] }
+export interface Agreed {
+  question: string
+  words: string
+  allows: string[]
+}
 
 /** What the owner is told. */
-export interface Announcement { to: string; subject: string; text: string }
+export interface Announcement {
+  to: string
+  subject: string
+  text: string
+}

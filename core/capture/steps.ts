@@ -1,65 +1,77 @@
 import { announcementFor, notifiedFor } from '#core/capture/announcement'
-import { whoKey, whoOf, type ForReview, type Case, type BatchContext, type Intake, type TooLate } from '#core/capture/case'
+import { whoOf, type Case, type ForReview, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
-import type { Condition } from '#core/conditions/condition'
-import type { Judged } from '#core/conditions/judge'
-import { judgeLead } from '#core/leads/about'
+import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Tools } from '#core/leads/book'
+import type { PersonCause } from '#core/leads/causes'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
 import { lettersFor } from '#core/points/letters'
 import type { PropertyValue } from '#core/properties/kinds'
-import { routeTo } from '#core/routing/plan'
-import { labelFor } from '#core/scoring/labels'
-import { totalsAt, withActivities } from '#core/scoring/score'
-import type { TimelineKind, TimelinePayloads } from '#core/timeline'
+import type { Activity } from '#core/scoring/score'
+import type { TimelinePayloads } from '#core/timeline'
 
 /**
- * The path of an entry after it was received and guarded. Each step changes the
- * case in hand and the batch, and nothing else; the database comes before and after.
+ * What an entry says of a lead, and what a point does afterwards. Each step changes the case in hand and the book, and nothing
+ * else; the stages that all causes share (`core/leads/stages`) come between `whatEntrySays` and `settleEntry`.
  */
-export function work(batch: BatchContext, intake: Intake): Case | ForReview | TooLate {
-  const stopped = guard(batch, intake)
-  if (stopped) return stopped
-  const now = identify(batch, intake)
-  record(now)
-  score(batch, now)
-  label(batch, now)
-  route(batch, now)
-  step(now)
-  announce(batch, now)
-  // Nobody is written to about the past.
-  now.letters = intake.via === 'archive' ? [] : lettersFor(now, batch.newId, batch.sign)
-  const claim = now.letters.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
-  if (claim) claim.asked = true
-  batch.taken.set(intake.point.id, (batch.taken.get(intake.point.id) ?? 0) + 1)
-  return now
-}
 
-/** Stops what comes when the point is closed; sets aside what looks like a machine, and whom the point does not take in when we do not know them. */
-export function guard(batch: BatchContext, intake: Intake): ForReview | TooLate | null {
+/** Stops what comes when the point is closed; keeps for review what looks like a machine, and whom the point does not take in when we do not know them. */
+export function guard(book: Book, intake: Intake): ForReview | TooLate | null {
   const { closing } = intake.edition.definition
-  const how = openness(closing, intake.at, batch.taken.get(intake.point.id) ?? 0)
+  const how = openness(closing, intake.at, book.taken.get(intake.point.id) ?? 0)
   if (how !== 'open') return { intake, closed: closedText(closing, how) }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
   const { unknown } = intake.edition.definition.people
-  if (unknown === 'create' || whoIs(batch, intake).person) return null
+  if (unknown === 'create' || whoIs(book, intake).person) return null
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 
-const whoIs = (batch: BatchContext, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => batch.leads.get(whoKey(who)))
+const whoIs = (book: Book, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => book.leads.get(whoKey(who)))
+
+/** An entry's own part: who it is, what it says of them, and what it earns. */
+export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'entry' }>): { step: Case; activities: Activity[] } {
+  const { intake } = cause
+  const now = identify(rules, tools, book, cause)
+  record(now)
+  const { afterwards } = intake.edition.definition
+  const { lead } = now
+  if (afterwards.label && rules.labels.indexOf(afterwards.label) > rules.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = afterwards.label
+  if (afterwards.owner) now.wished = { owner: afterwards.owner, point: intake.point.name }
+  putOn(book, now, { on: afterwards.lists, off: [] })
+  book.add(lead, { entry: { at: intake.at, point: intake.point.key, answers: intake.answers } })
+  // What the browser did before they told who they are counts from now on, and once.
+  const earlier = intake.visitor ? book.activitiesOf(intake.visitor) : []
+  if (intake.visitor) book.add(lead, { visitor: intake.visitor })
+  book.taken.set(intake.point.id, (book.taken.get(intake.point.id) ?? 0) + 1)
+  const sent: Activity = { kind: 'entry', at: intake.at, note: intake.point.name, attributes: name => name === 'point' ? intake.point.key : undefined }
+  return { step: now, activities: [...earlier, sent] }
+}
+
+/** What follows when it is settled who answers for the lead: the next step, what is told, and what is mailed. */
+export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): void {
+  nextStep(now)
+  now.notified = notifiedFor(rules, tools, book, now)
+  // Without an owner only colleagues whom the point names are told.
+  if (now.lead.ownerId) now.announcement = announcementFor(now)
+  // Nobody is written to about the past.
+  now.letters = now.intake.via === 'archive' ? [] : lettersFor(now, tools.newId, tools.sign)
+  const claim = now.letters.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
+  if (claim) claim.asked = true
+}
 
 /**
  * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
  * The same address in any writing is one person. One that arrives on somebody who was found otherwise is only claimed.
  */
-export function identify(batch: BatchContext, intake: Intake): Case {
-  const { person: found, address } = whoIs(batch, intake)
-  const lead = found ?? newLead(batch, intake)
+function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'entry' }>): Case {
+  const { intake } = cause
+  const { person: found, address } = whoIs(book, intake)
+  const lead = found ?? newLead(rules, tools, book, intake)
   const now: Case = {
-    intake, lead, known: found !== null, claim: address === 'claimed' ? claimOf(batch, lead, intake) : null, recipient: null,
-    score: { fit: 0, interest: 0 }, timeline: [], consents: [], letters: [], announcement: null, notified: [],
+    ...newStep(cause, lead, found === null), intake, known: found !== null, claim: address === 'claimed' ? claimOf(tools, lead, intake) : null, recipient: null,
+    consents: [], letters: [], announcement: null, notified: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
   // What they had only typed before they give now.
@@ -69,28 +81,24 @@ export function identify(batch: BatchContext, intake: Intake): Case {
   return now
 }
 
-function newLead(batch: BatchContext, intake: Intake): LeadState {
-  const lead: LeadState = {
-    id: batch.newId(intake.at), email: intake.email?.address ?? null, emailKey: intake.email?.key ?? null,
-    firstName: null, lastName: null, company: null, properties: {}, tags: [],
-    label: null, labelFloor: null, reasons: [], ownerId: null, status: batch.firstStatus, statusAt: intake.at,
-    waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: intake.at, givenAt: intake.at, guardedAt: null, claims: [],
-  }
-  for (const who of whoOf(intake)) batch.leads.set(whoKey(who), lead)
+function newLead(rules: Rules, tools: Tools, book: Book, intake: Intake): LeadState {
+  const lead = { ...blankLead(tools.newId(intake.at), intake.email, rules.firstStatus, intake.at), givenAt: intake.at }
+  for (const who of whoOf(intake)) book.leads.set(whoKey(who), lead)
+  book.byId.set(lead.id, lead)
   return lead
 }
 
 /** The claim of an address on a lead; null when somebody has judged it: then it is no news, and gets no mail. */
-function claimOf(batch: BatchContext, lead: LeadState, { email, at }: Intake): Case['claim'] {
+function claimOf(tools: Tools, lead: LeadState, { email, at }: Intake): Case['claim'] {
   const before = lead.claims.find(c => c.key === email!.key)
   if (before && before.theirs !== null) return null
-  const claim = before ?? { id: batch.newId(at), key: email!.key, asked: false, theirs: null }
+  const claim = before ?? { id: tools.newId(at), key: email!.key, asked: false, theirs: null }
   if (!before) lead.claims.push(claim)
   return { id: claim.id, address: email!.address, key: claim.key, isNew: !before, wasAsked: claim.asked }
 }
 
 /** Puts the answers where they belong and the tags on; keeps what was there before in the timeline. */
-export function record(now: Case): void {
+function record(now: Case): void {
   const { intake, lead } = now
   const { definition } = intake.edition
   const changed: TimelinePayloads['entry']['changed'] = []
@@ -139,65 +147,11 @@ function tagsChosen(questions: Question[], intake: Intake): string[] {
   return tags
 }
 
-/** How conditions are judged for the lead of a case, at the time of the entry. */
-const judgeFor = (batch: BatchContext, now: Case) => {
-  const about = batch.about(now)
-  return (condition: Condition): Judged => judgeLead(condition, about)
-}
-
-/** Scores by who they are and what they did: this entry, and what the visitor did before it. */
-export function score(batch: BatchContext, now: Case): void {
-  const { intake, lead } = now
-  const activity = { kind: 'entry' as const, at: intake.at, note: intake.point.name, attributes: (name: string) => name === 'point' ? intake.point.key : undefined }
-  const earlier = intake.visitor ? batch.activitiesOf(intake.visitor) : []
-  lead.reasons = withActivities(batch.scorecard, lead.reasons, judgeFor(batch, now), [...earlier, activity], intake.at).lines
-  now.score = totalsAt(lead.reasons, intake.at, batch.scorecard.halfLifeDays)
-}
-
-/** Gives the label that the score makes; one that the point gives is a floor under it. */
-export function label(batch: BatchContext, now: Case): void {
-  const { lead, intake } = now
-  const given = intake.edition.definition.afterwards.label
-  if (given && batch.labels.indexOf(given) > batch.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = given
-  const { fit, interest } = now.score
-  const next = labelFor(batch.scorecard.labels, batch.labels, fit, interest, lead.labelFloor)
-  if (next.label === lead.label) return
-  tell(now, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
-  lead.label = next.label
-}
-
-/** Gives an owner to a lead without one, or whose owner has left: the one the point names, else by the plan. */
-export function route(batch: BatchContext, now: Case): void {
-  const { lead } = now
-  if (lead.ownerId && batch.members.has(lead.ownerId)) return
-  const { owner } = now.intake.edition.definition.afterwards
-  if (owner && batch.members.has(owner)) {
-    tell(now, 'owner', { from: lead.ownerId, to: owner, point: now.intake.point.name, by: 'point' })
-    lead.ownerId = owner
-    return
-  }
-  const judge = judgeFor(batch, now)
-  const routed = routeTo(batch.plan, condition => judge(condition).holds, id => batch.members.has(id), batch.turns)
-  if (!routed) return
-  tell(now, 'owner', { from: lead.ownerId, to: routed.member, lane: routed.lane.name, by: 'plan' })
-  lead.ownerId = routed.member
-}
-
 /** Sets the next step that the point asks for, where none is set. */
-export function step(now: Case): void {
+function nextStep(now: Case): void {
   const wished = now.intake.edition.definition.afterwards.nextStep
   if (!wished || now.lead.nextStep !== null) return
   now.lead.nextStep = wished.text
   now.lead.nextStepAt = now.intake.at + wished.days * 86_400_000
   tell(now, 'next_step', { text: wished.text, due: new Date(now.lead.nextStepAt).toISOString() })
-}
-
-/** Writes what the owner is told, and colleagues whom the point names. Without an owner only they are told. */
-export function announce(batch: BatchContext, now: Case): void {
-  now.notified = notifiedFor(batch, now)
-  if (now.lead.ownerId) now.announcement = announcementFor(now)
-}
-
-function tell<K extends TimelineKind>(now: Case, kind: K, payload: TimelinePayloads[K]): void {
-  now.timeline.push({ lead: now.lead.id, at: now.intake.at, kind, actor: null, payload } as Case['timeline'][number])
 }

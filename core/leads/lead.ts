@@ -36,10 +36,19 @@ export interface LeadState {
 }
 
 /** An address that was claimed for a lead. `theirs`: how somebody judged; null while nobody has. */
-export interface Claim { id: string; key: string; asked: boolean; theirs: boolean | null }
+export interface Claim {
+  id: string
+  key: string
+  asked: boolean
+  theirs: boolean | null
+}
 
 /** Properties that have a place of their own on a lead. */
-const OWN = new Map<string, 'firstName' | 'lastName' | 'company'>([['first_name', 'firstName'], ['last_name', 'lastName'], ['company', 'company']])
+const OWN = new Map<string, 'firstName' | 'lastName' | 'company'>([
+  ['first_name', 'firstName'],
+  ['last_name', 'lastName'],
+  ['company', 'company'],
+])
 
 /** A property's value, wherever it is kept; null when not known. */
 export function propertyOf(lead: LeadState, property: string): PropertyValue | null {
@@ -57,6 +66,16 @@ export function setProperty(lead: LeadState, property: string, value: PropertyVa
 }
 
 /** How a person is called: their name, else their address, else their number. */
-export function nameOf(lead: { firstName: string | null; lastName: string | null; email: string | null; properties: Record<string, PropertyValue> }): string {
-  return [lead.firstName, lead.lastName].filter(Boolean).join(' ').trim() || lead.email || [lead.properties.phone ?? ''].flat().join(' ') || 'Somebody without a name'
+export function nameOf(lead: {
+  firstName: string | null
+  lastName: string | null
+  email: string | null
+  properties: Record<string, PropertyValue>
+}): string {
+  return (
+    [lead.firstName, lead.lastName].filter(Boolean).join(' ').trim() ||
+    lead.email ||
+    [lead.properties.phone ?? ''].flat().join(' ') ||
+    'Somebody without a name'
+  )
 }

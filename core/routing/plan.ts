@@ -16,25 +16,13 @@ export interface Lane {
 /** How many leads each member of a lane's pool has been given in turn. */
 export type Turns = Map<string, number>
 
-export interface Routed { lane: Lane; member: string }
-
 /**
- * The first lane whose condition holds and in whose pool somebody is there.
+ * The first lane whose condition holds and in whose pool somebody is there; whose turn it is in it, is `whoseTurn`'s to say.
  * @param present whether a member takes leads now
- * @param turns the turns of a lane; counted up here for the one chosen
  * @returns null when nobody at all is there
  */
-export function routeTo(plan: RoutingPlan, holds: (condition: Condition) => boolean, present: (member: string) => boolean, turns: (lane: string) => Turns): Routed | null {
-  for (const lane of plan.lanes) {
-    if (lane.when && !holds(lane.when)) continue
-    const counts = turns(lane.key)
-    const member = whoseTurn(lane.pool.filter(present), counts)
-    if (!member) continue
-    counts.set(member, (counts.get(member) ?? 0) + 1)
-    return { lane, member }
-  }
-  return null
-}
+export const laneFor = (plan: RoutingPlan, holds: (condition: Condition) => boolean, present: (member: string) => boolean): Lane | null =>
+  plan.lanes.find(lane => (!lane.when || holds(lane.when)) && lane.pool.some(present)) ?? null
 
 /** Whose go it is: the one given fewest, the earliest in the pool among equals. */
 export function whoseTurn(pool: string[], turns: Turns): string | null {

@@ -1,5 +1,5 @@
 import { closedText, openness } from '#core/points/closing'
-import { entriesTaken } from '#db/capture'
+import { entriesTaken } from '#db/book'
 import type { Point } from '#db/points'
 import { database } from '#server/database'
 

@@ -1,19 +1,12 @@
 import { correct, mayCorrect } from '#core/capture/correct'
-import { personKey, sameByOf } from '#core/identity/same-person'
 import type { Flaw } from '#core/flaws'
-import { nameOf, propertyOf } from '#core/leads/lead'
 import { readAnswers } from '#core/points/answers'
 import type { Answers } from '#core/points/definition'
-import { withActivities } from '#core/scoring/score'
-import { insertTimeline, leadForUpdate, writeAttributes } from '#db/capture'
-import { addNotice, correctEntry, entryById, keepAnswers, answersOfEntries, type EntryRow } from '#db/entries'
-import { keepKeys } from '#db/identity'
+import { correctEntry, entryById, keepAnswers, answersOfEntries, type EntryRow } from '#db/entries'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { answersBy } from '#server/follow-up/answers'
-import { judgeOf } from '#server/segments/about'
-import { relabel } from '#server/trail/relabel'
-import { newId } from '#server/ids'
+import { openBatch } from '#server/ingest/change'
 import { letterOf } from '#server/letters'
 import { say } from '#server/live/say'
 
@@ -47,19 +40,14 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
   const files: Answers = Object.fromEntries(questions.filter(q => q.kind === 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const at = Date.now()
   const owner = await sql.begin(async (tx) => {
-    const lead = await leadForUpdate(tx, entry.leadId)
-    if (!lead) return null
-    const came = correct(lead, questions, before, after)
-    if (!came.answers.length) return null
-    const judge = (await judgeOf(tx, ruleset, [lead], at))(lead)
-    lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge, [], at).lines
+    const batch = await openBatch(tx, ruleset, { ids: [entry.leadId], at })
+    const lead = batch.book.byId.get(entry.leadId)
+    // What changes nothing is no correction.
+    if (!lead || !correct(structuredClone(lead), questions, before, after).answers.length) return null
     await keepAnswers(tx, lead.id, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
-    await writeAttributes(tx, lead, new Date(at))
-    await Promise.all(keepKeys(tx, ruleset.rules, [{ id: lead.id, own: null, keys: ruleset.rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? []) }]))
-    await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'corrected', actor: null, payload: { entry: entry.id, point: point.name, ...came } }])
-    await relabel(tx, ruleset, [lead], at)
-    if (lead.ownerId) await addNotice(tx, { id: newId(at), to: lead.ownerId, lead: lead.id, at: new Date(at), subject: `${nameOf(lead)} corrected what they sent (${point.name})`, text: '', mail: false })
+    const notice = `corrected what they sent (${point.name})`
+    await batch.apply([{ kind: 'correction', at, by: null, lead: lead.id, entry: entry.id, point: point.name, questions, before, after, notice }])
     return lead.ownerId ?? ''
   })
   if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { members: [owner] }) })

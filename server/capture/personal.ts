@@ -1,7 +1,7 @@
 import { propertyOf } from '#core/leads/lead'
 import type { Answers } from '#core/points/definition'
 import { fileOf } from '#core/files/kinds'
-import { leadState } from '#db/capture'
+import { leadState } from '#db/book'
 import type { Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import type { Personal } from '#server/hosted/pages'

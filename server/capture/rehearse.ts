@@ -1,50 +1,45 @@
-import type { Case, IncomingFile } from '#core/capture/case'
+import type { Case, ForReview, IncomingFile, Intake } from '#core/capture/case'
 import type { Flaw } from '#core/flaws'
 import { nameOf } from '#core/leads/lead'
 import { answersInWords } from '#core/points/in-words'
 import { scoreAt } from '#core/scoring/score'
 import type { RehearsalView } from '#core/team'
-import { pointById, publish, type Point } from '#db/points'
-import { accept } from '#server/capture/accept'
+import type { Point } from '#db/points'
+import { accept } from '#server/ingest/entries'
 import { applicationContext } from '#server/application-context'
 import { receive } from '#server/capture/receive'
 import { newId } from '#server/ids'
 import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 
-class TakenBack extends Error {
-  constructor(readonly came: RehearsalView) {
-    super('taken back')
-  }
-}
-
 /**
- * A test entry: goes the whole way through the working copy as it stands, in the database,
- * and is taken back at its end, so that nothing of it counts anywhere.
+ * A test entry: goes the whole way through the working copy as it stands, on what is in the database, up to where it would be
+ * written. It reads only: nothing of it counts anywhere, and nobody waits for it.
  * @throws 422 with what is wrong with the answers, as visitors would be told
  */
 export async function rehearse(point: Point, answers: Record<string, unknown>): Promise<RehearsalView> {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
-  try {
-    await sql.begin(async (tx) => {
-      const at = Date.now()
-      await publish(tx, { id: point.id, revision: point.revision, edition: newId(at), by: null, at: new Date(at) })
-      const trial = (await pointById(tx, point.id))!
-      const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(trial, at) })
-      if (!intake) throw refused(flaws)
-      const [result] = await accept(tx, ruleset, [intake], { mails: false })
-      if (result?.kind === 'to review') throw new TakenBack({ review: { state: result.review.state, reason: result.review.reason }, person: { known: false, name: intake.email?.address ?? 'Somebody', email: intake.email?.address ?? null, lead: null } } as RehearsalView)
-      if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
-      if (result?.kind !== 'accepted') throw problem(409, 'The form changed in the meantime. Try again.')
-      throw new TakenBack(viewOf(result.now, ruleset))
-    })
-  } catch (error) {
-    if (error instanceof TakenBack) return error.came
-    throw error
-  }
-  throw new Error('A rehearsal was not taken back.')
+  const at = Date.now()
+  const trial = asLive(point, at)
+  const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(trial, at) })
+  if (!intake) throw refused(flaws)
+  const [result] = await sql.begin('read only', async tx => ({ rows: await accept(tx, ruleset, [intake], { mails: false, rehearsed: true }) })).then(({ rows }) => rows)
+  if (result?.kind === 'to review') return reviewed(result.review, intake)
+  if (result?.kind === 'closed') throw problem(422, `A visitor would read now: ${result.text}`)
+  if (result?.kind !== 'accepted') throw problem(409, 'The same was sent just now. Change an answer, or wait a minute.')
+  return viewOf(result.now, ruleset)
 }
+
+/** A point as if its working copy were live. */
+const asLive = (point: Point, at: number): Point => ({
+  ...point,
+  live: { id: newId(at), number: (point.live?.number ?? 0) + 1, revision: point.revision, madeAt: new Date(at), madeBy: null, definition: point.workingCopy },
+})
+
+const reviewed = ({ state, reason }: ForReview, { email }: Intake) => ({
+  review: { state, reason }, person: { known: false, name: email?.address ?? 'Somebody', email: email?.address ?? null, lead: null },
+}) as RehearsalView
 
 /** Files are not tried: a made-up one stands in for each that is asked for. */
 const standInFiles = (point: Point, at: number): IncomingFile[] => point.live!.definition.questions.filter(q => q.kind === 'file').flatMap(q =>

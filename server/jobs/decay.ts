@@ -1,8 +1,6 @@
-import { withActivities } from '#core/scoring/score'
-import { stalestLeads } from '#db/capture'
 import type { Sql, Tx } from '#db/client'
-import { judgeOf } from '#server/segments/about'
-import { relabel } from '#server/trail/relabel'
+import { stalestLeads } from '#db/book'
+import { changeLeads } from '#server/ingest/change'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 
 export const BATCH = 200
@@ -25,7 +23,6 @@ export async function decayScores(sql: Sql, now: number, olderThanMs: number): P
 /** Works out one batch of scores anew, in the transaction at hand. */
 export async function decaySome(tx: Tx, ruleset: Ruleset, now: number, olderThanMs: number): Promise<{ leads: number; changed: string[] }> {
   const leads = await stalestLeads(tx, new Date(now - olderThanMs), BATCH)
-  const judge = await judgeOf(tx, ruleset, leads, now)
-  for (const lead of leads) lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge(lead), [], now).lines
-  return { leads: leads.length, changed: await relabel(tx, ruleset, leads, now) }
+  const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ kind: 'due', at: now, by: null, lead })))
+  return { leads: leads.length, changed: steps.filter(s => s.changed).map(s => s.lead.id) }
 }

@@ -1,6 +1,6 @@
 import { escapeHtml as e } from '#core/text'
 import type { IcalAttachment } from 'nodemailer/lib/mailer'
-import { insertTimeline } from '#db/capture'
+import { insertTimeline } from '#db/timeline'
 import type { Sql, Tx } from '#db/client'
 import { dropLetter, dueLetters, holdLetter, letterSent, lettersLately, postponeLetter, type DueLetter } from '#db/letters'
 import { meetingToMail } from '#db/meetings'

@@ -1,7 +1,7 @@
 import { createTransport, type Transporter } from 'nodemailer'
 import { answersInWords } from '#core/points/in-words'
 import { escapeHtml as e } from '#core/text'
-import { insertTimeline } from '#db/capture'
+import { insertTimeline } from '#db/timeline'
 import type { Sql, Tx } from '#db/client'
 import { meetingToMail } from '#db/meetings'
 import { markMailed, noticesToMail, postponeMails, type ToMail } from '#db/notices'

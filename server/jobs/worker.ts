@@ -8,6 +8,7 @@ import { forgetAllowances } from '#db/allowances'
 import { forgetSenders } from '#db/letters'
 import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
+import { goOnWithImports } from '#server/lists/import'
 import { decayScores } from '#server/jobs/decay'
 import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
@@ -24,6 +25,7 @@ setPriority(10)
 const BEAT_MS = 2000
 const LETTERS_MS = 2000
 const NOTICES_MS = 1000
+const IMPORTS_MS = 15_000
 const HOUR = 3_600_000
 /** What was refused can be let in for so long. */
 const REFUSED_DAYS = 7
@@ -79,7 +81,7 @@ function rounds(what: string, work: () => Promise<void>): { round: () => void; e
     busy = true
     last = work().then(() => { said = '' }, (error: Error) => {
       // A mail server may be down for a day: the same is said once.
-      if (briefly(error) !== said) console.error(`${what} could not be sent and will be tried again:`, said = briefly(error))
+      if (briefly(error) !== said) console.error(`${what} could not be dealt with and will be tried again:`, said = briefly(error))
     }).finally(() => {
       busy = false
       if (again) round()
@@ -100,6 +102,12 @@ const letters = rounds('Letters', async () => {
   // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
   await writeReminders(sql, new Date())
 })
+/** Tables of people that were left in the midst. */
+const imports = rounds('People of a table', async () => {
+  const leads = await goOnWithImports(sql)
+  if (leads.length) await say(sql, { leads, ruleset: true })
+})
+const porter = setInterval(imports.round, IMPORTS_MS)
 const postman = setInterval(letters.round, LETTERS_MS)
 const messenger = setInterval(notices.round, NOTICES_MS)
 
@@ -120,10 +128,11 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
     clearInterval(pulse)
     clearInterval(postman)
+    clearInterval(porter)
     clearInterval(messenger)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([notices.ended(), letters.ended()]), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([notices.ended(), letters.ended(), imports.ended()]), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -5,14 +5,13 @@ import { nameOf } from '#core/leads/lead'
 import type { PointDefinition } from '#core/points/definition'
 import type { Look } from '#core/points/look'
 import type { Next } from '#core/points/next'
-import { insertTimeline, leadForUpdate } from '#db/capture'
 import { openClaim } from '#db/claims'
-import { addMeetingLetter, addNotice, entryById, type EntryRow } from '#db/entries'
+import { addMeetingLetter, entryById, type EntryRow } from '#db/entries'
 import { keepMeeting, meetingOf, takenTimes, type Meeting } from '#db/meetings'
-import { setNextStep } from '#db/leads'
 import { editionOf } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
+import { openBatch } from '#server/ingest/change'
 import { letterOf, signedAddress } from '#server/letters'
 import { say } from '#server/live/say'
 
@@ -63,20 +62,21 @@ export const momentText = (at: number | Date, zone: string) => DateTime.fromMill
  */
 export async function choose(c: Choosing, at: number): Promise<boolean> {
   if (!c.free.includes(at)) return false
-  const { sql } = applicationContext()
+  const { sql, cache } = applicationContext()
+  const ruleset = await cache.ruleset()
   const now = new Date()
   const words = momentText(at, c.zone)
-  let entry = c.entry.id
   try {
     await sql.begin(async (tx) => {
-      const lead = (await leadForUpdate(tx, c.lead))!
-      const startsAt = new Date(at)
+      const { book, apply } = await openBatch(tx, ruleset, { ids: [c.lead], at: now.getTime() })
+      const lead = book.byId.get(c.lead)!
       // Somebody may choose in two windows: what was chosen is looked at again, now that nobody else can.
       const before = await meetingOf(tx, c.lead, c.entry.pointId, c.entry.id)
-      const meeting = await keepMeeting(tx, { id: newId(), entryId: c.entry.id, leadId: c.lead, memberId: c.owner.id, startsAt, minutes: c.minutes, madeAt: now }, before?.id ?? null)
-      entry = meeting.entryId
-      await setNextStep(tx, c.lead, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: startsAt }, now)
-      await insertTimeline(tx, [{ id: newId(), lead: c.lead, at: now.getTime(), kind: 'meeting', actor: null, payload: { at: startsAt.toISOString(), minutes: c.minutes, with: c.owner.id, ...(before && { was: before.startsAt.toISOString() }) } }])
+      const meeting = await keepMeeting(tx, { id: newId(), entryId: c.entry.id, leadId: c.lead, memberId: c.owner.id, startsAt: new Date(at), minutes: c.minutes, madeAt: now }, before?.id ?? null)
+      await apply([{
+        kind: 'meeting', at: now.getTime(), by: null, lead: c.lead, starts: at, minutes: c.minutes, with: c.owner.id, ...(before && { was: before.startsAt.getTime() }),
+        notice: { subject: `${nameOf(lead)} ${before ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, meeting: meeting.entryId },
+      }])
       // It goes to whoever chose: to the address that their entry gave, and once that is theirs, where it is only claimed.
       const claim = c.address && c.address.key !== lead.emailKey ? await openClaim(tx, c.lead, c.address.key) : undefined
       const recipient = claim?.address ?? (c.address && c.address.key !== lead.emailKey ? null : lead.email)
@@ -84,7 +84,6 @@ export async function choose(c: Choosing, at: number): Promise<boolean> {
         id: newId(), lead: c.lead, entry: meeting.entryId, at: now, recipient, claim: claim?.id ?? null, subject: `${before ? 'Moved' : 'Agreed'}: ${words}`,
         body: `You meet ${c.owner.name} on ${words} (${c.zone.replace(/^.*\//, '').replace(/_/g, ' ')} time), for ${c.minutes} minutes. The calendar file is attached.\n\nAnother time suits you better? ${signedAddress('meet', c.entry.id)}`,
       })
-      await addNotice(tx, { id: newId(), to: c.owner.id, lead: c.lead, at: now, subject: `${nameOf(lead)} ${before ? 'moved the meeting to' : 'meets you on'} ${words}`, text: `${nameOf(lead)} chose a time through “${c.entry.pointName}”: ${words}, ${c.minutes} minutes.`, meeting: entry, mail: true })
     })
   } catch (error) {
     // Somebody else was faster by a moment.

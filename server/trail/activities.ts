@@ -12,3 +12,10 @@ export function trailActivity({ kind, at, path, title, data }: ActivityRow): Act
     attributes: name => name === 'page.path' ? path : name === 'page.title' ? title : name === 'event' ? data?.name : name.startsWith('event.') && Object.hasOwn(data?.properties ?? {}, name.slice(6)) ? data!.properties![name.slice(6)] : undefined,
   }
 }
+
+/** Rows of several browsers, as scorecards judge them, by browser. */
+export function activitiesByVisitor(rows: (ActivityRow & { visitorId: string })[]): Map<string, Activity[]> {
+  const all = new Map<string, Activity[]>()
+  for (const row of rows) all.set(row.visitorId, [...all.get(row.visitorId) ?? [], trailActivity(row)])
+  return all
+}

@@ -1,5 +1,5 @@
 import { trialOf, wordingsOf } from '#core/points/wordings'
-import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
+import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { openLane } from '#db/pipelined'
 import { isAway, PROMPT } from '#db/client'
 import { setting } from '#server/database'

@@ -1,16 +1,14 @@
 import 'reflect-metadata'
 import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize } from 'class-validator'
-import { withActivities, type Activity } from '#core/scoring/score'
+import type { Activity } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
-import { leadForUpdate } from '#db/capture'
 import type { Tx } from '#db/client'
 import { dropUngiven } from '#db/unfinished'
 import { sawWordings, type TrialSight } from '#db/wordings'
 import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, activitiesOfLead, partVisitor, type TrailBatch } from '#db/trail'
-import { judgeOf } from '#server/segments/about'
 import { trailActivity } from '#server/trail/activities'
-import { relabel } from '#server/trail/relabel'
+import { changeLeads } from '#server/ingest/change'
 import type { Ruleset } from '#server/ruleset'
 import { ListOf } from '#core/validate'
 
@@ -53,14 +51,7 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
     touched.add(lead)
     for (const e of batch.events) if (e.kind === 'page' || e.kind === 'event') activities.set(lead, [...activities.get(lead) ?? [], trailActivity({ ...e, at: new Date(e.at) })])
   }
-  // In one order, so that two processes never wait for each other crosswise.
-  for (const [lead, done] of [...activities].sort(([a], [b]) => a < b ? -1 : 1)) {
-    const state = await leadForUpdate(tx, lead)
-    if (!state) continue
-    const judge = (await judgeOf(tx, ruleset, [state], at.getTime()))(state)
-    state.reasons = withActivities(ruleset.scorecard, state.reasons, judge, done, at.getTime()).lines
-    await relabel(tx, ruleset, [state], at.getTime())
-  }
+  await changeLeads(tx, ruleset, [...activities].map(([lead, done]) => ({ kind: 'activities', at: at.getTime(), by: null, lead, activities: done })))
   return [...touched]
 }
 
@@ -87,15 +78,10 @@ async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, Nam
   if (sights.length) await sawWordings(tx, sights)
 }
 
-/** What a lead's interest is, worked out anew from what is still known that they read; entries stay. */
-export async function scoreAgain(tx: Tx, ruleset: Ruleset, id: string, at: number): Promise<void> {
-  const state = await leadForUpdate(tx, id)
-  if (!state) return
-  const ofTrail = new Set(ruleset.scorecard.interest.filter(r => r.on !== 'entry').map(r => r.key))
-  const activities = (await activitiesOfLead(tx, id)).map(trailActivity)
-  const judge = (await judgeOf(tx, ruleset, [state], at))(state)
-  state.reasons = withActivities(ruleset.scorecard, state.reasons.filter(l => !ofTrail.has(l.rule)), judge, activities, at).lines
-  await relabel(tx, ruleset, [state], at)
+/** What leads' interest is, worked out anew from what is still known that they read; entries stay. */
+async function scoreAgain(tx: Tx, ruleset: Ruleset, leads: string[], at: number): Promise<void> {
+  const causes = await Promise.all(leads.map(async lead => ({ kind: 'browser' as const, at, by: null, lead, activities: (await activitiesOfLead(tx, lead)).map(trailActivity) })))
+  await changeLeads(tx, ruleset, causes)
 }
 
 /** Erases what a browser did, as its person asked. @returns the leads it was joined to */
@@ -104,21 +90,21 @@ export async function eraseVisitor(tx: Tx, ruleset: Ruleset, visitor: string, at
   // Of who never sent anything nothing is left to know.
   const gone = await dropUngiven(tx, all)
   const leads = all.filter(id => !gone.includes(id))
-  for (const lead of leads.sort()) await scoreAgain(tx, ruleset, lead, at)
+  await scoreAgain(tx, ruleset, leads, at)
   return all
 }
 
 /** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */
 export async function part(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
   if (!await partVisitor(tx, lead, visitor, at)) return false
-  await scoreAgain(tx, ruleset, lead, at.getTime())
+  await scoreAgain(tx, ruleset, [lead], at.getTime())
   return true
 }
 
 /** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
 export async function rejoin(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
   if (!await joinAgain(tx, lead, visitor)) return false
-  await scoreAgain(tx, ruleset, lead, at.getTime())
+  await scoreAgain(tx, ruleset, [lead], at.getTime())
   return true
 }
 

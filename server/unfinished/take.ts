@@ -1,17 +1,12 @@
 import 'reflect-metadata'
 import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsNumber, IsObject, IsOptional, IsString, IsUrl, IsUUID, Max, MaxLength, Min } from 'class-validator'
-import { setProperty, propertyOf, type LeadState } from '#core/leads/lead'
-import { withActivities } from '#core/scoring/score'
+import { whoKey } from '#core/leads/book'
 import type { Typed } from '#core/unfinished/typed'
-import { insertTimeline, leadForUpdate, leadsForUpdate, writeLeads } from '#db/capture'
 import type { Tx } from '#db/client'
-import { leadsOfVisitors, nameVisitors, unclaimedActivities } from '#db/trail'
+import { leadsOfVisitors } from '#db/trail'
 import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
-import { newId } from '#server/ids'
-import { judgeOf } from '#server/segments/about'
+import { openBatch } from '#server/ingest/change'
 import type { Ruleset } from '#server/ruleset'
-import { trailActivity } from '#server/trail/activities'
-import { relabel } from '#server/trail/relabel'
 
 /** What a visitor who agreed has typed so far. Sent as plain text, so that browsers need not ask first. */
 export class TypedBody {
@@ -58,24 +53,13 @@ export async function takeTyped(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, ty
 
 /** The lead with an address: the one there is, the one that this very typing made before, or a new one. */
 async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
-  const [there] = await leadsForUpdate(tx, [email.key])
+  const { book, apply, join } = await openBatch(tx, ruleset, { emails: [email.key], ...(before && { ids: [before] }), visitors: [u.visitor], at })
+  const there = book.leads.get(whoKey({ rule: 'email', key: email.key }))
   const isOwn = there && there.givenAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
   if (there && !isOwn) return there.id
-  const own = there ?? (before ? await leadForUpdate(tx, before) : undefined)
-  const mine = own && own.givenAt === null ? own : undefined
-  const lead: LeadState = mine ?? {
-    id: newId(at), email: email.address, emailKey: email.key, firstName: null, lastName: null, company: null, properties: {}, tags: [], label: null, labelFloor: null, reasons: [],
-    ownerId: null, status: ruleset.firstStatus, statusAt: at, waitingSince: null, nextStep: null, nextStepAt: null, confirmedAt: null, leftAt: null, createdAt: at, givenAt: null, guardedAt: null, claims: [],
-  }
-  lead.email = email.address
-  lead.emailKey = email.key
-  for (const [property, value] of Object.entries(typed.values)) if (propertyOf(lead, property) !== value) setProperty(lead, property, value)
-  const pages = mine ? [] : (await unclaimedActivities(tx, [u.visitor])).map(trailActivity)
-  const judge = (await judgeOf(tx, ruleset, mine ? [lead] : [], at))(lead)
-  lead.reasons = withActivities(ruleset.scorecard, lead.reasons, judge, pages, at).lines
-  await writeLeads(tx, [{ lead, fresh: !mine, at, fit: 0, interest: 0 }])
-  if (!mine) await insertTimeline(tx, [{ id: newId(at), lead: lead.id, at, kind: 'typed', actor: null, payload: { email: email.address } }])
-  await relabel(tx, ruleset, [lead], at)
-  await Promise.all(nameVisitors(tx, [{ id: newId(at), visitor: u.visitor, lead: lead.id, since: u.at.toISOString() }]))
-  return lead.id
+  const own = there ?? (before ? book.byId.get(before) : undefined)
+  const lead = own && own.givenAt === null ? own.id : null
+  const cause = { kind: 'typed' as const, at, by: null, lead, address: { address: email.address, key: email.key }, values: typed.values, visitor: u.visitor }
+  const [step] = await apply([cause], ([made]) => join(u.visitor, made!.lead.id, at))
+  return step!.lead.id
 }

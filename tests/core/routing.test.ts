@@ -1,12 +1,20 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { holds, type Condition } from '#core/conditions/condition'
-import { readPlan, routeTo, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
+import { laneFor, readPlan, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
 
 const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { attribute: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
 const batch = () => {
   const lanes = new Map<string, Turns>()
   return (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!
+}
+/** A lead on its way: its lane, and whose turn it is in it. */
+function routeTo(of: RoutingPlan, judge: (when: Condition) => boolean, present: (member: string) => boolean, turns: (lane: string) => Turns) {
+  const lane = laneFor(of, judge, present)
+  const member = lane && whoseTurn(lane.pool.filter(present), turns(lane.key))
+  if (!lane || !member) return null
+  turns(lane.key).set(member, (turns(lane.key).get(member) ?? 0) + 1)
+  return { lane, member }
 }
 const from = (sector: string) => (when: Condition) => holds(when, name => name === 'property.sector' ? sector : undefined)
 

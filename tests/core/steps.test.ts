@@ -1,9 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { whoKey, type ReviewReason, type Case, type BatchContext, type Intake } from '#core/capture/case'
-import { work } from '#core/capture/steps'
+import type { ReviewReason, Case, Intake } from '#core/capture/case'
+import { guard, settleEntry } from '#core/capture/steps'
+import { applyBatch } from '#core/leads/apply'
+import { whoKey, type Rules, type Tools } from '#core/leads/book'
+import { openBook } from '#core/leads/open-book'
+import { give } from '#core/leads/stages'
 import { parseEmail } from '#core/identity/email'
-import { needsOf, nothingBeside } from '#core/leads/needs'
+import { needsOf } from '#core/leads/needs'
 import type { LeadState } from '#core/leads/lead'
 import { readAnswers } from '#core/points/answers'
 import { blankDefinition, blankQuestion, type Answers, type OnDifference, type PeopleRules, type PointDefinition } from '#core/points/definition'
@@ -54,15 +58,30 @@ function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDe
   }
 }
 
-function newBatch(more: Partial<BatchContext> = {}): BatchContext {
+/** All that one batch of entries takes: the rules, the book, and the turns of lanes. */
+function newBatch(more: Partial<Rules> & { taken?: Map<string, number> } = {}) {
+  const { taken: before = new Map<string, number>(), ...rest } = more
   const lanes = new Map<string, Map<string, number>>()
-  return {
+  const rules: Rules = {
     scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
-    turns: lane => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)!, leads: new Map(), activitiesOf: () => [], newId, firstStatus: 'untouched', about: now => ({ lead: now.lead, beside: nothingBeside(needsOf([])), now: now.intake.at, halfLifeDays: SCORECARD.halfLifeDays }),
-    whole: condition => condition, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` }, taken: new Map(), ...more,
+    firstStatus: 'untouched', whole: condition => condition, ...rest,
   }
+  const { book } = openBook(needsOf([]), newId)
+  for (const [point, entries] of before) book.taken.set(point, entries)
+  return { ...book, rules, book, turns: (lane: string) => lanes.get(lane) ?? lanes.set(lane, new Map()).get(lane)! }
 }
-const taken = (batch: BatchContext, i: Intake): Case => {
+type Batch = ReturnType<typeof newBatch>
+const TOOLS: Tools = { newId, sign: { act: (act, id) => `/${act}/${id}`, again: slug => `/p/${slug}` } }
+/** The whole path of an entry, as the house goes it. */
+function work(batch: Batch, i: Intake): Case | NonNullable<ReturnType<typeof guard>> {
+  const stopped = guard(batch.book, i)
+  if (stopped) return stopped
+  const now = applyBatch(batch.rules, TOOLS, batch.book, [{ kind: 'entry', at: i.at, by: null, intake: i }])[0] as Case
+  if (now.lane) give(batch.rules, now, batch.turns(now.lane.key))
+  settleEntry(batch.rules, TOOLS, batch.book, now)
+  return now
+}
+const taken = (batch: Batch, i: Intake): Case => {
   const now = work(batch, i)
   if (!('lead' in now)) throw new Error(`not taken in: ${JSON.stringify(now)}`)
   return now
@@ -142,7 +161,7 @@ describe('somebody who is known', () => {
     const known = { rule: 'phone', key: '+441632960001' }
     const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessFollowed: false }
     const writes = form((d) => { d.letters = [mail] })
-    const phoned = (batch: BatchContext) => {
+    const phoned = (batch: Batch) => {
       const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))
       lead.company = 'A secret'
       return lead
@@ -207,7 +226,7 @@ describe('somebody who is known', () => {
     const owner = lead.ownerId!
     taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
     expect(lead.ownerId).toBe(owner)
-    batch.members.delete(owner)
+    batch.rules.members.delete(owner)
     const { timeline } = taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
     expect(lead.ownerId).toBe(TANSY)
     expect(timeline.find(t => t.kind === 'owner')!.payload).toEqual({ from: owner, to: TANSY, point: 'Visit', by: 'point' })

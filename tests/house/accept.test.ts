@@ -3,15 +3,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
 import type { AnswerInWords } from '#core/timeline'
 import type { Lane } from '#db/pipelined'
-import { LOCK_TURNS } from '#db/capture'
 import type { Sql } from '#db/client'
 import { keepAnswers } from '#db/entries'
 import { leadPage } from '#db/leads'
 import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
 import { timelineOf } from '#db/timeline'
-import { accept, type Accepted } from '#server/capture/accept'
-import { microBatcher, gotInTheWay } from '#server/capture/micro-batcher'
+import { accept, type Accepted } from '#server/ingest/entries'
+import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
@@ -43,7 +42,7 @@ async function intake(key: string, answers: Record<string, string>, more: { idem
 /** One application process: its own lane, its own gathering. */
 async function oneProcess(own: Lane) {
   const ruleset = await readRuleset(sql)
-  return microBatcher<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, locked: true, more, commit }), LOCK_TURNS), { mayRepeat: gotInTheWay })
+  return microBatcher<Intake, Accepted>((intakes, more) => own.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit })), { mayRepeat: gotInTheWay })
 }
 const one = async (from: Sql, item: Intake) => (await from.begin(async tx => accept(tx, await readRuleset(tx), [item], { mails: true })))[0]!
 const leadOf = async (email: string) => (await leadPage(sql, { emailKey: email }, 'created', true, { from: 0, size: 5 })).rows

@@ -3,17 +3,16 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Condition } from '#core/conditions/condition'
 import { blankDefinition, type PointDefinition } from '#core/points/definition'
 import { typedInto } from '#core/unfinished/typed'
-import { insertTimeline } from '#db/capture'
 import { openClaim } from '#db/claims'
 import type { Sql } from '#db/client'
-import { leave, letterById } from '#db/letters'
-import { addList, setLists } from '#db/lists'
+import { letterById } from '#db/letters'
+import { addList } from '#db/lists'
 import { activeMembers } from '#db/members'
 import { addPoint, pointByKey, publish } from '#db/points'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
 import { saveSegment } from '#db/segments'
-import { accept } from '#server/capture/accept'
+import { accept } from '#server/ingest/entries'
 import { correcting, correctTo } from '#server/capture/correction'
 import { approve } from '#server/capture/approve'
 import { receive } from '#server/capture/receive'
@@ -23,7 +22,9 @@ import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
 import { decayScores } from '#server/jobs/decay'
 import { letterToken } from '#server/letters'
-import { bringIn, readTable } from '#server/lists/bring-in'
+import { bringIn } from '#server/lists/import'
+import { readTable } from '#server/lists/table'
+import { unsubscribe } from '#server/claims/unsubscribe'
 import { readRuleset } from '#server/ruleset'
 import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
 import { takeTyped } from '#server/unfinished/take'
@@ -238,7 +239,7 @@ const act = async (lead: string, minutes: number, what: LeadAct) => {
 }
 const bring = async (csv: string, minutes: number, replace = false) => {
   const ruleset = await readRuleset(sql)
-  return await bringIn(sql, ruleset, { id: ids.list, name: 'Spring' }, readTable(csv, null, ruleset).people, replace, orla, at(minutes))
+  return await bringIn(sql, ruleset, { id: ids.list }, readTable(csv, null, ruleset).people, replace, orla, at(minutes))
 }
 const asked = async (lead: string) =>
   (await letterById(
@@ -246,11 +247,7 @@ const asked = async (lead: string) =>
     (await sql<{ id: string }[]>`select id from letter where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
   ))!
 const leaves = (lead: string, minutes: number) =>
-  sql.begin(async tx => {
-    const when = at(minutes)
-    if (await leave(tx, lead, new Date(when)))
-      await insertTimeline(tx, [{ id: newId(when), lead, at: when, kind: 'left', actor: null, payload: { email: 'sure@ways.example' } }])
-  })
+  sql.begin(async tx => unsubscribe(tx, await readRuleset(tx), await asked(lead), at(minutes)))
 const of = (lead: string) => portrait(sql, lead, START)
 const held = async () => (await sql<{ id: string }[]>`select id from entry where state = 'held' order by at desc limit 1`)[0]!.id
 
@@ -378,19 +375,19 @@ describe('a lead that is changed', () => {
     const plain = await of(lead)
     await entered('form_phone', { tel: '+33 6 98 76 54 32', mail: 'phi@ways.example' }, 10)
     const claimed = await of(lead)
-    await confirmAddressOf(sql, await asked(lead), at(20))
+    await confirmAddressOf(sql, await readRuleset(sql), await asked(lead), at(20))
     const confirmed = await of(lead)
     await entered('form_phone', { tel: '06 98 76 54 32', mail: 'other-phi@ways.example' }, 30)
     const claim = (await openClaim(sql, lead, 'other-phi@ways.example'))!
     at(40)
-    await judgeClaim(sql, lead, claim.id, true, orla)
+    await judgeClaim(sql, await readRuleset(sql), lead, claim.id, true, orla)
     const judged = await of(lead)
     expect([plain, claimed, confirmed, judged].join('')).toMatchSnapshot()
   })
   it('by confirming their own address, and by leaving', async () => {
     const { lead } = await entered('form_sure', { mail: 'sure@ways.example', first: 'Su', news: 'yes' }, 0)
     const before = await of(lead)
-    await confirmAddressOf(sql, await asked(lead), at(20))
+    await confirmAddressOf(sql, await readRuleset(sql), await asked(lead), at(20))
     const confirmed = await of(lead)
     await leaves(lead, 30)
     expect([before, confirmed, await of(lead)].join('')).toMatchSnapshot()
@@ -399,7 +396,7 @@ describe('a lead that is changed', () => {
     const { lead } = await entered('form_plain', { mail: 'vouch@ways.example', first: 'Vo' }, 0)
     await sql`update lead set guarded_at = ${new Date(START)} where id = ${lead}`
     at(15)
-    await vouchFor(sql, lead, orla)
+    await vouchFor(sql, await readRuleset(sql), lead, orla)
     expect(await of(lead)).toMatchSnapshot()
   })
   it('by the acts of the follow-up', async () => {
@@ -423,9 +420,9 @@ describe('a lead that is changed', () => {
   })
   it('by lists that somebody puts them on and takes them from', async () => {
     const { lead } = await entered('form_plain', { mail: 'lists@ways.example', first: 'Li' }, 0)
-    await sql.begin(tx => setLists(tx, lead, [ids.list, ids.other, randomUUID()], new Date(at(10))))
+    await act(lead, 10, { do: 'lists', lists: [ids.list, ids.other, randomUUID()] })
     const on = await of(lead)
-    await sql.begin(tx => setLists(tx, lead, [ids.other], new Date(at(20))))
+    await act(lead, 20, { do: 'lists', lists: [ids.other] })
     const off = await of(lead)
     await entered('form_plain', { mail: 'lists@ways.example' }, 30)
     expect([on, off, await of(lead)].join('')).toMatchSnapshot()

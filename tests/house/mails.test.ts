@@ -3,7 +3,6 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { connect, type Sql } from '#db/client'
-import { addNotice } from '#db/entries'
 import { migrate } from '#db/migrate'
 import { newId } from '#server/ids'
 import { mailNotices, type Post } from '#server/jobs/mail'
@@ -24,7 +23,8 @@ beforeEach(() => sql`delete from notice`)
 
 const tell = async (subject: string, mail = true) => {
   const id = newId()
-  await addNotice(sql, { id, to: member, lead, at: new Date(), subject, text: subject, mail })
+  const at = new Date()
+  await sql`insert into notice (id, member_id, lead_id, at, mail_at, subject, body) values (${id}, ${member}, ${lead}, ${at}, ${mail ? at : null}, ${subject}, ${{ text: subject } as never})`
   return id
 }
 /** A mail server that takes mails, but for some subjects. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { formFields } from '#server/capture/posted'
-import { microBatcher, gotInTheWay, TooLong } from '#server/capture/micro-batcher'
+import { microBatcher, gotInTheWay, TooLong } from '#server/ingest/micro-batcher'
 import { readUtm } from '#server/capture/receive'
 import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { newId } from '#server/ids'

@@ -7,7 +7,7 @@ export const daysSinceEntry: Attribute = {
   name: 'days_since_entry',
   kind: 'number',
   needs: ['entries'],
-  words: 'days since the last entry',
+  words: 'the number of days since the last entry',
   label: 'Days since the last entry',
   read(about) {
     const at = lastEntryOf(about)

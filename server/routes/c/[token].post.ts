@@ -2,6 +2,7 @@ import { defineEventHandler } from 'h3'
 import { assetPath } from '#core/points/next'
 import { letterById } from '#db/letters'
 import { editionById } from '#db/points'
+import { applicationContext } from '#server/application-context'
 import { confirmAddressOf } from '#server/claims/confirm'
 import { database } from '#server/database'
 import { saidPage, strangePage } from '#server/hosted/letter-pages'
@@ -15,7 +16,7 @@ export default defineEventHandler(async (event) => {
   const id = letterOf('confirm', event.context.params?.token ?? '')
   const letter = id && await letterById(sql, id)
   if (!letter) return strangePage(event, 'confirm')
-  const came = await confirmAddressOf(sql, letter, Date.now())
+  const came = await confirmAddressOf(sql, await applicationContext().cache.ruleset(), letter, Date.now())
   if (came === 'judge') return saidPage(event, 'Thank you', 'We know now that this address is yours. Before anything is sent to it, one of us looks at what we have.')
   const confirm = letter.editionId ? (await editionById(sql, letter.editionId))?.definition.confirm : undefined
   if (confirm?.then.kind === 'address') return leadTo(event, confirm.then.address, 303)

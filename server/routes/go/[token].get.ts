@@ -1,11 +1,11 @@
 import { defineEventHandler } from 'h3'
 import { isbot } from 'isbot'
 import { assetPath } from '#core/points/next'
-import { insertTimeline } from '#db/capture'
 import { followed, goalOf } from '#db/letters'
+import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
 import { strangePage } from '#server/hosted/letter-pages'
-import { newId } from '#server/ids'
+import { changeLeads } from '#server/ingest/change'
 import { letterOf, letterToken } from '#server/letters'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
@@ -21,9 +21,14 @@ export default defineEventHandler(async (event) => {
   const place = letter && (letter.goal?.kind === 'address' ? letter.goal.address : letter.goal?.file ? assetPath(letter.goal.file) : null)
   if (!letter || !place) return strangePage(event, 'follow')
   const at = Date.now()
-  if (!isbot(header(event, 'user-agent')) && await followed(sql, id, new Date(at))) {
-    await insertTimeline(sql, [{ id: newId(at), lead: letter.leadId, at, kind: 'followed', actor: null, payload: { subject: letter.subject } }])
-    await say(sql, { leads: [letter.leadId] })
+  if (!isbot(header(event, 'user-agent'))) {
+    const ruleset = await applicationContext().cache.ruleset()
+    const isFirst = await sql.begin(async (tx) => {
+      const first = await followed(tx, id, new Date(at))
+      if (first) await changeLeads(tx, ruleset, [{ kind: 'clicked', at, by: null, lead: letter.leadId, subject: letter.subject }])
+      return first
+    })
+    if (isFirst) await say(sql, { leads: [letter.leadId] })
   }
   return leadTo(event, await ofTheSite(place) ? withWord(place, letterToken('arrived', letter.leadId, at)) : place, 303)
 })

@@ -4,13 +4,13 @@ import { v5 } from 'uuid'
 import { parseEmail } from '#core/identity/email'
 import { readProperties, TRAIL_LIMITS } from '#core/trail/events'
 import { leadIdByEmail } from '#db/leads'
-import { nameVisitors } from '#db/trail'
 import { requireKey } from '#server/api-keys'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { browserId } from '#server/trail/browser'
+import { joinTo } from '#server/trail/join'
 import { takeTrail } from '#server/trail/take'
 import { header, readChecked } from '#server/wire'
 
@@ -45,7 +45,7 @@ export default defineEventHandler(async (event) => {
   const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]
   const ruleset = await cache.ruleset()
   const touched = await sql.begin(async (tx) => {
-    if (lead) await Promise.all(nameVisitors(tx, [{ id: newId(), visitor, lead, since: new Date(at).toISOString() }]))
+    if (lead) await joinTo(tx, visitor, lead, at)
     return await takeTrail(tx, ruleset, [{ id: key ? v5(`key ${key}`, PROGRAM) : newId(), visit, events }], new Map(), new Date(now))
   })
   await say(sql, { leads: touched, trail: true })

@@ -1,4 +1,5 @@
 import { defineEventHandler, sendNoContent } from 'h3'
+import { applicationContext } from '#server/application-context'
 import { vouchFor } from '#server/claims/judge'
 import { database } from '#server/database'
 import { say } from '#server/live/say'
@@ -9,7 +10,7 @@ import { idFrom } from '#server/wire'
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event, 'work leads')
   const lead = idFrom(event)
-  await vouchFor(database(), lead, member.id)
+  await vouchFor(database(), await applicationContext().cache.ruleset(), lead, member.id)
   await say(database(), { leads: [lead] })
   return sendNoContent(event)
 })

@@ -1,5 +1,6 @@
 import { IsBoolean } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
+import { applicationContext } from '#server/application-context'
 import { judgeClaim } from '#server/claims/judge'
 import { database } from '#server/database'
 import { say } from '#server/live/say'
@@ -15,7 +16,7 @@ export default defineEventHandler(async (event) => {
   const member = await memberOf(event, 'judge entries')
   const { theirs } = await readChecked(event, Judged)
   const lead = idFrom(event)
-  await judgeClaim(database(), lead, idFrom(event, 'claim'), theirs, member.id)
+  await judgeClaim(database(), await applicationContext().cache.ruleset(), lead, idFrom(event, 'claim'), theirs, member.id)
   await say(database(), { leads: [lead], review: true, jobs: true })
   return sendNoContent(event)
 })

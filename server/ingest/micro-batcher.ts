@@ -20,8 +20,16 @@ export interface Manner {
  * @param work on several items at once, one result an item, all or none. `more`, asked once, gives the items that came
  *   meanwhile and go with these; their results stand behind those of the first.
  */
-export function microBatcher<T, R>(work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>, { mayRepeat, isHopeless = () => false, patience = Infinity, most = 64 }: Manner) {
-  interface Waiting { item: T; until: number; done: (result: R) => void; failed: (error: unknown) => void }
+export function microBatcher<T, R>(
+  work: (items: T[], more: () => Promise<T[]>) => Promise<R[]>,
+  { mayRepeat, isHopeless = () => false, patience = Infinity, most = 64 }: Manner,
+) {
+  interface Waiting {
+    item: T
+    until: number
+    done: (result: R) => void
+    failed: (error: unknown) => void
+  }
   let queue: Waiting[] = []
   let busy = false
   /** How many may come together: those who were served last, and who came meanwhile. */
@@ -31,7 +39,10 @@ export function microBatcher<T, R>(work: (items: T[], more: () => Promise<T[]>) 
   async function attempt(batch: Waiting[], more: () => Promise<T[]>): Promise<void> {
     for (let tries = 1; ; tries++) {
       try {
-        const results = await work(batch.map(w => w.item), tries === 1 ? more : none)
+        const results = await work(
+          batch.map(w => w.item),
+          tries === 1 ? more : none,
+        )
         batch.forEach((w, i) => w.done(results[i]!))
         return
       } catch (error) {
@@ -48,7 +59,7 @@ export function microBatcher<T, R>(work: (items: T[], more: () => Promise<T[]>) 
   /** After a crowd, gives so many of the same crowd a moment to come back. */
   async function crowd(some: number): Promise<void> {
     if (expected < CROWD || queue.length >= some) return
-    await new Promise<void>((done) => {
+    await new Promise<void>(done => {
       const timer = setTimeout(done, WAIT_MS)
       wanted = some
       enough = () => {
@@ -90,15 +101,16 @@ export function microBatcher<T, R>(work: (items: T[], more: () => Promise<T[]>) 
     expected = 0
   }
 
-  return (item: T): Promise<R> => new Promise((done, failed) => {
-    queue.push({ item, until: Date.now() + patience, done, failed })
-    if (queue.length >= wanted) enough?.()
-    // A tick later, so that requests read in the same turn of the loop go together.
-    if (!busy) {
-      busy = true
-      setImmediate(() => void run())
-    }
-  })
+  return (item: T): Promise<R> =>
+    new Promise((done, failed) => {
+      queue.push({ item, until: Date.now() + patience, done, failed })
+      if (queue.length >= wanted) enough?.()
+      // A tick later, so that requests read in the same turn of the loop go together.
+      if (!busy) {
+        busy = true
+        setImmediate(() => void run())
+      }
+    })
 }
 const none = () => Promise.resolve([])
 

@@ -1,0 +1,152 @@
+import type { Condition } from '#core/conditions/condition'
+import type { Beside } from '#core/leads/beside'
+import type { About } from '#core/leads/attributes/attribute'
+import type { Cause } from '#core/leads/causes'
+import type { LeadState } from '#core/leads/lead'
+import type { PersonKey } from '#core/identity/same-person'
+import type { RoutingPlan, Lane } from '#core/routing/plan'
+import type { Scorecard } from '#core/scoring/scorecard'
+import type { Activity } from '#core/scoring/score'
+import type { Sign } from '#core/points/letters'
+import type { TimelineKind, TimelineLine, TimelinePayloads } from '#core/timeline'
+
+/** The rules that leads are changed by, as they are live; conditions with their segments written out. */
+export interface Rules {
+  scorecard: Scorecard
+  /** Label keys, lowest first. */
+  labels: string[]
+  plan: RoutingPlan
+  members: Map<string, { id: string; name: string; email: string }>
+  firstStatus: string
+  /** A condition with its segments written out. */
+  whole: (condition: Condition) => Condition
+}
+
+/** What is made from outside: core has no dice and signs nothing. */
+export interface Tools {
+  /** A new id that sorts by time: milliseconds since 1970. */
+  newId: (at: number) => string
+  /** The signed addresses that stand in mails. */
+  sign: Sign
+}
+
+/** The leads that some causes may touch, with what was loaded of them; locked while they are worked on. */
+export interface Book {
+  /** By `email` and the key of their address, and by the rules in use and their keys (`whoKey`). New ones are added. */
+  leads: Map<string, LeadState>
+  byId: Map<string, LeadState>
+  /** What stands beside a lead at a moment, with what causes of the batch have added. */
+  beside: (lead: LeadState) => Beside
+  /** A cause adds something that conditions may ask for. */
+  add: (lead: LeadState, news: News) => void
+  /** What a browser did before its person told who they are, not yet counted for anyone. */
+  activitiesOf: (visitor: string) => Activity[]
+  /** Complete entries by point, of points that close after a number of them. Counted up here. */
+  taken: Map<string, number>
+}
+
+/** What a cause adds beside the lead. */
+export type News =
+  | { entry: { at: number; point: string; answers: Record<string, string | string[]> } }
+  | { visitor: string }
+  | { lists: { on: string[]; off: string[] } }
+
+/** How leads are found in the book. */
+export const whoKey = (k: PersonKey): string => `${k.rule} ${k.key}`
+
+/** What came of a cause for a lead: the lead as it is now, and what is to be told of it. */
+export interface Step {
+  cause: Cause['kind']
+  at: number
+  /** Who did it, of us; null: nobody of us. */
+  actor: string | null
+  lead: LeadState
+  /** The lead is new by this. */
+  fresh: boolean
+  /** Something about the lead was changed, or a person acted: it counts as changed now. */
+  changed: boolean
+  /** The owner is new by this. */
+  owned: boolean
+  lists: { on: string[]; off: string[] }
+  /** What the lead's lines make at the time of the cause. */
+  score: { fit: number; interest: number }
+  /** Whom the cause wants to answer for a lead that nobody answers for, and what says so. */
+  wished: { owner: string; point: string } | null
+  /** The lane that it goes to, whose member is still to be chosen. */
+  lane: Lane | null
+  timeline: TimelineLine[]
+  notices: Notice[]
+}
+
+/** What a member is told about a lead, at the bell and, where that is wanted, by mail. */
+export interface Notice {
+  id: string
+  to: string
+  subject: string
+  text: string
+  mail: boolean
+  entry?: string
+  meeting?: string
+}
+
+export const newStep = (cause: Cause, lead: LeadState, fresh: boolean): Step => ({
+  cause: cause.kind,
+  at: cause.at,
+  actor: cause.by,
+  lead,
+  fresh,
+  changed: true,
+  owned: false,
+  lists: { on: [], off: [] },
+  score: { fit: 0, interest: 0 },
+  wished: null,
+  lane: null,
+  timeline: [],
+  notices: [],
+})
+
+/** Adds a line to the lead's timeline. @param actor nobody, unless the cause's own line */
+export function tell<K extends TimelineKind>(step: Step, kind: K, payload: TimelinePayloads[K], actor: string | null = null): void {
+  step.timeline.push({ lead: step.lead.id, at: step.at, kind, actor, payload } as TimelineLine)
+}
+
+/** Puts a lead on lists and takes it from others; whoever judges it next finds it so. */
+export function putOn(book: Book, step: Step, lists: Step['lists']): void {
+  step.lists = lists
+  if (lists.on.length || lists.off.length) book.add(step.lead, { lists })
+}
+
+/** A lead as conditions ask about it, at the time of a cause. */
+export const aboutStep = (rules: Rules, book: Book, { lead, at }: Pick<Step, 'lead' | 'at'>): About => ({
+  lead,
+  beside: book.beside(lead),
+  now: at,
+  halfLifeDays: rules.scorecard.halfLifeDays,
+})
+
+/** A lead of whom nothing is known but how to reach them. */
+export const blankLead = (id: string, email: { address: string; key: string } | null, status: string, at: number): LeadState => ({
+  id,
+  email: email?.address ?? null,
+  emailKey: email?.key ?? null,
+  firstName: null,
+  lastName: null,
+  company: null,
+  properties: {},
+  tags: [],
+  label: null,
+  labelFloor: null,
+  reasons: [],
+  ownerId: null,
+  status,
+  statusAt: at,
+  waitingSince: null,
+  nextStep: null,
+  nextStepAt: null,
+  confirmedAt: null,
+  leftAt: null,
+  createdAt: at,
+  givenAt: null,
+  guardedAt: null,
+  claims: [],
+})

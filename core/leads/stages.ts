@@ -1,0 +1,61 @@
+import type { Condition } from '#core/conditions/condition'
+import type { Judged } from '#core/conditions/judge'
+import { judgeLead } from '#core/leads/about'
+import { aboutStep, tell, type Book, type Rules, type Step } from '#core/leads/book'
+import { laneFor, whoseTurn, type Turns } from '#core/routing/plan'
+import { labelFor } from '#core/scoring/labels'
+import { totalsAt, withActivities, type Activity } from '#core/scoring/score'
+
+/** Scores by who they are and what they did: fit anew, interest by what is new. */
+export function score(rules: Rules, book: Book, step: Step, activities: Activity[]): void {
+  const about = aboutStep(rules, book, step)
+  const judge = (condition: Condition): Judged => judgeLead(condition, about)
+  step.lead.reasons = withActivities(rules.scorecard, step.lead.reasons, judge, activities, step.at).lines
+  step.score = totalsAt(step.lead.reasons, step.at, rules.scorecard.halfLifeDays)
+}
+
+/** Gives the label that the score makes; one that a point gave is a floor under it. */
+export function label(rules: Rules, step: Step): void {
+  const { lead } = step
+  const { fit, interest } = step.score
+  const next = labelFor(rules.scorecard.labels, rules.labels, fit, interest, lead.labelFloor)
+  if (next.label === lead.label) return
+  tell(step, 'label', { from: lead.label, to: next.label, because: next.because, fit, interest })
+  lead.label = next.label
+  step.changed = true
+}
+
+/** Finds the lane of a lead without an owner, or whose owner has left; who of the lane gets it is chosen under the lane's lock (`give`). */
+export function lane(rules: Rules, book: Book, step: Step): void {
+  const { lead } = step
+  if (lead.ownerId && rules.members.has(lead.ownerId)) return
+  const { wished } = step
+  if (wished && rules.members.has(wished.owner)) {
+    tell(step, 'owner', { from: lead.ownerId, to: wished.owner, point: wished.point, by: 'point' })
+    lead.ownerId = wished.owner
+    step.owned = true
+    return
+  }
+  const about = aboutStep(rules, book, step)
+  step.lane = laneFor(
+    rules.plan,
+    condition => judgeLead(condition, about).holds,
+    id => rules.members.has(id),
+  )
+}
+
+/** Gives a lead to whose turn it is in its lane. */
+export function give(rules: Rules, step: Step, turns: Turns): void {
+  const { lead } = step
+  // Somebody who came twice in a batch has got their owner by the first time.
+  if (!step.lane || (lead.ownerId && rules.members.has(lead.ownerId))) return
+  const member = whoseTurn(
+    step.lane.pool.filter(id => rules.members.has(id)),
+    turns,
+  )
+  if (!member) return
+  turns.set(member, (turns.get(member) ?? 0) + 1)
+  tell(step, 'owner', { from: lead.ownerId, to: member, lane: step.lane.name, by: 'plan' })
+  lead.ownerId = member
+  step.owned = true
+}

@@ -1,0 +1,133 @@
+import type { ForReview } from '#core/capture/case'
+import type { PersonKey } from '#core/identity/same-person'
+import type { Claim, LeadState } from '#core/leads/lead'
+import type { Db } from '#db/client'
+import { fragment, statement, type Fragment } from '#db/fragment'
+
+/**
+ * What a batch of causes has to know: its leads, locked in one order, and of entries what came before. Set-based, so that causes
+ * that come together cost little more than one.
+ */
+
+export interface KnownEntry {
+  id: string; pointId: string; idempotencyKey: string; fingerprint: string; thanks: string; state: 'complete' | ForReview['state']
+  reason: ForReview['reason'] | null
+}
+export interface EntryLately { id: string; pointId: string; fingerprint: string; thanks: string }
+
+/** What a batch of entries has to know. */
+export interface Ask { keys: { point: string; key: string }[]; emails: string[]; persons: PersonKey[]; limited: string[]; from: Date; until: Date }
+export interface Known {
+  /** Entries that came in before under these idempotency keys. */
+  entries: KnownEntry[]
+  /** What these people entered within the time: the same once more is no second entry. */
+  lately: EntryLately[]
+  /** How many complete entries each point has that takes only so many. */
+  taken: { pointId: string; entries: number }[]
+}
+
+/** Whom a batch is about: leads by their ids, by their addresses, and by other keys. */
+export interface Who { ids?: string[]; emails?: string[]; persons?: PersonKey[] }
+
+const idsOf = ({ ids = [], emails = [], persons = [] }: Who): Fragment => {
+  const byEmail = fragment`select id from lead where email_key = any(${emails})`
+  const byKey = fragment`select lead_id from ${personRows(persons)}`
+  const parts = [fragment`select unnest(${ids}::uuid[])`, ...(emails.length ? [byEmail] : []), ...(persons.length ? [byKey] : [])]
+  return parts.reduce((all, part) => fragment`${all} union ${part}`)
+}
+
+/**
+ * Locks the leads that a batch may touch, in one order, so that two batches never wait for each other crosswise. A statement of its
+ * own, since one sees what was there when it began; it is on its way when this returns: send what reads them behind it.
+ */
+export function lockLeads(tx: Db, who: Who) {
+  const locked = statement<{ id: string }[]>(tx, fragment`select id from lead where id in (${idsOf(who)}) order by id for no key update`)
+  locked.execute()
+  return locked
+}
+
+/** Locks points that take only so many entries; before any lead. */
+export const lockPoints = (tx: Db, points: string[]) => statement(tx, fragment`select id from point where id = any(${points}::uuid[]) order by id for no key update`).execute()
+
+export interface Turn { lane: string; memberId: string; given: number }
+/** The turns of some lanes, locked in one order; behind all leads. */
+export const lockTurns = (tx: Db, lanes: string[]) => statement<Turn[]>(tx, fragment`
+  select lane, member_id as "memberId", given from turn where lane = any(${lanes}) order by lane, member_id for update`)
+/** The same to look at only, for what is taken back. */
+export const turnsOf = (tx: Db, lanes: string[]) => statement<Turn[]>(tx, fragment`select lane, member_id as "memberId", given from turn where lane = any(${lanes})`)
+
+/** The leads of a batch, by what they were found by. */
+export async function leadsOf(tx: Db, who: Who): Promise<{ leads: LeadState[]; keys: (PersonKey & { lead: string })[] }> {
+  const { persons = [] } = who
+  const found = persons.length ? fragment`(select jsonb_agg(x) from (select k.rule, k.key, k.lead_id as lead from ${personRows(persons)}) x)` : NONE
+  const [row] = await statement<{ leads: LeadRow<string>[] | null; keys: (PersonKey & { lead: string })[] | null }[]>(tx, fragment`select
+    (select jsonb_agg(x) from (select ${STATE} from lead where id in (${idsOf(who)})) x) as leads, ${found} as keys`)
+  return { leads: (row!.leads ?? []).map(stateOf), keys: row!.keys ?? [] }
+}
+
+/** A query of the ids of a batch's leads. */
+export const whoseIds = (tx: Db, { ids = [], emails = [], persons = [] }: Who) => tx`
+  select unnest(${ids}::uuid[]) as id union select id from lead where email_key = any(${emails})
+  union select k.lead_id from jsonb_to_recordset(${persons as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
+
+/** What a batch of entries has to know beside its leads. */
+export async function entriesKnown(tx: Db, ask: Ask): Promise<Known> {
+  const rows = (wanted: unknown[], query: () => Fragment) => wanted.length ? fragment`(select jsonb_agg(x) from (${query()}) x)` : NONE
+  const [row] = await statement<KnownRow[]>(tx, fragment`select
+    ${rows(ask.keys, () => entriesByKey(ask.keys))} as entries,
+    ${rows(ask.emails, () => fragment`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
+    ${rows(ask.persons, () => fragment`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
+    ${rows(ask.limited, () => takenOf(ask.limited))} as taken`)
+  const { entries, lately, latelyToo, taken } = row!
+  return { entries: entries ?? [], lately: [...lately ?? [], ...latelyToo ?? []], taken: taken ?? [] }
+}
+interface KnownRow { entries: KnownEntry[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; taken: Known['taken'] | null }
+const NONE = fragment`null::jsonb`
+
+/** How many complete entries each of these points has. */
+export const entriesTaken = (db: Db, points: string[]) => statement<Known['taken']>(db, takenOf(points))
+const takenOf = (points: string[]) => fragment`
+  select point_id as "pointId", count(*) as entries from entry where point_id = any(${points}::uuid[]) and state = 'complete' group by point_id`
+
+const entriesByKey = (keys: Ask['keys']) => fragment`
+  select e.id, e.point_id as "pointId", e.idempotency_key as "idempotencyKey", encode(e.fingerprint, 'hex') as fingerprint, e.state, e.reason, d.definition->>'thanks' as thanks
+  from jsonb_to_recordset(${keys}::jsonb) as k(point uuid, key text)
+  join entry e on e.point_id = k.point and e.idempotency_key = k.key
+  join edition d on d.id = e.edition_id`
+
+const personRows = (keys: PersonKey[]) => fragment`jsonb_to_recordset(${keys}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
+const LATELY = fragment`e.id, e.point_id as "pointId", encode(e.fingerprint, 'hex') as fingerprint, d.definition->>'thanks' as thanks`
+
+/**
+ * Joins what somebody entered within some time: from the person to their entries and never the other way, which
+ * the planner would choose while tables are small, and keep. (`offset 0` is what it may not look through.)
+ */
+const latelyBy = (lead: Fragment, { from, until }: Ask) => fragment`cross join lateral (
+  select id, point_id, fingerprint, edition_id from entry where lead_id = ${lead} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
+const [L_ID, K_LEAD_ID] = [fragment`l.id`, fragment`k.lead_id`]
+
+type Moments = 'createdAt' | 'statusAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt' | 'guardedAt'
+/** Moments are dates in a row of columns, and texts in one of JSON. */
+type LeadRow<M = Date> = Omit<LeadState, Moments | 'claims'> & { claims: Claim[] | null } & { createdAt: M; statusAt: M } & Record<Exclude<Moments, 'createdAt' | 'statusAt'>, M | null>
+const ms = (moment: Date | string) => typeof moment === 'string' ? Date.parse(moment) : moment.getTime()
+const msOrNull = (moment: Date | string | null) => moment === null ? null : ms(moment)
+const stateOf = (row: LeadRow<Date | string>): LeadState => ({
+  ...row, createdAt: ms(row.createdAt), statusAt: ms(row.statusAt), waitingSince: msOrNull(row.waitingSince), nextStepAt: msOrNull(row.nextStepAt),
+  confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt), guardedAt: msOrNull(row.guardedAt),
+  claims: row.claims ?? [],
+})
+
+const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
+  owner_id as "ownerId", status, status_at as "statusAt", next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt", guarded_at as "guardedAt",
+  (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
+    where c.lead_id = lead.id) as claims`
+
+/** Some leads whose interest was worked out longest ago; those with none left are passed over. */
+export const stalestLeads = async (tx: Db, before: Date, most: number): Promise<string[]> => (await statement<{ id: string }[]>(tx, fragment`
+  select id from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most}`)).map(r => r.id)
+
+/** A lead as it stands, to be read only. */
+export async function leadState(db: Db, id: string): Promise<LeadState | undefined> {
+  const [row] = await statement<LeadRow[]>(db, fragment`select ${STATE} from lead where id = ${id}`)
+  return row && stateOf(row)
+}

@@ -1,0 +1,179 @@
+import type { Case, ForReview } from '#core/capture/case'
+import { personKey, sameByOf } from '#core/identity/same-person'
+import type { Notice, Step } from '#core/leads/book'
+import type { Joined } from '#core/leads/join-browser'
+import { propertyOf, type LeadState } from '#core/leads/lead'
+import { withEntry, type Brought } from '#core/timeline'
+import type { ReasonLine } from '#core/scoring/score'
+import { written, type Db, type Statement, type Tx } from '#db/client'
+import { insertClaims } from '#db/claims'
+import { keepFiles } from '#db/files'
+import { keepKeys } from '#db/identity'
+import { insertLetters } from '#db/letters'
+import { writeJoined } from '#db/trail'
+import { atOnce, fragment, type Fragment } from '#db/fragment'
+import { timelineRows } from '#db/timeline'
+import { finish } from '#db/unfinished'
+import { answeredWordings } from '#db/wordings'
+
+export interface Writing {
+  steps: Step[]
+  /** Entries that wait for a review. */
+  review: ForReview[]
+  newId: (at: number) => string
+  /** The rules by which people are known beside their address. */
+  rules: string[]
+  /** Whether members are mailed what they are told. */
+  mails: boolean
+  turnsGiven: { lane: string; member: string; given: number }[]
+  /** What became of browsers. */
+  joined: Joined[]
+  at: number
+}
+
+const isCase = (step: Step): step is Case => 'intake' in step
+
+/** All that members are told of a step. The owner's notice of an entry has the id of the entry; the others name it, since their mails say what it says. */
+export function noticesOf(step: Step): Notice[] {
+  if (!isCase(step)) return step.notices
+  const { entryId } = step.intake
+  return [
+    ...(step.announcement ? [{ id: entryId, mail: true, ...step.announcement }] : []),
+    ...step.notified.map(n => ({ ...n, mail: true, entry: entryId })),
+  ]
+}
+
+/** The statements that write what came of a batch of causes, to be sent in this order. Nothing else writes a lead. */
+export function writeSteps(tx: Tx, w: Writing): Statement[] {
+  const cases = w.steps.filter(isCase)
+  const states = new Map<string, Written>()
+  for (const step of w.steps) {
+    const seen = states.get(step.lead.id)
+    const changed = step.changed ? step.at : seen?.changed ?? null
+    states.set(step.lead.id, {
+      lead: step.lead, fresh: seen?.fresh ?? step.fresh, owned: step.owned ? step.at : seen?.owned ?? null, changed, at: step.at, score: step.score,
+    })
+  }
+  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(leadRow)
+  const [fresh, others] = [leadRows(true), leadRows(false)]
+  const kept = cases.map(c => withEntry(c.timeline))
+  const lines = [...kept.flatMap(k => k.others), ...w.steps.filter(s => !isCase(s)).flatMap(s => s.timeline)]
+  const notices = w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails)))
+  const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
+  const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
+  const known = [...states.values()].filter(s => s.fresh || s.changed !== null)
+  return [
+    ...atOnce(tx, [
+      fresh.length && newLeads(fresh),
+      others.length && changedLeads(others),
+      (cases.length || w.review.length) && entryRows(cases, kept.map(k => k.brought), w.review),
+      lines.length && timelineRows(lines, line => w.newId(line.at)),
+      notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
+        select id, member_id, lead_id, at, mail_at, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
+          as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, mail_at timestamptz, subject text, body jsonb)`,
+      w.turnsGiven.length && fragment`insert into turn (lane, member_id, given, last_at)
+        select lane, member, given, ${new Date(w.at)} from jsonb_to_recordset(${w.turnsGiven}::jsonb) as r(lane text, member uuid, given bigint)
+        on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
+    ]),
+    ...keepKeys(tx, w.rules, known.map(({ lead, fresh: isFresh }) => keysOf(lead, isFresh, cases, w.rules))),
+    ...[...cases, ...w.review].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
+    ...writeLists(tx, w.steps),
+    ...insertConsents(tx, cases, w.newId),
+    ...insertClaims(tx, cases),
+    ...insertLetters(tx, cases),
+    ...writeJoined(tx, w.joined),
+    ...(trials.length ? [answeredWordings(tx, trials)] : []),
+    ...finish(tx, finished),
+  ]
+}
+
+function noticeRow(step: Step, n: Notice, mails: boolean) {
+  const body = { text: n.text, ...(n.entry && { entry: n.entry }), ...(n.meeting && { meeting: n.meeting }) }
+  return { id: n.id, member_id: n.to, lead_id: step.lead.id, at: iso(step.at), mail_at: mails && n.mail ? iso(step.at) : undefined, subject: n.subject, body }
+}
+
+/** By which keys a lead is known now; `own` is the one that made it a new lead. */
+function keysOf(lead: LeadState, fresh: boolean, cases: Case[], rules: string[]) {
+  const own = fresh ? cases.find(c => c.lead === lead)?.intake.known ?? null : null
+  const keys = rules.flatMap(rule => personKey(sameByOf(rule), property => propertyOf(lead, property)) ?? [])
+  return { id: lead.id, own, keys: keys.filter(k => k.rule !== own?.rule) }
+}
+
+let moment = { ms: NaN, text: '' }
+/** A moment as PostgreSQL reads it. All rows of an entry have the same one. */
+const iso = (ms: number): string => (moment.ms === ms ? moment : moment = { ms, text: new Date(ms).toISOString() }).text
+
+const isoOrNot = (ms: number | null) => ms === null ? undefined : iso(ms)
+
+/** @param at when it was scored; changed: when it was changed, if it was; owned: when its owner got it, where that is new */
+interface Written { lead: LeadState; fresh: boolean; at: number; changed: number | null; owned: number | null; score: { fit: number; interest: number } }
+
+/** A lead as it is sent, in JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null. */
+function leadRow({ lead, at, changed, owned, score: { fit, interest } }: Written) {
+  return {
+    id: lead.id, email: lead.email ?? undefined, email_key: lead.emailKey ?? undefined, first_name: lead.firstName ?? undefined,
+    last_name: lead.lastName ?? undefined, company: lead.company ?? undefined, properties: lead.properties, tags: lead.tags, label: lead.label ?? undefined,
+    label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[], fit, interest, owner_id: lead.ownerId ?? undefined,
+    owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
+    next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), given_at: isoOrNot(lead.givenAt),
+    confirmed_at: isoOrNot(lead.confirmedAt), left_at: isoOrNot(lead.leftAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
+    at: iso(at), changed_at: isoOrNot(changed),
+  }
+}
+type LeadRowSent = ReturnType<typeof leadRow>
+
+const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written(rows)}::jsonb) as r(
+  id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
+  reasons jsonb, fit int, interest int, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
+  next_step text, next_step_at timestamptz, given_at timestamptz, confirmed_at timestamptz, left_at timestamptz, guarded_at timestamptz,
+  created_at timestamptz, at timestamptz, changed_at timestamptz)`
+
+const newLeads = (rows: LeadRowSent[]) => fragment`
+  insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest, scored_at,
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, updated_at)
+    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest, at,
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, at
+    from ${recordset(rows)}`
+
+const changedLeads = (rows: LeadRowSent[]) => fragment`
+  update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company,
+      properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest,
+      scored_at = r.at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
+      waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, confirmed_at = r.confirmed_at,
+      left_at = r.left_at, guarded_at = r.guarded_at, updated_at = greatest(l.updated_at, r.changed_at)
+    from ${recordset(rows)} where l.id = r.id`
+
+/** Puts leads on lists and takes them off. Lists that there are not any more are passed over. */
+function writeLists(tx: Db, steps: Step[]): Statement[] {
+  const rows = (lists: (step: Step) => string[]) => steps.flatMap(s => lists(s).map(list => ({ list, lead: s.lead.id, at: iso(s.at) })))
+  const [on, off] = [rows(s => s.lists.on), rows(s => s.lists.off)]
+  return [
+    ...(off.length ? [tx`delete from list_member m using jsonb_to_recordset(${off as never}::jsonb) as r(list uuid, lead uuid) where m.list_id = r.list and m.lead_id = r.lead`] : []),
+    ...(on.length ? [tx`insert into list_member (list_id, lead_id, added_at)
+      select distinct on (r.list, r.lead) r.list, r.lead, r.at from jsonb_to_recordset(${on as never}::jsonb) as r(list uuid, lead uuid, at timestamptz)
+        join list l on l.id = r.list and l.removed_at is null on conflict do nothing`] : []),
+  ]
+}
+
+/** @param brought what is kept with each of the cases */
+function entryRows(cases: Case[], brought: Brought[], review: ForReview[]): Fragment {
+  const taken = cases.map((c, n) => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null, brought: brought[n] }))
+  const rows = [...taken, ...review.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
+    brought, state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
+    referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
+  }))
+  return fragment`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id, brought)
+    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id, brought
+    from jsonb_to_recordset(${written(rows)}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
+      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid, brought jsonb)`
+}
+
+/** Keeps the exact words that were agreed to. */
+function insertConsents(tx: Db, cases: Case[], newId: Writing['newId']): Statement[] {
+  const rows = cases.flatMap(({ intake: i, lead, consents }) => consents.map(c => ({
+    id: newId(i.at), lead_id: lead.id, entry_id: i.entryId, question: c.question, edition_id: i.edition.id, words: c.words, allows: c.allows, at: iso(i.at), page: i.page,
+  })))
+  return rows.length ? [tx`insert into consent (id, lead_id, entry_id, question, edition_id, words, allows, at, page)
+    select id, lead_id, entry_id, question, edition_id, words, allows, at, page from jsonb_to_recordset(${rows as never}::jsonb)
+      as r(id uuid, lead_id uuid, entry_id uuid, question text, edition_id uuid, words text, allows text[], at timestamptz, page text)`] : []
+}

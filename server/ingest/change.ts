@@ -1,0 +1,76 @@
+import type { Condition } from '#core/conditions/condition'
+import { applyBatch } from '#core/leads/apply'
+import { openBook, type OpenBook } from '#core/leads/open-book'
+import type { Step } from '#core/leads/book'
+import type { Cause, LeadCause } from '#core/leads/causes'
+import { needsNothing, needsOf } from '#core/leads/needs'
+import { besideLeads, besideVisitors } from '#db/beside'
+import { leadsOf, lockLeads, whoseIds, type Who } from '#db/book'
+import type { Tx } from '#db/client'
+import { writeSteps } from '#db/steps'
+import { spansOf, unclaimedActivities } from '#db/trail'
+import { newId } from '#server/ids'
+import { rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { allLocked } from '#server/ingest/locked'
+import type { Ruleset } from '#server/ruleset'
+import { activitiesByVisitor } from '#server/trail/activities'
+
+/** A batch that is open: its leads are locked and read; causes may be worked out from them, and are applied and written together. */
+export interface OpenBatch {
+  book: OpenBook['book']
+  join: OpenBook['join']
+  /** Applies causes and writes what came of them. @param before what is still to be said before it is written @returns a step for each */
+  apply: (causes: Cause[], before?: (steps: Step[]) => void) => Promise<Step[]>
+}
+
+export interface About extends Who {
+  /** Browsers whose activities and spans count. */
+  visitors?: string[]
+  /** Milliseconds since 1970, the earliest of the causes. */
+  at: number
+}
+
+/** Locks some leads and reads all that judging takes: a fixed number of statements, in one pipeline, whatever the number of leads. */
+export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, ...who }: About): Promise<OpenBatch> {
+  const context = openBook(ruleset.needs, newId)
+  const asksBeside = !needsNothing(ruleset.needs)
+  const none = new Map<never, never>()
+  const [locked, found, rows, spans, ofLeads, ofVisitors] = await Promise.all([
+    lockLeads(tx, who),
+    leadsOf(tx, who),
+    visitors.length ? unclaimedActivities(tx, visitors) : [],
+    visitors.length ? spansOf(tx, visitors) : none,
+    asksBeside ? besideLeads(tx, whoseIds(tx, who), ruleset.needs, at) : none,
+    asksBeside && visitors.length ? besideVisitors(tx, visitors, ruleset.needs, at) : none,
+  ])
+  allLocked(locked, found.leads)
+  const earned = activitiesByVisitor(rows)
+  context.learn({ ...found, needs: ruleset.needs, ofLeads, ofVisitors, activities: earned, spans })
+
+  async function apply(causes: Cause[], before?: (steps: Step[]) => void): Promise<Step[]> {
+    if (!causes.length) return []
+    const steps = applyBatch(rulesOf(ruleset), TOOLS, context.book, causes)
+    before?.(steps)
+    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsGiven: [], joined: context.joined.splice(0), at, newId }
+    await Promise.all(writeSteps(tx, writing))
+    return steps
+  }
+  return { book: context.book, join: context.join, apply }
+}
+
+/** Putting somebody on exactly some lists takes knowing on which they are. */
+const ASKS_LISTS: Condition = { attribute: 'list', is: 'filled' }
+
+/**
+ * Applies causes to leads that are there; one that is gone meanwhile is passed over.
+ * @returns a step for each whose lead is there
+ */
+export async function changeLeads(tx: Tx, ruleset: Ruleset, causes: LeadCause[]): Promise<Step[]> {
+  if (!causes.length) return []
+  const ids = [...new Set(causes.map(c => c.lead))]
+  const needs = causes.some(c => c.kind === 'lists')
+    ? needsOf([ASKS_LISTS], { beside: new Set(ruleset.needs.beside), tests: ruleset.needs.tests })
+    : ruleset.needs
+  const batch = await openBatch(tx, { ...ruleset, needs }, { ids, at: Math.min(...causes.map(c => c.at)) })
+  return await batch.apply(causes.filter(c => batch.book.byId.has(c.lead)))
+}

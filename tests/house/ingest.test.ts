@@ -1,0 +1,173 @@
+import { randomUUID } from 'node:crypto'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Intake } from '#core/capture/case'
+import type { Sql } from '#db/client'
+import { pointByKey } from '#db/points'
+import { receive } from '#server/capture/receive'
+import { changeLeads } from '#server/ingest/change'
+import { accept } from '#server/ingest/entries'
+import { bringIn, goOnWithImports } from '#server/lists/import'
+import { retried } from '#server/ingest/micro-batcher'
+import { readRuleset } from '#server/ruleset'
+import { freshDatabase, type TestDatabase } from '../support/database'
+
+let db: TestDatabase
+let sql: Sql
+beforeAll(async () => {
+  db = await freshDatabase()
+  sql = db.sql
+})
+afterAll(() => db.drop())
+
+let n = 0
+const somebody = () => `one${++n}@batch.example`
+async function intake(email: string, message = `${++n}`): Promise<Intake> {
+  const { intake: read, flaws } = receive(
+    (await pointByKey(sql, 'form_visit'))!,
+    {
+      answers: { email, first_name: 'A', last_name: 'B', sector: 'school', size: 'small', message },
+    },
+    null,
+    Date.now(),
+  )
+  if (!read) throw new Error(JSON.stringify(flaws))
+  return read
+}
+const enter = async (from: Sql, emails: string[]) => {
+  const [ruleset, intakes] = [await readRuleset(sql), await Promise.all(emails.map(e => intake(e)))]
+  return await from.begin(tx => accept(tx, ruleset, intakes, { mails: true }))
+}
+const leadOf = async (email: string) =>
+  (
+    await sql<
+      { id: string; ownerId: string | null; label: string | null }[]
+    >`select id, owner_id, label from lead where email_key = ${email}`
+  )[0]!
+
+describe('batches', () => {
+  it('that touch the same people crosswise, in two processes, never lock each other up', async () => {
+    const people = Array.from({ length: 12 }, somebody)
+    await enter(sql, people)
+    const other = db.another()
+    for (let round = 0; round < 12; round++) {
+      const results = await Promise.all([enter(sql, people), enter(other, [...people].reverse())])
+      expect(results.flat().every(r => r.kind === 'accepted')).toBe(true)
+    }
+    const [{ entries }] = await sql<
+      [{ entries: number }]
+    >`select count(*)::int as entries from entry e join lead l on l.id = e.lead_id where l.email_key = any(${people})`
+    expect(entries).toBe(12 * 25)
+  })
+  it('lose nothing when an act and an entry meet at one lead', async () => {
+    const email = somebody()
+    await enter(sql, [email])
+    const { id } = await leadOf(email)
+    const [ruleset, other] = [await readRuleset(sql), db.another()]
+    const note = () => other.begin(tx => changeLeads(tx, ruleset, [{ kind: 'note', at: Date.now(), by: null, lead: id, text: 'A note' }]))
+    await Promise.all(Array.from({ length: 10 }, (_, i) => (i % 2 ? note() : enter(sql, [email]))))
+    const [row] = await sql<{ reasons: { rule: string }[] }[]>`select reasons from lead where id = ${id}`
+    expect(row!.reasons.filter(r => r.rule === 'asked_visit')).toHaveLength(6)
+    expect(await sql`select 1 from timeline where lead_id = ${id} and kind = 'note'`).toHaveLength(5)
+  })
+  it('wait for no rehearsal, however long it takes', async () => {
+    const email = somebody()
+    await enter(sql, [email])
+    const ruleset = await readRuleset(sql)
+    const rehearsed = await intake(email)
+    await db.another().begin('read only', async tx => {
+      const [result] = await accept(tx, ruleset, [rehearsed], { mails: false, rehearsed: true })
+      expect(result!.kind).toBe('accepted')
+      expect((await enter(sql, [email, somebody()])).map(r => r.kind)).toEqual(['accepted', 'accepted'])
+      return { done: true }
+    })
+    expect(await sql`select 1 from entry where id = ${rehearsed.entryId}`).toHaveLength(0)
+  })
+  it('of known people take as many statements as of one', async () => {
+    const people = Array.from({ length: 16 }, somebody)
+    await enter(sql, people)
+    const counted = async (emails: string[]) => {
+      const [ruleset, intakes] = [await readRuleset(sql), await Promise.all(emails.map(e => intake(e)))]
+      let statements = 0
+      await sql.begin(async tx => {
+        const count = <F extends (...args: never[]) => unknown>(call: F) =>
+          ((...args: never[]) => {
+            statements++
+            return call(...args)
+          }) as unknown as F
+        const counting = Object.assign(count(tx as never), tx, { unsafe: count(tx.unsafe as never) }) as unknown as typeof tx
+        return await accept(counting, ruleset, intakes, { mails: true })
+      })
+      return statements
+    }
+    const one = await counted(people.slice(0, 1))
+    expect(one).toBeGreaterThan(3)
+    // Seven are one part of a batch; sixteen are worked on in two, each written by itself.
+    expect(await counted(people.slice(0, 7))).toBe(one)
+    expect(await counted(people)).toBeLessThan(2 * one)
+  })
+})
+
+describe('an import', () => {
+  const people = (some: number) =>
+    Array.from({ length: some }, (_, i) => {
+      const email = `row${++n}@table.example`
+      return { line: i + 2, email, emailKey: email, values: { first_name: `Row ${i}` } }
+    })
+  const aList = async () => {
+    const id = randomUUID()
+    await sql`insert into list (id, name) values (${id}, ${`List ${++n}`})`
+    return { id }
+  }
+  const member = async () => (await sql<{ id: string }[]>`select id from member limit 1`)[0]!.id
+  const onList = async (id: string) => (await sql`select 1 from list_member where list_id = ${id}`).length
+  const known = async (some: { emailKey: string }[]) =>
+    (await sql`select 1 from lead where email_key = any(${some.map(p => p.emailKey)})`).length
+
+  it('that is interrupted keeps what it had taken in, publishes nobody, and is gone on with to its end', async () => {
+    const [list, some] = [await aList(), people(1200)]
+    await sql`create function pull_the_plug() returns trigger language plpgsql as $$ begin raise exception 'pulled the plug'; end $$`
+    await sql.unsafe(
+      `create trigger pull_the_plug before insert on lead for each row when (new.email_key = '${some[777]!.emailKey}') execute function pull_the_plug()`,
+    )
+    await expect(bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now())).rejects.toThrow('pulled the plug')
+    expect([await known(some), await onList(list.id)]).toEqual([500, 0])
+    // Nobody goes on with one that somebody else has in hand.
+    expect(await goOnWithImports(sql)).toEqual([])
+    await sql`drop trigger pull_the_plug on lead`
+    await sql`update import set touched_at = now() - interval '5 minutes'`
+    expect((await goOnWithImports(sql)).length).toBe(1200)
+    expect([await known(some), await onList(list.id)]).toEqual([1200, 1200])
+    expect(
+      await sql<{ phase: string; fresh: number; known: number }[]>`select phase, fresh, known from import where list_id = ${list.id}`,
+    ).toEqual([{ phase: 'done', fresh: 1200, known: 0 }])
+    expect(await goOnWithImports(sql)).toEqual([])
+  }, 60_000)
+  it('says who is new and who is known, and leaves owners and bells alone', async () => {
+    const [list, some] = [await aList(), people(3)]
+    await enter(sql, [some[0]!.email])
+    const { ownerId } = await leadOf(some[0]!.emailKey)
+    const before = (await sql`select 1 from notice`).length
+    expect(await bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now())).toMatchObject({ fresh: 2, known: 1 })
+    expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(ownerId)
+    expect((await leadOf(some[1]!.emailKey)).ownerId).toBeNull()
+    expect((await sql`select 1 from notice`).length).toBe(before)
+  })
+  it('holds entries up for no more than one of its pieces', async () => {
+    const [list, some] = [await aList(), people(1500)]
+    const there = some.filter((_, i) => i % 100 === 0).map(p => p.email)
+    await enter(sql, there)
+    let ended = false
+    const running = bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now()).finally(() => {
+      ended = true
+    })
+    const other = db.another()
+    let meanwhile = 0
+    while (!ended) {
+      await retried(() => enter(other, [there[n % there.length]!, somebody()]), 10)
+      if (!ended) meanwhile++
+    }
+    await running
+    expect(meanwhile).toBeGreaterThan(2)
+    expect([await known(some), await onList(list.id)]).toEqual([1500, 1500])
+  }, 60_000)
+})
