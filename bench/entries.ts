@@ -91,7 +91,7 @@ export async function benchEntries(house: House, port: number, kind = PLAIN): Pr
       rounds.push(measured)
       for (const [name, l] of Object.entries(measured))
         console.log(
-          `  round ${round + 1}, ${name.padEnd(5)}  ${l.perSecond.toFixed(0).padStart(5)}/s   p50 ${l.p50} ms   p99 ${l.p99} ms   ms of processor each: ${l.spent}${l.failed ? `   ${l.failed} FAILED` : ''}`,
+          `  round ${round + 1}, ${name.padEnd(5)}  ${l.perSecond.toFixed(0).padStart(5)}/s   p50 ${l.p50} ms   p99 ${l.p99} ms   ms of processor each: ${l.spent}${l.failed ? `   ${l.failed} FAILED (${l.why})` : ''}`,
         )
       // What the worker has still to mail must not weigh on the next round.
       await new Promise(r => setTimeout(r, 3000))

@@ -1,6 +1,6 @@
 import autocannon from 'autocannon'
 
-export interface Load { perSecond: number; p50: number; p99: number; failed: number; sent: number }
+export interface Load { perSecond: number; p50: number; p99: number; failed: number; /** Why, by status. */ why: string; sent: number }
 
 /** Posts JSON as fast as it is answered, for some seconds over some connections. Times in ms. */
 export async function load(url: string, seconds: number, connections: number, next: () => { body: string; headers: Record<string, string> }): Promise<Load> {
@@ -13,7 +13,7 @@ export async function load(url: string, seconds: number, connections: number, ne
       },
     }],
   } as autocannon.Options)
-  return { perSecond: result.requests.average, p50: result.latency.p50, p99: result.latency.p99, failed: result.non2xx + result.errors + result.timeouts, sent: result.requests.total }
+  return { perSecond: result.requests.average, p50: result.latency.p50, p99: result.latency.p99, failed: result.non2xx + result.errors + result.timeouts, why: Object.entries(result.statusCodeStats ?? {}).map(([status, { count }]) => `${status}: ${count}`).join(', '), sent: result.requests.total }
 }
 
 /** The middle one. */

@@ -56,30 +56,36 @@ export const lockTurns = (tx: Db, lanes: string[]) => statement<Turn[]>(tx, frag
 /** The same to look at only, for what is taken back. */
 export const turnsOf = (tx: Db, lanes: string[]) => statement<Turn[]>(tx, fragment`select lane, member_id as "memberId", given from turn where lane = any(${lanes})`)
 
-/** The leads of a batch, by what they were found by. */
-export async function leadsOf(tx: Db, who: Who): Promise<{ leads: LeadState[]; keys: (PersonKey & { lead: string })[] }> {
-  const { persons = [] } = who
-  const found = persons.length ? fragment`(select jsonb_agg(x) from (select k.rule, k.key, k.lead_id as lead from ${personRows(persons)}) x)` : NONE
-  const [row] = await statement<{ leads: LeadRow<string>[] | null; keys: (PersonKey & { lead: string })[] | null }[]>(tx, fragment`select
-    (select jsonb_agg(x) from (select ${STATE} from lead where id in (${idsOf(who)})) x) as leads, ${found} as keys`)
-  return { leads: (row!.leads ?? []).map(stateOf), keys: row!.keys ?? [] }
+export interface Found {
+  leads: LeadState[]
+  /** By which other keys they were found. */
+  keys: (PersonKey & { lead: string })[]
 }
+interface FoundRow { leads: LeadRow<string>[] | null; keys: Found['keys'] | null }
+const foundIn = (row: FoundRow): Found => ({ leads: (row.leads ?? []).map(stateOf), keys: row.keys ?? [] })
+const foundBy = ({ persons = [], ...who }: Who): Fragment => {
+  const keys = persons.length ? fragment`(select jsonb_agg(x) from (select k.rule, k.key, k.lead_id as lead from ${personRows(persons)}) x)` : NONE
+  return fragment`(select jsonb_agg(x) from (select ${STATE} from lead where id in (${idsOf({ ...who, persons })})) x) as leads, ${keys} as keys`
+}
+
+/** The leads of a batch, by what they were found by. */
+export const leadsOf = async (tx: Db, who: Who): Promise<Found> => foundIn((await statement<FoundRow[]>(tx, fragment`select ${foundBy(who)}`))[0]!)
 
 /** A query of the ids of a batch's leads. */
 export const whoseIds = (tx: Db, { ids = [], emails = [], persons = [] }: Who) => tx`
   select unnest(${ids}::uuid[]) as id union select id from lead where email_key = any(${emails})
   union select k.lead_id from jsonb_to_recordset(${persons as never}::jsonb) as w(rule text, key text) join lead_key k on k.rule = w.rule and k.key = w.key`
 
-/** What a batch of entries has to know beside its leads. */
-export async function entriesKnown(tx: Db, ask: Ask): Promise<Known> {
+/** The leads of a batch of entries, and what came before from the same people and to the same points. */
+export async function entriesKnown(tx: Db, ask: Ask): Promise<Known & Found> {
   const rows = (wanted: unknown[], query: () => Fragment) => wanted.length ? fragment`(select jsonb_agg(x) from (${query()}) x)` : NONE
-  const [row] = await statement<KnownRow[]>(tx, fragment`select
+  const [row] = await statement<(KnownRow & FoundRow)[]>(tx, fragment`select ${foundBy(ask)},
     ${rows(ask.keys, () => entriesByKey(ask.keys))} as entries,
     ${rows(ask.emails, () => fragment`select ${LATELY} from lead l ${latelyBy(L_ID, ask)} where l.email_key = any(${ask.emails})`)} as lately,
     ${rows(ask.persons, () => fragment`select ${LATELY} from ${personRows(ask.persons)} ${latelyBy(K_LEAD_ID, ask)}`)} as lately_too,
     ${rows(ask.limited, () => takenOf(ask.limited))} as taken`)
   const { entries, lately, latelyToo, taken } = row!
-  return { entries: entries ?? [], lately: [...lately ?? [], ...latelyToo ?? []], taken: taken ?? [] }
+  return { ...foundIn(row!), entries: entries ?? [], lately: [...lately ?? [], ...latelyToo ?? []], taken: taken ?? [] }
 }
 interface KnownRow { entries: KnownEntry[] | null; lately: EntryLately[] | null; latelyToo: EntryLately[] | null; taken: Known['taken'] | null }
 const NONE = fragment`null::jsonb`

@@ -31,6 +31,9 @@ export interface Writing {
   at: number
 }
 
+/** Causes that may change by which keys a lead is known. */
+const REKEYS = new Set<Step['cause']>(['entry', 'row', 'typed', 'correction', 'claim_confirmed', 'judged'])
+
 const isCase = (step: Step): step is Case => 'intake' in step
 
 /** All that members are told of a step. The owner's notice of an entry has the id of the entry; the others name it, since their mails say what it says. */
@@ -61,7 +64,8 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   const notices = w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails)))
   const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
-  const known = [...states.values()].filter(s => s.fresh || s.changed !== null)
+  const rekeyed = new Set(w.steps.filter(s => REKEYS.has(s.cause)).map(s => s.lead.id))
+  const known = [...states.values()].filter(s => rekeyed.has(s.lead.id))
   return [
     ...atOnce(tx, [
       fresh.length && newLeads(fresh),

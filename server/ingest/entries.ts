@@ -6,7 +6,7 @@ import { give } from '#core/leads/stages'
 import { needsNothing, needsOf, type Needs } from '#core/leads/needs'
 import type { Turns } from '#core/routing/plan'
 import { besideLeads, besideVisitors } from '#db/beside'
-import { entriesKnown, leadsOf, lockLeads, lockPoints, lockTurns, turnsOf, whoseIds } from '#db/book'
+import { entriesKnown, lockLeads, lockPoints, lockTurns, turnsOf, whoseIds } from '#db/book'
 import type { Tx } from '#db/client'
 import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
@@ -148,18 +148,17 @@ async function ask(tx: Tx, ruleset: Ruleset, intakes: Intake[], how: How) {
   const needs = needsFor(ruleset, intakes)
   const asksBeside = !needsNothing(needs)
   const none = new Map<never, never>()
-  const [, locked, found, known, rows, spans, ofLeads, ofVisitors] = await Promise.all([
+  const [, locked, known, rows, spans, ofLeads, ofVisitors] = await Promise.all([
     limited.length && !how.rehearsed ? lockPoints(tx, limited) : null,
     how.rehearsed ? null : lockLeads(tx, who),
-    leadsOf(tx, who),
     entriesKnown(tx, { keys, ...who, limited, from: new Date(from - TWIN_MS), until: new Date(until) }),
     visitors.length ? unclaimedActivities(tx, visitors) : [],
     visitors.length ? spansOf(tx, visitors) : none,
     asksBeside ? besideLeads(tx, whoseIds(tx, who), needs, from) : none,
     asksBeside && visitors.length ? besideVisitors(tx, visitors, needs, from) : none,
   ])
-  if (locked) allLocked(locked, found.leads)
-  return { known, loaded: { ...found, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans } }
+  if (locked) allLocked(locked, known.leads)
+  return { known, loaded: { leads: known.leads, keys: known.keys, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans } }
 }
 
 /** What judging takes beside the leads: for scoring and routing, and for who is told by the points of these entries. */
