@@ -128,9 +128,14 @@ const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name 
   (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
     where c.lead_id = lead.id) as claims`
 
-/** Some leads whose interest was worked out longest ago; those with none left are passed over. */
-export const stalestLeads = async (tx: Db, before: Date, most: number): Promise<string[]> => (await statement<{ id: string }[]>(tx, fragment`
-  select id from lead where scored_at < ${before} and interest <> 0 order by scored_at limit ${most}`)).map(r => r.id)
+/** Some leads of which something is due by a moment, the longest due first, and when it was. */
+export const dueLeads = (db: Db, by: Date, most: number) => statement<{ id: string; due: Date }[]>(db, fragment`
+  select id, judge_at as due from lead where judge_at <= ${by} order by judge_at limit ${most}`)
+
+/** Leads in the order of their ids, behind one. */
+export const leadsBehind = async (db: Db, after: string | null, most: number): Promise<string[]> => (await statement<{ id: string }[]>(db, after === null
+  ? fragment`select id from lead order by id limit ${most}`
+  : fragment`select id from lead where id > ${after}::uuid order by id limit ${most}`)).map(r => r.id)
 
 /** A lead as it stands, to be read only. */
 export async function leadState(db: Db, id: string): Promise<LeadState | undefined> {

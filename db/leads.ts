@@ -1,6 +1,7 @@
 import type { Condition } from '#core/conditions/condition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
+import { wholeInterestSql } from '#core/scoring/interest-key'
 import type { Db, Sql } from '#db/client'
 import { overLeads } from '#db/conditions'
 import { readThrough } from '#db/segments'
@@ -64,7 +65,7 @@ export const leadPage = (sql: Sql, f: Filter, sort: SortKey, down: boolean, page
 async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: { from: number; size: number }): Promise<{ rows: LeadRow[]; total: number }> {
   const by = {
     name: db`lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
-    company: db`lower(l.company)`, label: db`(select rank from label where key = l.label)`, interest: db`l.interest`, fit: db`l.fit`, owner: db`lower(o.name)`,
+    company: db`lower(l.company)`, label: db`(select rank from label where key = l.label)`, interest: db`l.interest_key`, fit: db`l.fit`, owner: db`lower(o.name)`,
     status: db`(select rank from status where key = l.status)`, created: db`l.created_at`, updated: db`l.updated_at`, waiting: db`l.waiting_since`,
   }[sort]
   const order = down ? db`desc nulls last` : db`asc nulls last`
@@ -92,7 +93,7 @@ export interface BriefLead {
 }
 /** Leads in a few words, by their ids. */
 export const briefLeads = (db: Db, ids: string[]) => db<BriefLead[]>`
-  select l.id, l.first_name, l.last_name, l.company, l.email, l.properties, l.fit, l.interest, l.label, m.name as owner from lead l left join member m on m.id = l.owner_id where l.id = any(${ids}::uuid[])`
+  select l.id, l.first_name, l.last_name, l.company, l.email, l.properties, l.fit, ${db.unsafe(wholeInterestSql('now()'))} as interest, l.label, m.name as owner from lead l left join member m on m.id = l.owner_id where l.id = any(${ids}::uuid[])`
 
 export const leadIdByEmail = async (db: Db, emailKey: string): Promise<string | null> =>
   (await db<{ id: string }[]>`select id from lead where email_key = ${emailKey}`)[0]?.id ?? null

@@ -35,8 +35,8 @@ export const countFor = async (sql: Sql, condition: Condition, now: number): Pro
 
 /** How many leads a condition holds for, of how many, and the most interested of them: read once. */
 export const whoIsIn = async (sql: Sql, condition: Condition, now: number, most: number): Promise<{ leads: number; of: number; some: string[] }> => await readThrough(sql, async tx =>
-  (await tx<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest from lead l where ${overLeads(tx, condition, now)})
-    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest desc, id limit ${most}) as some`)[0]!)
+  (await tx<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest_key from lead l where ${overLeads(tx, condition, now)})
+    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest_key desc, id limit ${most}) as some`)[0]!)
 
 /** Whether a condition holds for a lead. */
 export const holdsForLead = async (db: Db, condition: Condition, lead: string, now: number): Promise<boolean> =>

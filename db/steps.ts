@@ -4,6 +4,7 @@ import type { Notice, Step } from '#core/leads/book'
 import type { Joined } from '#core/leads/join-browser'
 import { propertyOf, type LeadState } from '#core/leads/lead'
 import { withEntry, type Brought } from '#core/timeline'
+import { interestKey } from '#core/scoring/interest-key'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
 import { insertClaims } from '#db/claims'
@@ -26,6 +27,8 @@ export interface Writing {
   /** Whether members are mailed what they are told. */
   mails: boolean
   turnsGiven: { lane: string; member: string; given: number }[]
+  /** The scorecard that leads were judged by: the number of its edition, and its half-life. */
+  card: { number: number; halfLifeDays: number }
   /** What became of browsers. */
   joined: Joined[]
   at: number
@@ -54,10 +57,10 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
     const seen = states.get(step.lead.id)
     const changed = step.changed ? step.at : seen?.changed ?? null
     states.set(step.lead.id, {
-      lead: step.lead, fresh: seen?.fresh ?? step.fresh, owned: step.owned ? step.at : seen?.owned ?? null, changed, at: step.at, score: step.score,
+      lead: step.lead, fresh: seen?.fresh ?? step.fresh, owned: step.owned ? step.at : seen?.owned ?? null, changed, at: step.at, step,
     })
   }
-  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(leadRow)
+  const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(state => leadRow(state, w.card))
   const [fresh, others] = [leadRows(true), leadRows(false)]
   const kept = cases.map(c => withEntry(c.timeline))
   const lines = [...kept.flatMap(k => k.others), ...w.steps.filter(s => !isCase(s)).flatMap(s => s.timeline)]
@@ -110,14 +113,16 @@ const iso = (ms: number): string => (moment.ms === ms ? moment : moment = { ms, 
 const isoOrNot = (ms: number | null) => ms === null ? undefined : iso(ms)
 
 /** @param at when it was scored; changed: when it was changed, if it was; owned: when its owner got it, where that is new */
-interface Written { lead: LeadState; fresh: boolean; at: number; changed: number | null; owned: number | null; score: { fit: number; interest: number } }
+interface Written { lead: LeadState; fresh: boolean; at: number; changed: number | null; owned: number | null; step: Step }
 
 /** A lead as it is sent, in JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null. */
-function leadRow({ lead, at, changed, owned, score: { fit, interest } }: Written) {
+function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written, card: Writing['card']) {
   return {
     id: lead.id, email: lead.email ?? undefined, email_key: lead.emailKey ?? undefined, first_name: lead.firstName ?? undefined,
     last_name: lead.lastName ?? undefined, company: lead.company ?? undefined, properties: lead.properties, tags: lead.tags, label: lead.label ?? undefined,
-    label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[], fit, interest, owner_id: lead.ownerId ?? undefined,
+    label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[], fit: score.fit,
+    interest_key: interestKey(score.sum, at, card.halfLifeDays), half_life_days: card.halfLifeDays, card: card.number,
+    judge_at: judgeAt < Infinity ? new Date(judgeAt).toISOString() : undefined, owner_id: lead.ownerId ?? undefined,
     owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
     next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), given_at: isoOrNot(lead.givenAt),
     confirmed_at: isoOrNot(lead.confirmedAt), left_at: isoOrNot(lead.leftAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
@@ -128,21 +133,21 @@ type LeadRowSent = ReturnType<typeof leadRow>
 
 const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written(rows)}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
-  reasons jsonb, fit int, interest int, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
+  reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
   next_step text, next_step_at timestamptz, given_at timestamptz, confirmed_at timestamptz, left_at timestamptz, guarded_at timestamptz,
   created_at timestamptz, at timestamptz, changed_at timestamptz)`
 
 const newLeads = (rows: LeadRowSent[]) => fragment`
-  insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest, scored_at,
+  insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
       owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, updated_at)
-    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest, at,
+    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
       owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, at
     from ${recordset(rows)}`
 
 const changedLeads = (rows: LeadRowSent[]) => fragment`
   update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company,
-      properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest = r.interest,
-      scored_at = r.at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
+      properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
+      half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
       waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, confirmed_at = r.confirmed_at,
       left_at = r.left_at, guarded_at = r.guarded_at, updated_at = greatest(l.updated_at, r.changed_at)
     from ${recordset(rows)} where l.id = r.id`

@@ -18,6 +18,8 @@ import { segments } from '#db/segments'
 /** What seldom changes and every entry needs. */
 export interface Ruleset extends Vocabulary {
   scorecard: Scorecard
+  /** The number of its edition; 0 before there is one. */
+  card: number
   plan: RoutingPlan
   members: Map<string, Member>
   labelOrder: string[]
@@ -45,7 +47,7 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
   const lanes = (plan?.definition.lanes ?? []).map(lane => ({ ...lane, when: lane.when && whole(lane.when) }))
   return {
     ...words,
-    scorecard: { ...card, fit, interest },
+    scorecard: { ...card, fit, interest }, card: scorecard?.number ?? 0,
     plan: { version: 1, lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
     needs: needsOf([...fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),

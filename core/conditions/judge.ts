@@ -13,7 +13,7 @@ export interface Subject {
   attribute: (name: string) => unknown
   /** When they did what a test asks for, the latest first; as many as it asks for are enough. */
   moments: (test: ActivityTest) => number[]
-  /** When a number that grows with time alone reaches a value; undefined: time does not change it. */
+  /** When a number that time alone changes comes to lie on the other side of a bound: at least so much, or less; undefined: it does not. */
   reaches: (name: string, value: number) => number | undefined
 }
 
@@ -59,21 +59,15 @@ function judgeTest(test: Test, { attribute, reaches, now }: Subject): Judged {
   const found = attribute(test.attribute)
   const holds = isTrue(test, found, now)
   if (isOfDays(test)) return { holds, until: dayChanges(valuesOf(found), test.value, now) }
-  const turns = numbersIn(test).flatMap(value => {
-    const at = reaches(test.attribute, test.is === 'at_most' ? value + 1 : value)
-    const past = test.is === 'at_least' || test.is === 'at_most' ? undefined : reaches(test.attribute, value + 1)
-    return [at ?? Infinity, past ?? Infinity]
-  })
+  const bounds = test.is === 'at_least' ? numbersIn(test) : test.is === 'at_most' ? numbersIn(test).map(n => Math.floor(n) + 1) : around(found)
+  const turns = bounds.map(bound => reaches(test.attribute, bound) ?? Infinity)
   return { holds, until: Math.min(Infinity, ...turns.filter(at => at > now)) }
 }
 
-/** Whole numbers at or behind the values that a test compares with. */
-const numbersIn = ({ value }: Test): number[] =>
-  [value ?? []]
-    .flat()
-    .map(Number)
-    .filter(Number.isFinite)
-    .map(n => Math.ceil(n))
+/** What a test compares with, where it is numbers. */
+const numbersIn = ({ value }: Test): number[] => [value ?? []].flat().map(Number).filter(Number.isFinite)
+/** The bounds of a whole number: beyond either it is another one. */
+const around = (found: unknown): number[] => typeof found === 'number' ? [found, found + 1] : []
 
 /** When a day leaves the last so many days, or comes to be today. */
 function dayChanges(values: unknown[], days: Test['value'], now: number): number {

@@ -4,7 +4,7 @@ import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type St
 import { RUNS, type Cause, type LeadCause, type PersonCause } from '#core/leads/causes'
 import { nameOf, propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { label, lane, score } from '#core/leads/stages'
-import type { Activity } from '#core/scoring/score'
+import { repriced, type Activity } from '#core/scoring/score'
 
 /**
  * The one way from causes to changed leads, up to the lane that a lead goes to. Causes are taken in their order; what one did, the
@@ -153,8 +153,11 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       tell(step, 'followed', { subject: cause.subject })
       return NOTHING
     case 'due':
+      step.changed = false
+      return NOTHING
     case 'ruleset':
       step.changed = false
+      lead.reasons = repriced(rules.scorecard, lead.reasons)
       return NOTHING
   }
 }

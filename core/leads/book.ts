@@ -13,6 +13,8 @@ import type { TimelineKind, TimelineLine, TimelinePayloads } from '#core/timelin
 /** The rules that leads are changed by, as they are live; conditions with their segments written out. */
 export interface Rules {
   scorecard: Scorecard
+  /** The number of its edition. */
+  card: number
   /** Label keys, lowest first. */
   labels: string[]
   plan: RoutingPlan
@@ -68,8 +70,10 @@ export interface Step {
   /** The owner is new by this. */
   owned: boolean
   lists: { on: string[]; off: string[] }
-  /** What the lead's lines make at the time of the cause. */
-  score: { fit: number; interest: number }
+  /** What the lead's lines make at the time of the cause; `sum` is the interest before it is rounded. */
+  score: { fit: number; interest: number; sum: number }
+  /** The earliest moment at which its label or a fit rule may change with nobody doing anything; Infinity: none. */
+  judgeAt: number
   /** Whom the cause wants to answer for a lead that nobody answers for, and what says so. */
   wished: { owner: string; point: string } | null
   /** The lane that it goes to, whose member is still to be chosen. */
@@ -98,7 +102,7 @@ export const newStep = (cause: Cause, lead: LeadState, fresh: boolean): Step => 
   changed: true,
   owned: false,
   lists: { on: [], off: [] },
-  score: { fit: 0, interest: 0 },
+  score: { fit: 0, interest: 0, sum: 0 }, judgeAt: Infinity,
   wished: null,
   lane: null,
   timeline: [],

@@ -3,16 +3,29 @@ import type { Judged } from '#core/conditions/judge'
 import { judgeLead } from '#core/leads/about'
 import { aboutStep, tell, type Book, type Rules, type Step } from '#core/leads/book'
 import { laneFor, whoseTurn, type Turns } from '#core/routing/plan'
-import { labelFor } from '#core/scoring/labels'
-import { totalsAt, withActivities, type Activity } from '#core/scoring/score'
+import { crossing } from '#core/scoring/interest-key'
+import { interestBounds, labelFor } from '#core/scoring/labels'
+import { interestSum, totalsAt, withActivities, type Activity } from '#core/scoring/score'
 
 /** Scores by who they are and what they did: fit anew, interest by what is new. */
 export function score(rules: Rules, book: Book, step: Step, activities: Activity[]): void {
   const about = aboutStep(rules, book, step)
   const judge = (condition: Condition): Judged => judgeLead(condition, about)
-  step.lead.reasons = withActivities(rules.scorecard, step.lead.reasons, judge, activities, step.at).lines
-  step.score = totalsAt(step.lead.reasons, step.at, rules.scorecard.halfLifeDays)
+  const { scorecard } = rules
+  const { lines, until } = withActivities(scorecard, step.lead.reasons, judge, activities, step.at)
+  step.lead.reasons = lines
+  const sum = interestSum(lines, step.at, scorecard.halfLifeDays)
+  const { fit, interest } = totalsAt(lines, step.at, scorecard.halfLifeDays)
+  step.score = { fit, interest, sum }
+  const falls = crossing(sum, step.at, scorecard.halfLifeDays, interestBounds(scorecard.labels, fit))
+  step.judgeAt = Math.max(step.at + SOON_MS, Math.min(falls, until + spread(step.lead.id)))
 }
+
+/** What falls due is looked at again no sooner than this. */
+const SOON_MS = 1_000
+/** What changes with the day changes for many at midnight: their turns are spread over some minutes. */
+const SPREAD_MS = 8 * 60_000
+const spread = (id: string) => (parseInt(id.slice(-8), 16) || 0) % SPREAD_MS
 
 /** Gives the label that the score makes; one that a point gave is a floor under it. */
 export function label(rules: Rules, step: Step): void {

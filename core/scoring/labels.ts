@@ -14,3 +14,6 @@ export function labelFor(rules: LabelRule[], order: string[], fit: number, inter
   if (rank(floor) > rank(label)) return { label: floor, because: 'point' }
   return { label, because: label === null ? 'none' : 'score' }
 }
+
+/** The bounds of interest that labels have for so much fit: where one is crossed, the label may change. */
+export const interestBounds = (rules: LabelRule[], fit: number): number[] => rules.filter(rule => fit >= rule.fit).map(rule => rule.interest)

@@ -13,8 +13,8 @@ export interface Score { fit: number; interest: number; reasons: Reason[] }
 export interface Activity { kind: InterestRule['on']; at: number; attributes: Attributes; note?: string }
 
 const DAY = 86_400_000
-/** A line with less than this left is forgotten. */
-const FORGOTTEN = 0.05
+/** A line with less than this left is put together with others. */
+const SMALL = 0.05
 const MOST_LINES = 300
 
 /** What is left of points after some time: halved with each half-life; nothing fades backwards. */
@@ -45,7 +45,7 @@ export const interestLines = (card: Scorecard, activity: Activity): ReasonLine[]
  * A page, or an event of the site's, counts once a day for a rule. Doing it activity by activity or at once gives the same.
  */
 export function withActivities(card: Scorecard, before: ReasonLine[], judge: (condition: Condition) => Judged, activities: Activity[], now: number): Lines {
-  const kept = before.filter(l => l.axis === 'interest' && Math.abs(decayed(l.points, l.at, now, card.halfLifeDays)) >= FORGOTTEN)
+  const kept = before.filter(l => l.axis === 'interest')
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const activity of activities) {
     for (const line of interestLines(card, activity)) {
@@ -54,10 +54,36 @@ export function withActivities(card: Scorecard, before: ReasonLine[], judge: (co
       kept.push(line)
     }
   }
-  const interest = kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)).slice(-MOST_LINES)
+  const interest = folded(kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)), now, card.halfLifeDays)
   const { lines, until } = fitLines(card, judge, now, before)
   return { lines: [...lines, ...interest], until }
 }
+
+/** The line that stands for those that are too small or too many to be kept. */
+export const EARLIER = 'earlier'
+
+/** Lines of interest with the small and the oldest of too many put together in one, so that nothing of them is lost. */
+function folded(lines: ReasonLine[], now: number, halfLifeDays: number): ReasonLine[] {
+  const left = (l: ReasonLine) => decayed(l.points, l.at, now, halfLifeDays)
+  const large = lines.filter(l => l.rule !== EARLIER && Math.abs(left(l)) >= SMALL)
+  const kept = large.slice(-MOST_LINES)
+  if (kept.length === lines.length) return kept
+  const rest = lines.filter(l => !kept.includes(l)).reduce((sum, l) => sum + left(l), 0)
+  return Math.abs(rest) < 2 ** -10 ? kept : [{ axis: 'interest', rule: EARLIER, name: 'Earlier', points: rest, at: now }, ...kept]
+}
+
+/** Lines of interest as another scorecard has them: what its rules give now; those of rules that it has not are gone. */
+export function repriced(card: Scorecard, lines: ReasonLine[]): ReasonLine[] {
+  return lines.flatMap((line): ReasonLine[] => {
+    if (line.axis === 'fit' || line.rule === EARLIER) return [line]
+    const rule = card.interest.find(r => r.key === line.rule)
+    return rule ? [{ ...line, name: rule.name, points: rule.points }] : []
+  })
+}
+
+/** What is left of all interest at a moment, not rounded; worked out in the lines' own order. */
+export const interestSum = (lines: ReasonLine[], now: number, halfLifeDays: number): number =>
+  lines.reduce((sum, l) => l.axis === 'interest' ? sum + decayed(l.points, l.at, now, halfLifeDays) : sum, 0)
 
 const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)} ${line.note ?? ''}`
 

@@ -36,16 +36,14 @@ import { surroundings } from '#server/capture/editing'
 import { receive } from '#server/capture/receive'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
-import { BATCH, decaySome } from '#server/jobs/decay'
+import { judgeDuePast, takeOverSome } from '#server/jobs/due'
 import { inspect } from '#server/files/inspect'
 import { hashPassword } from '#server/passwords'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'
 
 const DAY = 86_400_000
-const DECAY_EVERY_MS = 3 * DAY
-/** What fell in the last days fell at some hour of them, not all at once. */
-const LATELY_EVERY_MS = DAY / 4
+const JUDGE_EVERY_MS = DAY / 24
 /** What was seen and begun is counted by lines of their own. */
 const NO_POINTS = new Map<string, never>()
 
@@ -69,7 +67,7 @@ export async function importArchive(sql: Sql, lines: Iterable<ArchiveLine>, prog
       await importer.take(line, ++done)
       if (done % 500 === 0) progress(done)
     }
-    await importer.decayUntil(Date.now())
+    await importer.judgeUntil(Date.now())
     return done
   })
 }
@@ -107,22 +105,18 @@ function createImporter(tx: Tx) {
     await takeTrail(tx, ruleset!, [{ id: newId(at), visit, events: done }], NO_POINTS, new Date(at))
   }
 
-  let decayedAt = 0
-  /** As the worker does it hour by hour, in larger steps: labels fall when interest fades. */
-  async function decay(now: number): Promise<void> {
-    decayedAt = now
+  let judgedAt = 0
+  /** As the worker does it: labels fall at their moment, before what comes after it. */
+  async function judgeUntil(now: number): Promise<void> {
+    judgedAt = now
     ruleset ??= await readRuleset(tx)
-    while ((await decaySome(tx, ruleset, now, 1)).leads === BATCH);
+    while (await judgeDuePast(tx, ruleset, now));
   }
 
-  async function decayUntil(now: number): Promise<void> {
-    // Without any line that has a time there is nothing that could have faded before.
-    while (decayedAt) {
-      const next = decayedAt + (now - decayedAt > DECAY_EVERY_MS ? DECAY_EVERY_MS : LATELY_EVERY_MS)
-      if (next >= now) break
-      await decay(next)
-    }
-    await decay(now)
+  /** A new scorecard takes effect at once on who was there before it. */
+  async function takeOver(at: number): Promise<void> {
+    ruleset ??= await readRuleset(tx)
+    while ((await takeOverSome(tx, ruleset, ruleset.card, at)).leads);
   }
 
   async function take(line: ArchiveLine, n: number): Promise<void> {
@@ -131,7 +125,8 @@ function createImporter(tx: Tx) {
     // Only these change what the others stand on.
     if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
     else ruleset ??= await readRuleset(tx)
-    if (line.at && at - decayedAt > DECAY_EVERY_MS) await decay(at)
+    // What somebody did is judged on what had fallen until then; that somebody reads a page is looked at from time to time.
+    if (line.at && (line.kind === 'entry' || line.kind === 'act' || at - judgedAt > JUDGE_EVERY_MS)) await judgeUntil(at)
 
     if (line.kind === 'house') await saveVocabulary(tx, line)
     else if (line.kind === 'member') {
@@ -143,6 +138,7 @@ function createImporter(tx: Tx) {
     } else if (line.kind === 'scorecard') {
       const { scorecard, flaws } = readScorecard(line.definition)
       await addScorecard(tx, scorecard ?? fail(n, flaws), new Date(at))
+      await takeOver(at)
     } else if (line.kind === 'routing') {
       const lanes = line.definition.lanes.map(l => ({ ...l, pool: l.pool.map(email => memberId(email, n)) }))
       const { plan, flaws } = readPlan({ ...line.definition, lanes })
@@ -206,7 +202,7 @@ function createImporter(tx: Tx) {
       await tx`update notice set read_at = at where at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
   }
-  return { take, decayUntil }
+  return { take, judgeUntil }
 }
 
 function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {

@@ -7,6 +7,7 @@ import type { Ruleset } from '#server/ruleset'
 /** The rules of a ruleset, as core applies them. */
 export const rulesOf = (ruleset: Ruleset): Rules => ({
   scorecard: ruleset.scorecard,
+  card: ruleset.card,
   labels: ruleset.labelOrder,
   plan: ruleset.plan,
   members: ruleset.members,
@@ -21,3 +22,6 @@ export const TOOLS: Tools = {
     again: (slug, lead) => (lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead)),
   },
 }
+
+/** The scorecard that leads are judged by, as they name it. */
+export const cardOf = ({ card, scorecard }: Ruleset) => ({ number: card, halfLifeDays: scorecard.halfLifeDays })

@@ -10,7 +10,7 @@ import type { Tx } from '#db/client'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { cardOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
@@ -51,7 +51,7 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
     if (!causes.length) return []
     const steps = applyBatch(rulesOf(ruleset), TOOLS, context.book, causes)
     before?.(steps)
-    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsGiven: [], joined: context.joined.splice(0), at, newId }
+    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsGiven: [], card: cardOf(ruleset), joined: context.joined.splice(0), at, newId }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }

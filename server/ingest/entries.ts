@@ -12,7 +12,7 @@ import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { cardOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
@@ -128,7 +128,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     // Whose turn it was, and whose browsers are, is told with the last of them.
     const [turnsGiven, joined] = isLast ? [turns.given(), context.joined] : [[], []]
     if (!how.rehearsed && (cases.length || review.length || turnsGiven.length || joined.length)) {
-      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsGiven, joined, at, newId }
+      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsGiven, card: cardOf(ruleset), joined, at, newId }
       for (const statement of writeSteps(tx, writing)) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.

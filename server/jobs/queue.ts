@@ -5,8 +5,10 @@ import type { Db, Sql } from '#db/client'
 export const TRIAL = 'trial'
 /** Mails to members about their own account. */
 export const ALERT = 'alert'
-/** Working out anew the scores that have faded longest. */
-export const DECAY = 'fade'
+/** Letting go of what is kept for a time only. */
+export const RETENTION = 'retention'
+/** What worked out scores hour by hour, in versions of before. */
+const GONE = 'fade'
 
 const through = (db: Db) => ({
   async executeSql(text: string, values: unknown[] = []) {
@@ -21,7 +23,8 @@ export const jobQueue = (sql: Sql) => new PgBoss({ db: through(sql), schema: 'pg
 export async function prepareQueues(boss: PgBoss): Promise<void> {
   await boss.createQueue(TRIAL, { name: TRIAL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
   await boss.createQueue(ALERT, { name: ALERT, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
-  await boss.createQueue(DECAY, { name: DECAY, retryLimit: 1, expireInSeconds: 600 })
+  await boss.createQueue(RETENTION, { name: RETENTION, retryLimit: 1, expireInSeconds: 600 })
+  await boss.unschedule(GONE)
 }
 
 /** What an owner would be mailed, for the member who rehearses. */

@@ -9,10 +9,10 @@ import { forgetSenders } from '#db/letters'
 import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
 import { goOnWithImports } from '#server/lists/import'
-import { decayScores } from '#server/jobs/decay'
+import { judgeDue, takeOver } from '#server/jobs/due'
 import { sendLetters } from '#server/jobs/letters'
 import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
-import { ALERT, DECAY, jobQueue, prepareQueues, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
+import { ALERT, jobQueue, prepareQueues, RETENTION, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
 import { briefly, tellUncaught } from '#server/log'
 import { CHANNEL, say, type Change } from '#server/live/say'
@@ -26,6 +26,7 @@ const BEAT_MS = 2000
 const LETTERS_MS = 2000
 const NOTICES_MS = 1000
 const IMPORTS_MS = 15_000
+const LABELS_MS = 3_000
 const HOUR = 3_600_000
 /** What was refused can be let in for so long. */
 const REFUSED_DAYS = 7
@@ -57,16 +58,14 @@ await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) =
 await boss.work<Alert>(ALERT, { pollingIntervalSeconds: 1 }, async ([job]) => {
   if (job) await post.transport.sendMail({ from: post.from, ...job.data })
 })
-await boss.work(DECAY, { pollingIntervalSeconds: 30 }, async () => {
-  const leads = await decayScores(sql, Date.now(), HOUR / 2)
+await boss.work(RETENTION, { pollingIntervalSeconds: 30 }, async () => {
   await forgetProofs(sql, new Date())
   await applyRetention(sql, new Date())
   await Promise.all([forgetSessions(sql, LASTING), forgetAllowances(sql), forgetSenders(sql)])
   await forgetRefused(sql, new Date(Date.now() - REFUSED_DAYS * 24 * HOUR))
-  if (leads.length) await say(sql, { leads })
 })
 await applyRetention(sql, new Date())
-await boss.schedule(DECAY, '7 * * * *')
+await boss.schedule(RETENTION, '7 * * * *')
 
 let stopping = false
 /** Rounds of some work, in this process one at a time; asked for while one is under way, another follows. */
@@ -102,6 +101,13 @@ const letters = rounds('Letters', async () => {
   // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
   await writeReminders(sql, new Date())
 })
+/** Labels that fall due, and scorecards that take effect. */
+const labels = rounds('What is due', async () => {
+  const tell = (leads: string[]) => say(sql, { leads })
+  await judgeDue(sql, Date.now, tell)
+  await takeOver(sql, tell)
+})
+const clock = setInterval(labels.round, LABELS_MS)
 /** Tables of people that were left in the midst. */
 const imports = rounds('People of a table', async () => {
   const leads = await goOnWithImports(sql)
@@ -129,10 +135,11 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     clearInterval(pulse)
     clearInterval(postman)
     clearInterval(porter)
+    clearInterval(clock)
     clearInterval(messenger)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([notices.ended(), letters.ended(), imports.ended()]), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([notices.ended(), letters.ended(), imports.ended(), labels.ended()]), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

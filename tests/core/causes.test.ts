@@ -11,6 +11,7 @@ const NOW = Date.UTC(2026, 5, 1, 12)
 let ids = 0
 const TOOLS: Tools = { newId: () => `id ${++ids}`, sign: { act: () => '/', again: () => '/' } }
 const RULES: Rules = {
+  card: 1,
   scorecard: {
     version: 1,
     halfLifeDays: 14,

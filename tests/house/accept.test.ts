@@ -16,7 +16,7 @@ import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
 import { withAnswers } from '#server/follow-up/answers'
 import { newId } from '#server/ids'
-import { decayScores } from '#server/jobs/decay'
+import { judgeDue } from '#server/jobs/due'
 import { compose } from '#server/jobs/mail'
 import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
@@ -221,7 +221,8 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
   await one(sql, await intake('form_guide', { email: ready, first_name: 'A', sector: 'school' }, { at: now - 60 * DAY + 120_000 }))
   await one(sql, await intake('form_visit', { email: floored, first_name: 'A', last_name: 'B', sector: 'school', size: 'large' }, { at: now - 60 * DAY }))
   expect((await leadOf(ready))[0]!.label).toBe('marketing_qualified')
-  const changed = await decayScores(sql, now, DAY)
+  const changed: string[] = []
+  await judgeDue(sql, () => now, async (leads) => { changed.push(...leads) })
   const [a, b] = [(await leadOf(ready))[0]!, (await leadOf(floored))[0]!]
   expect([a.label, b.label]).toEqual(['early', 'warming'])
   expect(changed).toEqual(expect.arrayContaining([a.id, b.id]))

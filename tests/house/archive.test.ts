@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import type { ArchiveLine } from '#core/archive'
+import { interestAt } from '#core/scoring/interest-key'
 import { scoreAt } from '#core/scoring/score'
 import { importArchive } from '#server/archive/import'
 import { newId } from '#server/ids'
@@ -36,8 +37,11 @@ it('makes the same history from the same seed, in which better fits are won more
   expect(await db.sql`select address, asked_at from claimed_address`).toEqual([{ address: 'p.hask@oldquernmoorgrowers.example', askedAt: null }])
 
   // What stands in the columns is what the lines say.
-  const leads = await db.sql<{ fit: number; interest: number; reasons: never[]; scoredAt: Date }[]>`select fit, interest, reasons, scored_at from lead`
-  for (const lead of leads) expect(scoreAt(lead.reasons, lead.scoredAt.getTime(), 14)).toMatchObject({ fit: lead.fit, interest: lead.interest })
+  const leads = await db.sql<{ fit: number; interestKey: number; reasons: never[]; halfLifeDays: number }[]>`select fit, interest_key, reasons, half_life_days from lead`
+  for (const lead of leads) {
+    const left = interestAt(lead.interestKey, options.now, lead.halfLifeDays)
+    expect(scoreAt(lead.reasons, options.now, 14)).toMatchObject({ fit: lead.fit, interest: Math.round(left) })
+  }
 
   // What fell after the last line fell at its own time, not when the archive was brought in.
   const fell = await db.sql<{ at: Date; labels: number }[]>`select at, count(*) as labels from timeline where kind = 'label' and at > ${new Date(options.now)} group by at`

@@ -20,7 +20,7 @@ import { confirmAddressOf } from '#server/claims/confirm'
 import { judgeClaim, vouchFor } from '#server/claims/judge'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
-import { decayScores } from '#server/jobs/decay'
+import { judgeDue } from '#server/jobs/due'
 import { letterToken } from '#server/letters'
 import { bringIn } from '#server/lists/import'
 import { readTable } from '#server/lists/table'
@@ -440,8 +440,9 @@ describe('a lead that is changed', () => {
   it('by interest that fades, until the label falls', async () => {
     const { lead } = await entered('form_plain', { mail: 'fade@ways.example', first: 'Fa' }, 0)
     const fresh = await of(lead)
-    await sql`update lead set scored_at = now() where id <> ${lead}`
-    await decayScores(sql, at(3 * 24 * 60), 3_600_000)
+    at(3 * 24 * 60)
+    await sql`update lead set judge_at = null where id <> ${lead}`
+    await judgeDue(sql, Date.now)
     expect(fresh + (await of(lead))).toMatchSnapshot()
   })
 })

@@ -51,7 +51,7 @@ describe('A database cluster of our own', () => {
     await doing(cluster.url, async (sql) => {
       await sql.unsafe(`create schema apart; create type apart.kind as enum ('a'); create sequence apart.loose; create table apart.thing (n serial, kind apart.kind); create function apart.one() returns int language sql as 'select 1'`)
       await sql`insert into status values ('untouched', 'Untouched', 1, 'first')`
-      await sql`insert into lead (id, email, email_key, status, scored_at, status_at, created_at, updated_at) values (${newId()}, 'a@x.example', 'a@x.example', 'untouched', now(), now(), now(), now())`
+      await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at) values (${newId()}, 'a@x.example', 'a@x.example', 'untouched', now(), now(), now())`
     })
     await cluster.stop()
 

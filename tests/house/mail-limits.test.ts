@@ -19,8 +19,8 @@ let n = 0
 /** A letter to somebody, due now. */
 async function write(recipient: string, more: { sender?: string; confirmed?: boolean; body?: string } = {}): Promise<string> {
   const [lead, id] = [newId(), newId()]
-  await sql`insert into lead (id, email, email_key, status, scored_at, status_at, created_at, updated_at, confirmed_at)
-    select ${lead}, ${recipient}, ${`${++n}.${recipient}`}, key, now(), now(), now(), now(), ${more.confirmed ? new Date() : null} from status limit 1`
+  await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at, confirmed_at)
+    select ${lead}, ${recipient}, ${`${++n}.${recipient}`}, key, now(), now(), now(), ${more.confirmed ? new Date() : null} from status limit 1`
   await sql`insert into letter (id, lead_id, kind, subject, body, due_at, recipient, recipient_key, sender)
     values (${id}, ${lead}, 'letter', 'S', ${more.body ?? 'B'}, now(), ${recipient}, ${mailboxOf(recipient)}, ${more.sender ? Buffer.from(more.sender) : null})`
   return id

@@ -16,7 +16,7 @@ beforeAll(async () => {
   sql = db.sql
   member = (await sql<{ id: string }[]>`select id from member where active limit 1`)[0]!.id
   lead = newId()
-  await sql`insert into lead (id, email, email_key, status, scored_at, status_at, created_at, updated_at) select ${lead}, 'ada@l.example', 'ada@l.example', key, now(), now(), now(), now() from status limit 1`
+  await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at) select ${lead}, 'ada@l.example', 'ada@l.example', key, now(), now(), now() from status limit 1`
 })
 afterAll(() => db.drop())
 beforeEach(() => sql`delete from notice`)

@@ -5,6 +5,7 @@ import { ACTIVITY_KINDS, type Condition } from '#core/conditions/condition'
 import { judgeLead } from '#core/leads/about'
 import { ATTRIBUTES as REGISTRY } from '#core/leads/attributes/registry'
 import { needsOf } from '#core/leads/needs'
+import { interestKey } from '#core/scoring/interest-key'
 import { expanded } from '#core/segments/segment'
 import { leadState } from '#db/book'
 import { besideLeads } from '#db/beside'
@@ -19,7 +20,7 @@ const people = 40
 
 /** Attributes that people differ in, and values near the ones they have: so that tests hold for some of them. */
 const OWN = ['sector', 'size', 'opens', 'crops', 'company', 'email', 'nothing']
-const ATTRIBUTES = [...REGISTRY.flatMap(a => a.isFamily ? OWN.map(own => a.name + own) : a.name).filter(name => name !== 'segment' && name !== 'interest'), 'unheard.of']
+const ATTRIBUTES = [...REGISTRY.flatMap(a => a.isFamily ? OWN.map(own => a.name + own) : a.name).filter(name => name !== 'segment'), 'unheard.of']
 const TEXTS = ['School', 'school', 'ÉCOLE', 'école', 'I\u0307stanbul', 'İSTANBUL', 'straße', '120', '-3', '7.5', '2026-11-18', '2026-02-31', '2025-01-01', 'a%b_c\\', '🌱 tomatoes', 'basil', '\u0000odd', 'visit', 'early', 'untouched', 'search.example', 'letter', 'yes', 'no', '', '/prices', '/', 'form_journal']
 
 describe('a segment', () => {
@@ -40,8 +41,8 @@ describe('a segment', () => {
     for (let i = 0; i < people; i++) {
       const [lead, visitor] = [randomUUID(), randomUUID()]
       const properties = Object.fromEntries([['sector', pick(TEXTS, i)], ['size', pick(['120', '-3', '7.5', 'many', ''], i)], ['opens', pick(['2026-11-18', '2026-02-31', '2025-01-01'], i)], ['crops', [pick(TEXTS, i + 3), pick(TEXTS, i * 7)]]].filter((_, n) => (i >> n) % 3 !== 2))
-      await sql`insert into lead (id, email, email_key, company, properties, tags, label, fit, interest, reasons, scored_at, status, status_at, waiting_since, created_at, updated_at)
-        values (${lead}, ${`p${i}@x.example`}, ${`p${i}@x.example`}, ${i % 3 ? pick(TEXTS, i) : null}, ${properties as never}, ${i % 2 ? [pick(TEXTS, i), 'visit'] : []}, ${i % 4 ? 'early' : null}, ${i % 30}, 0, ${[{ axis: 'fit', rule: 'r', name: 'R', points: i % 30, at: NOW }] as never}, ${new Date(NOW)}, 'untouched', ${new Date(NOW - (i % 9) * DAY)}, ${i % 5 ? null : new Date(NOW)}, ${new Date(NOW - i * DAY * 3)}, ${new Date(NOW)})`
+      await sql`insert into lead (id, email, email_key, company, properties, tags, label, fit, interest_key, half_life_days, reasons, status, status_at, waiting_since, created_at, updated_at)
+        values (${lead}, ${`p${i}@x.example`}, ${`p${i}@x.example`}, ${i % 3 ? pick(TEXTS, i) : null}, ${properties as never}, ${i % 2 ? [pick(TEXTS, i), 'visit'] : []}, ${i % 4 ? 'early' : null}, ${i % 30}, ${interestKey(i % 23 - 7, NOW - i * DAY, 14)}, 14, ${[{ axis: 'fit', rule: 'r', name: 'R', points: i % 30, at: NOW }, { axis: 'interest', rule: 'e', name: 'E', points: i % 23 - 7, at: NOW - i * DAY }] as never}, 'untouched', ${new Date(NOW - (i % 9) * DAY)}, ${i % 5 ? null : new Date(NOW)}, ${new Date(NOW - i * DAY * 3)}, ${new Date(NOW)})`
       if (i % 3 === 0) await sql`insert into list_member (list_id, lead_id, added_at) values (${pick(lists, i)}, ${lead}, ${new Date(NOW)})`
       // A browser that was somebody's before, was theirs for a while, and is still in use.
       await sql`insert into visitor_lead (id, visitor_id, lead_id, since, until) values (${randomUUID()}, ${visitor}, ${lead}, ${i % 2 ? '-infinity' : iso(NOW - 8 * DAY)}::text::timestamptz, ${i % 4 === 3 ? iso(NOW - 2 * DAY) : 'infinity'}::text::timestamptz)`

@@ -34,7 +34,8 @@ export interface Attribute {
   /** The same over the lead `l`, as one text or a query of many. */
   sql: (now: number, own: string) => Column
   /**
-   * Of a number that grows with time alone: when it reaches a value, in milliseconds since 1970; Infinity: never.
+   * Of a number that time alone changes: when it comes to lie on the other side of a bound (at least so much, or less), in
+   * milliseconds since 1970; Infinity: never.
    * Without it only a cause changes the value, or, of a day, the distance from today.
    */
   reaches?: (about: About, value: number) => number

@@ -1,6 +1,7 @@
 import type { Attribute } from '#core/leads/attributes/attribute'
 import { one } from '#core/leads/attributes/columns'
-import { totalsAt } from '#core/scoring/score'
+import { crossing, wholeInterestSql } from '#core/scoring/interest-key'
+import { interestSum, totalsAt } from '#core/scoring/score'
 
 /** What is left of it at the moment. */
 export const interest: Attribute = {
@@ -11,5 +12,6 @@ export const interest: Attribute = {
   words: 'interest',
   label: 'Interest',
   read: ({ lead, now, halfLifeDays }) => totalsAt(lead.reasons, now, halfLifeDays).interest,
-  sql: () => one('l.interest::text'),
+  sql: now => one(`${wholeInterestSql(`'${new Date(now).toISOString()}'::timestamptz`)}::text`),
+  reaches: ({ lead, now, halfLifeDays }, bound) => crossing(interestSum(lead.reasons, now, halfLifeDays), now, halfLifeDays, [bound]),
 }

@@ -1,0 +1,108 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Scorecard } from '#core/scoring/scorecard'
+import { leadState } from '#db/book'
+import type { Sql } from '#db/client'
+import { pointByKey } from '#db/points'
+import { addScorecard, liveScorecard, takeoverOf } from '#db/scoring'
+import { receive } from '#server/capture/receive'
+import { accept } from '#server/ingest/entries'
+import { judgeDue, takeOver, takeOverSome } from '#server/jobs/due'
+import { readRuleset } from '#server/ruleset'
+import { freshDatabase, type TestDatabase } from '../support/database'
+
+const DAY = 86_400_000
+let db: TestDatabase
+let sql: Sql
+beforeAll(async () => {
+  db = await freshDatabase()
+  sql = db.sql
+})
+afterAll(() => db.drop())
+
+let n = 0
+async function enter(at: number, sector = 'school', email = `due${++n}@time.example`): Promise<string> {
+  const answers = { email, first_name: 'A', sector }
+  const { intake } = receive((await pointByKey(sql, 'form_guide'))!, { answers }, null, at)
+  const [result] = await sql.begin(async tx => accept(tx, await readRuleset(tx), [intake!], { mails: true }))
+  if (result?.kind !== 'accepted') throw new Error(result?.kind)
+  return result.now.lead.id
+}
+const row = async (id: string) => (await sql<{ label: string | null; judgeAt: Date | null; interestKey: number; updatedAt: Date; card: number }[]>`
+  select label, judge_at, interest_key, updated_at, card from lead where id = ${id}`)[0]!
+const labelLines = (id: string) => sql<{ at: Date; payload: { to: string } }[]>`select at, payload from happened where lead_id = ${id} and kind = 'label' order by at`
+const notices = async () => (await sql`select 1 from notice`).length
+const card = (change: (c: Scorecard) => Scorecard) => async () => addScorecard(sql, change((await liveScorecard(sql))!.definition), new Date())
+
+describe('what is due', () => {
+  it('falls at its moment and not before, is told to screens, and changes neither the key nor, without a label, anything else', async () => {
+    const now = Date.now()
+    // Twice, which lifts the label that fading brings down.
+    await enter(now - 120_000, 'school', 'twice@time.example')
+    const id = await enter(now, 'school', 'twice@time.example')
+    const fresh = await row(id)
+    expect(fresh.judgeAt).not.toBeNull()
+    const told: string[] = []
+    const tell = async (leads: string[]) => { told.push(...leads) }
+    await judgeDue(sql, () => fresh.judgeAt!.getTime() - 1000, tell)
+    expect([told, (await row(id)).label]).toEqual([[], fresh.label])
+    await judgeDue(sql, () => fresh.judgeAt!.getTime(), tell)
+    const fallen = await row(id)
+    expect(told).toEqual([id])
+    expect(fallen.label).not.toBe(fresh.label)
+    expect(fallen.interestKey).toBeCloseTo(fresh.interestKey, 6)
+    expect((await labelLines(id)).at(-1)!.payload.to).toBe(fallen.label)
+  })
+  it('is dealt with once, however many workers look', async () => {
+    const ids = await Promise.all(Array.from({ length: 5 }, () => enter(Date.now() - 40 * DAY)))
+    const before = await Promise.all(ids.map(async id => (await labelLines(id)).length))
+    await Promise.all([judgeDue(sql, Date.now), judgeDue(db.another(), Date.now), judgeDue(db.another(), Date.now)])
+    for (const [i, id] of ids.entries()) expect((await labelLines(id)).length).toBeLessThanOrEqual(before[i]! + 1)
+    expect(await sql`select 1 from lead where judge_at <= now()`).toHaveLength(0)
+  })
+})
+
+describe('another scorecard', () => {
+  it('takes effect on all leads: labels and scores only, nobody is told, and what it pays for the same is paid', async () => {
+    const [school, inn] = [await enter(Date.now()), await enter(Date.now(), 'restaurant')]
+    const before = { notices: await notices(), school: await row(school), leads: (await sql`select 1 from lead`).length }
+    await card(c => ({
+      ...c, halfLifeDays: 7, fit: c.fit.map(rule => rule.key === 'public_house' ? { ...rule, points: 90 } : rule), interest: c.interest.map(rule => ({ ...rule, points: rule.points + 40 })),
+    }))()
+    const told: string[] = []
+    expect(await takeOver(sql, async (leads) => { told.push(...leads) })).toBe(before.leads)
+    const [state, after] = [(await leadState(sql, school))!, await row(school)]
+    expect(state.reasons.map(r => [r.rule, r.points])).toEqual(expect.arrayContaining([['public_house', 90], ['asked_guide', 54]]))
+    expect([after.label, after.card]).toEqual(['sales_ready', (await liveScorecard(sql))!.number])
+    expect(told).toContain(school)
+    expect([await notices(), (await leadState(sql, inn))!.ownerId !== null]).toEqual([before.notices, true])
+    // Once it is done, it is done.
+    expect(await takeOver(sql)).toBe(0)
+  })
+  it('goes on where it was interrupted, and begins anew when a newer one comes', async () => {
+    for (let i = 0; i < 210; i++) await enter(Date.now())
+    await card(c => ({ ...c, halfLifeDays: 9 }))()
+    const { number } = (await liveScorecard(sql))!
+    const ruleset = await readRuleset(sql)
+    expect((await sql.begin(tx => takeOverSome(tx, ruleset, number))).leads).toBe(200)
+    const half = await takeoverOf(sql, number)
+    expect([half!.position !== null, half!.finishedAt]).toEqual([true, null])
+    const all = (await sql`select 1 from lead`).length
+    expect(await takeOver(sql)).toBe(all - 200)
+    await card(c => ({ ...c, halfLifeDays: 11 }))()
+    expect(await takeOver(sql)).toBe(all)
+    expect(await sql`select 1 from lead where half_life_days <> 11`).toHaveLength(0)
+  }, 60_000)
+})
+
+it('a database of before gets the keys of its leads, which are what their lines say', async () => {
+  const id = await enter(Date.now() - 5 * DAY)
+  const { interestKey: key } = await row(id)
+  await sql`update lead set interest_key = 0, card = 0`
+  const { readFileSync } = await import('node:fs')
+  const fill = readFileSync('db/migrations/0031_interest_fill.sql', 'utf8')
+  let rows = 0
+  for (let changed = 1; changed;) rows += changed = (await sql.unsafe(fill)).count
+  expect(rows).toBe((await sql`select 1 from lead`).length)
+  const { scorecard } = await readRuleset(sql)
+  expect((await row(id)).interestKey).toBeCloseTo(key, scorecard.halfLifeDays ? 4 : 4)
+})
