@@ -2,6 +2,7 @@ import { cpus } from 'node:os'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
+import { benchLeads } from '../bench/leads'
 import { benchScreen } from '../bench/screen'
 import { benchScript } from '../bench/script'
 import { benchTrail } from '../bench/trail'
@@ -9,7 +10,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- entries | hard | screen | script | editor | trail]
+// npm run bench [-- entries | hard | leads | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -24,6 +25,7 @@ try {
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
+  if (want('leads')) await benchLeads(house)
   if (want('trail')) await benchTrail(house)
   await end(0)
 } catch (error) {

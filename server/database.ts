@@ -2,10 +2,18 @@ import { connect, LONG, PROMPT, type Sql } from '#db/client'
 
 let prompt: Sql | undefined
 let long: Sql | undefined
+let lists: Sql | undefined
 
 /** The application's connection pool, made at the first use. */
 export function database(): Sql {
   return prompt ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin app', max: 8, patience: PROMPT })
+}
+
+/**
+ * For lists that people filter and sort: which index serves best depends on what is asked for, so each is planned by itself.
+ */
+export function listReadings(): Sql {
+  return lists ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin lists', max: 4, patience: PROMPT, settings: { plan_cache_mode: 'force_custom_plan' } })
 }
 
 /** For what reads through the whole trail: it may take longer, and must not take the others' connections. */

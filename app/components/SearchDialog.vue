@@ -5,6 +5,7 @@ const visible = defineModel<boolean>('visible', { required: true })
 const text = ref('')
 const found = ref<LeadView[]>([])
 const total = ref(0)
+const more = ref(false)
 const at = ref(0)
 const state = ref<'idle' | 'looking' | 'done' | 'failed'>('idle')
 const MOST = 8
@@ -24,10 +25,11 @@ async function look(): Promise<void> {
   const mine = ++asked
   state.value = 'looking'
   try {
-    const page = await api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { search: text.value, size: MOST } })
+    const page = await api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { search: text.value, size: MOST } })
     if (mine !== asked) return
     found.value = page.leads
     total.value = page.total
+    more.value = page.more
     at.value = 0
     state.value = 'done'
   } catch {
@@ -61,7 +63,7 @@ function all(): void {
       <template v-if="state === 'done' && !found.length">Nobody matches “{{ text }}”.</template>
       <template v-else-if="state === 'failed'">The search did not answer. Type once more to try again.</template>
       <template v-else-if="state === 'idle'">Arrow keys choose, Enter opens.</template>
-      <template v-else-if="total > MOST"><Button variant="link" size="small" :label="`All ${total} in the list`" @click="all" /></template>
+      <template v-else-if="total > MOST"><Button variant="link" size="small" :label="`All ${more ? 'of them, over ' : ''}${total} in the list`" @click="all" /></template>
     </p>
   </Dialog>
 </template>

@@ -3,7 +3,7 @@ import type { Condition } from '#core/conditions/condition'
 import { parseEmail } from '#core/identity/email'
 import type { Flaw } from '#core/flaws'
 import { expanded } from '#core/segments/segment'
-import type { Filter } from '#db/leads'
+import type { Filter } from '#db/lead-list'
 import { problem } from '#server/problem'
 
 const UUID = /^([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|none)$/i

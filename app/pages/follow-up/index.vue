@@ -22,7 +22,7 @@ function change(next: Partial<typeof view.value>): void {
 }
 const { data, problem, refresh } = useLiveQuery(() => {
   const { waiting, search, segment, given, ...rest } = view.value
-  return api<{ leads: LeadView[]; total: number }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
+  return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
 }, change => Boolean(change.leads?.length || (view.value.segment && change.ruleset)), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
@@ -55,7 +55,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
   <div>
     <div class="head">
       <h1>Leads</h1>
-      <span class="faded figures" role="status">{{ data ? count(data.total, filtered ? 'fits' : 'lead', filtered ? 'fit' : 'leads') : '' }}</span>
+      <span class="faded figures" role="status">{{ data ? (data.more ? 'over ' : '') + count(data.total, filtered ? 'fits' : 'lead', filtered ? 'fit' : 'leads') : '' }}</span>
       <div class="filters" role="search" aria-label="Filter the leads">
         <InputText v-model="search" placeholder="Name, company, address" aria-label="Search the leads" class="search" />
         <MultiSelect :model-value="view.label" :options="labels" option-label="name" option-value="key" placeholder="Any label" aria-label="Label" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} labels" @update:model-value="change({ label: $event })" />

@@ -44,11 +44,18 @@ const byName = new Map(ATTRIBUTES.filter(a => !a.isFamily).map(a => [a.name, a])
 const families = ATTRIBUTES.filter(a => a.isFamily)
 const OWN = /^[a-z][a-z0-9_]{0,49}$/
 
+const found = new Map<string, Attribute | undefined>()
+/** Conditions name few attributes over and over; whoever asks for ever new names must not fill the memory. */
+const MOST_KEPT = 2_000
+
 /** The attribute that a condition names; undefined when there is none. What every object has names nothing. */
 export function attributeOf(name: string): Attribute | undefined {
-  return (
-    byName.get(name) ?? families.find(f => name.startsWith(f.name) && OWN.test(ownName(f, name)) && !(ownName(f, name) in Object.prototype))
-  )
+  if (found.has(name)) return found.get(name)
+  if (found.size >= MOST_KEPT) found.clear()
+  const isOwn = (own: string) => OWN.test(own) && !(own in Object.prototype)
+  const attribute = byName.get(name) ?? families.find(f => name.startsWith(f.name) && isOwn(ownName(f, name)))
+  found.set(name, attribute)
+  return attribute
 }
 
 /** Of a family, the name behind its prefix. */

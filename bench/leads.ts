@@ -1,0 +1,95 @@
+import { connect, type Sql } from '#db/client'
+import type { House } from '../scripts/house'
+import { quantile } from './load'
+
+const LEADS = 1_000_000
+const ROUNDS = 12
+const SORTS = ['name', 'company', 'label', 'fit', 'interest', 'status', 'owner', 'waiting', 'updated']
+
+/** Lists, searches and Today of a house with a million leads, as its screens ask for them. */
+export async function benchLeads(house: House): Promise<void> {
+  const sql = connect(house.databaseUrl, { max: 2 })
+  try {
+    await million(sql)
+    const cookie = await signedIn(house)
+    const members = (await sql<{ id: string }[]>`select id from member where role = 'sales'`).map(m => m.id)
+    const timed = async (path: string) => {
+      const began = performance.now()
+      const answer = await fetch(house.place.url + path, { headers: { cookie } })
+      await answer.json()
+      if (!answer.ok) throw new Error(`${path}: ${answer.status}`)
+      return performance.now() - began
+    }
+    const floors: number[] = []
+    const report = async (name: string, aim: number, paths: string[]) => {
+      const times: number[] = []
+      const slow = new Map<string, number>()
+      for (let round = 0; round < ROUNDS; round++) {
+        for (const path of paths) {
+          floors.push(await timed('/api/session'))
+          const ms = await timed(path)
+          if (round) times.push(ms)
+          if (round) slow.set(path, Math.max(slow.get(path) ?? 0, ms))
+        }
+      }
+      const [slowest] = [...slow].sort((a, b) => b[1] - a[1])
+      console.log(
+        `${name.padEnd(28)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (aim: ${aim} ms)   slowest ${slowest![1].toFixed(0)} ms: ${slowest![0]}`,
+      )
+    }
+    const list = (query: string) => `/api/team/leads?size=25&${query}`
+    const filters = [
+      '',
+      'label=sales_ready',
+      'status=untouched',
+      `owner=${members[0]}`,
+      `owner=${members[0]}&status=in_talks`,
+      `label=early&owner=${members[1]}&status=won`,
+    ]
+    await report(
+      'LISTS    first page',
+      50,
+      SORTS.flatMap(sort => ['up', 'down'].flatMap(order => filters.map(f => list(`sort=${sort}&order=${order}&${f}`)))),
+    )
+    await report(
+      'SEARCH   a word, two, a few letters',
+      100,
+      ['ashford', 'ash', 'as', 'nobody-has-this', 'ida ashford', 'firm 4711', 'p7777@'].map(s => list(`search=${encodeURIComponent(s)}`)),
+    )
+    await report('TODAY', 50, ['/api/team/today'])
+    console.log(
+      `FLOOR                        a request that reads one row: 95% within ${quantile(floors, 0.95).toFixed(0)} ms, median ${quantile(floors, 0.5).toFixed(0)} ms`,
+    )
+  } finally {
+    await sql.end()
+  }
+}
+
+async function signedIn(house: House): Promise<string> {
+  const answer = await fetch(`${house.place.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email: 'jonah@larkmoss.example', password: 'cold-frame-morning' }),
+  })
+  return answer.headers.getSetCookie()[0]!.split(';')[0]!
+}
+
+/** A million made-up people beside those of the demo. */
+async function million(sql: Sql): Promise<void> {
+  console.log(`  filling in ${LEADS} leads …`)
+  const line = `jsonb_build_array(jsonb_build_object('axis', 'fit', 'rule', 'large', 'name', 'Over 200 m²', 'points', 30, 'at', 1760000000000),
+    jsonb_build_object('axis', 'interest', 'rule', 'asked_visit', 'name', 'Asked for a visit', 'points', 30, 'at', 1770000000000, 'note', 'Ask for a site visit'))`
+  await sql.unsafe(`insert into lead (id, email, email_key, first_name, last_name, company, properties, label, fit, interest_key, half_life_days, card, reasons, owner_id, owned_at,
+      status, status_at, waiting_since, next_step, next_step_at, given_at, created_at, updated_at)
+    select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example', (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + n % 7],
+      (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + n % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + n / 11 % 6],
+      case when n % 3 = 0 then null else 'Firm ' || n % 50000 end, '{"sector": "school", "size": "large"}',
+      case when n % 50 = 0 then 'sales_ready' when n % 10 = 0 then 'marketing_qualified' when n % 4 = 0 then 'warming' else 'early' end,
+      n % 97, 240 + (n % 1009) / 100.0, 14, 1, ${line},
+      (select id from member where role = 'sales' order by email offset n % 3 limit 1), now() - n * interval '20 seconds',
+      case when n % 20 = 0 then 'untouched' when n % 7 = 0 then 'in_talks' when n % 5 = 0 then 'won' else 'parked' end, now(),
+      case when n % 400 = 0 then now() - n * interval '3 seconds' end, case when n % 300 = 0 then 'Call' end, case when n % 300 = 0 then now() + (n % 900 - 450) * interval '1 hour' end,
+      now() - n * interval '20 seconds', now() - n * interval '20 seconds', now() - (n * 7919 % ${LEADS}) * interval '15 seconds'
+    from generate_series(1, ${LEADS}) n`)
+  await sql`vacuum analyze lead`
+}

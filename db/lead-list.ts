@@ -1,0 +1,136 @@
+import type { Condition } from '#core/conditions/condition'
+import type { Db, Sql } from '#db/client'
+import { overLeads } from '#db/conditions'
+import { readThrough } from '#db/segments'
+
+export interface Filter {
+  label?: string[]
+  owner?: string[]
+  status?: string[]
+  tag?: string
+  /** Words that must all appear in name, company or address. */
+  search?: string
+  emailKey?: string
+  /** On one of these lists. */
+  list?: string[]
+  /** Only people who wait for an answer. */
+  waiting?: boolean
+  /** For whom this holds; segments written out. */
+  condition?: Condition
+  /** `no`: only who typed something and never sent it. `yes`: only the others. */
+  given?: 'yes' | 'no'
+}
+
+export type SortKey = 'name' | 'company' | 'label' | 'interest' | 'fit' | 'owner' | 'status' | 'created' | 'updated' | 'waiting'
+
+const WORDS = `(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '') || ' ' || coalesce(l.company, '') || ' ' || coalesce(l.email, '') || ' '
+  || coalesce(l.properties->>'phone', ''))`
+/** So few letters are looked for where words begin: anywhere in them they would be in half of all. */
+const FEW_LETTERS = /^[\p{L}\p{N}]{1,2}$/u
+
+/** Whether all words of a search are in somebody's name, company, address or number. */
+function searched(db: Db, search: string) {
+  const words = search.trim().split(/\s+/).filter(Boolean).slice(0, 6)
+  const found = (word: string) =>
+    FEW_LETTERS.test(word)
+      ? db`and ${db.unsafe(WORDS)} ~* ${`\\m${word}`}`
+      : db`and ${db.unsafe(WORDS)} ilike ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`
+  return words.length ? words.map(found) : db``
+}
+
+const UUID = /^[0-9a-f-]{36}$/i
+
+/** The filters of a list, over the lead `l`. */
+export function where(db: Db, f: Filter) {
+  const none = (values: string[]) => values.includes('none')
+  const owners = f.owner?.filter(o => UUID.test(o))
+  return db`where true
+    ${f.label ? db`and (l.label = any(${f.label}) ${none(f.label) ? db`or l.label is null` : db``})` : db``}
+    ${owners ? db`and (l.owner_id = any(${owners}::uuid[]) ${none(f.owner!) ? db`or l.owner_id is null` : db``})` : db``}
+    ${f.status ? db`and l.status = any(${f.status})` : db``}
+    ${f.tag ? db`and ${f.tag} = any(l.tags)` : db``}
+    ${f.emailKey ? db`and l.email_key = ${f.emailKey}` : db``}
+    ${f.list ? db`and exists (select from list_member g where g.lead_id = l.id and g.list_id = any(${f.list}::uuid[]))` : db``}
+    ${f.waiting ? db`and l.waiting_since is not null` : db``}
+    ${f.given ? db`and (l.given_at is null) = ${f.given === 'no'}` : db``}
+    ${f.condition ? db`and ${overLeads(db, f.condition, Date.now())}` : db``}
+    ${searched(db, f.search ?? '')}`
+}
+
+/** What leads may be sorted by: a column or an expression of their own, or words of the house, in the house's order. */
+const OWN: Partial<Record<SortKey, { by: string; isAlways?: boolean }>> = {
+  name: {
+    by: `lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
+  },
+  company: { by: 'lower(l.company)' },
+  waiting: { by: 'l.waiting_since' },
+  interest: { by: 'l.interest_key', isAlways: true },
+  fit: { by: 'l.fit', isAlways: true },
+  created: { by: 'l.created_at', isAlways: true },
+  updated: { by: 'l.updated_at', isAlways: true },
+}
+/** Of the house's words: what each lead has one of, and all there are, in order. Whose leads have none comes last, either way. */
+const WORDED: Partial<Record<SortKey, { column: string; all: string }>> = {
+  label: { column: 'l.label', all: 'select key::text as word, rank::text as place from label' },
+  status: { column: 'l.status', all: 'select key::text as word, rank::text as place from status' },
+  owner: { column: 'l.owner_id', all: 'select id as word, lower(name) as place from member' },
+}
+
+export interface Page {
+  from: number
+  size: number
+}
+/** How many are counted; of more it is only said that they are more. */
+export const MOST_COUNTED = 10_000
+
+/** The ids of one page of leads, in order. */
+async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, size }: Page): Promise<string[]> {
+  const way = db.unsafe(down ? 'desc' : 'asc')
+  const worded = WORDED[sort]
+  if (worded) {
+    const column = db.unsafe(worded.column)
+    const some = (which: ReturnType<Db>) =>
+      db`select l.id from lead l ${where(db, f)} and ${which} order by l.id ${way} limit ${from + size}`
+    const place = sort === 'owner' ? db`w.place` : db`w.place::numeric`
+    const rows = await db<{ id: string }[]>`
+      select id from (
+        select 0 as last, row_number() over (order by ${place} ${way}, p.id ${way}) as nth, p.id
+        from (${db.unsafe(worded.all)}) w cross join lateral (${some(db`${column} = w.word`)}) p
+        union all select 1, row_number() over (order by n.id ${way}), n.id from (${some(db`${column} is null`)}) n
+      ) x order by last, nth limit ${size} offset ${from}`
+    return rows.map(r => r.id)
+  }
+  const { by, isAlways } = OWN[sort]!
+  const expression = db.unsafe(by)
+  const known = isAlways ? db`` : db`and ${expression} is not null`
+  const rows = await db<
+    { id: string }[]
+  >`select l.id from lead l ${where(db, f)} ${known} order by ${expression} ${way}, l.id ${way} limit ${size} offset ${from}`
+  if (isAlways || rows.length === size) return rows.map(r => r.id)
+  // Of whom it is not known, behind the others.
+  const before =
+    from > 0 && !rows.length
+      ? (await db<{ n: number }[]>`select count(*)::int as n from lead l ${where(db, f)} ${known}`)[0]!.n
+      : from + rows.length
+  const rest = await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} and ${expression} is null order by l.id ${way}
+    limit ${size - rows.length} offset ${Math.max(0, from - before)}`
+  return [...rows, ...rest].map(r => r.id)
+}
+
+/** The ids of one page of leads, sorted in the database, and how many there are: no more than `MOST_COUNTED`, and whether there are more. */
+export const leadIds = (
+  sql: Sql,
+  f: Filter,
+  sort: SortKey,
+  down: boolean,
+  page: Page,
+): Promise<{ ids: string[]; total: number; more: boolean }> =>
+  f.condition ? readThrough(sql, tx => pageOf(tx, f, sort, down, page)) : pageOf(sql, f, sort, down, page)
+
+async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: Page) {
+  const [ids, [count]] = await Promise.all([
+    idsOf(db, f, sort, down, page),
+    db<{ total: number }[]>`select count(*)::int as total from (select 1 from lead l ${where(db, f)} limit ${MOST_COUNTED + 1}) x`,
+  ])
+  return { ids, total: Math.min(count!.total, MOST_COUNTED), more: count!.total > MOST_COUNTED }
+}
