@@ -53,7 +53,7 @@ export async function benchEntries(house: House, port: number, kind = PLAIN): Pr
   })
   let n = 0
   const entry = () => {
-    const who = `bench-${process.pid}-${++n}`
+    const who = `${kind.name.toLowerCase()}-${process.pid}-${++n}`
     return {
       body: JSON.stringify({
         answers: kind.answers(n),
@@ -96,7 +96,7 @@ export async function benchEntries(house: House, port: number, kind = PLAIN): Pr
       // What the worker has still to mail must not weigh on the next round.
       await new Promise(r => setTimeout(r, 3000))
     }
-    const [stored] = await sql<{ n: number }[]>`select count(*) as n from entry where idempotency_key like ${`bench-${process.pid}-%`}`
+    const [stored] = await sql<{ n: number }[]>`select count(*) as n from entry where idempotency_key like ${`${kind.name.toLowerCase()}-${process.pid}-%`}`
     console.log(
       `  ${stored!.n} entries are on disk, ${rounds.reduce((sum, r) => sum + r.path.sent, 0)} were answered in the measured rounds`,
     )

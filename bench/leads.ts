@@ -75,21 +75,24 @@ async function signedIn(house: House): Promise<string> {
 }
 
 /** A million made-up people beside those of the demo. */
-async function million(sql: Sql): Promise<void> {
-  console.log(`  filling in ${LEADS} leads …`)
+export async function million(sql: Sql, leads = LEADS): Promise<void> {
+  console.log(`  filling in ${leads} leads …`)
   const line = `jsonb_build_array(jsonb_build_object('axis', 'fit', 'rule', 'large', 'name', 'Over 200 m²', 'points', 30, 'at', 1760000000000),
     jsonb_build_object('axis', 'interest', 'rule', 'asked_visit', 'name', 'Asked for a visit', 'points', 30, 'at', 1770000000000, 'note', 'Ask for a site visit'))`
   await sql.unsafe(`insert into lead (id, email, email_key, first_name, last_name, company, properties, label, fit, interest_key, half_life_days, card, reasons, owner_id, owned_at,
       status, status_at, waiting_since, next_step, next_step_at, given_at, created_at, updated_at)
-    select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example', (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + n % 7],
-      (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + n % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + n / 11 % 6],
-      case when n % 3 = 0 then null else 'Firm ' || n % 50000 end, '{"sector": "school", "size": "large"}',
-      case when n % 50 = 0 then 'sales_ready' when n % 10 = 0 then 'marketing_qualified' when n % 4 = 0 then 'warming' else 'early' end,
-      n % 97, 240 + (n % 1009) / 100.0, 14, 1, ${line},
-      (select id from member where role = 'sales' order by email offset n % 3 limit 1), now() - n * interval '20 seconds',
-      case when n % 20 = 0 then 'untouched' when n % 7 = 0 then 'in_talks' when n % 5 = 0 then 'won' else 'parked' end, now(),
-      case when n % 400 = 0 then now() - n * interval '3 seconds' end, case when n % 300 = 0 then 'Call' end, case when n % 300 = 0 then now() + (n % 900 - 450) * interval '1 hour' end,
-      now() - n * interval '20 seconds', now() - n * interval '20 seconds', now() - (n * 7919 % ${LEADS}) * interval '15 seconds'
-    from generate_series(1, ${LEADS}) n`)
+    select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example',
+      (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + a % 7],
+      (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + b % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + c % 6],
+      case when a % 3 = 0 then null else 'Firm ' || b % 50000 end, '{"sector": "school", "size": "large"}',
+      case when d % 50 = 0 then 'sales_ready' when d % 10 = 0 then 'marketing_qualified' when d % 4 = 0 then 'warming' else 'early' end,
+      c % 97, 240 + (b % 100900) / 10000.0, 14, 1, ${line},
+      (select id from member where role = 'sales' order by email offset e % 3 limit 1), now() - n * interval '20 seconds',
+      case when f % 20 = 0 then 'untouched' when f % 7 = 0 then 'in_talks' when f % 5 = 0 then 'won' else 'parked' end, now(),
+      case when n % 400 = 0 then now() - n * interval '3 seconds' end, case when n % 300 = 0 then 'Call' end, case when n % 300 = 0 then now() + (a % 900 - 450) * interval '1 hour' end,
+      now() - n * interval '20 seconds', now() - n * interval '20 seconds', now() - (d % ${leads}) * interval '15 seconds'
+    from generate_series(1, ${leads}) n,
+      lateral (select hashint4(n) & 2147483647 as a, hashint4(n + 1) & 2147483647 as b, hashint4(n + 2) & 2147483647 as c, hashint4(n + 3) & 2147483647 as d,
+        hashint4(n + 4) & 2147483647 as e, hashint4(n + 5) & 2147483647 as f) h`)
   await sql`vacuum analyze lead`
 }

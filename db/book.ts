@@ -29,11 +29,14 @@ export interface Known {
 /** Whom a batch is about: leads by their ids, by their addresses, and by other keys. */
 export interface Who { ids?: string[]; emails?: string[]; persons?: PersonKey[] }
 
-const idsOf = ({ ids = [], emails = [], persons = [] }: Who): Fragment => {
-  const byEmail = fragment`select id from lead where email_key = any(${emails})`
-  const byKey = fragment`select lead_id from ${personRows(persons)}`
-  const parts = [fragment`select unnest(${ids}::uuid[])`, ...(emails.length ? [byEmail] : []), ...(persons.length ? [byKey] : [])]
-  return parts.reduce((all, part) => fragment`${all} union ${part}`)
+/** That a lead is one of those. By ids alone it is planned in a tenth of the time. */
+const isOneOf = ({ ids = [], emails = [], persons = [] }: Who): Fragment => {
+  if (!emails.length && !persons.length) return fragment`id = any(${ids}::uuid[])`
+  const parts = [
+    ...(ids.length ? [fragment`select unnest(${ids}::uuid[])`] : []), ...(emails.length ? [fragment`select id from lead where email_key = any(${emails})`] : []),
+    ...(persons.length ? [fragment`select lead_id from ${personRows(persons)}`] : []),
+  ]
+  return fragment`id in (${parts.reduce((all, part) => fragment`${all} union ${part}`)})`
 }
 
 /**
@@ -41,7 +44,7 @@ const idsOf = ({ ids = [], emails = [], persons = [] }: Who): Fragment => {
  * own, since one sees what was there when it began; it is on its way when this returns: send what reads them behind it.
  */
 export function lockLeads(tx: Db, who: Who) {
-  const locked = statement<{ id: string }[]>(tx, fragment`select id from lead where id in (${idsOf(who)}) order by id for no key update`)
+  const locked = statement<{ id: string }[]>(tx, fragment`select id from lead where ${isOneOf(who)} order by id for no key update`)
   locked.execute()
   return locked
 }
@@ -65,7 +68,7 @@ interface FoundRow { leads: LeadRow<string>[] | null; keys: Found['keys'] | null
 const foundIn = (row: FoundRow): Found => ({ leads: (row.leads ?? []).map(stateOf), keys: row.keys ?? [] })
 const foundBy = ({ persons = [], ...who }: Who): Fragment => {
   const keys = persons.length ? fragment`(select jsonb_agg(x) from (select k.rule, k.key, k.lead_id as lead from ${personRows(persons)}) x)` : NONE
-  return fragment`(select jsonb_agg(x) from (select ${STATE} from lead where id in (${idsOf({ ...who, persons })})) x) as leads, ${keys} as keys`
+  return fragment`(select jsonb_agg(x) from (select ${STATE} from lead where ${isOneOf({ ...who, persons })}) x) as leads, ${keys} as keys`
 }
 
 /** The leads of a batch, by what they were found by. */

@@ -58,11 +58,11 @@ export function where(db: Db, f: Filter) {
 }
 
 /** What leads may be sorted by: a column or an expression of their own, or words of the house, in the house's order. */
-const OWN: Partial<Record<SortKey, { by: string; isAlways?: boolean }>> = {
+const OWN: Partial<Record<SortKey, { by: string; isAlways?: boolean; /** What says that it is known, where that is another expression. */ known?: string }>> = {
   name: {
     by: `lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
   },
-  company: { by: 'lower(l.company)' },
+  company: { by: 'lower(l.company)', known: 'l.company' },
   waiting: { by: 'l.waiting_since' },
   interest: { by: 'l.interest_key', isAlways: true },
   fit: { by: 'l.fit', isAlways: true },
@@ -82,6 +82,8 @@ export interface Page {
 }
 /** How many are counted; of more it is only said that they are more. */
 export const MOST_COUNTED = 10_000
+/** Of those whom a search finds fewer: each has to be looked at. */
+export const MOST_FOUND = 1_000
 
 /** The ids of one page of leads, in order. */
 async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, size }: Page): Promise<string[]> {
@@ -91,18 +93,22 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
     const column = db.unsafe(worded.column)
     const some = (which: ReturnType<Db>) =>
       db`select l.id from lead l ${where(db, f)} and ${which} order by l.id ${way} limit ${from + size}`
+    // Of words that the filter leaves out nobody has to be looked for.
+    const wanted = f[sort as 'label' | 'status' | 'owner']
+    const asked = wanted ? db` where ${db.unsafe(sort === 'owner' ? 'id::text' : 'key')} = any(${wanted})` : db``
     const place = sort === 'owner' ? db`w.place` : db`w.place::numeric`
     const rows = await db<{ id: string }[]>`
       select id from (
         select 0 as last, row_number() over (order by ${place} ${way}, p.id ${way}) as nth, p.id
-        from (${db.unsafe(worded.all)}) w cross join lateral (${some(db`${column} = w.word`)}) p
+        from (${db.unsafe(worded.all)}${asked}) w cross join lateral (${some(db`${column} = w.word`)}) p
         union all select 1, row_number() over (order by n.id ${way}), n.id from (${some(db`${column} is null`)}) n
       ) x order by last, nth limit ${size} offset ${from}`
     return rows.map(r => r.id)
   }
-  const { by, isAlways } = OWN[sort]!
+  const { by, isAlways, known: named = by } = OWN[sort]!
   const expression = db.unsafe(by)
-  const known = isAlways ? db`` : db`and ${expression} is not null`
+  const isKnown = db.unsafe(named)
+  const known = isAlways ? db`` : db`and ${isKnown} is not null`
   const rows = await db<
     { id: string }[]
   >`select l.id from lead l ${where(db, f)} ${known} order by ${expression} ${way}, l.id ${way} limit ${size} offset ${from}`
@@ -112,12 +118,12 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
     from > 0 && !rows.length
       ? (await db<{ n: number }[]>`select count(*)::int as n from lead l ${where(db, f)} ${known}`)[0]!.n
       : from + rows.length
-  const rest = await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} and ${expression} is null order by l.id ${way}
+  const rest = await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} and ${isKnown} is null order by l.id ${way}
     limit ${size - rows.length} offset ${Math.max(0, from - before)}`
   return [...rows, ...rest].map(r => r.id)
 }
 
-/** The ids of one page of leads, sorted in the database, and how many there are: no more than `MOST_COUNTED`, and whether there are more. */
+/** The ids of one page of leads, sorted in the database, and how many there are: no more than `MOST_COUNTED` (`MOST_FOUND`), and whether there are more. */
 export const leadIds = (
   sql: Sql,
   f: Filter,
@@ -128,9 +134,10 @@ export const leadIds = (
   f.condition ? readThrough(sql, tx => pageOf(tx, f, sort, down, page)) : pageOf(sql, f, sort, down, page)
 
 async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: Page) {
+  const most = f.search?.trim() ? MOST_FOUND : MOST_COUNTED
   const [ids, [count]] = await Promise.all([
     idsOf(db, f, sort, down, page),
-    db<{ total: number }[]>`select count(*)::int as total from (select 1 from lead l ${where(db, f)} limit ${MOST_COUNTED + 1}) x`,
+    db<{ total: number }[]>`select count(*)::int as total from (select 1 from lead l ${where(db, f)} limit ${most + 1}) x`,
   ])
-  return { ids, total: Math.min(count!.total, MOST_COUNTED), more: count!.total > MOST_COUNTED }
+  return { ids, total: Math.min(count!.total, most), more: count!.total > most }
 }

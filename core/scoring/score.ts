@@ -92,7 +92,8 @@ export function scoreAt(lines: ReasonLine[], now: number, halfLifeDays: number):
   const fit = lines.filter(l => l.axis === 'fit').map(l => ({ ...l, now: l.points }))
   const interest = lines.filter(l => l.axis === 'interest')
   const left = apportion(interest.map(l => decayed(l.points, l.at, now, halfLifeDays)))
-  const shown = interest.map((l, i) => ({ ...l, now: left[i]! }))
+  // What is left of earlier lines has no points of its own, and is no line while it is nothing.
+  const shown = interest.map((l, i) => ({ ...l, now: left[i]!, ...(l.rule === EARLIER && { points: left[i]! }) })).filter(l => l.rule !== EARLIER || l.now !== 0)
   return { fit: sum(fit), interest: sum(shown), reasons: [...fit, ...shown] }
 }
 

@@ -10,6 +10,8 @@ create index concurrently if not exists lead_by_waiting on lead (waiting_since, 
 create index concurrently if not exists lead_by_label on lead (label, id);
 create index concurrently if not exists lead_by_status on lead (status, id);
 create index concurrently if not exists lead_by_owner on lead (owner_id, id);
+-- How many of an owner have this status and label?
+create index concurrently if not exists lead_filters on lead (owner_id, status, label);
 -- Whose name, company, address or number has these letters? What is new waits in a list that is read along, and is put in together.
 create extension if not exists pg_trgm;
 create index concurrently if not exists lead_words on lead using gin (

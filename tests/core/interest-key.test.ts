@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { crossing, interestAt, interestKey } from '#core/scoring/interest-key'
 import { interestBounds, labelFor } from '#core/scoring/labels'
-import { decayed, EARLIER, interestSum, repriced, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
+import { decayed, EARLIER, interestSum, repriced, scoreAt, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000
@@ -71,6 +71,12 @@ describe('lines of interest', () => {
       expect(lines.length).toBeLessThanOrEqual(301)
       expect(lines.filter(l => l.rule === EARLIER).length).toBeLessThanOrEqual(1)
     }), { numRuns: 60 })
+  })
+  it('are shown as whole points that add up; what is left of earlier ones stands as one, and not at all while it is nothing', () => {
+    const line = (points: number): ReasonLine => ({ axis: 'interest', rule: EARLIER, name: 'Earlier', points, at: START })
+    const entry: ReasonLine = { axis: 'interest', rule: 'entry', name: 'Entry', points: 20, at: START }
+    expect(scoreAt([line(2.4), entry], START, 10).reasons.map(r => [r.name, r.points, r.now])).toEqual([['Earlier', 2, 2], ['Entry', 20, 20]])
+    expect(scoreAt([line(0.3), entry], START, 10)).toMatchObject({ interest: 20, reasons: [{ name: 'Entry' }] })
   })
   it('take what another scorecard gives for the same rule, and go with a rule that is gone', () => {
     const before: ReasonLine[] = [{ axis: 'interest', rule: EARLIER, name: 'Earlier', points: 0.3, at: 0 }, { axis: 'interest', rule: 'entry', name: 'Entry', points: 20, at: 1 }, { axis: 'interest', rule: 'gone', name: 'Gone', points: 9, at: 2 }]

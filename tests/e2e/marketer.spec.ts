@@ -224,7 +224,7 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   await newForm(page, name)
   await page.getByRole('button', { name: 'What we do' }).click()
   await page.getByRole('combobox', { name: 'Somebody new fills it in' }).click()
-  await page.getByRole('option', { name: 'Hold the entry until somebody lets it in' }).click()
+  await page.getByRole('option', { name: 'Hold the entry until somebody approves it' }).click()
   await page.getByRole('button', { name: 'Make it live' }).click()
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
   await page.getByRole('button', { name: /^Questions/ }).first().click()

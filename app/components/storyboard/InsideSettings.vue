@@ -31,7 +31,7 @@ const telling = computed(() => {
 })
 const setSame = (first: string, second: string | null) => set({ people: { ...definition.value.people, same: second && second !== first ? [first, second] : [first] } })
 const KNOWN = [{ key: 'update', name: 'Change what differs, as each question says' }, { key: 'fill', name: 'Only fill gaps' }, { key: 'leave', name: 'Leave all that is known' }]
-const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name: 'Hold the entry until somebody lets it in' }, { key: 'refuse', name: 'Refuse it, and say so' }]
+const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name: 'Hold the entry until somebody approves it' }, { key: 'refuse', name: 'Refuse it, and say so' }]
 </script>
 
 <template>
