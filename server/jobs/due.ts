@@ -19,13 +19,14 @@ const changedIn = (steps: Awaited<ReturnType<typeof changeLeads>>) => steps.filt
  * @returns how many were judged
  */
 export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string[]) => Promise<void> = async () => {}): Promise<number> {
-  const ruleset = await readRuleset(sql)
+  let ruleset: Ruleset | null = null
   for (let judged = 0; ;) {
     const due = await dueLeads(sql, new Date(now()), AT_ONCE)
     if (!due.length) return judged
+    const rules = (ruleset ??= await readRuleset(sql))
     const at = now()
     const causes = due.map(({ id }): LeadCause => ({ kind: 'due', at, by: null, lead: id }))
-    const changed = changedIn(await retried(() => sql.begin(tx => changeLeads(tx, ruleset, causes))))
+    const changed = changedIn(await retried(() => sql.begin(tx => changeLeads(tx, rules, causes))))
     if (changed.length) await tell(changed)
     judged += due.length
     if (due.length < AT_ONCE) return judged
