@@ -2,8 +2,8 @@ import type { Condition } from '#core/conditions/condition'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
-import { needsOf, type Needs } from '#core/leads/needs'
-import { expanded } from '#core/segments/segment'
+import { asksForScore, needsOf, type Needs } from '#core/leads/needs'
+import { expanded, segmentsIn } from '#core/segments/segment'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
 import { vocabulary } from '#db/house'
@@ -30,6 +30,8 @@ export interface Ruleset extends Vocabulary {
   lists: List[]
   segments: Map<string, Condition>
   segmentNames: { id: string; name: string }[]
+  /** The segments that the scorecard asks for. */
+  cardSegments: string[]
   /** What scoring and routing ask for beside the lead: what they did, lists, sources. */
   needs: Needs
 }
@@ -42,7 +44,9 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => expanded(when, described)
   const card = scorecard?.definition ?? NO_SCORECARD
-  const fit = card.fit.map(rule => ({ ...rule, when: whole(rule.when) }))
+  // A scorecard that asked for what it makes would never come to an end: such a rule is nobody's. Where segments are changed, that is refused.
+  const ofScore = (when: Condition): Condition => asksForScore(when) ? { any: [] } : when
+  const fit = card.fit.map(rule => ({ ...rule, when: ofScore(whole(rule.when)) }))
   const interest = card.interest.map(rule => ({ ...rule, when: rule.when && whole(rule.when) }))
   const lanes = (plan?.definition.lanes ?? []).map(lane => ({ ...lane, when: lane.when && whole(lane.when) }))
   return {
@@ -50,6 +54,7 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
     scorecard: { ...card, fit, interest }, card: scorecard?.number ?? 0,
     plan: { version: 1, lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
+    cardSegments: card.fit.flatMap(rule => segmentsIn(rule.when)),
     needs: needsOf([...fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
     members: new Map(members.map(m => [m.id, m])),
     rules,

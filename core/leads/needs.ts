@@ -31,6 +31,10 @@ export function needsOf(conditions: Iterable<Condition>, needs: Needs = { beside
   return needs
 }
 
+/** Whether a condition (segments written out) asks for what a scorecard makes: fit, interest, the label. */
+export const asksForScore = (condition: Condition): boolean =>
+  some(condition, test => 'attribute' in test && Boolean(attributeOf(test.attribute)?.isOfScore))
+
 export const needsNothing = (needs: Needs): boolean => !needs.beside.size && !needs.tests.size
 
 /** What there is of somebody who is new: nothing. */

@@ -2,7 +2,8 @@ import { IsObject, IsString, Matches, MaxLength } from 'class-validator'
 import type { H3Event } from 'h3'
 import { readCondition, type Condition } from '#core/conditions/condition'
 import { ABOUT_PERSON, type Askable } from '#core/conditions/askable'
-import { circles, MOST_EXPANDED, expandedSize } from '#core/segments/segment'
+import { asksForScore } from '#core/leads/needs'
+import { circles, expanded, MOST_EXPANDED, expandedSize } from '#core/segments/segment'
 import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 import { readChecked } from '#server/wire'
@@ -33,8 +34,12 @@ export async function readSegment(event: H3Event, id: string, ruleset: Ruleset):
   const after = new Map([...ruleset.segments, [id, condition]])
   const grown = ruleset.segmentNames.find(s => s.id !== id && expandedSize(after.get(s.id)!, after) > MOST_EXPANDED)
   if (grown) throw tooLarge(`The segment “${grown.name}”, which asks for this one,`)
+  const scored = ruleset.cardSegments.find(s => asksForScore(expanded({ attribute: 'segment', is: 'equal', value: s }, after)))
+  if (scored !== undefined) throw problem(422, OF_SCORE, [{ field: 'condition', message: OF_SCORE }])
   return { id, name: body.name.trim(), condition }
 }
+
+const OF_SCORE = 'The scorecard asks for this segment, so the segment may not ask for fit, interest or label, which the scorecard makes. Take that test out.'
 
 const tooLarge = (what: string) => problem(422, 'The condition is too large; see the list.', [{ field: 'condition', message: `${what} would ask more than ${MOST_EXPANDED} things of each lead, once its segments are written out. Ask for fewer.` }])
 

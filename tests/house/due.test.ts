@@ -1,9 +1,11 @@
+import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Scorecard } from '#core/scoring/scorecard'
 import { leadState } from '#db/book'
 import type { Sql } from '#db/client'
 import { pointByKey } from '#db/points'
 import { addScorecard, liveScorecard, takeoverOf } from '#db/scoring'
+import { saveSegment } from '#db/segments'
 import { receive } from '#server/capture/receive'
 import { accept } from '#server/ingest/entries'
 import { judgeDue, takeOver, takeOverSome } from '#server/jobs/due'
@@ -92,6 +94,17 @@ describe('another scorecard', () => {
     expect(await takeOver(sql)).toBe(all)
     expect(await sql`select 1 from lead where half_life_days <> 11`).toHaveLength(0)
   }, 60_000)
+})
+
+it('a scorecard that asks for a segment which asks for what the scorecard makes gives nobody those points', async () => {
+  const [score, plain] = [randomUUID(), randomUUID()]
+  await saveSegment(sql, { id: score, name: 'High fit', condition: { all: [{ attribute: 'fit', is: 'at_least', value: 1 }] } }, new Date())
+  await saveSegment(sql, { id: plain, name: 'Schools', condition: { all: [{ attribute: 'property.sector', is: 'equal', value: 'school' }] } }, new Date())
+  const rule = (key: string, segment: string) => ({ key, name: key, points: 5, when: { attribute: 'segment', is: 'equal' as const, value: segment } })
+  await card(c => ({ ...c, fit: [...c.fit, rule('of_score', score), rule('of_schools', plain)] }))()
+  const rules = (await leadState(sql, await enter(Date.now())))!.reasons.map(r => r.rule)
+  expect([rules.includes('of_score'), rules.includes('of_schools')]).toEqual([false, true])
+  expect((await readRuleset(sql)).cardSegments).toEqual([score, plain])
 })
 
 it('a database of before gets the keys of its leads, which are what their lines say', async () => {
