@@ -41,8 +41,11 @@ export function crossing(sum: number, at: number, halfLifeDays: number, bounds: 
   return turns.length ? Math.ceil(Math.min(...turns)) + 1 : Infinity
 }
 
+/** PostgreSQL refuses a power that is too small for a number; what is left by then is nothing. */
+const FAINTEST = -1000
 /** What is left of interest at a moment, as SQL over the lead `l`. @param now SQL of a timestamptz */
 export const interestSql = (now: string): string => `case when l.interest_key = 0 then 0 else sign(l.interest_key)
-  * power(2::float8, abs(l.interest_key) - ${ABOVE} - extract(epoch from ${now} - '2020-01-01T00:00:00Z'::timestamptz)::float8 / (86400 * l.half_life_days)) end`
+  * power(2::float8, greatest(${FAINTEST}, abs(l.interest_key) - ${ABOVE}
+    - extract(epoch from ${now} - '2020-01-01T00:00:00Z'::timestamptz)::float8 / (86400 * l.half_life_days))) end`
 /** The same in whole points, rounded as `Math.round` does. */
 export const wholeInterestSql = (now: string): string => `floor(${interestSql(now)} + 0.5)::int`

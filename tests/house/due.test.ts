@@ -1,11 +1,14 @@
 import { randomUUID } from 'node:crypto'
+import { readFileSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Scorecard } from '#core/scoring/scorecard'
+import { interestKey } from '#core/scoring/interest-key'
 import { leadState } from '#db/book'
+import { briefLeads } from '#db/leads'
 import type { Sql } from '#db/client'
 import { pointByKey } from '#db/points'
 import { addScorecard, liveScorecard, takeoverOf } from '#db/scoring'
-import { saveSegment } from '#db/segments'
+import { countFor, saveSegment } from '#db/segments'
 import { receive } from '#server/capture/receive'
 import { accept } from '#server/ingest/entries'
 import { judgeDue, takeOver, takeOverSome } from '#server/jobs/due'
@@ -107,11 +110,21 @@ it('a scorecard that asks for a segment which asks for what the scorecard makes 
   expect((await readRuleset(sql)).cardSegments).toEqual([score, plain])
 })
 
+it('what faded to nothing long ago, by a short half-life, is nothing, and no list or segment breaks on it', async () => {
+  const id = await enter(Date.now())
+  await sql`update lead set half_life_days = 0.25, interest_key = ${interestKey(30, Date.now() - 3 * 365 * DAY, 0.25)} where id = ${id}`
+  expect((await briefLeads(sql, [id]))[0]!.interest).toBe(0)
+  expect(await countFor(sql, { attribute: 'interest', is: 'at_least', value: 1_000_000 }, Date.now())).toBe(0)
+  const fill = readFileSync('db/migrations/0031_interest_fill.sql', 'utf8')
+  const old = [{ axis: 'interest', rule: 'asked_guide', name: 'Asked', points: 14, at: Date.now() - 400 * 365 * DAY }]
+  await sql`update lead set card = 0, reasons = ${old as never} where id = ${id}`
+  expect((await sql.unsafe(fill)).count).toBe(1)
+})
+
 it('a database of before gets the keys of its leads, which are what their lines say', async () => {
   const id = await enter(Date.now() - 5 * DAY)
   const { interestKey: key } = await row(id)
   await sql`update lead set interest_key = 0, card = 0`
-  const { readFileSync } = await import('node:fs')
   const fill = readFileSync('db/migrations/0031_interest_fill.sql', 'utf8')
   let rows = 0
   for (let changed = 1; changed;) rows += changed = (await sql.unsafe(fill)).count
