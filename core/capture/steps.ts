@@ -2,7 +2,7 @@ import { announcementFor, notifiedFor } from '#core/capture/announcement'
 import { whoOf, type Case, type ForReview, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
 import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Tools } from '#core/leads/book'
-import type { PersonCause } from '#core/leads/causes'
+import { RUNS, type PersonCause } from '#core/leads/causes'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
@@ -51,7 +51,9 @@ export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Ext
 
 /** What follows when it is settled who answers for the lead: the next step, what is told, and what is mailed. */
 export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): void {
-  nextStep(now)
+  const stages = RUNS[now.cause]
+  if (stages.includes('promise')) nextStep(now)
+  if (!stages.includes('effects')) return
   now.notified = notifiedFor(rules, tools, book, now)
   // Without an owner only colleagues whom the point names are told.
   if (now.lead.ownerId) now.announcement = announcementFor(now)

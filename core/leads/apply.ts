@@ -22,6 +22,7 @@ function applyOne(rules: Rules, tools: Tools, book: Book, cause: Cause): Step {
   if (stages.includes('fit')) score(rules, book, step, activities)
   if (stages.includes('label')) label(rules, step)
   if (stages.includes('route')) lane(rules, book, step)
+  if (!stages.includes('effects')) step.notices = []
   return step
 }
 
