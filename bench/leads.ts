@@ -80,7 +80,7 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
   const line = `jsonb_build_array(jsonb_build_object('axis', 'fit', 'rule', 'large', 'name', 'Over 200 m²', 'points', 30, 'at', 1760000000000),
     jsonb_build_object('axis', 'interest', 'rule', 'asked_visit', 'name', 'Asked for a visit', 'points', 30, 'at', 1770000000000, 'note', 'Ask for a site visit'))`
   await sql.unsafe(`insert into lead (id, email, email_key, first_name, last_name, company, properties, label, fit, interest_key, half_life_days, card, reasons, owner_id, owned_at,
-      status, status_at, waiting_since, next_step, next_step_at, given_at, created_at, updated_at)
+      status, status_at, waiting_since, next_step, next_step_at, submitted_at, created_at, updated_at)
     select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example',
       (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + a % 7],
       (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + b % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + c % 6],

@@ -8,14 +8,14 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'scorecard'; definition: unknown }
   | { kind: 'routing'; definition: { version: 1; lanes: { key: string; name: string; when: unknown; pool: string[] }[] } }
   | { kind: 'point'; key: string; slug: string; name: string; definition: unknown; live: boolean }
-  | { kind: 'style'; id: string; name: string; look: unknown }
+  | { kind: 'style'; id: string; name: string; theme?: unknown; /** What an earlier Cavlin called it. */ look?: unknown }
   | { kind: 'segment'; id: string; name: string; condition: unknown }
   | { kind: 'list'; id: string; name: string }
   | { kind: 'file'; id: string; name: string; by: string; content: string }
   | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string>; language?: string; device?: 'computer' | 'phone' | 'tablet' | 'other'; place?: string; seconds?: number; depth?: number; did?: Record<string, unknown>[] }
   | { kind: 'count'; point: string; page: string; day: string; seen: number; started: number }
-  | { kind: 'tried'; point: string; wording: string; visitor: string; answered: boolean }
+  | { kind: 'tried'; point: string; variant?: string; /** What an earlier Cavlin called it. */ wording?: string; visitor: string; answered: boolean }
   | { kind: 'entry'; point: string; body: unknown }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
   | { kind: 'seen'; until: string }

@@ -24,7 +24,7 @@ export interface LeadView {
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null
   fit: number; interest: number; reasons: Reason[]
   owner: { id: string; name: string } | null; status: string; statusAt: string
-  nextStep: { text: string; due: string } | null; waitingSince: string | null; given: boolean; urgency: Urgency | null
+  nextStep: { text: string; due: string } | null; waitingSince: string | null; submitted: boolean; urgency: Urgency | null
   /** Their address was claimed, and nobody has vouched for it. */
   guarded: boolean
   createdAt: string; updatedAt: string
@@ -91,14 +91,14 @@ export interface RehearsalView {
   fit: number; interest: number; reasons: Reason[]
   label: string | null; because: 'score' | 'point' | 'none' | null
   owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
-  notified: { to: string; subject: string }[]; letters: { kind: 'confirm' | 'letter'; subject: string; days: number; waits: boolean }[]
+  notified: { to: string; subject: string }[]; mails: { kind: 'confirm' | 'mail'; subject: string; days: number; waits: boolean }[]
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
 }
 
-/** How the wordings of a live point do beside each other. `since`: when the first visitor saw one. */
-export interface TrialView {
-  trial: string | null; since: string | null
-  wordings: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[]
+/** How the variants of a live point do beside each other. `since`: when the first visitor saw one. */
+export interface ExperimentView {
+  experiment: string | null; since: string | null
+  variants: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[]
 }
 
 /** An entry that was held or refused. */

@@ -18,9 +18,9 @@ const PLAIN_LINE = /^[!-~]+(?: [!-~]+)*$/
 export function oneLine(text: string, most: number): string {
   if (text.length <= most && PLAIN_LINE.test(text)) return text
   const line = text.replace(/[\p{Cc}\p{Zl}\p{Zp}\u202A-\u202E\u2066-\u2069]+/gu, ' ').replace(/\s+/gu, ' ').trim()
-  const letters = [...line]
-  if (letters.length <= most) return line
-  const cut = letters.slice(0, most - 1).join('')
+  const mails = [...line]
+  if (mails.length <= most) return line
+  const cut = mails.slice(0, most - 1).join('')
   const space = cut.lastIndexOf(' ')
   return `${space > most / 2 ? cut.slice(0, space) : cut}…`
 }
@@ -31,14 +31,14 @@ export function slugify(text: string, most = 60): string {
     .replace(/[^a-z0-9]+/g, '-').slice(0, most).replace(/^-+|-+$/g, '')
 }
 
-/** At most so many letters of a text, with an ellipsis where something was cut off. */
+/** At most so many mails of a text, with an ellipsis where something was cut off. */
 export function cut(text: string, most: number): string {
-  const letters = text.length > most ? [...text] : null
-  return letters && letters.length > most ? `${letters.slice(0, most - 1).join('')}…` : text
+  const mails = text.length > most ? [...text] : null
+  return mails && mails.length > most ? `${mails.slice(0, most - 1).join('')}…` : text
 }
 
 const SCHEME = /[a-z0-9+.-]*:\/\/|\b(?:mailto|tel|sms|javascript|data):/gi
-/** What mail programs take for an address of the web or of mail: a dot with letters on both sides, an at sign between letters. */
+/** What mail programs take for an address of the web or of mail: a dot with mails on both sides, an at sign between mails. */
 const DOTTED = /(?<=[\p{L}\p{N}])\.(?=\p{L}{2})/gu
 const AT = /(?<=\S)@(?=\S)/gu
 const JOINER = '\u2060'

@@ -21,7 +21,7 @@ export interface TimelinePayloads {
   note: { text: string }
   next_step: { text: string | null; due: string | null; was?: string; done?: boolean }
   announced: { to: string; subject: string }
-  mailed: { subject: string; kind: 'confirm' | 'letter' | 'meeting' }
+  mailed: { subject: string; kind: 'confirm' | 'mail' | 'meeting' }
   followed: { subject: string }
   meeting: { at: string; minutes: number; with: string | null; was?: string }
   corrected: { entry: string; point: string; answers: { question: string; from: string; to: string }[]; changed: { property: string; from: string; to: string }[] }

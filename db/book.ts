@@ -115,19 +115,19 @@ const latelyBy = (lead: Fragment, { from, until }: Ask) => fragment`cross join l
   select id, point_id, fingerprint, edition_id from entry where lead_id = ${lead} and at >= ${from} and at <= ${until} and state = 'complete' offset 0) e join edition d on d.id = e.edition_id`
 const [L_ID, K_LEAD_ID] = [fragment`l.id`, fragment`k.lead_id`]
 
-type Moments = 'createdAt' | 'statusAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'leftAt' | 'givenAt' | 'guardedAt'
+type Moments = 'createdAt' | 'statusAt' | 'waitingSince' | 'nextStepAt' | 'confirmedAt' | 'unsubscribedAt' | 'submittedAt' | 'guardedAt'
 /** Moments are dates in a row of columns, and texts in one of JSON. */
 type LeadRow<M = Date> = Omit<LeadState, Moments | 'claims'> & { claims: Claim[] | null } & { createdAt: M; statusAt: M } & Record<Exclude<Moments, 'createdAt' | 'statusAt'>, M | null>
 const ms = (moment: Date | string) => typeof moment === 'string' ? Date.parse(moment) : moment.getTime()
 const msOrNull = (moment: Date | string | null) => moment === null ? null : ms(moment)
 const stateOf = (row: LeadRow<Date | string>): LeadState => ({
   ...row, createdAt: ms(row.createdAt), statusAt: ms(row.statusAt), waitingSince: msOrNull(row.waitingSince), nextStepAt: msOrNull(row.nextStepAt),
-  confirmedAt: msOrNull(row.confirmedAt), leftAt: msOrNull(row.leftAt), givenAt: msOrNull(row.givenAt), guardedAt: msOrNull(row.guardedAt),
+  confirmedAt: msOrNull(row.confirmedAt), unsubscribedAt: msOrNull(row.unsubscribedAt), submittedAt: msOrNull(row.submittedAt), guardedAt: msOrNull(row.guardedAt),
   claims: row.claims ?? [],
 })
 
 const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
-  owner_id as "ownerId", status, status_at as "statusAt", next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", left_at as "leftAt", created_at as "createdAt", given_at as "givenAt", guarded_at as "guardedAt",
+  owner_id as "ownerId", status, status_at as "statusAt", next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", unsubscribed_at as "unsubscribedAt", created_at as "createdAt", submitted_at as "submittedAt", guarded_at as "guardedAt",
   (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
     where c.lead_id = lead.id) as claims`
 

@@ -4,7 +4,7 @@ import type { Db, Statement, Tx } from '#db/client'
 /** Writes down which addresses entries claimed, and that they were asked. */
 export function insertClaims(tx: Db, cases: Case[]): Statement[] {
   const rows = cases.flatMap(c => c.claim ? [{
-    id: c.claim.id, lead_id: c.lead.id, address: c.claim.address, email_key: c.claim.key, entry_id: c.intake.entryId, at: new Date(c.intake.at).toISOString(), asks: c.letters.some(l => l.kind === 'confirm'),
+    id: c.claim.id, lead_id: c.lead.id, address: c.claim.address, email_key: c.claim.key, entry_id: c.intake.entryId, at: new Date(c.intake.at).toISOString(), asks: c.mails.some(l => l.kind === 'confirm'),
   }] : [])
   return rows.length ? [tx`insert into claimed_address (id, lead_id, address, email_key, entry_id, claimed_at, asked_at)
     select distinct on (lead_id, email_key) id, lead_id, address, email_key, entry_id, at, case when bool_or(asks) over (partition by lead_id, email_key) then at end
@@ -62,8 +62,8 @@ export const setAddressAside = (tx: Tx, id: string, lead: string, by: string, at
 
 /** What waited for a claim goes out, or never will. */
 export const releaseLetters = (tx: Tx, claim: string, at: Date) => tx`
-  update letter set due_at = ${at}::timestamptz + days * interval '1 day' where claim_id = ${claim} and due_at is null and sent_at is null and dropped is null`
-export const dropClaimed = (tx: Tx, claim: string) => tx`update letter set dropped = 'not theirs' where claim_id = ${claim} and sent_at is null and dropped is null`
+  update mail set due_at = ${at}::timestamptz + days * interval '1 day' where claim_id = ${claim} and due_at is null and sent_at is null and dropped is null`
+export const dropClaimed = (tx: Tx, claim: string) => tx`update mail set dropped = 'not theirs' where claim_id = ${claim} and sent_at is null and dropped is null`
 
 export interface WaitingClaim {
   id: string; leadId: string; address: string; confirmedAt: Date; firstName: string | null; lastName: string | null; company: string | null

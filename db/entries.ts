@@ -38,7 +38,7 @@ export async function keepAnswers(db: Db, lead: string, entry: string, answers: 
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`
 
-/** A letter that answers a visitor with a calendar file: at once, or when the claim of their address is settled. */
+/** A mail that answers a visitor with a calendar file: at once, or when the claim of their address is settled. */
 export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; recipient: string; claim: string | null; subject: string; body: string; at: Date }) => db`
-  insert into letter (id, lead_id, entry_id, kind, subject, body, due_at, recipient, recipient_key, claim_id)
+  insert into mail (id, lead_id, entry_id, kind, subject, body, due_at, recipient, recipient_key, claim_id)
   values (${l.id}, ${l.lead}, ${l.entry}, 'meeting', ${l.subject}, ${l.body}, ${l.claim ? null : l.at}, ${l.recipient}, ${mailboxOf(l.recipient)}, ${l.claim})`

@@ -9,8 +9,8 @@ export async function funnel(db: Db, member: string): Promise<Funnel> {
     select
       (select count(*) from lead where owner_id = ${member} and waiting_since is not null) as today,
       (select count(*) from entry, week where at > since and state = 'complete') as entries,
-      (select count(*) from lead l join label b on b.key = l.label join status s on s.key = l.status where l.given_at is not null and b.qualified and s.stage in ('first', 'open')) as qualified,
-      (select count(*) from lead l join status s on s.key = l.status where l.given_at is not null and owner_id is null and s.stage in ('first', 'open')) as unowned,
+      (select count(*) from lead l join label b on b.key = l.label join status s on s.key = l.status where l.submitted_at is not null and b.qualified and s.stage in ('first', 'open')) as qualified,
+      (select count(*) from lead l join status s on s.key = l.status where l.submitted_at is not null and owner_id is null and s.stage in ('first', 'open')) as unowned,
       (select count(*) from lead where waiting_since is not null) as waiting,
       (select count(distinct lead_id) from timeline t join status s on s.key = t.payload->>'to' where t.kind = 'status' and s.stage = 'won' and t.at > now() - interval '30 days') as won,
       (select count(distinct lead_id) from recent where kind = 'entry') as to_qualify,

@@ -18,14 +18,14 @@ export interface Filter {
   /** For whom this holds; segments written out. */
   condition?: Condition
   /** `no`: only who typed something and never sent it. `yes`: only the others. */
-  given?: 'yes' | 'no'
+  submitted?: 'yes' | 'no'
 }
 
 export type SortKey = 'name' | 'company' | 'label' | 'interest' | 'fit' | 'owner' | 'status' | 'created' | 'updated' | 'waiting'
 
 const WORDS = `(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '') || ' ' || coalesce(l.company, '') || ' ' || coalesce(l.email, '') || ' '
   || coalesce(l.properties->>'phone', ''))`
-/** So few letters are looked for where words begin: anywhere in them they would be in half of all. */
+/** So few mails are looked for where words begin: anywhere in them they would be in half of all. */
 const FEW_LETTERS = /^[\p{L}\p{N}]{1,2}$/u
 
 /** Whether all words of a search are in somebody's name, company, address or number. */
@@ -52,7 +52,7 @@ export function where(db: Db, f: Filter) {
     ${f.emailKey ? db`and l.email_key = ${f.emailKey}` : db``}
     ${f.list ? db`and exists (select from list_member g where g.lead_id = l.id and g.list_id = any(${f.list}::uuid[]))` : db``}
     ${f.waiting ? db`and l.waiting_since is not null` : db``}
-    ${f.given ? db`and (l.given_at is null) = ${f.given === 'no'}` : db``}
+    ${f.submitted ? db`and (l.submitted_at is null) = ${f.submitted === 'no'}` : db``}
     ${f.condition ? db`and ${overLeads(db, f.condition, Date.now())}` : db``}
     ${searched(db, f.search ?? '')}`
 }
@@ -88,9 +88,9 @@ export const MOST_FOUND = 1_000
 /** The ids of one page of leads, in order. */
 async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, size }: Page): Promise<string[]> {
   const way = db.unsafe(down ? 'desc' : 'asc')
-  const worded = WORDED[sort]
-  if (worded) {
-    const column = db.unsafe(worded.column)
+  const inVariant = WORDED[sort]
+  if (inVariant) {
+    const column = db.unsafe(inVariant.column)
     const some = (which: ReturnType<Db>) =>
       db`select l.id from lead l ${where(db, f)} and ${which} order by l.id ${way} limit ${from + size}`
     // Of words that the filter leaves out nobody has to be looked for.
@@ -100,7 +100,7 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
     const rows = await db<{ id: string }[]>`
       select id from (
         select 0 as last, row_number() over (order by ${place} ${way}, p.id ${way}) as nth, p.id
-        from (${db.unsafe(worded.all)}${asked}) w cross join lateral (${some(db`${column} = w.word`)}) p
+        from (${db.unsafe(inVariant.all)}${asked}) w cross join lateral (${some(db`${column} = w.word`)}) p
         union all select 1, row_number() over (order by n.id ${way}), n.id from (${some(db`${column} is null`)}) n
       ) x order by last, nth limit ${size} offset ${from}`
     return rows.map(r => r.id)

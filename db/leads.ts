@@ -9,12 +9,12 @@ export interface LeadRow {
   id: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null; reasons: ReasonLine[]
   ownerId: string | null; ownerName: string | null; ownerEmail: string | null; ownedAt: Date | null
-  status: string; statusAt: Date; nextStep: string | null; nextStepAt: Date | null; waitingSince: Date | null; givenAt: Date | null; guardedAt: Date | null
+  status: string; statusAt: Date; nextStep: string | null; nextStepAt: Date | null; waitingSince: Date | null; submittedAt: Date | null; guardedAt: Date | null
   createdAt: Date; updatedAt: Date
 }
 
 export const columns = (db: Db) => db`l.id, l.email, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.reasons,
-  l.owner_id, o.name as owner_name, o.email as owner_email, l.owned_at, l.status, l.status_at, l.next_step, l.next_step_at, l.waiting_since, l.given_at, l.guarded_at,
+  l.owner_id, o.name as owner_name, o.email as owner_email, l.owned_at, l.status, l.status_at, l.next_step, l.next_step_at, l.waiting_since, l.submitted_at, l.guarded_at,
   l.created_at, l.updated_at from lead l left join member o on o.id = l.owner_id`
 
 export async function leadById(db: Db, id: string): Promise<LeadRow | undefined> {

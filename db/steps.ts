@@ -10,12 +10,12 @@ import { written, type Db, type Statement, type Tx } from '#db/client'
 import { insertClaims } from '#db/claims'
 import { keepFiles } from '#db/files'
 import { keepKeys } from '#db/identity'
-import { insertLetters } from '#db/letters'
+import { insertMails } from '#db/mails'
 import { writeJoined } from '#db/trail'
 import { atOnce, fragment, type Fragment } from '#db/fragment'
 import { timelineRows } from '#db/timeline'
 import { finish } from '#db/unfinished'
-import { answeredWordings } from '#db/wordings'
+import { answeredVariants } from '#db/variants'
 
 export interface Writing {
   steps: Step[]
@@ -26,7 +26,7 @@ export interface Writing {
   rules: string[]
   /** Whether members are mailed what they are told. */
   mails: boolean
-  turnsGiven: { lane: string; member: string; given: number }[]
+  turnsTaken: { lane: string; member: string; given: number }[]
   /** The scorecard that leads were judged by: the number of its edition, and its half-life. */
   card: { number: number; halfLifeDays: number }
   /** What became of browsers. */
@@ -78,8 +78,8 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
       notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, mail_at, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, mail_at timestamptz, subject text, body jsonb)`,
-      w.turnsGiven.length && fragment`insert into turn (lane, member_id, given, last_at)
-        select lane, member, given, ${new Date(w.at)} from jsonb_to_recordset(${w.turnsGiven}::jsonb) as r(lane text, member uuid, given bigint)
+      w.turnsTaken.length && fragment`insert into turn (lane, member_id, given, last_at)
+        select lane, member, given, ${new Date(w.at)} from jsonb_to_recordset(${w.turnsTaken}::jsonb) as r(lane text, member uuid, given bigint)
         on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
     ]),
     ...keepKeys(tx, w.rules, known.map(({ lead, fresh: isFresh }) => keysOf(lead, isFresh, cases, w.rules))),
@@ -87,9 +87,9 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
     ...writeLists(tx, w.steps),
     ...insertConsents(tx, cases, w.newId),
     ...insertClaims(tx, cases),
-    ...insertLetters(tx, cases),
+    ...insertMails(tx, cases),
     ...writeJoined(tx, w.joined),
-    ...(trials.length ? [answeredWordings(tx, trials)] : []),
+    ...(trials.length ? [answeredVariants(tx, trials)] : []),
     ...finish(tx, finished),
   ]
 }
@@ -124,8 +124,8 @@ function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written
     interest_key: interestKey(score.sum, at, card.halfLifeDays), half_life_days: card.halfLifeDays, card: card.number,
     judge_at: judgeAt < Infinity ? new Date(judgeAt).toISOString() : undefined, owner_id: lead.ownerId ?? undefined,
     owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
-    next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), given_at: isoOrNot(lead.givenAt),
-    confirmed_at: isoOrNot(lead.confirmedAt), left_at: isoOrNot(lead.leftAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
+    next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), submitted_at: isoOrNot(lead.submittedAt),
+    confirmed_at: isoOrNot(lead.confirmedAt), unsubscribed_at: isoOrNot(lead.unsubscribedAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
     at: iso(at), changed_at: isoOrNot(changed),
   }
 }
@@ -134,22 +134,22 @@ type LeadRowSent = ReturnType<typeof leadRow>
 const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written(rows)}::jsonb) as r(
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
-  next_step text, next_step_at timestamptz, given_at timestamptz, confirmed_at timestamptz, left_at timestamptz, guarded_at timestamptz,
+  next_step text, next_step_at timestamptz, submitted_at timestamptz, confirmed_at timestamptz, unsubscribed_at timestamptz, guarded_at timestamptz,
   created_at timestamptz, at timestamptz, changed_at timestamptz)`
 
 const newLeads = (rows: LeadRowSent[]) => fragment`
   insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, updated_at)
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, updated_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, given_at, confirmed_at, left_at, guarded_at, created_at, at
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, at
     from ${recordset(rows)}`
 
 const changedLeads = (rows: LeadRowSent[]) => fragment`
   update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company,
       properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
       half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
-      waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, given_at = r.given_at, confirmed_at = r.confirmed_at,
-      left_at = r.left_at, guarded_at = r.guarded_at, updated_at = greatest(l.updated_at, r.changed_at)
+      waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, submitted_at = r.submitted_at, confirmed_at = r.confirmed_at,
+      unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, updated_at = greatest(l.updated_at, r.changed_at)
     from ${recordset(rows)} where l.id = r.id`
 
 /** Puts leads on lists and takes them off. Lists that there are not any more are passed over. */

@@ -1,7 +1,7 @@
 import type { Joined, Span } from '#core/leads/join-browser'
 import type { TrailEvent } from '#core/trail/events'
 import type { Db, Statement, Tx } from '#db/client'
-import { unnameTrials } from '#db/wordings'
+import { unnameExperiments } from '#db/variants'
 
 export const DEVICES = ['computer', 'phone', 'tablet', 'other'] as const
 export interface Visit {
@@ -129,7 +129,7 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
   const rows = await tx<{ leadId: string }[]>`delete from visitor_lead where visitor_id = ${visitor} returning lead_id`
   await tx`delete from trail_event where visitor_id = ${visitor}`
   await tx`delete from visit where visitor_id = ${visitor}`
-  await unnameTrials(tx, visitor)
+  await unnameExperiments(tx, visitor)
   await tx`insert into forgotten_visitor (visitor_id, at) values (${visitor}, now()) on conflict do nothing`
   const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
   rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))

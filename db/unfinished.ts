@@ -18,8 +18,8 @@ export async function keepTyped(tx: Tx, u: UnfinishedWrite): Promise<{ leadId: s
     returning lead_id`)[0]
 }
 
-/** Whether a lead is not yet given. */
-export const isUngiven = async (db: Db, lead: string): Promise<boolean> => (await db`select 1 from lead where id = ${lead} and given_at is null`).length > 0
+/** Whether a lead is unsubmitted. */
+export const isUnsubmitted = async (db: Db, lead: string): Promise<boolean> => (await db`select 1 from lead where id = ${lead} and submitted_at is null`).length > 0
 
 export const giveTo = (tx: Tx, id: string, lead: string | null) => tx`update unfinished set lead_id = ${lead} where id = ${id}`
 
@@ -34,15 +34,15 @@ export function finish(tx: Db, rows: { id: string | null; visitor: string; point
 }
 
 /** Leads of long ago that gave nothing. */
-export const ungiven = async (db: Db, before: Date): Promise<string[]> => (await db<{ id: string }[]>`select id from lead where given_at is null and updated_at < ${before} limit 1000`).map(r => r.id)
+export const unsubmitted = async (db: Db, before: Date): Promise<string[]> => (await db<{ id: string }[]>`select id from lead where submitted_at is null and updated_at < ${before} limit 1000`).map(r => r.id)
 
 /** Takes leads away that gave nothing and of whom nothing that was typed is left. @returns which */
-export async function dropUngiven(tx: Tx, leads: string[]): Promise<string[]> {
-  const gone = (await tx<{ id: string }[]>`select l.id from lead l where l.id = any(${leads}::uuid[]) and l.given_at is null
+export async function dropUnsubmitted(tx: Tx, leads: string[]): Promise<string[]> {
+  const gone = (await tx<{ id: string }[]>`select l.id from lead l where l.id = any(${leads}::uuid[]) and l.submitted_at is null
     and not exists (select from unfinished u where u.lead_id = l.id and u.finished_at is null) and not exists (select from entry e where e.lead_id = l.id) for update`).map(r => r.id)
   if (!gone.length) return []
   await tx`delete from timeline where lead_id = any(${gone}::uuid[])`
-  await tx`delete from letter where lead_id = any(${gone}::uuid[])`
+  await tx`delete from mail where lead_id = any(${gone}::uuid[])`
   await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
   await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`
   await tx`delete from lead where id = any(${gone}::uuid[])`
@@ -52,10 +52,10 @@ export async function dropUngiven(tx: Tx, leads: string[]): Promise<string[]> {
 /** Forgets what lies too far back. */
 export const forgetTyped = (db: Db, before: Date) => db`delete from unfinished where last_at < ${before}`
 
-export interface LeftUnfinished { id: string; leadId: string; answers: Answers; email: string; firstName: string | null; lastName: string | null; company: string | null; leftAt: Date | null; agreedBefore: boolean; name: string; slug: string; definition: PointDefinition }
+export interface LeftUnfinished { id: string; leadId: string; answers: Answers; email: string; firstName: string | null; lastName: string | null; company: string | null; unsubscribedAt: Date | null; agreedBefore: boolean; name: string; slug: string; definition: PointDefinition }
 /** What was left so long ago that its point reminds of it, once for each; locked. */
 export const leftUnfinished = (tx: Tx, now: Date, most: number) => tx<LeftUnfinished[]>`
-  select u.id, u.lead_id, u.answers, l.email, l.first_name, l.last_name, l.company, l.left_at, p.name, p.slug, d.definition,
+  select u.id, u.lead_id, u.answers, l.email, l.first_name, l.last_name, l.company, l.unsubscribed_at, p.name, p.slug, d.definition,
     exists (select from consent c where c.lead_id = l.id and c.allows <> '{}') as agreed_before
   from unfinished u join point p on p.id = u.point_id join edition d on d.id = p.live_edition join lead l on l.id = u.lead_id
   where u.reminded_at is null and u.finished_at is null and l.email is not null and p.archived_at is null

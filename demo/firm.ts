@@ -60,7 +60,7 @@ const POINTS = [
   {
     key: FORMS.visit, slug: 'ask-for-a-visit', name: 'Ask for a site visit', live: true,
     definition: {
-      version: 1, title: 'Ask us to come and look', intro: 'We measure the light, the slope and the wind, and tell you what could grow there. It costs nothing.',
+      version: 2, title: 'Ask us to come and look', intro: 'We measure the light, the slope and the wind, and tell you what could grow there. It costs nothing.',
       questions: [sector, { key: 'size', kind: 'one_of', label: 'How large, roughly?', required: true, property: 'size', choices: SIZES },
         { key: 'timing', kind: 'one_of', label: 'When would you like to grow in it?', required: false, property: 'timing', choices: TIMINGS },
         firstName, lastName, { ...company, help: 'Leave it empty if it is for yourself.' }, email,
@@ -71,19 +71,19 @@ const POINTS = [
   {
     key: FORMS.guide, slug: 'price-guide', name: 'Price guide', live: true,
     definition: {
-      version: 1, title: 'The price guide', intro: 'Every house we build, with what it cost to build and to heat last year.',
-      wordings: [{ key: 'b', title: 'What would yours cost?', intro: 'Twenty-two houses of ours, with the sums: what each cost to build and to heat last year.', button: 'Show me the sums', invitation: '', open: 'Tell me more' }],
+      version: 2, title: 'The price guide', intro: 'Every house we build, with what it cost to build and to heat last year.',
+      variants: [{ key: 'b', title: 'What would yours cost?', intro: 'Twenty-two houses of ours, with the sums: what each cost to build and to heat last year.', button: 'Show me the sums', invitation: '', open: 'Tell me more' }],
       questions: [sector, firstName, email], button: 'Send me the guide', thanks: 'It is on its way. The figures on page two surprise most people.', afterwards: { label: null, tags: ['guide'] },
-      letters: [
+      mails: [
         { key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: 'Hello {{lead.first_name}},\n\nhere it is, two pages:\n\n{{link}}\n\nIf one of the houses comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
-        { key: 'again', subject: '{{lead.first_name}}, page two is the one', text: 'Hello {{lead.first_name}},\n\nfour days ago we sent you what our houses cost. Page two says what they cost to heat, which is what most people had not counted:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 4, goal: { kind: 'file', file: FILES.guide }, unlessFollowed: true },
+        { key: 'again', subject: '{{lead.first_name}}, page two is the one', text: 'Hello {{lead.first_name}},\n\nfour days ago we sent you what our houses cost. Page two says what they cost to heat, which is what most people had not counted:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 4, goal: { kind: 'file', file: FILES.guide }, unlessClicked: true },
       ],
     },
   },
   {
     key: FORMS.care, slug: 'care', name: 'Care for a house', live: true,
     definition: {
-      version: 1, title: 'Let us look after it', intro: 'Glass, vents, heating and shading, twice a year or when something breaks.',
+      version: 2, title: 'Let us look after it', intro: 'Glass, vents, heating and shading, twice a year or when something breaks.',
       questions: [firstName, lastName, company, email, { key: 'message', kind: 'long_text', label: 'What does it need?', required: true, property: 'message' }],
       button: 'Ask about care', thanks: 'Thank you. We will write with a date and a price.', afterwards: { label: null, tags: ['care'] },
     },
@@ -91,51 +91,51 @@ const POINTS = [
   {
     key: FORMS.journal, slug: 'journal', name: 'Journal by mail', live: true,
     definition: {
-      version: 1, title: 'The growing journal, by mail', intro: 'Four letters a year. No more.', questions: [{ ...firstName, required: false }, email],
-      button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next letter comes with the season.',
+      version: 2, title: 'The growing journal, by mail', intro: 'Four letters a year. No more.', questions: [{ ...firstName, required: false }, email],
+      button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next mail comes with the season.',
       confirm: { subject: '{{lead.first_name}} is you? Then the journal is yours', text: 'Hello {{lead.first_name}},\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses', done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
       returns: { correct: false, again: false }, afterwards: { label: null, tags: ['journal'] },
-      appears: { ...APPEARS, placement: 'text', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal/' }] } },
+      display: { ...APPEARS, placement: 'text', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal/' }] } },
     },
   },
   {
     key: FORMS.day, slug: 'open-day', name: 'Open day at Brackwater', live: false,
     definition: {
-      version: 1, title: 'Come and see the Brackwater house', intro: 'A Saturday in spring, ten to four.', questions: [firstName, email],
+      version: 2, title: 'Come and see the Brackwater house', intro: 'A Saturday in spring, ten to four.', questions: [firstName, email],
       button: 'Keep me a place', thanks: 'Your place is kept.', afterwards: { label: null, tags: ['open day'] },
     },
   },
   {
     key: FORMS.call, slug: 'call-me', name: 'Call me back', live: true,
     definition: {
-      version: 1, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }, { ...email, required: false }],
+      version: 2, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }, { ...email, required: false }],
       // Who leaves a number is known by it.
       people: { known: 'fill', unknown: 'create', same: ['phone'] },
       button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', afterwards: { label: 'warming', tags: ['call'] },
-      appears: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ attribute: 'page.path', is: 'starts_with', value: '/growing-houses' }, { attribute: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
+      display: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ attribute: 'page.path', is: 'starts_with', value: '/growing-houses' }, { attribute: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
     },
   },
   {
     key: FORMS.sums, slug: 'take-the-sums', name: 'Take the sums along', live: true,
     definition: {
-      version: 1, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
+      version: 2, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
       button: 'Send them to me', thanks: 'They are on their way.', afterwards: { label: null, tags: ['guide'] },
-      letters: [{ key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } }],
-      appears: { ...APPEARS, placement: 'over', pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ attribute: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
+      mails: [{ key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } }],
+      display: { ...APPEARS, placement: 'over', pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ attribute: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
     },
   },
   {
     key: FORMS.tour, slug: 'winter-tour', name: 'Winter tour', live: true,
     definition: {
-      version: 1, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
+      version: 2, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
       button: 'We are coming', thanks: 'Good. You get a mail with the way there.', afterwards: { label: null, tags: ['tour'] },
-      appears: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
+      display: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
     },
   },
   {
     key: FORMS.plan, slug: 'plan-a-room', name: 'Plan a growing room', live: true,
     definition: {
-      version: 1, title: 'Plan your growing room', intro: 'Two short parts. You get a first drawing and a price you can show to others.',
+      version: 2, title: 'Plan your growing room', intro: 'Two short parts. You get a first drawing and a price you can show to others.',
       questions: [
         { ...sector, label: 'Who will grow in it?' }, { key: 'crops', kind: 'some_of', label: 'What will grow there?', required: true, property: 'crops', choices: CROPS.map(c => ({ ...c, ...(c.value === 'leaves' && { tag: 'winter leaves' }) })) },
         { key: 'roof', kind: 'yes_no', label: 'Will it stand on a roof?', required: true, property: 'roof' },
@@ -148,9 +148,9 @@ const POINTS = [
         { key: 'journal', kind: 'consent', label: 'You may also send me the growing journal, four times a year. I can leave at any time.', required: false, allows: ['journal'] },
         { key: 'campaign', kind: 'short_text', label: 'Campaign', required: false, property: 'campaign', hidden: { from: 'page', value: '', parameter: 'utm_campaign' } },
       ],
-      appears: { ...APPEARS, placement: 'button' },
-      button: 'Ask for a drawing', houseStyle: STYLE, look: LOOK, next: { kind: 'meeting', minutes: 30, days: 14 }, returns: { correct: true, again: false }, thanks: 'Thank you. The drawing comes by mail within three working days.', afterwards: { label: 'warming', tags: ['drawing'], nextStep: { text: 'Send the first drawing', days: 3 } },
-      letters: [
+      display: { ...APPEARS, placement: 'button' },
+      button: 'Ask for a drawing', houseStyle: STYLE, theme: LOOK, next: { kind: 'meeting', minutes: 30, days: 14 }, returns: { correct: true, again: false }, thanks: 'Thank you. The drawing comes by mail within three working days.', afterwards: { label: 'warming', tags: ['drawing'], nextStep: { text: 'Send the first drawing', days: 3 } },
+      mails: [
         { key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: 'Hello {{lead.first_name}},\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses', days: 0 },
         { key: 'later', subject: '{{lead.first_name}}, did the drawing help?', text: 'Hello {{lead.first_name}},\n\nsome days ago we sent you a drawing. Is the size right? Would you like to stand in a house like it? There is one near you that you may visit.\n\nLarkmoss Glasshouses', days: 6 },
       ],
@@ -163,7 +163,7 @@ const PAGES = [
   {
     key: 'page_guide', slug: LANDING, name: 'Price guide, autumn', live: true,
     definition: {
-      version: 1, title: 'What a growing house costs', description: 'Every house that Larkmoss builds: what it costs to build, to heat and to look after.', layout: 'beside', look: LOOK, houseStyle: STYLE,
+      version: 2, title: 'What a growing house costs', description: 'Every house that Larkmoss builds: what it costs to build, to heat and to look after.', layout: 'beside', theme: LOOK, houseStyle: STYLE,
       share: picture(FILES.evening, 'A glasshouse lit from inside, at dusk'),
       blocks: [
         { key: 'heading_1', kind: 'heading', text: 'What a growing house costs, in euros', under: 'To build, to heat and to look after. Two pages, and no call unless you ask for one.' },
@@ -183,7 +183,7 @@ const PAGES = [
   {
     key: 'page_day', slug: 'open-day-at-brackwater', name: 'Open day at Brackwater, page', live: false,
     definition: {
-      version: 1, title: 'Come and see the Brackwater house', description: '', layout: 'single', look: LOOK, houseStyle: STYLE, share: null,
+      version: 2, title: 'Come and see the Brackwater house', description: '', layout: 'single', theme: LOOK, houseStyle: STYLE, share: null,
       blocks: [
         { key: 'heading_1', kind: 'heading', text: 'Stand in it before you build one', under: 'A Saturday in spring, ten to four, at the school in Brackwater.' },
         { key: 'picture_1', kind: 'picture', picture: picture(FILES.seedlings, 'Rows of seedlings in clay pots under glass'), caption: '', wide: true },
@@ -274,7 +274,7 @@ export function firm(opened: string): ArchiveLine[] {
     ...Object.values(FILES).map(f => ({ kind: 'file' as const, at: opened, ...f, by: TEAM.tamsin, content: readFileSync(new URL(`./files/${f.name}`, import.meta.url)).toString('base64') })),
     { kind: 'list', id: LISTS.openDay, name: 'Open day in spring' },
     ...SEGMENTS.map(s => ({ kind: 'segment' as const, at: opened, ...s })),
-    { kind: 'style', id: STYLE, name: 'Larkmoss', look: LOOK },
+    { kind: 'style', id: STYLE, name: 'Larkmoss', theme: LOOK },
     ...POINTS.map(p => ({ kind: 'point' as const, at: opened, ...p })),
     ...PAGES.map(p => ({ kind: 'page' as const, at: opened, ...p })),
   ]

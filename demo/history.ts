@@ -57,13 +57,13 @@ function throughThePage(events: { at: number; line: ArchiveLine }[], since: numb
   }
 }
 
-/** Since some weeks the price guide is asked for in two wordings: each visitor to the prices saw one of them, and some answered. */
+/** Since some weeks the price guide is asked for in two variants: each visitor to the prices saw one of them, and some answered. */
 function tried(lines: ArchiveLine[], site: string, since: number): { at: number; line: ArchiveLine }[] {
   const saw = new Map<string, Extract<ArchiveLine, { kind: 'tried' }> & { at: string }>()
   for (const line of lines) {
     if (line.at! < new Date(since).toISOString()) continue
     if (line.kind === 'view' && line.page === `${site}/prices` && !saw.has(line.visitor))
-      saw.set(line.visitor, { kind: 'tried', point: FORMS.guide, wording: createDice(parseInt(line.visitor.slice(0, 8), 16)).chance(0.5) ? 'a' : 'b', visitor: line.visitor, answered: false, at: line.at! })
+      saw.set(line.visitor, { kind: 'tried', point: FORMS.guide, variant: createDice(parseInt(line.visitor.slice(0, 8), 16)).chance(0.5) ? 'a' : 'b', visitor: line.visitor, answered: false, at: line.at! })
     const body = line.kind === 'entry' && line.point === FORMS.guide ? line.body as { visitor?: string } : null
     const sight = body?.visitor ? saw.get(body.visitor) : undefined
     if (sight) sight.answered = true

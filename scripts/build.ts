@@ -50,11 +50,11 @@ function copyMigrations(root: string): void {
   cpSync(join(root, 'db/migrations'), to, { recursive: true })
 }
 
-/** The fonts that points may be set in, for visitors: letters of the Latin script, one file for the usual ones and one for the rest. */
+/** The fonts that points may be set in, for visitors: mails of the Latin script, one file for the usual ones and one for the rest. */
 function copyFonts(root: string): void {
   mkdirSync(join(root, 'public/w/fonts'), { recursive: true })
   for (const name of ['hanken-grotesk', 'literata', 'nunito', 'bricolage-grotesque'])
-    for (const letters of ['latin', 'latin-ext']) copyFileSync(join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${letters}-wght-normal.woff2`), join(root, `public/w/fonts/${name}-${letters}.woff2`))
+    for (const mails of ['latin', 'latin-ext']) copyFileSync(join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${mails}-wght-normal.woff2`), join(root, `public/w/fonts/${name}-${mails}.woff2`))
 }
 
 /** To engines that know it: all of this is used at once, so it is compiled beside the page's own work and not call by call. */

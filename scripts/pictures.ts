@@ -72,7 +72,7 @@ try {
     'places': () => as('tamsin', '/capture'),
     'capture': () => as('tamsin', '/capture/points'),
     'editor': () => form('Plan a growing room'),
-    'appears': async () => {
+    'display': async () => {
       const page = await form('Call me back')
       await page.getByRole('button', { name: 'Where it stands' }).click()
       await page.getByLabel('Page of the site').fill(`${demo.standins.site}/prices`)

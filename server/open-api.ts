@@ -26,7 +26,7 @@ export function openApi(url: string) {
           parameters: [
             query('email', 'Exactly this person, in any writing of the address.'), query('search', 'Words that all appear in name, company or address.'),
             query('label', 'One of these labels, or `none`.', several), query('owner', 'One of these members’ ids, or `none`.', several), query('status', 'One of these statuses.', several),
-            query('tag', 'With this tag.'), query('list', 'On one of these lists, by their ids.', several), query('segment', 'In this segment, by its id.'), query('given', '`no`: only people who typed something and have not sent it; `yes`: only the others.', { enum: ['yes', 'no'] }), query('waiting', 'Only people who wait for an answer.', { const: 'true' }),
+            query('tag', 'With this tag.'), query('list', 'On one of these lists, by their ids.', several), query('segment', 'In this segment, by its id.'), query('submitted', '`no`: only people who typed something and have not sent it; `yes`: only the others.', { enum: ['yes', 'no'] }), query('waiting', 'Only people who wait for an answer.', { const: 'true' }),
             query('limit', 'Leads a page.', { type: 'integer', minimum: 1, maximum: 200, default: 50 }), query('cursor', 'The `next` of the page before.'),
           ],
           responses: {
@@ -91,11 +91,11 @@ export function openApi(url: string) {
           reasons: { type: 'array', items: ref('Reason'), description: 'The `now` of the lines of an axis add up to it.' },
           owner: { oneOf: [object({ id: { type: 'string', format: 'uuid' }, name: { type: 'string' }, email: { type: 'string' } }), { type: 'null' }] },
           status: { type: 'string' }, nextStep: { oneOf: [object({ text: { type: 'string' }, due: { type: 'string', format: 'date-time' } }), { type: 'null' }] },
-          given: { type: 'boolean', description: 'False of who typed something and has not sent it.' }, createdAt: { type: 'string', format: 'date-time' }, updatedAt: { type: 'string', format: 'date-time' },
+          submitted: { type: 'boolean', description: 'False of who typed something and has not sent it.' }, createdAt: { type: 'string', format: 'date-time' }, updatedAt: { type: 'string', format: 'date-time' },
         }),
         Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
         Point: object({
-          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, look: { type: 'object', description: 'Colours, font and shapes.' }, drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
+          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, theme: { type: 'object', description: 'Colours, font and shapes.' }, drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
           questions: {
             type: 'array',
             items: object({

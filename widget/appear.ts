@@ -1,6 +1,6 @@
-import type { PublicAppearance } from '#core/appearing/definition'
+import type { PublicDisplayRules } from '#core/appearing/definition'
 import type { PublicPoint } from '#core/points/definition'
-import type { DrawnLook } from '#core/points/look'
+import type { DrawnTheme } from '#core/points/theme'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
@@ -9,7 +9,7 @@ import { draw, drawn, fetchPoint, shadow, type Tools } from './mount'
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */
 
 /** Shows a point as its appearance says. @returns false when there is nothing to show */
-export async function appear(plain: PublicAppearance, tools: Tools): Promise<boolean> {
+export async function appear(plain: PublicDisplayRules, tools: Tools): Promise<boolean> {
   const a = drawn(plain)
   const point = await fetchPoint(a.key, tools.base)
   if (point.closed !== undefined) return false
@@ -86,7 +86,7 @@ export async function openNow(key: string, tools: Tools): Promise<void> {
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */
-export function askAgreement(words: string, drawn: DrawnLook, answer: (yes: boolean) => void): void {
+export function askAgreement(words: string, drawn: DrawnTheme, answer: (yes: boolean) => void): void {
   const { host, root } = shadow('agreement', drawn, STANDING)
   root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="What we remember"><div class="cv"><p>${e(words)}</p><div class="cv-pair"><button type="button" class="cv-even">Yes, remember</button><button type="button" class="cv-even">No, thank you</button></div></div></div>`
   root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {

@@ -1,6 +1,6 @@
 import { holds } from '#core/conditions/condition'
-import type { PublicAppearance } from '#core/appearing/definition'
-import type { DrawnLook } from '#core/points/look'
+import type { PublicDisplayRules } from '#core/appearing/definition'
+import type { DrawnTheme } from '#core/points/theme'
 import { pageAttributes } from '#core/appearing/pages'
 import { agree, forget, refused, visitorIfAgreed } from './agreement'
 import type { Tools } from './mount'
@@ -23,7 +23,7 @@ declare global {
   interface Window { cavlin?: Entrance }
 }
 /** What `/w/site` says. `shift`: minutes by which the house's clock is ahead of UTC now. */
-export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnLook; parameters: string[]; /** What is typed may be kept before it is sent. */ unfinished: boolean; shift: number; points: PublicAppearance[] }
+export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnTheme; parameters: string[]; /** What is typed may be kept before it is sent. */ unfinished: boolean; shift: number; points: PublicDisplayRules[] }
 
 const TICK_MS = 500
 
@@ -53,7 +53,7 @@ function createPage(base: string, followed: boolean) {
     const here = pageAttributes(location, document.title)
     const pages = page.now().who?.pages ?? 1
     // What waits for more pages than were read needs nobody to watch for it here.
-    const near = (a: PublicAppearance) => !a.moments.length || a.moments.some(m => m.kind !== 'pages' || m.n <= pages)
+    const near = (a: PublicDisplayRules) => !a.moments.length || a.moments.some(m => m.kind !== 'pages' || m.n <= pages)
     if (!speaking && site?.points.some(a => near(a) && (!a.pages || holds(a.pages, here)) && !(a.except && holds(a.except, here)))) {
       speaking = (part('speak') as Promise<typeof import('./speak')>).then(m => m.speak(site!, page, tools, busy, events))
       speaking.catch(report)

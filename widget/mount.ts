@@ -2,9 +2,9 @@ import type { holds } from '#core/conditions/condition'
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import type { DrawnLook } from '#core/points/look'
+import type { DrawnTheme } from '#core/points/theme'
 import { SHEET } from '#core/points/style'
-import { lot, OWN } from '#core/points/wordings'
+import { bucket, OWN } from '#core/points/variants'
 import { watchUse } from './use'
 import { bring, type LiveForm } from './form'
 import { remember } from './memory'
@@ -35,16 +35,16 @@ export async function fetchPoint(key: string, base: string): Promise<PublicPoint
   return drawn(await answer.json() as PublicPoint)
 }
 
-/** The wording that falls to this visitor. Who is not known gets the point's own: nobody could say what they saw before. */
-export function drawn<P extends { trial?: string; wordings?: { key: string }[] }>(point: P): P & { wording?: string } {
+/** The variant that falls to this visitor. Who is not known gets the point's own: nobody could say what they saw before. */
+export function drawn<P extends { experiment?: string; variants?: { key: string }[] }>(point: P): P & { variant?: string } {
   const visitor = visitorIfAgreed()
-  if (!visitor || !point.trial) return point
-  const own = point.wordings![lot(visitor, point.trial, point.wordings!.length + 1) - 1]
-  return own ? { ...point, ...own, key: (point as unknown as { key: string }).key, wording: own.key } : { ...point, wording: OWN }
+  if (!visitor || !point.experiment) return point
+  const own = point.variants![bucket(visitor, point.experiment, point.variants!.length + 1) - 1]
+  return own ? { ...point, ...own, key: (point as unknown as { key: string }).key, variant: own.key } : { ...point, variant: OWN }
 }
 
 /** An element with a shadow root of its own, where neither side's rules reach the other. */
-export function shadow(key: string, { variables, fonts }: DrawnLook, rules: string): { host: HTMLElement; root: ShadowRoot } {
+export function shadow(key: string, { variables, fonts }: DrawnTheme, rules: string): { host: HTMLElement; root: ShadowRoot } {
   const host = document.createElement('div')
   host.dataset.cavlin = key
   const root = host.attachShadow({ mode: 'open' })
@@ -102,7 +102,7 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...wordingOf(point), ...origin() }, sent.key, tools.visitor, () => {
+    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()
@@ -110,8 +110,8 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
   })
 }
 
-/** What is said of the wording that was shown. */
-export const wordingOf = (point: PublicPoint & { wording?: string }) => point.wording ? { trial: point.trial, wording: point.wording } : {}
+/** What is said of the variant that was shown. */
+export const variantOf = (point: PublicPoint & { variant?: string }) => point.variant ? { experiment: point.experiment, variant: point.variant } : {}
 
 /** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
 function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, tools: Tools): () => { unfinished?: string } {

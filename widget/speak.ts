@@ -1,5 +1,5 @@
 import { speakers, type Situation } from '#core/appearing/decide'
-import type { PublicAppearance } from '#core/appearing/definition'
+import type { PublicDisplayRules } from '#core/appearing/definition'
 import { visitorIfAgreed } from './agreement'
 import type { SiteWord } from './cavlin'
 import { memoryOf, remember } from './memory'
@@ -36,7 +36,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     }
   }
 
-  const oursOf = (a: PublicAppearance) => (audience && audience.until > Date.now() && audience.said[a.key]) || a.nobody
+  const oursOf = (a: PublicDisplayRules) => (audience && audience.until > Date.now() && audience.said[a.key]) || a.nobody
   function look(): void {
     if (document.visibilityState === 'hidden') return
     for (const a of speakers(site.points, situation(), memoryOf, oursOf, Boolean(busy.with))) {

@@ -1,9 +1,9 @@
 import type { PublicPoint } from '#core/points/definition'
-import { wordingOf, type Tools } from './mount'
+import { variantOf, type Tools } from './mount'
 
 /** Tells the trail how somebody fares with a form: seen, begun, each question with its time, left or finished. */
 export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: string, tools: Tools) {
-  const at = { point: point.key, edition: point.edition, placement, ...wordingOf(point) }
+  const at = { point: point.key, edition: point.edition, placement, ...variantOf(point) }
   const told = new Set<string>()
   let question = ''
   let since = 0

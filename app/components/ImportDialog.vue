@@ -19,11 +19,11 @@ const busy = ref(false)
 const MOST = 4 * 1024 * 1024 - 100_000
 const targets = computed(() => [{ key: '', name: 'Nothing: pass it over' }, ...house.words!.properties.filter(p => !p.retired && p.kind !== 'file').map(p => ({ key: p.key, name: p.label }))])
 
-async function send(trial: boolean, columns?: (string | null)[]): Promise<Told | null> {
+async function send(dryRun: boolean, columns?: (string | null)[]): Promise<Told | null> {
   busy.value = true
   flaw.value = ''
   try {
-    return await api<Told>(`/api/team/lists/${props.list.id}/people`, { method: 'POST', body: { csv: csv.value, replace: replace.value, trial, ...(columns && { columns }) } })
+    return await api<Told>(`/api/team/lists/${props.list.id}/people`, { method: 'POST', body: { csv: csv.value, replace: replace.value, dryRun, ...(columns && { columns }) } })
   } catch (error) {
     flaw.value = (error as Error).message
     return null

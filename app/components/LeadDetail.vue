@@ -103,13 +103,13 @@ watch(() => lead.value?.updatedAt, (updated) => {
       <div class="who">
         <component :is="heading ?? 'h2'" class="name">{{ lead.name }}</component>
         <p><span v-if="lead.company">{{ lead.company }}, </span><a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a><a v-else-if="lead.properties.phone" :href="`tel:${lead.properties.phone}`">{{ lead.properties.phone }}</a></p>
-        <p class="marks"><LabelMark :label="lead.label" /><b v-if="!lead.given" class="small ungiven">Not yet given</b><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
+        <p class="marks"><LabelMark :label="lead.label" /><b v-if="!lead.submitted" class="small unsubmitted">Not sent yet</b><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
       </div>
       <PersonalLinks v-if="mayWork" :lead="lead.id" :name="lead.name" />
       <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
     </header>
 
-    <p v-if="!lead.given" class="small ungiven-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
+    <p v-if="!lead.submitted" class="small unsubmitted-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
     <section v-if="claims.length || lead.guarded" class="claims" aria-label="Addresses to judge">
       <p v-for="c in claims" :key="c.id">
         <span>
@@ -186,7 +186,7 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 .who { flex: 1; min-width: 0; overflow-wrap: anywhere; }
 .name { font-size: 22px; line-height: 28px; }
 .marks { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: center; margin-top: 3px; }
-.ungiven { color: var(--honey); } .ungiven-note { padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
+.unsubmitted { color: var(--honey); } .unsubmitted-note { padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
 .why { display: grid; gap: 10px; padding: 12px 14px; border-left: 3px solid var(--slate); background: var(--sheet); }
 .claims { display: grid; gap: 8px; padding: 8px 14px; border-left: 3px solid var(--honey-mark); background: var(--sheet); }
 .claims p { display: flex; flex-wrap: wrap; gap: 4px 10px; align-items: center; }

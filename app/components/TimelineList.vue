@@ -15,7 +15,7 @@ const short = (id: string, text: string) => text.length <= LONG || open.value.ha
       <time :datetime="line.at" class="faded small">{{ ago(line.at) }}</time>
       <div class="what">
         <template v-if="line.kind === 'came'">Came to us for the first time, through <b>{{ line.payload.point }}</b></template>
-        <template v-else-if="line.kind === 'typed'">Typed {{ line.payload.email }} and did not send it <span class="faded small">not yet given</span></template>
+        <template v-else-if="line.kind === 'typed'">Typed {{ line.payload.email }} and did not send it <span class="faded small">not sent yet</span></template>
         <template v-else-if="line.kind === 'unfinished'">
           <template v-if="line.payload.sent">Filled in <b>{{ line.payload.form }}</b> on the site</template><template v-else>Left <b>{{ line.payload.point ?? line.payload.form }}</b> unfinished</template> <span class="faded small">on {{ line.payload.page.replace(/^https?:\/\/[^/]+/, '') || '/' }}</span>
           <dl><template v-for="(answer, i) in line.payload.answers" :key="i"><dt>{{ answer.question }}</dt><dd>{{ short(`${line.id}-${i}`, answer.text) }}</dd></template></dl>

@@ -1,5 +1,5 @@
 import { holds, type Attributes } from '#core/conditions/condition'
-import { isUninvited, type Appearance, type Moment, type PublicAppearance } from '#core/appearing/definition'
+import { isUninvited, type DisplayRules, type Moment, type PublicDisplayRules } from '#core/appearing/definition'
 
 /** What is known in the browser, at a moment. `Date`s are milliseconds since 1970. */
 export interface Situation {
@@ -45,7 +45,7 @@ export const attributesOf = ({ page, visitor }: Situation, ours: boolean[]): Att
  * Every rule of an appearance with whether it holds now.
  * @param ours what the server said of the tests that only it can judge
  */
-export function verdicts(a: Omit<Appearance, 'on'>, s: Situation, memory: Memory, ours: boolean[]): Verdict[] {
+export function verdicts(a: Omit<DisplayRules, 'on'>, s: Situation, memory: Memory, ours: boolean[]): Verdict[] {
   const attributes = attributesOf(s, ours)
   const came = a.moments.map(m => hasCome(m, s))
   const { from, until, days, hours } = a.period
@@ -85,7 +85,7 @@ function hasCome(m: Moment, s: Situation): boolean {
  * and all that stand in the text or behind a button.
  * @param list in the order that the team decided
  */
-export function speakers(list: PublicAppearance[], s: Situation, memoryOf: (key: string) => Memory, ours: (a: PublicAppearance) => boolean[], open: boolean): PublicAppearance[] {
+export function speakers(list: PublicDisplayRules[], s: Situation, memoryOf: (key: string) => Memory, ours: (a: PublicDisplayRules) => boolean[], open: boolean): PublicDisplayRules[] {
   const ready = list.filter(a => verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds))
   const first = open ? undefined : ready.find(a => isUninvited(a.placement))
   return ready.filter(a => !isUninvited(a.placement) || a === first)

@@ -1,4 +1,4 @@
-import type { Wording } from '#core/points/wordings'
+import type { Variant } from '#core/points/variants'
 import type { Condition } from '#core/conditions/condition'
 
 /**
@@ -9,7 +9,7 @@ export const PLACEMENTS = ['over', 'edge', 'corner', 'text', 'button'] as const
 /** over: over the page; edge: a bar along an edge; corner: a card in a corner; text: where the page keeps a place for it; button: behind an element of the page. */
 export type Placement = typeof PLACEMENTS[number]
 
-export interface Appearance {
+export interface DisplayRules {
   /** Off: it stands only where its tag, its frame or its own page stands. */
   on: boolean
   placement: Placement
@@ -48,7 +48,7 @@ export interface Rest { closed: number; answered: number | null; perVisit: numbe
 /** These come without being asked; one at a time. */
 export const isUninvited = (placement: Placement) => placement === 'over' || placement === 'edge' || placement === 'corner'
 
-export const NOWHERE: Appearance = {
+export const NOWHERE: DisplayRules = {
   on: false, placement: 'corner', side: 'end', invitation: '', open: 'Tell me more', pages: null, except: null, moments: [], together: 'any', audience: null,
   period: { from: null, until: null, days: [], hours: null }, rest: { closed: 14, answered: null, perVisit: 1 }, small: false,
 }
@@ -58,4 +58,4 @@ export const NOWHERE: Appearance = {
  * audience as `server.0`, `server.1`…, so that nothing of what we know about people is in the script; `nobody` is
  * what the server says of somebody whom it does not know.
  */
-export interface PublicAppearance extends Omit<Appearance, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; trial?: string; wordings?: Pick<Wording, 'key' | 'title' | 'invitation' | 'open'>[] }
+export interface PublicDisplayRules extends Omit<DisplayRules, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; experiment?: string; variants?: Pick<Variant, 'key' | 'title' | 'invitation' | 'open'>[] }

@@ -1,4 +1,4 @@
-import type { Appearance } from '#core/appearing/definition'
+import type { DisplayRules } from '#core/appearing/definition'
 import { escapeHtml as e } from '#core/text'
 
 /** How points stand over a page, for visitors and for the preview. `cv-` names and variables are those of `points/style.ts`; the variables must stand on what holds them. */
@@ -31,6 +31,6 @@ dialog.cv-over::backdrop{background:rgb(20 28 28/.55)}
 export const SHUT = '<button type="button" class="cv-shut" aria-label="Close">×</button>'
 
 /** A bar or a card before it is opened. @param label what it is for, to those who do not see it */
-export function invitationMarkup(a: Pick<Appearance, 'placement' | 'side' | 'invitation' | 'open'>, label: string): string {
+export function invitationMarkup(a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>, label: string): string {
   return `<div class="cv-stand cv-${a.placement} ${a.side}" role="complementary" aria-label="${e(label)}"><div class="cv-frame cv">${SHUT}<p class="cv-words">${e(a.invitation || label)}</p><p><button type="button" class="cv-button">${e(a.open)}</button></p></div></div>`
 }

@@ -1,6 +1,6 @@
 import 'reflect-metadata'
 import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
-import { MOMENTS, PLACEMENTS, type Appearance, type Moment, type Period, type Placement, type Rest } from '#core/appearing/definition'
+import { MOMENTS, PLACEMENTS, type DisplayRules, type Moment, type Period, type Placement, type Rest } from '#core/appearing/definition'
 import { readCondition } from '#core/conditions/condition'
 import { ABOUT_PAGE, ABOUT_VISITOR, type Askable } from '#core/conditions/askable'
 import { ListOf, Nested } from '#core/validate'
@@ -25,7 +25,7 @@ class RestShape implements Rest {
   @IsInt() @Min(1) @Max(50) perVisit!: number
 }
 /** An appearance as it comes from outside. */
-export class AppearanceShape {
+export class DisplayRulesShape {
   @IsBoolean() on!: boolean
   @IsIn(PLACEMENTS) placement!: Placement
   @IsIn(['start', 'end']) side!: 'start' | 'end'
@@ -42,7 +42,7 @@ export class AppearanceShape {
 }
 
 /** @throws TypeError naming the field, when a condition cannot be read */
-export function readAppearance(a: AppearanceShape, path: string): Appearance {
+export function readDisplayRules(a: DisplayRulesShape, path: string): DisplayRules {
   const condition = (raw: object | null | undefined, field: string, askable: Askable) => raw ? readCondition(raw, `${path}.${field}`, askable) : null
   return {
     on: a.on, placement: a.placement, side: a.side, invitation: a.invitation, open: a.open, pages: condition(a.pages, 'pages', ABOUT_PAGE), except: condition(a.except, 'except', ABOUT_PAGE),

@@ -1,4 +1,4 @@
-import type { Appearance, Moment } from '#core/appearing/definition'
+import type { DisplayRules, Moment } from '#core/appearing/definition'
 import type { Memory, Situation, Verdict } from '#core/appearing/decide'
 import { inWords, type Names } from '#core/conditions/words'
 import { isUninvited } from '#core/appearing/definition'
@@ -26,7 +26,7 @@ function momentWords(m: Moment): string {
 }
 
 /** Verdicts in words. @param names how attributes and values are called, where the plain words are not enough */
-export function whys(verdicts: Verdict[], a: Omit<Appearance, 'on'>, s: Situation, memory: Memory, names: Names = PLAIN): Why[] {
+export function whys(verdicts: Verdict[], a: Omit<DisplayRules, 'on'>, s: Situation, memory: Memory, names: Names = PLAIN): Why[] {
   const words: Record<Verdict['rule'], [asks: string, is: string]> = {
     pages: [a.pages ? inWords(a.pages, names) : 'any page', s.page.path],
     except: [a.except ? `not where ${inWords(a.except, names)}` : 'no exceptions', s.page.path],
@@ -41,6 +41,6 @@ export function whys(verdicts: Verdict[], a: Omit<Appearance, 'on'>, s: Situatio
   return verdicts.map(({ rule, holds }) => ({ rule, holds, asks: words[rule][0], is: words[rule][1] }))
 }
 
-function periodWords({ period: { from, until, days, hours } }: Omit<Appearance, 'on'>): string {
+function periodWords({ period: { from, until, days, hours } }: Omit<DisplayRules, 'on'>): string {
   return [from && `from ${from}`, until && `until ${until}`, days.length && days.map(d => WEEKDAYS[d - 1]).join(', '), hours && `from ${hours[0]} until ${hours[1]} o’clock`].filter(Boolean).join(', ') || 'always'
 }

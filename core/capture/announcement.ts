@@ -4,7 +4,7 @@ import { subjectOf } from '#core/leads/about'
 import { aboutStep, type Book, type Rules, type Tools } from '#core/leads/book'
 import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
-import { attributesForLetters, fillIn } from '#core/points/letters'
+import { attributesForMails, fillIn } from '#core/points/mails'
 import { answerAttributes } from '#core/points/shown'
 import { oneLine } from '#core/text'
 
@@ -31,7 +31,7 @@ export function notifiedFor(rules: Rules, tools: Tools, book: Book, now: Case): 
   if (!tell.length) return []
   const subject = subjectOf(aboutStep(rules, book, now))
   const told = new Set(now.lead.ownerId ? [now.lead.ownerId] : [])
-  const words = attributesForLetters(now)
+  const words = attributesForMails(now)
   const answered = answerAttributes(now.intake.answers)
   return tell.filter(t => !t.when || judge(rules.whole(t.when), { ...subject, attribute: name => name.startsWith('answer.') ? answered(name) : subject.attribute(name) }).holds).flatMap(t => t.members.flatMap((to) => {
     if (told.has(to) || !rules.members.has(to)) return []

@@ -1,7 +1,7 @@
 import type { PersonKey } from '#core/identity/same-person'
 import type { Step } from '#core/leads/book'
 import type { Answers, PointDefinition } from '#core/points/definition'
-import type { Written } from '#core/points/letters'
+import type { Written } from '#core/points/mails'
 import type { PropertyValue } from '#core/properties/kinds'
 
 /** An entry that has been received and guarded: what came in, and the edition it answers. */
@@ -28,8 +28,8 @@ export interface Intake {
   sender: string | null
   /** What was kept of it while it was typed. */
   unfinished: string | null
-  /** Which wording they answered, in a trial of several. */
-  tried: { trial: string; wording: string } | null
+  /** Which variant they answered, in an experiment of several. */
+  tried: { experiment: string; variant: string } | null
   via: Via
   /** The landing page that the point stood on, when it was one of ours. */
   landing: string | null
@@ -87,7 +87,7 @@ export interface Case extends Step {
   /** Whom mails about this entry go to; null: nobody. */
   recipient: string | null
   consents: Agreed[]
-  letters: Written[]
+  mails: Written[]
   /** What the owner is told. */
   announcement: Announcement | null
   /** What colleagues beside the owner are told. */

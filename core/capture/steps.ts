@@ -6,7 +6,7 @@ import { RUNS, type PersonCause } from '#core/leads/causes'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
-import { lettersFor } from '#core/points/letters'
+import { mailsFor } from '#core/points/mails'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { Activity } from '#core/scoring/score'
 import type { TimelinePayloads } from '#core/timeline'
@@ -58,8 +58,8 @@ export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): 
   // Without an owner only colleagues whom the point names are told.
   if (now.lead.ownerId) now.announcement = announcementFor(now)
   // Nobody is written to about the past.
-  now.letters = now.intake.via === 'archive' ? [] : lettersFor(now, tools.newId, tools.sign)
-  const claim = now.letters.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
+  now.mails = now.intake.via === 'archive' ? [] : mailsFor(now, tools.newId, tools.sign)
+  const claim = now.mails.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
   if (claim) claim.asked = true
 }
 
@@ -73,18 +73,18 @@ function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonC
   const lead = found ?? newLead(rules, tools, book, intake)
   const now: Case = {
     ...newStep(cause, lead, found === null), intake, known: found !== null, claim: address === 'claimed' ? claimOf(tools, lead, intake) : null, recipient: null,
-    consents: [], letters: [], announcement: null, notified: [],
+    consents: [], mails: [], announcement: null, notified: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
   // What they had only typed before they give now.
-  if (!found || lead.givenAt === null) tell(now, 'came', { point: intake.point.name })
-  lead.givenAt ??= intake.at
+  if (!found || lead.submittedAt === null) tell(now, 'came', { point: intake.point.name })
+  lead.submittedAt ??= intake.at
   if (now.claim?.isNew) tell(now, 'claimed', { address: now.claim.address })
   return now
 }
 
 function newLead(rules: Rules, tools: Tools, book: Book, intake: Intake): LeadState {
-  const lead = { ...blankLead(tools.newId(intake.at), intake.email, rules.firstStatus, intake.at), givenAt: intake.at }
+  const lead = { ...blankLead(tools.newId(intake.at), intake.email, rules.firstStatus, intake.at), submittedAt: intake.at }
   for (const who of whoOf(intake)) book.leads.set(whoKey(who), lead)
   book.byId.set(lead.id, lead)
   return lead

@@ -111,8 +111,9 @@ function read(value: unknown, path: string, askable: Askable, did: ActivityKind 
     return { [join]: parts.map((part, i) => read(part, `${path}.${join}.${i}`, askable, did, depth + 1)) } as Condition
   }
   if ('did' in record) return readActivityTest(record, path, askable, depth)
-  // Archives from before call it a fact.
-  const attribute = record.attribute ?? record.fact
+  // Archives from before call it a fact, and *submitted* given.
+  const named = record.attribute ?? record.fact
+  const attribute = named === 'given' ? 'submitted' : named
   if (typeof attribute !== 'string' || !attribute || attribute.length > 200) throw new TypeError(`${path}.attribute must name an attribute`)
   if (!askable(attribute, did)) throw new TypeError(`${path}.attribute asks for “${attribute.slice(0, 60)}”, which is not known here`)
   if (!COMPARISONS.includes(record.is as Comparison)) throw new TypeError(`${path}.is must be one of ${COMPARISONS.join(', ')}`)

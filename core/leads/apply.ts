@@ -146,7 +146,7 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       tell(step, 'judged', { email: lead.email!, theirs: true }, cause.by)
       return NOTHING
     case 'unsubscribed':
-      lead.leftAt = cause.at
+      lead.unsubscribedAt = cause.at
       tell(step, 'left', { email: cause.address })
       return NOTHING
     case 'clicked':
@@ -207,7 +207,7 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
   const { lead, fresh } = leadFor(rules, tools, book, cause)
   const step = newStep(cause, lead, fresh)
   if (fresh) {
-    lead.givenAt = cause.at
+    lead.submittedAt = cause.at
     tell(step, 'brought_in', { list: cause.list }, cause.by)
   }
   for (const [property, value] of Object.entries(cause.values))
@@ -215,7 +215,7 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
   return step
 }
 
-/** What was typed and not sent makes a lead that is not yet given, or goes on with the one that it made before. */
+/** What was typed and not sent makes a lead that is unsubmitted, or goes on with the one that it made before. */
 function typed(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'typed' }>): Own {
   const { lead, fresh } = leadFor(rules, tools, book, cause)
   const step = newStep(cause, lead, fresh)

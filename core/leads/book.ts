@@ -7,7 +7,7 @@ import type { PersonKey } from '#core/identity/same-person'
 import type { RoutingPlan, Lane } from '#core/routing/plan'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Activity } from '#core/scoring/score'
-import type { Sign } from '#core/points/letters'
+import type { Sign } from '#core/points/mails'
 import type { TimelineKind, TimelineLine, TimelinePayloads } from '#core/timeline'
 
 /** The rules that leads are changed by, as they are live; conditions with their segments written out. */
@@ -148,9 +148,9 @@ export const blankLead = (id: string, email: { address: string; key: string } | 
   nextStep: null,
   nextStepAt: null,
   confirmedAt: null,
-  leftAt: null,
+  unsubscribedAt: null,
   createdAt: at,
-  givenAt: null,
+  submittedAt: null,
   guardedAt: null,
   claims: [],
 })

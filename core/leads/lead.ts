@@ -25,9 +25,9 @@ export interface LeadState {
   /** When they showed that the address is theirs. */
   confirmedAt: number | null
   /** Since when they want no more mail. */
-  leftAt: number | null
+  unsubscribedAt: number | null
   /** When they gave what we know of them; null of who typed it and never sent it. */
-  givenAt: number | null
+  submittedAt: number | null
   createdAt: number
   /** Since when their address is one that was claimed and that nobody of us vouched for: nothing from before goes to it. */
   guardedAt: number | null

@@ -1,4 +1,4 @@
-import { contrast } from '#core/points/look'
+import { contrast } from '#core/points/theme'
 import { isAddress, TEST_WORDS } from '#core/points/checks'
 import { pointsOn, type PageDefinition } from '#core/pages/definition'
 
@@ -8,7 +8,7 @@ export interface PageSurroundings { points: { key: string; name: string; live: b
 /** Something wrong or doubtful on a page. A stop blocks publishing, a hint does not. `field`: `blocks.2.text`. */
 export interface PageCheck {
   level: 'stop' | 'hint'
-  frame: 'where' | 'page' | 'thanks' | 'look'
+  frame: 'where' | 'page' | 'thanks' | 'theme'
   field: string
   message: string
   mend?: { name: string; apply: (page: PageDefinition) => PageDefinition }
@@ -68,8 +68,8 @@ function pageHints(page: PageDefinition, around: PageSurroundings): PageCheck[] 
   const before = page.blocks.slice(0, at).flatMap(textsOf).join(' ').split(/\s+/).length
   if (page.layout === 'single' && at > 0 && before > 250) say('page', `blocks.${at}.point`, 'People read more than 250 words before they reach the form. Move it up, or put it beside the text.')
   for (const [a, b, what, least] of [['ink', 'sheet', 'The text is hard to read on its ground', 4.5], ['accent', 'sheet', 'Links and buttons hardly stand out from the ground', 4.5]] as const) {
-    const ratio = contrast(page.look[a], page.look[b])
-    if (ratio < least) say('look', `look.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
+    const ratio = contrast(page.theme[a], page.theme[b])
+    if (ratio < least) say('theme', `theme.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
   }
   if (new Set(pointsOn(page)).size > 1) say('page', 'blocks', 'More than one action splits people’s minds.')
   return found

@@ -1,13 +1,14 @@
 import type { Flaw } from '#core/flaws'
 import type { SentFile } from '#core/files/kinds'
-import { HOUSE_LOOK, lookFiles, type Look, type Mark } from '#core/points/look'
+import { HOUSE_THEME, themeFiles, type Theme, type Mark } from '#core/points/theme'
+import { DEFINITION_VERSION } from '#core/points/upgrade'
 
 /** A picture of ours: which file, its size in pixels so that nothing jumps, and what it shows, for who cannot see it. */
 export type Picture = Mark
 
 /** A landing page as it is stored: what it says, block by block, and what comes when its point was answered. */
 export interface PageDefinition {
-  version: 1
+  version: typeof DEFINITION_VERSION
   /** What the browser's tab, search and shared links say. */
   title: string
   description: string
@@ -16,7 +17,7 @@ export interface PageDefinition {
   blocks: Block[]
   /** On wide screens: everything in one column, or the point beside what stands above it. */
   layout: 'single' | 'beside'
-  look: Look
+  theme: Theme
   houseStyle: string | null
   thanks: { title: string; text: string; /** A way on; '' for none. */ button: string; address: string }
 }
@@ -64,7 +65,7 @@ export function freshBlockKey(stem: string, taken: string[]): string {
 /** A new page: a heading and a place for a form, nothing else decided. */
 export function blankPage(title: string): PageDefinition {
   return {
-    version: 1, title, description: '', share: null, layout: 'single', look: HOUSE_LOOK, houseStyle: null,
+    version: DEFINITION_VERSION, title, description: '', share: null, layout: 'single', theme: HOUSE_THEME, houseStyle: null,
     blocks: [{ key: 'heading_1', kind: 'heading', text: title, under: '' }, { key: 'point_1', kind: 'point', point: null }],
     thanks: { title: 'Thank you', text: 'We will be in touch.', button: '', address: '' },
   }
@@ -74,6 +75,6 @@ export function blankPage(title: string): PageDefinition {
 export const pointsOn = (page: Pick<PageDefinition, 'blocks'>): string[] => page.blocks.flatMap(b => b.kind === 'point' && b.point ? [b.point] : [])
 
 /** The files that a page shows. */
-export const filesOn = (page: PageDefinition): SentFile[] => [...page.blocks.flatMap(b => b.kind === 'picture' && b.picture ? [b.picture.file] : []), ...(page.share ? [page.share.file] : []), ...lookFiles(page.look)]
+export const filesOn = (page: PageDefinition): SentFile[] => [...page.blocks.flatMap(b => b.kind === 'picture' && b.picture ? [b.picture.file] : []), ...(page.share ? [page.share.file] : []), ...themeFiles(page.theme)]
 
 export type ReadPage = { page: PageDefinition; flaws: [] } | { page: null; flaws: Flaw[] }

@@ -1,6 +1,6 @@
 import MarkdownIt from 'markdown-it'
 import type { Block, BlockKind, BlockOf, PageDefinition, Picture } from '#core/pages/definition'
-import { backdropLayers, lookVariables, mix, type Look } from '#core/points/look'
+import { backdropLayers, themeVariables, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { escapeHtml as e } from '#core/text'
 
@@ -26,7 +26,7 @@ export function pageMarkup(page: PageDefinition, options: PageOptions): string {
     const tag = b.kind === 'footer' ? 'footer' : 'section'
     return { block: b, html: inner && `<${tag} class="lp-block lp-${b.kind}" data-block="${e(b.key)}">${inner}</${tag}>` }
   })
-  const logo = logoOf(page.look.logo, options.base)
+  const logo = logoOf(page.theme.logo, options.base)
   const html = (list: typeof drawn) => list.map(d => d.html).join('')
   const at = drawn.findIndex(d => d.block.kind === 'point')
   const footers = drawn.filter(d => d.block.kind === 'footer')
@@ -38,9 +38,9 @@ export function pageMarkup(page: PageDefinition, options: PageOptions): string {
 }
 
 /** What stands there once the point was answered, in the page's own style. */
-export function pageThanks({ thanks, look }: Pick<PageDefinition, 'thanks' | 'look'>): string {
+export function pageThanks({ thanks, theme }: Pick<PageDefinition, 'thanks' | 'theme'>): string {
   const on = thanks.button && thanks.address ? `<p><a class="lp-button" href="${e(thanks.address)}">${e(thanks.button)}</a></p>` : ''
-  return `<div class="lp lp-thanks">${logoOf(look.logo)}<div class="lp-column" role="status"><section class="lp-block lp-heading"><h1>${e(thanks.title)}</h1></section><section class="lp-block lp-text">${richText(thanks.text)}</section>${on}</div></div>`
+  return `<div class="lp lp-thanks">${logoOf(theme.logo)}<div class="lp-column" role="status"><section class="lp-block lp-heading"><h1>${e(thanks.title)}</h1></section><section class="lp-block lp-text">${richText(thanks.text)}</section>${on}</div></div>`
 }
 
 const logoOf = (logo: Picture | null, base = '') => logo ? `<header class="lp-head">${image(logo, base)}</header>` : ''
@@ -58,8 +58,8 @@ const DRAW: { [K in BlockKind]: (block: BlockOf<K>, options: PageOptions, first:
   footer: b => line('p', b.text, 'text') + (b.links.length ? `<nav aria-label="More">${b.links.map(l => `<a href="${e(l.address)}" data-field="links.${e(l.key)}.text">${e(l.text)}</a>`).join('')}</nav>` : ''),
 }
 
-/** How a page looks: one sheet for visitors and the preview, out of the same look that its form has. */
-export const landingStyle = (look: Look): string => `.lp{${lookVariables(look)};--lp-ground:${mix(look.sheet, look.ink, 0.03)};--lp-backdrop:${backdropLayers(look, mix(look.sheet, look.ink, 0.03))};--lp-deep:${mix(look.sheet, look.accent, 0.1)}}${SHEET}`
+/** How a page looks: one sheet for visitors and the preview, out of the same theme that its form has. */
+export const landingStyle = (theme: Theme): string => `.lp{${themeVariables(theme)};--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
 
 const SHEET = `
 .lp{min-height:100%;background:var(--lp-backdrop),var(--lp-ground);color:var(--cv-ink);font-family:var(--cv-font);font-size:17px;line-height:28px;overflow-wrap:anywhere}

@@ -1,6 +1,7 @@
 import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
-import { HOUSE_LOOK } from '#core/points/look'
-import { FileShape, LookShape, readLook } from '#core/points/schema'
+import { HOUSE_THEME } from '#core/points/theme'
+import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
+import { FileShape, ThemeShape, readTheme } from '#core/points/schema'
 import { BLOCK_KINDS, PAGE_LIMITS as MOST, type Block, type BlockKind, type PageDefinition, type Picture, type ReadPage } from '#core/pages/definition'
 import { check, ListOf, Nested } from '#core/validate'
 
@@ -50,12 +51,12 @@ class ThanksShape {
 }
 
 class PageShape {
-  @Equals(1, { message: 'This Cavlin reads version 1 of page definitions' }) version!: 1
+  @Equals(DEFINITION_VERSION, { message: 'This Cavlin reads page definitions up to version 2' }) version!: 2
   @IsString() @Length(0, MOST.line) title!: string
   @IsOptional() @IsString() @MaxLength(MOST.line) description?: string
   @IsOptional() @Nested(() => PictureShape) share?: PictureShape | null
   @IsOptional() @IsIn(['single', 'beside']) layout?: 'single' | 'beside'
-  @IsOptional() @Nested(() => LookShape) look?: LookShape
+  @IsOptional() @Nested(() => ThemeShape) theme?: ThemeShape
   @IsOptional() @IsUUID() houseStyle?: string | null
   @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: BlockShape) => b?.key, { message: 'Two blocks have the same key' }) @ListOf(() => BlockShape) blocks!: BlockShape[]
   @Nested(() => ThanksShape) thanks!: ThanksShape
@@ -63,12 +64,12 @@ class PageShape {
 
 /** Reads a page out of an untrusted value: shape, limits and kinds, not whether it may go live. */
 export function readPage(plain: unknown): ReadPage {
-  const { value, flaws } = check(PageShape, plain)
+  const { value, flaws } = check(PageShape, upgraded(plain))
   if (!value) return { page: null, flaws }
   const { title, thanks } = value
   return { flaws: [], page: {
-    version: 1, title, description: value.description ?? '', share: picture(value.share), layout: value.layout ?? 'single',
-    look: value.look ? readLook(value.look) : HOUSE_LOOK, houseStyle: value.houseStyle ?? null, blocks: value.blocks.map(block),
+    version: DEFINITION_VERSION, title, description: value.description ?? '', share: picture(value.share), layout: value.layout ?? 'single',
+    theme: value.theme ? readTheme(value.theme) : HOUSE_THEME, houseStyle: value.houseStyle ?? null, blocks: value.blocks.map(block),
     thanks: { title: thanks.title, text: thanks.text, button: thanks.button, address: thanks.address },
   } }
 }
@@ -93,4 +94,4 @@ function block(b: BlockShape): Block {
 }
 
 /** A stored page of an earlier day with what has come since. It was checked when it was stored. */
-export const completedPage = (stored: PageDefinition): PageDefinition => ({ ...stored, look: { ...HOUSE_LOOK, ...stored.look } })
+export const completedPage = (stored: PageDefinition): PageDefinition => ({ ...stored, theme: { ...HOUSE_THEME, ...stored.theme } })

@@ -1,12 +1,12 @@
-import { isUninvited, type Appearance } from '#core/appearing/definition'
+import { isUninvited, type DisplayRules } from '#core/appearing/definition'
 import { partsOf, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
 import { fills, type Property } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
-import { knownPlaceholders, placeholdersIn } from '#core/points/letters'
-import { contrast, lookFiles } from '#core/points/look'
-import { wordingsOf, type Wording } from '#core/points/wordings'
+import { knownPlaceholders, placeholdersIn } from '#core/points/mails'
+import { contrast, themeFiles } from '#core/points/theme'
+import { variantsOf, type Variant } from '#core/points/variants'
 
 /** What the checks compare a definition with: the properties, labels and mail topics that exist, and the names of the other points. */
 export interface Surroundings {
@@ -24,7 +24,7 @@ export interface Surroundings {
 }
 
 /** Where in the storyboard something stands. */
-export type FrameName = 'invitation' | 'questions' | 'thanks' | 'letters' | 'inside' | 'look' | 'where'
+export type FrameName = 'invitation' | 'questions' | 'thanks' | 'mails' | 'inside' | 'theme' | 'where'
 
 /**
  * Something wrong or doubtful. A stop blocks publishing, a hint does not.
@@ -44,12 +44,12 @@ export function checksOf(definition: PointDefinition, around: Surroundings): Che
   return [...stops(definition, around), ...hints(definition, around)]
 }
 
-/** A trial compares texts that differ, each of them whole. */
-function wordingStops(definition: PointDefinition): Check[] {
-  const texts = (w: Wording) => JSON.stringify([w.title, w.intro, w.button, w.invitation, w.open].map(t => t.trim()))
-  const all = wordingsOf(definition)
-  return definition.wordings.flatMap((w, i): Check[] => {
-    const stop = (field: string, message: string): Check[] => [{ level: 'stop', frame: 'questions', field: `wordings.${i}.${field}`, message }]
+/** An experiment compares texts that differ, each of them whole. */
+function variantStops(definition: PointDefinition): Check[] {
+  const texts = (w: Variant) => JSON.stringify([w.title, w.intro, w.button, w.invitation, w.open].map(t => t.trim()))
+  const all = variantsOf(definition)
+  return definition.variants.flatMap((w, i): Check[] => {
+    const stop = (field: string, message: string): Check[] => [{ level: 'stop', frame: 'questions', field: `variants.${i}.${field}`, message }]
     const called = `Wording ${w.key.toUpperCase()}`
     if (!w.title.trim()) return stop('title', `${called} has no title.`)
     if (!w.button.trim()) return stop('button', `The button of wording ${w.key.toUpperCase()} has no text.`)
@@ -64,7 +64,7 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
   if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
   if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
-  wordingStops(definition).forEach(c => say(c.frame, c.field, c.message))
+  variantStops(definition).forEach(c => say(c.frame, c.field, c.message))
   if (!definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
   const byEmail = isByEmail(definition.people.same)
   if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
@@ -82,8 +82,8 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   const { from, until } = definition.closing
   if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
   definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
-  appearStops(definition).forEach(c => say(c.field === 'appears.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
-  letterStops(definition).forEach(c => say('letters', c.field, c.message, c.mend))
+  appearStops(definition).forEach(c => say(c.field === 'display.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
+  mailStops(definition).forEach(c => say('mails', c.field, c.message, c.mend))
   insideStops(definition, around).forEach(c => say('inside', c.field, c.message, c.mend))
   if (definition.afterwards.label && !around.labels.includes(definition.afterwards.label))
     say('inside', 'afterwards.label', 'This label no longer exists. Choose another.', { name: 'Give no label', apply: d => ({ ...d, afterwards: { ...d.afterwards, label: null } }) })
@@ -95,7 +95,7 @@ export const isAddress = (text: string) => /^https?:$/.test(parsed(text)?.protoc
 const isOrigin = (text: string) => isAddress(text) && parsed(text)!.origin === text.toLowerCase()
 
 /** A mail for those who did not follow a link needs a link before it. */
-const hangsOnNothing = ({ letters }: PointDefinition, i: number) => letters[i]!.unlessFollowed && !letters.slice(0, i).some(l => l.goal)
+const hangsOnNothing = ({ mails }: PointDefinition, i: number) => mails[i]!.unlessClicked && !mails.slice(0, i).some(l => l.goal)
 
 /** What keeps somebody from being known by the property or pair that the point names. */
 function samePersonStops({ people, questions }: PointDefinition, around: Surroundings): (Own & { frame: FrameName })[] {
@@ -112,44 +112,44 @@ function samePersonStops({ people, questions }: PointDefinition, around: Surroun
 }
 
 /** Files that are handed out and are not there. */
-function fileStops({ next, confirm, letters, look }: PointDefinition, { files }: Surroundings): (Own & { frame: FrameName })[] {
+function fileStops({ next, confirm, mails, theme }: PointDefinition, { files }: Surroundings): (Own & { frame: FrameName })[] {
   const gone = (file: SentFile | null) => !file || (files && !files.has(file.id))
   const found: (Own & { frame: FrameName })[] = []
   if (next.kind === 'file' && gone(next.file)) found.push({ frame: 'thanks', field: 'next.file', message: 'The file to download is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, next: { kind: 'message' } }) } })
-  if (confirm?.then.kind === 'file' && gone(confirm.then.file)) found.push({ frame: 'letters', field: 'confirm.then', message: 'The file that comes with confirming is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, confirm: d.confirm && { ...d.confirm, then: { kind: 'message' } } }) } })
-  if (confirm?.then.kind === 'address' && !isAddress(confirm.then.address)) found.push({ frame: 'letters', field: 'confirm.then', message: 'The address that people go on to once they have confirmed is not one. It should begin with https://.' })
-  if (lookFiles(look).some(gone)) found.push({ frame: 'look', field: 'look', message: 'The logo or the picture behind is not there any more. Choose another.', mend: { name: 'Take both out', apply: d => ({ ...d, look: { ...d.look, logo: null, backdrop: { kind: 'plain' } } }) } })
-  letters.forEach((l, i) => {
-    if (l.goal?.kind === 'file' && gone(l.goal.file)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The file that a mail’s link leads to is missing. Choose one.' })
-    if (l.goal?.kind === 'address' && !isAddress(l.goal.address)) found.push({ frame: 'letters', field: `letters.${i}.goal`, message: 'The address that a mail’s link leads to is not one. It should begin with https://.' })
+  if (confirm?.then.kind === 'file' && gone(confirm.then.file)) found.push({ frame: 'mails', field: 'confirm.then', message: 'The file that comes with confirming is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, confirm: d.confirm && { ...d.confirm, then: { kind: 'message' } } }) } })
+  if (confirm?.then.kind === 'address' && !isAddress(confirm.then.address)) found.push({ frame: 'mails', field: 'confirm.then', message: 'The address that people go on to once they have confirmed is not one. It should begin with https://.' })
+  if (themeFiles(theme).some(gone)) found.push({ frame: 'theme', field: 'theme', message: 'The logo or the picture behind is not there any more. Choose another.', mend: { name: 'Take both out', apply: d => ({ ...d, theme: { ...d.theme, logo: null, backdrop: { kind: 'plain' } } }) } })
+  mails.forEach((l, i) => {
+    if (l.goal?.kind === 'file' && gone(l.goal.file)) found.push({ frame: 'mails', field: `mails.${i}.goal`, message: 'The file that a mail’s link leads to is missing. Choose one.' })
+    if (l.goal?.kind === 'address' && !isAddress(l.goal.address)) found.push({ frame: 'mails', field: `mails.${i}.goal`, message: 'The address that a mail’s link leads to is not one. It should begin with https://.' })
   })
   return found
 }
 
 /** What keeps a point from showing as it should. */
-function appearStops({ appears }: PointDefinition): Own[] {
-  if (!appears.on) return []
+function appearStops({ display }: PointDefinition): Own[] {
+  if (!display.on) return []
   const found: Own[] = []
-  const mended = (change: Partial<Appearance>) => (d: PointDefinition): PointDefinition => ({ ...d, appears: { ...d.appears, ...change } })
-  appears.moments.forEach((m, i) => {
-    const without = { name: 'Take this moment out', apply: mended({ moments: appears.moments.filter((_, n) => n !== i) }) }
-    if ('what' in m && !m.what.replace(/^#$/, '').trim()) found.push({ field: `appears.moments.${i}`, message: m.kind === 'click' ? 'It waits for a click on nothing. Write which element, like #prices.' : 'It waits for an event without a name.', mend: without })
+  const mended = (change: Partial<DisplayRules>) => (d: PointDefinition): PointDefinition => ({ ...d, display: { ...d.display, ...change } })
+  display.moments.forEach((m, i) => {
+    const without = { name: 'Take this moment out', apply: mended({ moments: display.moments.filter((_, n) => n !== i) }) }
+    if ('what' in m && !m.what.replace(/^#$/, '').trim()) found.push({ field: `display.moments.${i}`, message: m.kind === 'click' ? 'It waits for a click on nothing. Write which element, like #prices.' : 'It waits for an event without a name.', mend: without })
   })
-  const { from, until, hours } = appears.period
-  if (from && until && from > until) found.push({ field: 'appears.period', message: 'It would stop showing before it begins.', mend: { name: 'Swap the two days', apply: mended({ period: { ...appears.period, from: until, until: from } }) } })
-  if (hours && hours[0] === hours[1]) found.push({ field: 'appears.period', message: 'The hours at which it shows begin when they end.', mend: { name: 'Show it at all hours', apply: mended({ period: { ...appears.period, hours: null } }) } })
-  if ((appears.placement === 'edge' || appears.placement === 'corner') && !appears.open.trim()) found.push({ field: 'appears.open', message: 'The button that opens it has no text.', mend: { name: 'Call it “Tell me more”', apply: mended({ open: 'Tell me more' }) } })
+  const { from, until, hours } = display.period
+  if (from && until && from > until) found.push({ field: 'display.period', message: 'It would stop showing before it begins.', mend: { name: 'Swap the two days', apply: mended({ period: { ...display.period, from: until, until: from } }) } })
+  if (hours && hours[0] === hours[1]) found.push({ field: 'display.period', message: 'The hours at which it shows begin when they end.', mend: { name: 'Show it at all hours', apply: mended({ period: { ...display.period, hours: null } }) } })
+  if ((display.placement === 'edge' || display.placement === 'corner') && !display.open.trim()) found.push({ field: 'display.open', message: 'The button that opens it has no text.', mend: { name: 'Call it “Tell me more”', apply: mended({ open: 'Tell me more' }) } })
   return found
 }
 
 /** What makes a point a nuisance. */
-function appearHints({ appears }: PointDefinition): Own[] {
-  if (!appears.on || !isUninvited(appears.placement)) return []
-  const mended = (change: Partial<Appearance>) => (d: PointDefinition): PointDefinition => ({ ...d, appears: { ...d.appears, ...change } })
+function appearHints({ display }: PointDefinition): Own[] {
+  if (!display.on || !isUninvited(display.placement)) return []
+  const mended = (change: Partial<DisplayRules>) => (d: PointDefinition): PointDefinition => ({ ...d, display: { ...d.display, ...change } })
   const found: Own[] = []
-  if (appears.placement === 'over' && !appears.moments.length) found.push({ field: 'appears.moments', message: 'It lies over the page before anybody could read a line. Let them begin.', mend: { name: 'Wait for 15 seconds', apply: mended({ moments: [{ kind: 'seconds', n: 15 }] }) } })
-  if (appears.small && appears.placement === 'over') found.push({ field: 'appears.small', message: 'On a phone it fills the screen.', mend: { name: 'Not on small screens', apply: mended({ small: false }) } })
-  if (!appears.rest.closed) found.push({ field: 'appears.rest', message: 'Who closes it gets it again on the next visit.', mend: { name: 'Stay away for two weeks', apply: mended({ rest: { ...appears.rest, closed: 14 } }) } })
+  if (display.placement === 'over' && !display.moments.length) found.push({ field: 'display.moments', message: 'It lies over the page before anybody could read a line. Let them begin.', mend: { name: 'Wait for 15 seconds', apply: mended({ moments: [{ kind: 'seconds', n: 15 }] }) } })
+  if (display.small && display.placement === 'over') found.push({ field: 'display.small', message: 'On a phone it fills the screen.', mend: { name: 'Not on small screens', apply: mended({ small: false }) } })
+  if (!display.rest.closed) found.push({ field: 'display.rest', message: 'Who closes it gets it again on the next visit.', mend: { name: 'Stay away for two weeks', apply: mended({ rest: { ...display.rest, closed: 14 } }) } })
   return found
 }
 
@@ -172,12 +172,12 @@ function insideStops({ afterwards, questions }: PointDefinition, around: Surroun
 }
 
 /** What is wrong with the mails to visitors. */
-function letterStops(d: PointDefinition): Own[] {
+function mailStops(d: PointDefinition): Own[] {
   const found: Own[] = []
   const texts = [
     ...(d.confirm ? [{ field: 'confirm', name: 'The request to confirm', kind: 'confirm' as const, text: d.confirm }] : []),
     ...(d.reminder ? [{ field: 'reminder', name: 'The reminder', kind: 'reminder' as const, text: d.reminder }] : []),
-    ...d.letters.map((text, i) => ({ field: `letters.${i}`, name: d.letters.length > 1 ? `Mail ${i + 1}` : 'The mail', kind: text.goal ? 'letter with goal' as const : 'letter' as const, text })),
+    ...d.mails.map((text, i) => ({ field: `mails.${i}`, name: d.mails.length > 1 ? `Mail ${i + 1}` : 'The mail', kind: text.goal ? 'mail with goal' as const : 'mail' as const, text })),
   ]
   for (const { field, name, kind, text } of texts) {
     if (!text.subject.trim()) found.push({ field: `${field}.subject`, message: `${name} has no subject.` })
@@ -185,7 +185,7 @@ function letterStops(d: PointDefinition): Own[] {
     const used = placeholdersIn(`${text.subject}\n${text.text}`)
     const strange = used?.find(p => !knownPlaceholders(d, kind).includes(p))
     if (used === null) found.push({ field: `${field}.text`, message: `${name} has a placeholder that is not closed. It should look like {{lead.first_name}}.` })
-    else if (kind !== 'confirm' && field.startsWith('letters') && hangsOnNothing(d, Number(field.split('.')[1]))) found.push({ field: `${field}.unlessFollowed`, message: `${name} is for those who followed no link before, and no mail before it has one.`, mend: { name: 'Send it to all', apply: o => ({ ...o, letters: o.letters.map((l, n) => `letters.${n}` === field ? { ...l, unlessFollowed: false } : l) }) } })
+    else if (kind !== 'confirm' && field.startsWith('mails') && hangsOnNothing(d, Number(field.split('.')[1]))) found.push({ field: `${field}.unlessClicked`, message: `${name} is for those who followed no link before, and no mail before it has one.`, mend: { name: 'Send it to all', apply: o => ({ ...o, mails: o.mails.map((l, n) => `mails.${n}` === field ? { ...l, unlessClicked: false } : l) }) } })
     else if (used.includes('correct') && !d.returns.correct) found.push({ field: `${field}.text`, message: `${name} has a link to {{correct}} an entry, and entries may not be corrected.`, mend: { name: 'Let them be corrected', apply: o => ({ ...o, returns: { ...o.returns, correct: true } }) } })
     else if (strange !== undefined) found.push({ field: `${field}.text`, message: `${name} names {{${strange}}}, which does not exist.` })
     else if (kind === 'confirm' && !used.includes('link')) {
@@ -287,16 +287,16 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   const long = definition.title.split(/\s+/).find(w => [...w].length > LONGEST_WORD)
   if (long) say('questions', 'title', `“${long}” does not fit one line on a phone and will break anywhere. Use a shorter word or a hyphen.`)
   for (const [a, b, what, least] of [['ink', 'sheet', 'The text is hard to read on its ground', 4.5], ['accent', 'sheet', 'The button hardly stands out from the ground', 3]] as const) {
-    const ratio = contrast(definition.look[a], definition.look[b])
-    if (ratio < least) say('look', `look.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
+    const ratio = contrast(definition.theme[a], definition.theme[b])
+    if (ratio < least) say('theme', `theme.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
   }
-  if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('letters', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
-  definition.letters.forEach((letter, i) => {
-    if (letter.subject && !placeholdersIn(letter.subject)?.length) say('letters', `letters.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
+  if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('mails', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
+  definition.mails.forEach((mail, i) => {
+    if (mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `mails.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
   })
-  if (definition.letters.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('letters', 'letters', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
+  if (definition.mails.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('mails', 'mails', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
   const address = definition.questions.find(q => q.property === 'email')
-  if (!address?.required && (definition.letters.length || definition.confirm || definition.next.kind === 'meeting')) say('letters', 'letters', 'Who gives no e-mail address gets none of the mails.')
+  if (!address?.required && (definition.mails.length || definition.confirm || definition.next.kind === 'meeting')) say('mails', 'mails', 'Who gives no e-mail address gets none of the mails.')
   if (definition.people.unknown === 'refuse') say('inside', 'people.unknown', 'Whoever is refused learns that we do not know their address, and whoever is not learns that we do.')
   if (pagesOf(asked.map(a => a.q)).some((page, n, all) => all.length > 1 && page.length > 7)) say('questions', 'questions', 'One part has more than seven questions. Cut it in two.')
   return found
@@ -307,9 +307,9 @@ function texts(d: PointDefinition): { frame: FrameName; field: string; text: str
   return [
     { frame: 'questions' as const, field: 'title', text: d.title }, { frame: 'questions' as const, field: 'intro', text: d.intro }, { frame: 'questions' as const, field: 'button', text: d.button },
     { frame: 'thanks' as const, field: 'thanks', text: d.thanks },
-    ...(d.reminder ? [{ frame: 'letters' as const, field: 'reminder.text', text: `${d.reminder.subject} ${d.reminder.text}` }] : []),
-    ...(d.confirm ? [{ frame: 'letters' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
-    ...d.letters.map((l, i) => ({ frame: 'letters' as const, field: `letters.${i}.text`, text: `${l.subject} ${l.text}` })),
+    ...(d.reminder ? [{ frame: 'mails' as const, field: 'reminder.text', text: `${d.reminder.subject} ${d.reminder.text}` }] : []),
+    ...(d.confirm ? [{ frame: 'mails' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
+    ...d.mails.map((l, i) => ({ frame: 'mails' as const, field: `mails.${i}.text`, text: `${l.subject} ${l.text}` })),
     ...d.questions.flatMap((q, i) => [
       { frame: 'questions' as const, field: `questions.${i}.label`, text: q.label }, { frame: 'questions' as const, field: `questions.${i}.help`, text: q.help },
       { frame: 'questions' as const, field: `questions.${i}.choices`, text: q.choices.map(c => c.text).join(' ') },

@@ -1,5 +1,5 @@
 import type { PublicPoint } from '#core/points/definition'
-import { fontFaces } from '#core/points/look'
+import { fontFaces } from '#core/points/theme'
 import { formMarkup } from '#core/points/markup'
 import { pointStyle } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
@@ -20,5 +20,5 @@ export const frameTag = (base: string, slug: string, title: string, height: numb
 export function plainHtml(base: string, point: PublicPoint, page: string | null): string {
   const form = formMarkup(point, { action: `${base}/w/points/${point.key}/entries`, base, hidden: { _via: 'plain', _edition: String(point.edition), ...(page && { _page: page }) } })
   // Browsers check what they can, where there is no script to.
-  return `<style>${fontFaces(point.look, base)}${pointStyle(point.look, base).replace(/\n/g, '')}</style>\n${form.replace(' novalidate', '').replace('<p class="cv-problem" role="alert"></p>', '')}`
+  return `<style>${fontFaces(point.theme, base)}${pointStyle(point.theme, base).replace(/\n/g, '')}</style>\n${form.replace(' novalidate', '').replace('<p class="cv-problem" role="alert"></p>', '')}`
 }

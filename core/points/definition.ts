@@ -1,30 +1,31 @@
-import { NOWHERE, type Appearance } from '#core/appearing/definition'
+import { NOWHERE, type DisplayRules } from '#core/appearing/definition'
 import type { Condition } from '#core/conditions/condition'
 import { PLAIN_FILES, endingsOf, type FileRules } from '#core/files/kinds'
 import { BY_EMAIL, type SameBy } from '#core/identity/same-person'
 import { countries } from '#core/properties/countries'
 import { PROPERTY_KINDS, type Choice as PlainChoice, type Property, type PropertyKind } from '#core/properties/kinds'
 import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
-import type { Confirmation, Letter } from '#core/points/letters'
-import { HOUSE_LOOK, lookFiles, type DrawnLook, type Look } from '#core/points/look'
+import type { Confirmation, Mail } from '#core/points/mails'
+import { HOUSE_THEME, themeFiles, type DrawnTheme, type Theme } from '#core/points/theme'
 import type { Next } from '#core/points/next'
 import type { Reminder } from '#core/points/reminder'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
-import { trialOf, type Wording } from '#core/points/wordings'
+import { DEFINITION_VERSION } from '#core/points/upgrade'
+import { experimentOf, type Variant } from '#core/points/variants'
 
 /**
  * What a point asks and says, as it is stored: versioned, so that it can grow.
  * `schema.ts` checks one that comes from outside; `checks.ts` tells what keeps it from going live.
  */
 export interface PointDefinition {
-  version: 1
+  version: typeof DEFINITION_VERSION
   title: string
   intro: string
   questions: Question[]
   button: string
   thanks: string
-  look: Look
-  /** The house style that the look follows, by its id; `look` is then what it looked like when this was saved. */
+  theme: Theme
+  /** The house style that the theme follows, by its id; `theme` is then what it looked like when this was saved. */
   houseStyle: string | null
   afterwards: {
     /** The label to give on completion: a floor under what the scorecard says. */
@@ -44,12 +45,12 @@ export interface PointDefinition {
   closing: Closing
   guards: Guards
   /** Where and when it shows by itself on the site. */
-  appears: Appearance
-  letters: Letter[]
+  display: DisplayRules
+  mails: Mail[]
   confirm: Confirmation | null
   reminder: Reminder | null
-  /** Other wordings that are tried beside its own. */
-  wordings: Wording[]
+  /** Other variants that are tried beside its own. */
+  variants: Variant[]
 }
 
 /** Colleagues to tell beside the owner, when a condition holds of the lead and their answers. Subject and text may have placeholders. */
@@ -142,13 +143,13 @@ export function blankQuestion(given: Partial<Question> & Pick<Question, 'key' | 
 /** A new form: one question to know the person by, nothing else decided. */
 export function blankDefinition(title: string): PointDefinition {
   return {
-    version: 1,
+    version: DEFINITION_VERSION,
     title,
     intro: '',
     questions: [blankQuestion({ key: 'email', kind: 'email', label: 'Your e-mail address', required: true, property: 'email' })],
     button: 'Send',
     thanks: 'Thank you. We will be in touch.',
-    look: HOUSE_LOOK,
+    theme: HOUSE_THEME,
     houseStyle: null,
     afterwards: { label: null, tags: [], lists: [], owner: null, nextStep: null, tell: [] },
     people: { known: 'update', unknown: 'create', same: BY_EMAIL },
@@ -156,11 +157,11 @@ export function blankDefinition(title: string): PointDefinition {
     returns: NO_RETURNS,
     closing: ALWAYS_OPEN,
     guards: { origins: [], challenge: 'attack' },
-    appears: NOWHERE,
-    letters: [],
+    display: NOWHERE,
+    mails: [],
     confirm: null,
     reminder: null,
-    wordings: [],
+    variants: [],
   }
 }
 
@@ -206,12 +207,12 @@ export interface PublicPoint {
   intro: string
   button: string
   questions: PublicQuestion[]
-  look: Look
-  /** The look worked out; only what the script fetches has it. */
-  drawn?: DrawnLook
-  /** The other wordings that are tried, and what tells this trial from others. */
-  wordings?: Pick<Wording, 'key' | 'title' | 'intro' | 'button'>[]
-  trial?: string
+  theme: Theme
+  /** The theme worked out; only what the script fetches has it. */
+  drawn?: DrawnTheme
+  /** The other variants that are tried, and what tells this experiment from others. */
+  variants?: Pick<Variant, 'key' | 'title' | 'intro' | 'button'>[]
+  experiment?: string
   /** What stands there instead of the questions, while it takes no entries. */
   closed?: string
 }
@@ -247,10 +248,10 @@ const AUTOFILL: Record<string, string> = {
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
 export function publicPoint(key: string, edition: number, definition: PointDefinition): PublicPoint {
   const asked = definition.questions.filter(q => q.hidden?.from !== 'fixed')
-  const trial = trialOf(definition)
+  const experiment = experimentOf(definition)
   return {
-    key, edition, title: definition.title, intro: definition.intro, button: definition.button, look: definition.look, questions: asked.map(publicQuestion),
-    ...(trial && { trial, wordings: definition.wordings.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
+    key, edition, title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(publicQuestion),
+    ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
   }
 }
 
@@ -276,5 +277,5 @@ export const withUnkept = (point: PublicPoint, definition: PointDefinition, prop
   ({ ...point, questions: point.questions.map(q => mayKeep(definition.questions.find(o => o.key === q.key)!, properties) ? q : { ...q, unkept: true }) })
 
 /** The files of ours that a point hands out. */
-export const filesIn = ({ next, confirm, letters, look }: PointDefinition): string[] =>
-  [...[next, confirm?.then, ...letters.map(l => l.goal)].flatMap(n => n?.kind === 'file' && n.file ? [n.file] : []), ...lookFiles(look)].map(f => f.id)
+export const filesIn = ({ next, confirm, mails, theme }: PointDefinition): string[] =>
+  [...[next, confirm?.then, ...mails.map(l => l.goal)].flatMap(n => n?.kind === 'file' && n.file ? [n.file] : []), ...themeFiles(theme)].map(f => f.id)

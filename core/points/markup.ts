@@ -1,6 +1,6 @@
 import { pagesOf, type Answer, type Answers, type PointDefinition, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
-import type { Mark } from '#core/points/look'
+import type { Mark } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { escapeHtml as e } from '#core/text'
 
@@ -30,7 +30,7 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key))
   const pages = pagesOf(point.questions)
   return `<form class="cv" method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
-    + logoMarkup(point.look.logo, options.base)
+    + logoMarkup(point.theme.logo, options.base)
     + (point.title ? `<h2 class="cv-title">${e(point.title)}</h2>` : '')
     + (point.intro ? `<p class="cv-intro">${e(point.intro)}</p>` : '')
     + `<p class="cv-problem" role="alert">${e(own ? 'Something is missing. Look at the marked answers.' : general)}</p>`
@@ -124,5 +124,5 @@ export function reservedHeight(point: PublicPoint): number {
     return head + (q.kind === 'long_text' ? 122 : 46) + 22
   }
   const pages = pagesOf(point.questions).map(page => page.reduce((sum, q) => sum + heightOf(q), 0))
-  return 48 + (point.look.logo ? 84 : 0) + lines(point.title, 20) * 32 + 10 + lines(point.intro, 36) * 24 + 12 + (pages.length > 1 ? 34 : 0) + Math.max(0, ...pages) + 64
+  return 48 + (point.theme.logo ? 84 : 0) + lines(point.title, 20) * 32 + 10 + lines(point.intro, 36) * 24 + 12 + (pages.length > 1 ? 34 : 0) + Math.max(0, ...pages) + 64
 }

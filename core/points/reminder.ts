@@ -10,5 +10,5 @@ export const agreedIn = (questions: Question[], answers: Answers): Question[] =>
  * Whether somebody who began and left may be written to: the house allows it, they agreed, here or in an entry before, and have
  * not left the mails since.
  */
-export const mayRemind = (definition: PointDefinition, answers: Answers, known: { allowed: boolean; agreedBefore: boolean; left: boolean }): boolean =>
-  definition.reminder !== null && known.allowed && !known.left && (known.agreedBefore || agreedIn(definition.questions, answers).length > 0)
+export const mayRemind = (definition: PointDefinition, answers: Answers, known: { allowed: boolean; agreedBefore: boolean; unsubscribed: boolean }): boolean =>
+  definition.reminder !== null && known.allowed && !known.unsubscribed && (known.agreedBefore || agreedIn(definition.questions, answers).length > 0)

@@ -1,8 +1,8 @@
 import {
   ArrayMaxSize, ArrayMinSize, ArrayUnique, Equals, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsObject, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateBy, ValidateIf,
 } from 'class-validator'
-import { NOWHERE, type Appearance } from '#core/appearing/definition'
-import { AppearanceShape, readAppearance } from '#core/appearing/schema'
+import { NOWHERE, type DisplayRules } from '#core/appearing/definition'
+import { DisplayRulesShape, readDisplayRules } from '#core/appearing/schema'
 import { readCondition } from '#core/conditions/condition'
 import { ABOUT_ANSWERS, ABOUT_ENTRY } from '#core/conditions/askable'
 import { FILE_FAMILIES, MOST_MEGABYTES, PLAIN_FILES, type FileFamily, type FileRules, type SentFile } from '#core/files/kinds'
@@ -12,12 +12,13 @@ import { ALWAYS_OPEN, type Closing } from '#core/points/closing'
 import {
   blankQuestion, CHALLENGES, LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type Guards, type OnDifference, type PeopleRules, type PointDefinition, type Question, type QuestionKind, type Notify,
 } from '#core/points/definition'
-import type { Goal, Letter } from '#core/points/letters'
+import type { Goal, Mail } from '#core/points/mails'
 import { NEXT_KINDS, type Confirmed, type Next, type NextKind } from '#core/points/next'
-import { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, HOUSE_LOOK, PATTERNS, WIDTHS, type Look, type Mark, type Pattern } from '#core/points/look'
+import { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, HOUSE_THEME, PATTERNS, WIDTHS, type Theme, type Mark, type Pattern } from '#core/points/theme'
 import type { Reminder } from '#core/points/reminder'
 import { NO_RETURNS, type Returns } from '#core/points/returns'
-import { MOST_WORDINGS, type Wording } from '#core/points/wordings'
+import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
+import { MOST_VARIANTS, type Variant } from '#core/points/variants'
 import { check, ListOf, Nested } from '#core/validate'
 
 /** A key may not be a name that every object has; of those only one is written in small letters. */
@@ -78,7 +79,7 @@ class ReminderShape implements Reminder {
   @IsString() @MaxLength(LIMITS.text) text!: string
 }
 
-class WordingShape implements Wording {
+class VariantShape implements Variant {
   @Matches(/^[b-h]$/, { message: 'The key of a wording is a letter from b to h' }) key!: string
   @IsString() @MaxLength(LIMITS.title) title!: string
   @IsString() @MaxLength(LIMITS.text) intro!: string
@@ -122,21 +123,21 @@ class MarkShape {
 }
 
 class BackdropShape {
-  @IsIn(['plain', 'pattern', 'picture']) kind!: Look['backdrop']['kind']
+  @IsIn(['plain', 'pattern', 'picture']) kind!: Theme['backdrop']['kind']
   @ValidateIf((b: BackdropShape) => b.kind === 'pattern') @IsIn(PATTERNS) pattern?: Pattern
   @ValidateIf((b: BackdropShape) => b.kind === 'picture') @Nested(() => MarkShape) picture?: MarkShape
 }
 
-export class LookShape {
+export class ThemeShape {
   @Matches(/^#[0-9a-f]{6}$/i, COLOUR) sheet!: string
   @Matches(/^#[0-9a-f]{6}$/i, COLOUR) ink!: string
   @Matches(/^#[0-9a-f]{6}$/i, COLOUR) accent!: string
-  @IsIn(FONTS) font!: Look['font']
-  @IsIn(CORNERS) corners!: Look['corners']
-  @IsIn(FIELD_SHAPES) fields!: Look['fields']
-  @IsIn(BUTTON_WIDTHS) button!: Look['button']
-  @IsIn(WIDTHS) width!: Look['width']
-  @IsIn(ALIGNS) align!: Look['align']
+  @IsIn(FONTS) font!: Theme['font']
+  @IsIn(CORNERS) corners!: Theme['corners']
+  @IsIn(FIELD_SHAPES) fields!: Theme['fields']
+  @IsIn(BUTTON_WIDTHS) button!: Theme['button']
+  @IsIn(WIDTHS) width!: Theme['width']
+  @IsIn(ALIGNS) align!: Theme['align']
   @IsOptional() @Nested(() => BackdropShape) backdrop?: BackdropShape
   @IsOptional() @Nested(() => MarkShape) logo?: MarkShape | null
 }
@@ -178,13 +179,13 @@ class GuardsShape {
   @IsOptional() @IsIn(CHALLENGES) challenge?: Guards['challenge']
 }
 
-class LetterShape {
+class MailShape {
   @Matches(KEY) key!: string
   @IsString() @MaxLength(LIMITS.title) subject!: string
   @IsString() @MaxLength(LIMITS.answer) text!: string
   @IsInt() @Min(0) @Max(90) days!: number
   @IsOptional() @Nested(() => GoalShape) goal?: GoalShape | null
-  @IsOptional() @IsBoolean() unlessFollowed?: boolean
+  @IsOptional() @IsBoolean() unlessClicked?: boolean
 }
 
 class ConfirmationShape {
@@ -195,7 +196,7 @@ class ConfirmationShape {
 }
 
 class DefinitionShape {
-  @Equals(1, { message: 'This Cavlin reads version 1 of point definitions' }) version!: 1
+  @Equals(DEFINITION_VERSION, { message: 'This Cavlin reads point definitions up to version 2' }) version!: 2
   @IsString() @MaxLength(LIMITS.title) title!: string
   @IsOptional() @IsString() @MaxLength(LIMITS.text) intro?: string
   @IsArray() @ArrayMaxSize(LIMITS.questions) @ArrayUnique((q: QuestionShape) => q?.key, { message: 'Two questions have the same key' })
@@ -203,7 +204,7 @@ class DefinitionShape {
 
   @IsString() @MaxLength(LIMITS.button) button!: string
   @IsString() @MaxLength(LIMITS.text) thanks!: string
-  @IsOptional() @Nested(() => LookShape) look?: LookShape
+  @IsOptional() @Nested(() => ThemeShape) theme?: ThemeShape
   @IsOptional() @IsUUID() houseStyle?: string | null
   @Nested(() => AfterwardsShape) afterwards!: AfterwardsShape
   @IsOptional() @Nested(() => PeopleShape) people?: PeopleShape
@@ -211,11 +212,11 @@ class DefinitionShape {
   @IsOptional() @Nested(() => ReturnsShape) returns?: ReturnsShape
   @IsOptional() @Nested(() => ClosingShape) closing?: ClosingShape
   @IsOptional() @Nested(() => GuardsShape) guards?: GuardsShape
-  @IsOptional() @Nested(() => AppearanceShape) appears?: AppearanceShape
-  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((l: LetterShape) => l?.key, { message: 'Two mails have the same key' }) @ListOf(() => LetterShape) letters?: LetterShape[]
+  @IsOptional() @Nested(() => DisplayRulesShape) display?: DisplayRulesShape
+  @IsOptional() @ArrayMaxSize(5) @ArrayUnique((l: MailShape) => l?.key, { message: 'Two mails have the same key' }) @ListOf(() => MailShape) mails?: MailShape[]
   @IsOptional() @Nested(() => ConfirmationShape) confirm?: ConfirmationShape | null
   @IsOptional() @Nested(() => ReminderShape) reminder?: ReminderShape | null
-  @IsOptional() @ArrayMaxSize(MOST_WORDINGS - 1) @ArrayUnique((w: WordingShape) => w?.key, { message: 'Two wordings have the same key' }) @ListOf(() => WordingShape) wordings?: WordingShape[]
+  @IsOptional() @ArrayMaxSize(MOST_VARIANTS - 1) @ArrayUnique((w: VariantShape) => w?.key, { message: 'Two wordings have the same key' }) @ListOf(() => VariantShape) variants?: VariantShape[]
 }
 
 /**
@@ -223,14 +224,14 @@ class DefinitionShape {
  * whether it may go live (see `checks`). What may be left out gets its default.
  */
 export function readDefinition(plain: unknown): { definition: PointDefinition; flaws: [] } | { definition: null; flaws: Flaw[] } {
-  const { value, flaws } = check(DefinitionShape, plain)
+  const { value, flaws } = check(DefinitionShape, upgraded(plain))
   if (!value) return { definition: null, flaws }
   let questions: Question[]
   let tell: Notify[]
-  let appears: Appearance
+  let display: DisplayRules
   try {
     questions = value.questions.map(readQuestion)
-    appears = value.appears ? readAppearance(value.appears, 'appears') : NOWHERE
+    display = value.display ? readDisplayRules(value.display, 'display') : NOWHERE
     tell = (value.afterwards?.tell ?? []).map(({ key, members, when, subject, text }, i) => ({ key, members, when: when ? readCondition(when, `afterwards.tell.${i}.when`, ABOUT_ENTRY) : null, subject, text }))
   } catch (error) {
     if (!(error instanceof TypeError)) throw error
@@ -238,13 +239,13 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
   }
   return {
     definition: {
-      version: 1,
+      version: DEFINITION_VERSION,
       title: value.title,
       intro: value.intro ?? '',
       questions,
       button: value.button,
       thanks: value.thanks,
-      look: value.look ? readLook(value.look) : HOUSE_LOOK,
+      theme: value.theme ? readTheme(value.theme) : HOUSE_THEME,
       houseStyle: value.houseStyle ?? null,
       afterwards: {
         label: value.afterwards?.label ?? null, tags: value.afterwards?.tags ?? [], lists: value.afterwards?.lists ?? [], owner: value.afterwards?.owner ?? null,
@@ -255,11 +256,11 @@ export function readDefinition(plain: unknown): { definition: PointDefinition; f
       returns: value.returns ? { correct: value.returns.correct, again: value.returns.again } : NO_RETURNS,
       closing: value.closing ? { from: value.closing.from, until: value.closing.until, entries: value.closing.entries, text: value.closing.text } : ALWAYS_OPEN,
       guards: { origins: value.guards?.origins ?? [], challenge: value.guards?.challenge ?? 'attack' },
-      appears,
-      letters: (value.letters ?? []).map(readLetter),
+      display,
+      mails: (value.mails ?? []).map(readMail),
       confirm: value.confirm ? { subject: value.confirm.subject, text: value.confirm.text, done: value.confirm.done, then: readNext(value.confirm.then) as Confirmed } : null,
       reminder: value.reminder ? { hours: value.reminder.hours, subject: value.reminder.subject, text: value.reminder.text } : null,
-      wordings: (value.wordings ?? []).map(({ key, title, intro, button, invitation, open }) => ({ key, title, intro, button, invitation, open })),
+      variants: (value.variants ?? []).map(({ key, title, intro, button, invitation, open }) => ({ key, title, intro, button, invitation, open })),
     },
     flaws: [],
   }
@@ -288,15 +289,15 @@ function readNext(next: (NextShape | GoalShape) | null | undefined): Next {
   return kind === 'meeting' ? { kind, minutes: minutes!, days: days! } : { kind }
 }
 
-function readLetter({ key, subject, text, days, goal, unlessFollowed }: LetterShape): Letter {
+function readMail({ key, subject, text, days, goal, unlessClicked }: MailShape): Mail {
   const to = readNext(goal)
-  return { key, subject, text, days, goal: to.kind === 'message' ? null : to as Goal, unlessFollowed: unlessFollowed ?? false }
+  return { key, subject, text, days, goal: to.kind === 'message' ? null : to as Goal, unlessClicked: unlessClicked ?? false }
 }
 
 const mark = (m: MarkShape): Mark => ({ file: { id: m.file.id, name: m.file.name }, width: m.width, height: m.height, alt: m.alt })
 
-/** A look out of its checked shape: colours in small letters, only what belongs to it. */
-export function readLook({ sheet, ink, accent, font, corners, fields, button, width, align, backdrop, logo }: LookShape): Look {
+/** A theme out of its checked shape: colours in small letters, only what belongs to it. */
+export function readTheme({ sheet, ink, accent, font, corners, fields, button, width, align, backdrop, logo }: ThemeShape): Theme {
   return {
     sheet: sheet.toLowerCase(), ink: ink.toLowerCase(), accent: accent.toLowerCase(), font, corners, fields, button, width, align,
     backdrop: backdrop?.kind === 'pattern' ? { kind: 'pattern', pattern: backdrop.pattern! } : backdrop?.kind === 'picture' ? { kind: 'picture', picture: mark(backdrop.picture!) } : { kind: 'plain' },
@@ -308,7 +309,7 @@ export function readLook({ sheet, ink, accent, font, corners, fields, button, wi
 export function completed(stored: PointDefinition): PointDefinition {
   return {
     ...stored,
-    look: { ...HOUSE_LOOK, ...stored.look },
+    theme: { ...HOUSE_THEME, ...stored.theme },
     houseStyle: stored.houseStyle ?? null,
     afterwards: { ...stored.afterwards, lists: stored.afterwards.lists ?? [], owner: stored.afterwards.owner ?? null, nextStep: stored.afterwards.nextStep ?? null, tell: stored.afterwards.tell ?? [] },
     people: { known: stored.people?.known ?? 'update', unknown: stored.people?.unknown ?? 'create', same: stored.people?.same ?? BY_EMAIL },
@@ -316,11 +317,11 @@ export function completed(stored: PointDefinition): PointDefinition {
     returns: stored.returns ?? NO_RETURNS,
     closing: stored.closing ?? ALWAYS_OPEN,
     guards: { origins: stored.guards?.origins ?? [], challenge: stored.guards?.challenge ?? 'attack' },
-    appears: stored.appears ?? NOWHERE,
-    letters: (stored.letters ?? []).map(l => ({ ...l, goal: l.goal ?? null, unlessFollowed: l.unlessFollowed ?? false })),
+    display: stored.display ?? NOWHERE,
+    mails: (stored.mails ?? []).map(l => ({ ...l, goal: l.goal ?? null, unlessClicked: l.unlessClicked ?? false })),
     confirm: stored.confirm ? { ...stored.confirm, then: stored.confirm.then ?? { kind: 'message' } } : null,
     reminder: stored.reminder ?? null,
-    wordings: stored.wordings ?? [],
+    variants: stored.variants ?? [],
     questions: stored.questions.map(blankQuestion),
   }
 }

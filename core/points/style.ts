@@ -1,11 +1,11 @@
-import { lookVariables, type Look } from '#core/points/look'
+import { themeVariables, type Theme } from '#core/points/theme'
 
 /**
  * How a point looks to visitors: one sheet for its own page, a customer's page
  * (inside a shadow root, so neither side's rules reach the other) and the preview.
  * @param base where pictures come from, when not from here
  */
-export const pointStyle = (look: Look, base = ''): string => `.cv{${lookVariables(look, base)}}${SHEET}`
+export const pointStyle = (theme: Theme, base = ''): string => `.cv{${themeVariables(theme, base)}}${SHEET}`
 
 /** The rules alone, where the variables stand on what is around. */
 export const SHEET = `

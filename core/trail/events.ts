@@ -8,12 +8,12 @@ export type TrailKind = typeof TRAIL_KINDS[number]
 /**
  * One thing that a visitor did. What belongs to the kinds:
  * page: what the site allows of its query; read: seconds it was in sight, depth it was scrolled to, in percent; mark: the mark's name;
- * seen, started, left, finished: the point, its edition, how it stood there, in which wording of which trial; question: the point, the question, seconds at it;
+ * seen, started, left, finished: the point, its edition, how it stood there, in which variant of which experiment; question: the point, the question, seconds at it;
  * file: its name; event: its name and properties.
  */
 export interface TrailEvent { kind: TrailKind; at: number; path: string; title: string | null; data: TrailData | null }
 export interface TrailData {
-  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; trial?: string; wording?: string; question?: string; file?: string
+  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; experiment?: string; variant?: string; question?: string; file?: string
   name?: string; properties?: Record<string, string | number | boolean>
 }
 
@@ -90,8 +90,9 @@ function at(r: Record<string, unknown>): TrailData | undefined {
   const question = text(r.question, TRAIL_LIMITS.name)
   const placement = text(r.placement, 20)
   const edition = whole(r.edition, 1_000_000)
-  const [trial, wording] = [text(r.trial, 12), text(r.wording, 2)]
-  return { point, ...(edition && { edition }), ...(placement && { placement }), ...(trial && wording && { trial, wording }), ...(question && { question }) }
+  // A page that was open while Cavlin was brought up to date has the earlier names.
+  const [experiment, variant] = [text(r.experiment ?? r.trial, 12), text(r.variant ?? r.wording, 2)]
+  return { point, ...(edition && { edition }), ...(placement && { placement }), ...(experiment && variant && { experiment, variant }), ...(question && { question }) }
 }
 
 /** Properties of an event of the site's own: a few plain values by name. */

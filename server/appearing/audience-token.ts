@@ -1,8 +1,8 @@
 import { DateTime } from 'luxon'
-import type { PublicAppearance } from '#core/appearing/definition'
+import type { PublicDisplayRules } from '#core/appearing/definition'
 import { masked } from '#core/appearing/masked'
 import { holds, type Condition, type Attributes } from '#core/conditions/condition'
-import { trialOf } from '#core/points/wordings'
+import { experimentOf } from '#core/points/variants'
 import { needsNothing, needsOf } from '#core/leads/needs'
 import { entryAttributes, pastOf } from '#core/leads/past'
 import { expanded } from '#core/segments/segment'
@@ -13,11 +13,11 @@ import { holdsForLead } from '#db/segments'
 import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
-export function publicAppearance({ key, edition, definition }: PlacedRow): PublicAppearance {
-  const { on: _, ...appears } = definition.appears
-  const { audience, ours } = masked(appears.audience)
-  const trial = trialOf(definition)
-  return { key, edition, title: definition.title, ...appears, audience, nobody: ours.map(test => holds(test, nobody)), ...(trial && { trial, wordings: definition.wordings.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
+export function publicDisplayRules({ key, edition, definition }: PlacedRow): PublicDisplayRules {
+  const { on: _, ...display } = definition.display
+  const { audience, ours } = masked(display.audience)
+  const experiment = experimentOf(definition)
+  return { key, edition, title: definition.title, ...display, audience, nobody: ours.map(test => holds(test, nobody)), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
 }
 
 /** Somebody whom we do not know. */
@@ -33,7 +33,7 @@ const HOLDS_MS = 10 * 60_000
  * short-lived; without it nothing can be learnt about anybody.
  */
 export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<string> {
-  const asked = points.map(p => ({ key: p.key, tests: masked(p.definition.appears.audience).ours as Condition[] })).filter(p => p.tests.length)
+  const asked = points.map(p => ({ key: p.key, tests: masked(p.definition.display.audience).ours as Condition[] })).filter(p => p.tests.length)
   const payload = Buffer.from(JSON.stringify({ said: await judge(db, asked, segments, visitor, lead, now), until: now + HOLDS_MS })).toString('base64url')
   return `${payload}.${sign('words', `audience ${payload}`)}`
 }

@@ -10,8 +10,8 @@ import { pageStops } from '#core/pages/checks'
 import { filesOn } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
 import { filesIn } from '#core/points/definition'
-import { trialOf, wordingsOf } from '#core/points/wordings'
-import { LookShape, readDefinition, readLook } from '#core/points/schema'
+import { experimentOf, variantsOf } from '#core/points/variants'
+import { ThemeShape, readDefinition, readTheme } from '#core/points/schema'
 import { ROLES } from '#core/roles'
 import { readEvents } from '#core/trail/events'
 import { sourceOf } from '#core/trail/visits'
@@ -30,7 +30,7 @@ import { addScorecard } from '#db/scoring'
 import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
-import { answeredWordings, sawWordings } from '#db/wordings'
+import { answeredVariants, sawVariants } from '#db/variants'
 import { accept } from '#server/ingest/entries'
 import { surroundings } from '#server/capture/editing'
 import { receive } from '#server/capture/receive'
@@ -154,9 +154,9 @@ function createImporter(tx: Tx) {
       await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
       points.set(line.key, (await pointByKey(tx, line.key))!)
     } else if (line.kind === 'style') {
-      const { value, flaws } = check(LookShape, line.look)
+      const { value, flaws } = check(ThemeShape, line.theme ?? line.look)
       if (!value) return fail(n, flaws)
-      await addStyle(tx, { id: line.id, name: line.name, look: readLook(value) })
+      await addStyle(tx, { id: line.id, name: line.name, theme: readTheme(value) })
     } else if (line.kind === 'segment') {
       if (!await saveSegment(tx, { id: line.id, name: line.name, condition: conditionOf(line.condition, n) }, new Date(at))) fail(n, [{ field: 'name', message: 'Another segment has this name.' }])
     } else if (line.kind === 'list') {
@@ -182,10 +182,11 @@ function createImporter(tx: Tx) {
       await addCount(tx, { point: point.id, edition: point.live!.number, page: line.page, day: line.day, seen: line.seen, started: line.started })
     } else if (line.kind === 'tried') {
       const point = points.get(line.point)
-      const trial = point && trialOf(point.live!.definition)
-      if (!trial || !wordingsOf(point.live!.definition).some(w => w.key === line.wording)) return fail(n, [{ field: 'wording', message: 'No live point with this key before this line tries such a wording.' }])
-      const sight = [{ point: point.id, trial, wording: line.wording, visitor: line.visitor, at: new Date(at).toISOString() }]
-      await (line.answered ? answeredWordings(tx, sight) : sawWordings(tx, sight))
+      const experiment = point && experimentOf(point.live!.definition)
+      const variant = line.variant ?? line.wording
+      if (!experiment || !variant || !variantsOf(point.live!.definition).some(w => w.key === variant)) return fail(n, [{ field: 'variant', message: 'No live point with this key before this line tries such a wording.' }])
+      const sight = [{ point: point.id, experiment, variant, visitor: line.visitor, at: new Date(at).toISOString() }]
+      await (line.answered ? answeredVariants(tx, sight) : sawVariants(tx, sight))
     } else if (line.kind === 'entry') {
       const point = points.get(line.point)
       if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])

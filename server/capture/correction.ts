@@ -7,7 +7,7 @@ import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { answersBy } from '#server/follow-up/answers'
 import { openBatch } from '#server/ingest/change'
-import { letterOf } from '#server/letters'
+import { idOfToken } from '#server/signed-addresses'
 import { say } from '#server/live/say'
 
 /** An entry that its visitor may correct, with the edition it answers. */
@@ -15,7 +15,7 @@ export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edi
 
 /** What a signed word of an address lets somebody correct; null when the point allows it no more, or it is not ours. */
 export async function correcting(token: string): Promise<Correcting | null> {
-  const id = letterOf('correct', token)
+  const id = idOfToken('correct', token)
   const { sql } = applicationContext()
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null

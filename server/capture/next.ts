@@ -2,7 +2,7 @@ import type { Way } from '#core/points/markup'
 import { assetPath } from '#core/points/next'
 import type { PointDefinition } from '#core/points/definition'
 import type { Point } from '#db/points'
-import { letterOf, letterToken, signedAddress } from '#server/letters'
+import { idOfToken, signedToken, signedAddress } from '#server/signed-addresses'
 
 /** What a browser is told to do after an entry. A `url` without `text` is gone to at once; `ways` are links to offer. */
 export type NextView =
@@ -39,7 +39,7 @@ export function placeAfter(definition: PointDefinition, place: Place, entry: str
 }
 
 const returning = ({ returns }: PointDefinition) => returns.correct || returns.again
-const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${letterToken('correct', entry)}` : ''}`
+const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${signedToken('correct', entry)}` : ''}`
 
 const returnWays = ({ returns }: PointDefinition, slug: string, entry: string): Way[] => [
   ...(returns.correct ? [{ text: 'Correct what you sent', url: signedAddress('correct', entry), small: true }] : []),
@@ -49,7 +49,7 @@ const returnWays = ({ returns }: PointDefinition, slug: string, entry: string): 
 /** The links on a thank-you page. @param token of the entry, as the address has it; anything */
 export function waysAfter({ live, slug }: Point, token: unknown): Way[] {
   const { definition } = live!
-  const entry = typeof token === 'string' ? letterOf('correct', token) : null
+  const entry = typeof token === 'string' ? idOfToken('correct', token) : null
   const { next } = definition
   return [
     ...(next.kind === 'file' && next.file ? [{ text: `Download ${next.file.name}`, url: assetPath(next.file) }] : []),

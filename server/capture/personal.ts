@@ -5,7 +5,7 @@ import { leadState } from '#db/book'
 import type { Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import type { Personal } from '#server/hosted/pages'
-import { letterOf } from '#server/letters'
+import { idOfToken } from '#server/signed-addresses'
 
 /**
  * What a form may show somebody of what is known of them, who came by a link that only we can have written.
@@ -13,7 +13,7 @@ import { letterOf } from '#server/letters'
  * @param token out of the address; anything
  */
 export async function personalOf(point: Point, token: unknown): Promise<Personal | null> {
-  const id = typeof token === 'string' && token.length < 200 ? letterOf('again', token) : null
+  const id = typeof token === 'string' && token.length < 200 ? idOfToken('again', token) : null
   if (!id) return null
   const { sql, cache } = applicationContext()
   const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.ruleset()])

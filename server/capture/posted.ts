@@ -129,7 +129,7 @@ async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
   return { files: seen.flatMap(s => s.files), flaws }
 }
 
-/** Names that a form may send along unseen. Question keys begin with a letter, so they cannot clash. */
+/** Names that a form may send along unseen. Question keys begin with a mail, so they cannot clash. */
 const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing']
 
 /** An entry from a form without any script: 303 to the thank-you page, or the form again with what is wrong. */

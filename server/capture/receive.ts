@@ -6,7 +6,7 @@ import { parseEmail } from '#core/identity/email'
 import { isByEmail, personKey } from '#core/identity/same-person'
 import { readAnswers } from '#core/points/answers'
 import type { PointDefinition } from '#core/points/definition'
-import { trialOf, wordingsOf } from '#core/points/wordings'
+import { experimentOf, variantsOf } from '#core/points/variants'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
@@ -20,7 +20,10 @@ class EntryBody {
   @IsOptional() @IsUUID() visitor?: string | null
   /** What was kept of it while it was typed. */
   @IsOptional() @IsUUID() unfinished?: string | null
-  /** The wording that was shown, of the trial. */
+  /** The variant that was shown, of the experiment. */
+  @IsOptional() @IsString() @MaxLength(12) experiment?: string | null
+  @IsOptional() @IsString() @MaxLength(2) variant?: string | null
+  /** The same from a page that was open while Cavlin was brought up to date. */
   @IsOptional() @IsString() @MaxLength(12) trial?: string | null
   @IsOptional() @IsString() @MaxLength(2) wording?: string | null
   /** The edition that was shown; the live one, if this is left out. */
@@ -70,7 +73,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition },
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
-      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.trial, value.wording),
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
       idempotencyKey,
       fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),
     },
@@ -78,9 +81,9 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   }
 }
 
-/** The wording that was shown, if there is such a one in such a trial. */
-const tried = (definition: PointDefinition, trial?: string | null, wording?: string | null): Intake['tried'] =>
-  trial && wording && trial === trialOf(definition) && wordingsOf(definition).some(w => w.key === wording) ? { trial, wording } : null
+/** The variant that was shown, if there is such a one in such an experiment. */
+const tried = (definition: PointDefinition, experiment?: string | null, variant?: string | null): Intake['tried'] =>
+  experiment && variant && experiment === experimentOf(definition) && variantsOf(definition).some(w => w.key === variant) ? { experiment, variant } : null
 
 /** An edition that was shown, under the rules of the live one: when it is open, from where and for whom is not for the visitor to choose. */
 const asked = (shown: Edition, { definition: { closing, guards, people } }: Pick<Edition, 'definition'>): Edition => ({ ...shown, definition: { ...shown.definition, closing, guards, people } })

@@ -21,8 +21,8 @@ export async function rehearse(point: Point, answers: Record<string, unknown>): 
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
   const at = Date.now()
-  const trial = asLive(point, at)
-  const { intake, flaws } = receive(trial, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(trial, at) })
+  const rehearsed = asLive(point, at)
+  const { intake, flaws } = receive(rehearsed, { answers, via: 'program', page: null }, null, at, { reading: ruleset.reading, files: standInFiles(rehearsed, at) })
   if (!intake) throw refused(flaws)
   const [result] = await sql.begin('read only', async tx => ({ rows: await accept(tx, ruleset, [intake], { mails: false, rehearsed: true }) })).then(({ rows }) => rows)
   if (result?.kind === 'to review') return reviewed(result.review, intake)
@@ -62,7 +62,7 @@ function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
     label: lead.label, because: label?.kind === 'label' ? label.payload.because : null,
     owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
     ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
-    notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), letters: now.letters.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
+    notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), mails: now.mails.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
     mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: answersInWords(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }
 }

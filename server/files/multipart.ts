@@ -72,4 +72,4 @@ function parserOf(event: H3Event): InstanceType<typeof Busboy> {
 }
 
 const isName = (name: unknown): name is string => typeof name === 'string' && name.length > 0 && name.length <= 200
-const noName = () => problem(422, 'A part of the form has no name, or one of more than 200 letters. Name each field.')
+const noName = () => problem(422, 'A part of the form has no name, or one of more than 200 mails. Name each field.')

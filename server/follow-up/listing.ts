@@ -10,7 +10,7 @@ const UUID = /^([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|non
 
 /**
  * Reads the filters that lists of leads share out of the query: label, owner, status
- * (each may come several times), list, tag, search, email, waiting, given, segment.
+ * (each may come several times), list, tag, search, email, waiting, submitted, segment.
  * @throws 422 naming what cannot be read, or is not known here
  */
 export function readFilter(event: H3Event, own: string[], segments: Map<string, Condition>): { filter: Filter; query: Record<string, string | undefined>; impossible: boolean } {
@@ -22,7 +22,7 @@ export function readFilter(event: H3Event, own: string[], segments: Map<string, 
     if (values && values.length > 1) flaws.push({ field: name, message: 'Send this once.' })
     return values?.[0]
   }
-  const known = ['label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', 'segment', 'given', ...own]
+  const known = ['label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', 'segment', 'submitted', ...own]
   for (const name of Object.keys(raw)) if (!known.includes(name)) flaws.push({ field: name.slice(0, 60), message: `There is no such filter. There are: ${known.join(', ')}.` })
   const owner = many('owner')
   if (owner?.some(o => !UUID.test(o))) flaws.push({ field: 'owner', message: 'An owner is a member’s id, or “none”.' })
@@ -30,14 +30,14 @@ export function readFilter(event: H3Event, own: string[], segments: Map<string, 
   if (list?.some(l => !UUID.test(l) || l === 'none')) flaws.push({ field: 'list', message: 'A list is named by its id.' })
   const segment = one('segment')
   if (segment !== undefined && !segments.has(segment)) flaws.push({ field: 'segment', message: 'There is no segment with this id.' })
-  const given = one('given')
-  if (given !== undefined && given !== 'yes' && given !== 'no') flaws.push({ field: 'given', message: 'Send given=yes or given=no, or leave it out.' })
+  const submitted = one('submitted')
+  if (submitted !== undefined && submitted !== 'yes' && submitted !== 'no') flaws.push({ field: 'submitted', message: 'Send submitted=yes or submitted=no, or leave it out.' })
   const waiting = one('waiting')
   if (waiting !== undefined && waiting !== 'true') flaws.push({ field: 'waiting', message: 'Send waiting=true, or leave it out.' })
   const email = one('email')
   const key = email === undefined ? undefined : parseEmail(email)?.key
   const filter: Filter = {
-    label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list, given: given as Filter['given'],
+    label: many('label'), owner, status: many('status'), tag: one('tag'), search: one('search')?.slice(0, 200), waiting: waiting === 'true', emailKey: key, list, submitted: submitted as Filter['submitted'],
     ...(segment !== undefined && { condition: expanded({ attribute: 'segment', is: 'equal', value: segment }, segments) }),
   }
   const query = Object.fromEntries(own.map(name => [name, one(name)]))

@@ -12,7 +12,7 @@ export interface PublicLead {
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; fit: number; interest: number
   reasons: { axis: string; rule: string; points: number; now: number; at: string }[]
   owner: { id: string; name: string; email: string } | null
-  status: string; nextStep: { text: string; due: string } | null; given: boolean; createdAt: string; updatedAt: string
+  status: string; nextStep: { text: string; due: string } | null; submitted: boolean; createdAt: string; updatedAt: string
 }
 
 export function publicLead(row: LeadRow, ruleset: Ruleset, now: number): PublicLead {
@@ -23,7 +23,7 @@ export function publicLead(row: LeadRow, ruleset: Ruleset, now: number): PublicL
     reasons: score.reasons.map(r => ({ axis: r.axis, rule: r.name, points: r.points, now: r.now, at: new Date(r.at).toISOString() })),
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName!, email: row.ownerEmail! } : null,
     status: row.status, nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    given: row.givenAt !== null, createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
+    submitted: row.submittedAt !== null, createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
   }
 }
 
@@ -35,7 +35,7 @@ export function leadView(row: LeadRow, ruleset: Ruleset, now: number): LeadView 
     properties: row.properties, tags: row.tags, label: row.label, labelFloor: row.labelFloor, ...score,
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null, status: row.status, statusAt: row.statusAt.toISOString(),
     nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    waitingSince: row.waitingSince?.toISOString() ?? null, given: row.givenAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, ruleset, now),
+    waitingSince: row.waitingSince?.toISOString() ?? null, submitted: row.submittedAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, ruleset, now),
     createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
   }
 }

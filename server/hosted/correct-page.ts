@@ -16,5 +16,5 @@ export function correctPage(event: H3Event, { entry, edition, point }: Correctin
     // All on one page: there is nothing to be led through a second time.
     questions: asked.map(q => ({ ...q, newPage: false })),
   })
-  return page(event, 'Correct what you sent', formMarkup(shown, { action: '', values: entry.answers, ...again }), definition.look)
+  return page(event, 'Correct what you sent', formMarkup(shown, { action: '', values: entry.answers, ...again }), definition.theme)
 }

@@ -20,7 +20,7 @@ export function meetingPage(event: H3Event, c: Choosing, problem = ''): string {
   const body = c.free.length
     ? `<form class="cv" method="post"><h1 class="cv-title">When shall ${e(c.owner.name)} meet you?</h1>${chosen}<p class="cv-intro">${c.minutes} minutes. Times are ${e(zone)} time.</p><p class="cv-problem" role="alert">${e(problem)}</p>${shown}<div class="cv-acts"><button class="cv-button">${c.chosen ? 'Move it' : 'Take this time'}</button></div></form>`
     : `<div class="cv"><h1 class="cv-title">No time is free just now</h1>${chosen}<p class="cv-intro">${e(c.owner.name)} will write to you to find one.</p></div>`
-  return page(event, `When shall ${c.owner.name} meet you?`, body, c.look, { style: STYLE })
+  return page(event, `When shall ${c.owner.name} meet you?`, body, c.theme, { style: STYLE })
 }
 
 const STYLE = `.cv .cv-day{border-top:1px solid var(--cv-rule)}.cv .cv-day summary{padding:10px 0;font-weight:600;cursor:pointer}.cv .cv-day fieldset{display:grid;grid-template-columns:repeat(auto-fill,minmax(84px,1fr));gap:8px;margin:0;padding:0 0 14px;border:0}.cv .cv-time{display:flex;gap:8px;align-items:center;margin:0;padding:8px 10px;border:1px solid var(--cv-line);border-radius:var(--cv-round-field);font-weight:400;cursor:pointer}.cv .cv-time:has(:checked){border-color:var(--cv-accent);box-shadow:inset 0 0 0 1px var(--cv-accent)}.cv .cv-time input{width:18px;height:18px;margin:0;accent-color:var(--cv-accent)}.cv .cv-acts{margin-top:16px}`

@@ -5,19 +5,19 @@ import type { PageDefinition } from '#core/pages/definition'
 import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
 import { publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import { fontFaces, HOUSE_LOOK, mix, type Look } from '#core/points/look'
+import { fontFaces, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { pointStyle } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
 import { hostedPolicy, newNonce } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
 
-const cardStyle = (look: Look) => `${pointStyle(look)}
-html{background:${mix(look.sheet, look.ink, 0.05)};color:${look.ink};font-family:system-ui,sans-serif}
+const cardStyle = (theme: Theme) => `${pointStyle(theme)}
+html{background:${mix(theme.sheet, theme.ink, 0.05)};color:${theme.ink};font-family:system-ui,sans-serif}
 body{margin:0;min-height:100vh;display:grid;place-content:start center;padding:6vh 16px}
 main{width:min(46rem,calc(100vw - 32px));display:grid}main>.cv{width:100%;justify-self:center}`
 const IN_FRAME = 'html{background:none}body{padding:0;place-content:start stretch}main{width:100%}'
-const wideStyle = (look: Look) => `${pointStyle(look)}${landingStyle(look)}html{background:${look.sheet};font-family:system-ui,sans-serif}body{margin:0}main{min-height:100vh;display:grid}`
+const wideStyle = (theme: Theme) => `${pointStyle(theme)}${landingStyle(theme)}html{background:${theme.sheet};font-family:system-ui,sans-serif}body{margin:0}main{min-height:100vh;display:grid}`
 
 /** What a form that comes back brings along: what was typed, what is wrong with it, and when it was shown first (ms since 1970, as it says). */
 export interface Again { values?: Answers; flaws?: Flaw[]; shown?: string }
@@ -28,7 +28,7 @@ export interface Personal { presets: Answers }
 /** A point on a page of its own. Complete without any script. */
 export function hostedForm(event: H3Event, point: Point, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = point.live!
-  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.look, sendingOf(event, point))
+  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.theme, sendingOf(event, point))
 }
 
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
@@ -44,15 +44,15 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
   return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script><script defer src="/w/cavlin.js" data-own="page"></script>`
 }
 
-/** On a landing page a form takes over the page's look; the logo stands there already. */
-const inPage = (definition: PointDefinition, { look }: PageDefinition): PointDefinition => ({ ...definition, look: { ...look, logo: null, backdrop: { kind: 'plain' } } })
+/** On a landing page a form takes over the page's theme; the logo stands there already. */
+const inPage = (definition: PointDefinition, { theme }: PageDefinition): PointDefinition => ({ ...definition, theme: { ...theme, logo: null, backdrop: { kind: 'plain' } } })
 
 /** A landing page, with the form that stands on it or what stands in its place. */
 export function hostedPage(event: H3Event, landing: Page, point: Point | null, closed: string | null, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = landing.live!
   const inPlace = () => !point?.live ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
     : closed !== null ? closedMarkup(point.live.definition.title, closed) : drawnForm(event, point, again, 'page', landing, personal)
-  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }), wideStyle(definition.look), definition.look, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
+  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }), wideStyle(definition.theme), definition.theme, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
 }
 
 /** What search and shared links show of a page (Open Graph protocol). */
@@ -69,17 +69,17 @@ function openGraph(slug: string, { title, description, share }: PageDefinition):
 /** What stands there after an entry without a script, and on a thank-you page of its own. */
 export function hostedThanks(event: H3Event, { live }: Point, ways: Way[]): string {
   const { definition } = live!
-  return page(event, 'Thank you', thanksMarkup(definition.thanks, ways).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`), definition.look)
+  return page(event, 'Thank you', thanksMarkup(definition.thanks, ways).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`), definition.theme)
 }
 export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): string {
   const { definition } = landing.live!
   const links = ways.map(w => `<p><a href="${e(w.url)}">${e(w.text)}</a></p>`).join('')
-  return whole(event, definition.thanks.title, pageThanks(definition).replace('</div></div>', () => `${links}</div></div>`), wideStyle(definition.look), definition.look, '<meta name="robots" content="noindex">')
+  return whole(event, definition.thanks.title, pageThanks(definition).replace('</div></div>', () => `${links}</div></div>`), wideStyle(definition.theme), definition.theme, '<meta name="robots" content="noindex">')
 }
 
 /** What stands there while the point takes no entries. */
 export const hostedClosed = (event: H3Event, point: Point, text: string): string =>
-  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.look, sendingOf(event, point))
+  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.theme, sendingOf(event, point))
 
 /** For an address without a live point. */
 export const hostedNothing = (event: H3Event): string =>
@@ -114,16 +114,16 @@ export interface Ruleset {
   style?: string
 }
 
-/** A page for visitors in a look: one card on a quiet ground. Its first title is the page's only heading. */
-export function page(event: H3Event, title: string, content: string, look: Look = HOUSE_LOOK, ruleset: Ruleset = {}): string {
-  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(look)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, look, '', ruleset)
+/** A page for visitors in a theme: one card on a quiet ground. Its first title is the page's only heading. */
+export function page(event: H3Event, title: string, content: string, theme: Theme = HOUSE_THEME, ruleset: Ruleset = {}): string {
+  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, theme, '', ruleset)
 }
 
 /** A whole page; it loads nothing from elsewhere. */
-function whole(event: H3Event, title: string, body: string, style: string, look: Look, head: string, { framedBy, leadsTo }: Ruleset = {}): string {
+function whole(event: H3Event, title: string, body: string, style: string, theme: Theme, head: string, { framedBy, leadsTo }: Ruleset = {}): string {
   const nonce = newNonce()
   setResponseHeaders(event, {
     'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
   })
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(look)}${style}</style></head><body><main>${body}</main></body></html>`
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
 }

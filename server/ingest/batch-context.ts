@@ -1,7 +1,7 @@
 import type { Rules, Tools } from '#core/leads/book'
 import { expanded } from '#core/segments/segment'
 import { newId } from '#server/ids'
-import { personalAddress, signedAddress } from '#server/letters'
+import { personalAddress, signedAddress } from '#server/signed-addresses'
 import type { Ruleset } from '#server/ruleset'
 
 /** The rules of a ruleset, as core applies them. */

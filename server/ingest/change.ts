@@ -51,7 +51,7 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
     if (!causes.length) return []
     const steps = applyBatch(rulesOf(ruleset), TOOLS, context.book, causes)
     before?.(steps)
-    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsGiven: [], card: cardOf(ruleset), joined: context.joined.splice(0), at, newId }
+    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: [], card: cardOf(ruleset), joined: context.joined.splice(0), at, newId }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }

@@ -126,9 +126,9 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     }
     const isLast = n === worked.length - 1
     // Whose turn it was, and whose browsers are, is told with the last of them.
-    const [turnsGiven, joined] = isLast ? [turns.given(), context.joined] : [[], []]
-    if (!how.rehearsed && (cases.length || review.length || turnsGiven.length || joined.length)) {
-      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsGiven, card: cardOf(ruleset), joined, at, newId }
+    const [turnsTaken, joined] = isLast ? [turns.taken(), context.joined] : [[], []]
+    if (!how.rehearsed && (cases.length || review.length || turnsTaken.length || joined.length)) {
+      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsTaken, card: cardOf(ruleset), joined, at, newId }
       for (const statement of writeSteps(tx, writing)) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.
@@ -180,7 +180,7 @@ async function turnsFor(tx: Tx, cases: Case[], how: How) {
   return {
     of: (lane: string): Turns => counts.get(lane)!,
     /** The turns that were given since. */
-    given: () =>
+    taken: () =>
       [...counts].flatMap(([lane, turns]) =>
         [...turns]
           .filter(([member, given]) => start.get(`${lane} ${member}`) !== given)

@@ -7,7 +7,7 @@ import { meetingToMail } from '#db/meetings'
 import { markMailed, noticesToMail, postponeMails, type ToMail } from '#db/notices'
 import { newId } from '#server/ids'
 import { calendarFile } from '#server/meetings/calendar'
-import type { TrialMail } from '#server/jobs/queue'
+import type { TestMail } from '#server/jobs/queue'
 
 /** Mail servers refuse those who hurry; and nobody reads faster. */
 const MAILS_PER_SECOND = Number(process.env.CAVLIN_MAILS_PER_SECOND) || 25
@@ -65,7 +65,7 @@ async function mailOne(sql: Sql, post: Post, mail: ToMail): Promise<void> {
 }
 
 /** Mails a member what the owner would have been mailed of a test entry; it says that it is one. */
-export async function mailTrial(post: Post, mail: TrialMail): Promise<void> {
+export async function sendTestMail(post: Post, mail: TestMail): Promise<void> {
   const said = ['This is a test entry. Nobody was told but you, and nothing of it was kept.', '', mail.text, '', ...mail.lines.map(l => `${l.label}: ${l.text}`)]
   await post.transport.sendMail({ from: post.from, to: mail.to, subject: `Test: ${mail.subject}`, text: said.join('\n') })
 }

@@ -2,7 +2,7 @@ import PgBoss from 'pg-boss'
 import type { Db, Sql } from '#db/client'
 
 /** Mails to members who rehearse a form. */
-export const TRIAL = 'trial'
+export const TEST_MAIL = 'trial'
 /** Mails to members about their own account. */
 export const ALERT = 'alert'
 /** Letting go of what is kept for a time only. */
@@ -21,17 +21,17 @@ export const jobQueue = (sql: Sql) => new PgBoss({ db: through(sql), schema: 'pg
 
 /** Prepares the queues; harmless when they are there. */
 export async function prepareQueues(boss: PgBoss): Promise<void> {
-  await boss.createQueue(TRIAL, { name: TRIAL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
+  await boss.createQueue(TEST_MAIL, { name: TEST_MAIL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
   await boss.createQueue(ALERT, { name: ALERT, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
   await boss.createQueue(RETENTION, { name: RETENTION, retryLimit: 1, expireInSeconds: 600 })
   await boss.unschedule(GONE)
 }
 
 /** What an owner would be mailed, for the member who rehearses. */
-export interface TrialMail { to: { name: string; address: string }; subject: string; text: string; lines: { label: string; text: string }[] }
+export interface TestMail { to: { name: string; address: string }; subject: string; text: string; lines: { label: string; text: string }[] }
 
 /** Adds a job that mails a member what an owner would have been mailed. */
-export const enqueueTrialMail = (boss: PgBoss, db: Db, mail: TrialMail) => boss.insert([{ name: TRIAL, data: mail }], { db: through(db) } as PgBoss.InsertOptions)
+export const enqueueTestMail = (boss: PgBoss, db: Db, mail: TestMail) => boss.insert([{ name: TEST_MAIL, data: mail }], { db: through(db) } as PgBoss.InsertOptions)
 
 /** What a member is mailed about their own account. */
 export interface Alert { to: { name: string; address: string }; subject: string; text: string }

@@ -1,10 +1,10 @@
 import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
-import { fillSubject, fillText } from '#core/points/letters'
+import { fillSubject, fillText } from '#core/points/mails'
 import { mayRemind } from '#core/points/reminder'
 import { completed } from '#core/points/schema'
 import type { Sql } from '#db/client'
-import { insertReminder } from '#db/letters'
+import { insertReminder } from '#db/mails'
 import { siteSettings } from '#db/trail'
 import { leftUnfinished, reminded } from '#db/unfinished'
 import { newId } from '#server/ids'
@@ -13,7 +13,7 @@ const AT_ONCE = 50
 
 /**
  * Writes reminders for what was left unfinished long enough, each once, where the house allows it and the person agreed.
- * They go out with the letters.
+ * They go out with the mails.
  * @returns how many were written
  */
 export async function writeReminders(sql: Sql, now: Date): Promise<number> {
@@ -24,7 +24,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
     for (const u of await leftUnfinished(tx, now, AT_ONCE)) {
       const definition = completed(u.definition)
       await reminded(tx, u.id, now)
-      if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, left: u.leftAt !== null })) continue
+      if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, unsubscribed: u.unsubscribedAt !== null })) continue
       const attributes = {
         lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
         answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!)]])),

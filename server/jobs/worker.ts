@@ -5,14 +5,14 @@ import { keepListening } from '#db/listen'
 import { forgetProofs } from '#db/proofs'
 import { beat } from '#db/pulse'
 import { forgetAllowances } from '#db/allowances'
-import { forgetSenders } from '#db/letters'
+import { forgetSenders } from '#db/mails'
 import { forgetSessions } from '#db/sessions'
 import { setting } from '#server/database'
 import { goOnWithImports } from '#server/lists/import'
 import { judgeDue, takeOver } from '#server/jobs/due'
-import { sendLetters } from '#server/jobs/letters'
-import { createPost, mailNotices, mailTrial } from '#server/jobs/mail'
-import { ALERT, jobQueue, prepareQueues, RETENTION, TRIAL, type Alert, type TrialMail } from '#server/jobs/queue'
+import { sendMails } from '#server/jobs/visitor-mails'
+import { createPost, mailNotices, sendTestMail } from '#server/jobs/mail'
+import { ALERT, jobQueue, prepareQueues, RETENTION, TEST_MAIL, type Alert, type TestMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
 import { briefly, tellUncaught } from '#server/log'
 import { CHANNEL, say, type Change } from '#server/live/say'
@@ -23,7 +23,7 @@ import { applyRetention } from '#server/trail/retention'
 setPriority(10)
 
 const BEAT_MS = 2000
-const LETTERS_MS = 2000
+const MAILS_MS = 2000
 const NOTICES_MS = 1000
 const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
@@ -52,8 +52,8 @@ for (let n = 0; ; n++) {
 await boss.start()
 await prepareQueues(boss)
 
-await boss.work<TrialMail>(TRIAL, { pollingIntervalSeconds: 1 }, async ([job]) => {
-  if (job) await mailTrial(post, job.data)
+await boss.work<TestMail>(TEST_MAIL, { pollingIntervalSeconds: 1 }, async ([job]) => {
+  if (job) await sendTestMail(post, job.data)
 })
 await boss.work<Alert>(ALERT, { pollingIntervalSeconds: 1 }, async ([job]) => {
   if (job) await post.transport.sendMail({ from: post.from, ...job.data })
@@ -94,11 +94,11 @@ const notices = rounds('Mails', async () => {
   if (leads.length) await say(sql, { leads })
   if (error) throw error
 })
-/** Letters to visitors. */
-const letters = rounds('Letters', async () => {
-  const leads = await sendLetters(sql, post)
+/** Mails to visitors. */
+const mails = rounds('Mails', async () => {
+  const leads = await sendMails(sql, post)
   if (leads.length) await say(sql, { leads })
-  // Behind the letters that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
+  // Behind the mails that are due: a reminder that cannot be written must hold none of them up. It goes out in the next round.
   await writeReminders(sql, new Date())
 })
 /** Labels that fall due, and scorecards that take effect. */
@@ -114,7 +114,7 @@ const imports = rounds('People of a table', async () => {
   if (leads.length) await say(sql, { leads, ruleset: true })
 })
 const porter = setInterval(imports.round, IMPORTS_MS)
-const postman = setInterval(letters.round, LETTERS_MS)
+const postman = setInterval(mails.round, MAILS_MS)
 const messenger = setInterval(notices.round, NOTICES_MS)
 
 // A new entry wakes them at once; without the call they would look within a second or two.
@@ -122,7 +122,7 @@ let waking: NodeJS.Timeout | undefined
 const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', CHANNEL, (text) => {
   if (!(JSON.parse(text) as Change).jobs || waking) return
   notices.round()
-  letters.round()
+  mails.round()
   waking = setTimeout(() => { waking = undefined }, 250)
 }, () => {})
 
@@ -139,7 +139,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     clearInterval(messenger)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([notices.ended(), letters.ended(), imports.ended(), labels.ended()]), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([notices.ended(), mails.ended(), imports.ended(), labels.ended()]), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -13,7 +13,7 @@ export interface Change {
   out?: string[]
 }
 
-/** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 letters. */
+/** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 mails. */
 const MOST_IDS = 100
 
 /**

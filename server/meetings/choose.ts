@@ -3,7 +3,7 @@ import { freeTimes } from '#core/meetings/free'
 import { parseEmail, type Email } from '#core/identity/email'
 import { nameOf } from '#core/leads/lead'
 import type { PointDefinition } from '#core/points/definition'
-import type { Look } from '#core/points/look'
+import type { Theme } from '#core/points/theme'
 import type { Next } from '#core/points/next'
 import { openClaim } from '#db/claims'
 import { addMeetingLetter, entryById, type EntryRow } from '#db/entries'
@@ -12,20 +12,20 @@ import { editionOf } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
 import { openBatch } from '#server/ingest/change'
-import { letterOf, signedAddress } from '#server/letters'
+import { idOfToken, signedAddress } from '#server/signed-addresses'
 import { say } from '#server/live/say'
 
 /** What somebody who may choose a time sees: with whom, the free times, and what they chose before. */
 export interface Choosing {
   entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null
-  look: Look
+  theme: Theme
   /** The address that the entry gave. */
   address: Email | null
 }
 
 /** Who may choose a time, by a signed word of an address; null when there is nothing to choose. */
 export async function choosing(token: string): Promise<Choosing | null> {
-  const id = letterOf('meet', token)
+  const id = idOfToken('meet', token)
   const { sql, cache } = applicationContext()
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
@@ -41,7 +41,7 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
   const spans = taken.filter(t => t.id !== chosen?.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
   return {
-    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, look: edition!.definition.look,
+    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, theme: edition!.definition.theme,
     address: addressIn(edition!.definition, entry.answers),
     free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
   }

@@ -16,7 +16,7 @@ export async function usesOfSegments(db: Db): Promise<Map<string, string[]>> {
   for (const rule of [...card?.definition.fit ?? [], ...card?.definition.interest ?? []]) note(rule.when, `the score “${rule.name}”`)
   for (const lane of plan?.definition.lanes ?? []) note(lane.when, `the lane “${lane.name}”`)
   for (const { name, definition } of points) {
-    note(definition.appears.audience, `who sees “${name}”`)
+    note(definition.display.audience, `who sees “${name}”`)
     for (const tell of definition.afterwards.tell) note(tell.when, `who is told of “${name}”`)
   }
   return uses

@@ -1,4 +1,4 @@
-import { trialOf, wordingsOf } from '#core/points/wordings'
+import { experimentOf, variantsOf } from '#core/points/variants'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { openLane } from '#db/pipelined'
 import { isAway, PROMPT } from '#db/client'
@@ -39,7 +39,7 @@ function createTrailContext() {
     for (const key of keys) {
       if (looked.has(key)) continue
       const point = await pointByKey(sql, key)
-      looked.set(key, point?.live ? { id: point.id, edition: point.live.number, trial: trialOf(point.live.definition), wordings: wordingsOf(point.live.definition).map(w => w.key) } : null)
+      looked.set(key, point?.live ? { id: point.id, edition: point.live.number, experiment: experimentOf(point.live.definition), variants: variantsOf(point.live.definition).map(w => w.key) } : null)
     }
     return new Map(keys.flatMap(k => looked.get(k) ? [[k, looked.get(k)!] as const] : []))
   }

@@ -1,8 +1,8 @@
 import { DateTime } from 'luxon'
 import type { Sql } from '#db/client'
 import { dropParts, forgetBatches, makeParts, siteSettings } from '#db/trail'
-import { dropUngiven, forgetTyped, ungiven } from '#db/unfinished'
-import { unnameOldTrials } from '#db/wordings'
+import { dropUnsubmitted, forgetTyped, unsubmitted } from '#db/unfinished'
+import { unnameOldExperiments } from '#db/variants'
 import { TRAIL_LIMITS } from '#core/trail/events'
 
 /**
@@ -17,7 +17,7 @@ export async function applyRetention(sql: Sql, now: Date): Promise<string[]> {
   const { retentionMonths } = await siteSettings(sql)
   const before = today.minus({ months: retentionMonths }).toJSDate()
   await forgetTyped(sql, before)
-  await unnameOldTrials(sql, before)
-  await sql.begin(async tx => dropUngiven(tx, await ungiven(tx, before)))
+  await unnameOldExperiments(sql, before)
+  await sql.begin(async tx => dropUnsubmitted(tx, await unsubmitted(tx, before)))
   return await dropParts(sql, before)
 }

@@ -4,8 +4,8 @@ import type { Activity } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
 import { addCount } from '#db/places'
 import type { Tx } from '#db/client'
-import { dropUngiven } from '#db/unfinished'
-import { sawWordings, type TrialSight } from '#db/wordings'
+import { dropUnsubmitted } from '#db/unfinished'
+import { sawVariants, type VariantSight } from '#db/variants'
 import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, activitiesOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { trailActivity } from '#server/trail/activities'
 import { changeLeads } from '#server/ingest/change'
@@ -56,17 +56,17 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
 }
 
 /** A point that events name, with what it tries. */
-export interface NamedPoint { id: string; edition: number; trial: string | null; wordings: string[] }
+export interface NamedPoint { id: string; edition: number; experiment: string | null; variants: string[] }
 
-/** How often points were seen and begun, on which page and day; and which wording each visitor saw. */
+/** How often points were seen and begun, on which page and day; and which variant each visitor saw. */
 async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<void> {
   const sums = new Map<string, Parameters<typeof addCount>[1]>()
-  const sights: TrialSight[] = []
+  const sights: VariantSight[] = []
   for (const { visit, events } of batches) {
     for (const { kind, path, data, at: then } of events) {
       const point = kind === 'seen' || kind === 'started' ? points.get(data?.point ?? '') : undefined
       if (!point) continue
-      if (kind === 'seen' && point.trial !== null && data!.trial === point.trial && point.wordings.includes(data!.wording!)) sights.push({ point: point.id, trial: point.trial, wording: data!.wording!, visitor: visit.visitor, at: new Date(then).toISOString() })
+      if (kind === 'seen' && point.experiment !== null && data!.experiment === point.experiment && point.variants.includes(data!.variant!)) sights.push({ point: point.id, experiment: point.experiment, variant: data!.variant!, visitor: visit.visitor, at: new Date(then).toISOString() })
       const count = { point: point.id, edition: Math.min(data!.edition ?? point.edition, point.edition), page: visit.site + path, day: at.toISOString().slice(0, 10), seen: 0, started: 0 }
       const key = `${count.point} ${count.edition} ${count.page}`
       const sum = sums.get(key) ?? count
@@ -75,7 +75,7 @@ async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, Nam
     }
   }
   for (const [, sum] of [...sums].sort(([a], [b]) => a < b ? -1 : 1)) await addCount(tx, sum)
-  if (sights.length) await sawWordings(tx, sights)
+  if (sights.length) await sawVariants(tx, sights)
 }
 
 /** What leads' interest is, worked out anew from what is still known that they read; entries stay. */
@@ -88,7 +88,7 @@ async function scoreAgain(tx: Tx, ruleset: Ruleset, leads: string[], at: number)
 export async function eraseVisitor(tx: Tx, ruleset: Ruleset, visitor: string, at: number): Promise<string[]> {
   const all = await forgetVisitor(tx, visitor)
   // Of who never sent anything nothing is left to know.
-  const gone = await dropUngiven(tx, all)
+  const gone = await dropUnsubmitted(tx, all)
   const leads = all.filter(id => !gone.includes(id))
   await scoreAgain(tx, ruleset, leads, at)
   return all

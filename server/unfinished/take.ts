@@ -4,7 +4,7 @@ import { whoKey } from '#core/leads/book'
 import type { Typed } from '#core/unfinished/typed'
 import type { Tx } from '#db/client'
 import { leadsOfVisitors } from '#db/trail'
-import { dropUngiven, giveTo, isUngiven, keepTyped, type UnfinishedWrite } from '#db/unfinished'
+import { dropUnsubmitted, giveTo, isUnsubmitted, keepTyped, type UnfinishedWrite } from '#db/unfinished'
 import { openBatch } from '#server/ingest/change'
 import type { Ruleset } from '#server/ruleset'
 
@@ -30,7 +30,7 @@ export class TypedBody {
 
 /**
  * Keeps what was typed, and says whose it is: by an address that was typed whole, else by who is known in this browser.
- * Somebody whom nobody knows becomes a lead that is not yet given: scored and labelled, without an owner, and nobody is told.
+ * Somebody whom nobody knows becomes an unsubmitted lead: scored and labelled, without an owner, and nobody is told.
  * Of somebody who was there before, whom anybody may type, it is only noted: neither does the browser become theirs, nor
  * does anything about them change.
  * @returns the leads whose screens change
@@ -42,12 +42,12 @@ export async function takeTyped(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, ty
   const known = (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor) ?? null
   const before = kept.leadId
   // Somebody whom we know may well write down another's address; only where they are asked for theirs is it them.
-  const email = typed.email && (typed.email.sure || !known || await isUngiven(tx, known)) ? typed.email : null
+  const email = typed.email && (typed.email.sure || !known || await isUnsubmitted(tx, known)) ? typed.email : null
   const lead = email ? await ofAddress(tx, ruleset, u, typed, email, before, at) : before ?? known
   if (!lead) return []
   if (lead !== before) await giveTo(tx, u.id, lead)
   // They had mistyped it: who that would have been is nobody.
-  if (before && before !== lead) await dropUngiven(tx, [before])
+  if (before && before !== lead) await dropUnsubmitted(tx, [before])
   return [...new Set([lead, ...before ? [before] : []])]
 }
 
@@ -55,10 +55,10 @@ export async function takeTyped(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, ty
 async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
   const { book, apply, join } = await openBatch(tx, ruleset, { emails: [email.key], ...(before && { ids: [before] }), visitors: [u.visitor], at })
   const there = book.leads.get(whoKey({ rule: 'email', key: email.key }))
-  const isOwn = there && there.givenAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
+  const isOwn = there && there.submittedAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
   if (there && !isOwn) return there.id
   const own = there ?? (before ? book.byId.get(before) : undefined)
-  const lead = own && own.givenAt === null ? own.id : null
+  const lead = own && own.submittedAt === null ? own.id : null
   const cause = { kind: 'typed' as const, at, by: null, lead, address: { address: email.address, key: email.key }, values: typed.values, visitor: u.visitor }
   const [step] = await apply([cause], ([made]) => join(u.visitor, made!.lead.id, at))
   return step!.lead.id

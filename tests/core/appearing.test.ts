@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { NOWHERE, PLACEMENTS, type Appearance, type PublicAppearance } from '#core/appearing/definition'
+import { NOWHERE, PLACEMENTS, type DisplayRules, type PublicDisplayRules } from '#core/appearing/definition'
 import { masked } from '#core/appearing/masked'
 import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
 import { ATTRIBUTES } from '#core/leads/attributes/registry'
@@ -16,11 +16,11 @@ const HERE: Situation = {
   page: { address: 'https://site.example/prices', path: '/prices', title: 'Prices', query: { product: 'glass' } }, seconds: 30, idle: 2, scrolled: 40, leaving: false, pages: 2, clicked: [], events: [],
   visitor: { returning: true, source: 'search.example', language: 'en', device: 'computer' }, small: false, day: '2026-11-25', weekday: 3, hour: 15, now: 1_800_000_000_000, typing: false,
 }
-const card = (more: Partial<Appearance> = {}): Appearance => ({ ...NOWHERE, on: true, ...more })
-const fails = (a: Partial<Appearance>, s: Partial<Situation> = {}, memory: Memory = {}, ours: boolean[] = []) => verdicts(card(a), { ...HERE, ...s }, memory, ours).filter(v => !v.holds).map(v => v.rule)
+const card = (more: Partial<DisplayRules> = {}): DisplayRules => ({ ...NOWHERE, on: true, ...more })
+const fails = (a: Partial<DisplayRules>, s: Partial<Situation> = {}, memory: Memory = {}, ours: boolean[] = []) => verdicts(card(a), { ...HERE, ...s }, memory, ours).filter(v => !v.holds).map(v => v.rule)
 
 describe('whether a point shows now', () => {
-  it.each<[string, Partial<Appearance>, Partial<Situation>, Memory, string[]]>([
+  it.each<[string, Partial<DisplayRules>, Partial<Situation>, Memory, string[]]>([
     ['on every page at once', {}, {}, {}, []],
     ['only on its pages', { pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal' }] } }, {}, {}, ['pages']],
     ['where a parameter says so', { pages: { all: [{ attribute: 'page.query.product', is: 'equal', value: 'glass' }] } }, {}, {}, []],
@@ -84,9 +84,9 @@ describe('several points', () => {
   const some = fc.array(fc.record({ placement: fc.constantFrom(...PLACEMENTS), seconds: fc.integer({ min: 0, max: 60 }) }), { maxLength: 8 })
   it('never speak uninvited at once, the first of those that may does, and none while another is open', () => {
     fc.assert(fc.property(some, fc.boolean(), (given, open) => {
-      const list: PublicAppearance[] = given.map(({ placement, seconds }, i) => ({ ...card({ placement, moments: [{ kind: 'seconds', n: seconds }] }), key: `p${i}`, edition: 1, title: '', nobody: [] }))
+      const list: PublicDisplayRules[] = given.map(({ placement, seconds }, i) => ({ ...card({ placement, moments: [{ kind: 'seconds', n: seconds }] }), key: `p${i}`, edition: 1, title: '', nobody: [] }))
       const shown = speakers(list, HERE, () => ({}), () => [], open)
-      const loud = (a: PublicAppearance) => a.placement !== 'text' && a.placement !== 'button'
+      const loud = (a: PublicDisplayRules) => a.placement !== 'text' && a.placement !== 'button'
       const may = list.filter(a => a.moments.every(m => 'n' in m && m.n <= HERE.seconds))
       expect(shown.filter(loud).map(a => a.key)).toEqual(open ? [] : may.filter(loud).slice(0, 1).map(a => a.key))
       expect(shown.filter(a => !loud(a))).toEqual(may.filter(a => !loud(a)))
@@ -95,23 +95,23 @@ describe('several points', () => {
 })
 
 describe('as a marketer sets it', () => {
-  const definition = { ...blankDefinition('Card'), appears: card({ audience: { all: [{ attribute: 'tag', is: 'equal', value: 'vip' }] }, moments: [{ kind: 'leaving' }, { kind: 'seconds', n: 5 }], period: { from: null, until: null, days: [5, 1], hours: [20, 6] } }) }
+  const definition = { ...blankDefinition('Card'), display: card({ audience: { all: [{ attribute: 'tag', is: 'equal', value: 'vip' }] }, moments: [{ kind: 'leaving' }, { kind: 'seconds', n: 5 }], period: { from: null, until: null, days: [5, 1], hours: [20, 6] } }) }
   it('is read as it was written, and refused with the name of what is wrong', () => {
-    expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition?.appears).toEqual({ ...definition.appears, period: { ...definition.appears.period, days: [1, 5] } })
-    const wrong = (change: object) => readDefinition({ ...definition, appears: { ...definition.appears, ...change } }).flaws.map(f => f.field)
-    expect(wrong({ placement: 'everywhere' })).toEqual(['appears.placement'])
-    expect(wrong({ moments: [{ kind: 'seconds', n: -1 }] })).toEqual(['appears.moments.0.n'])
-    expect(wrong({ audience: { any: 'all' } })).toEqual(['appears.audience.any'])
-    expect(wrong({ rest: { closed: 1, answered: null, perVisit: 0 } })).toEqual(['appears.rest.perVisit'])
+    expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition?.display).toEqual({ ...definition.display, period: { ...definition.display.period, days: [1, 5] } })
+    const wrong = (change: object) => readDefinition({ ...definition, display: { ...definition.display, ...change } }).flaws.map(f => f.field)
+    expect(wrong({ placement: 'everywhere' })).toEqual(['display.placement'])
+    expect(wrong({ moments: [{ kind: 'seconds', n: -1 }] })).toEqual(['display.moments.0.n'])
+    expect(wrong({ audience: { any: 'all' } })).toEqual(['display.audience.any'])
+    expect(wrong({ rest: { closed: 1, answered: null, perVisit: 0 } })).toEqual(['display.rest.perVisit'])
   })
   it('is stopped where it could not show, hinted at where it would be a nuisance, and every way to mend it mends it', () => {
     const around = { properties: [{ key: 'email', kind: 'email' as const, label: 'Email', sensitivity: 'ordinary' as const, retired: false }], labels: [] }
-    const ofAppearing = (appears: Appearance) => checksOf({ ...definition, appears }, around).filter(c => c.field.startsWith('appears'))
+    const ofAppearing = (display: DisplayRules) => checksOf({ ...definition, display }, around).filter(c => c.field.startsWith('display'))
     const bad = card({ placement: 'over', small: true, moments: [{ kind: 'click', what: '#' }, { kind: 'event', what: ' ' }], period: { from: '2026-02-02', until: '2026-02-01', days: [], hours: [7, 7] }, rest: { closed: 0, answered: null, perVisit: 1 } })
     const found = ofAppearing(bad)
     expect(found.map(c => c.level)).toEqual(['stop', 'stop', 'stop', 'stop', 'hint', 'hint'])
-    for (const check of found) expect(ofAppearing(check.mend!.apply({ ...definition, appears: bad }).appears).map(c => c.message)).not.toContain(check.message)
-    expect(ofAppearing(card({ placement: 'over' })).map(c => c.field)).toEqual(['appears.moments'])
+    for (const check of found) expect(ofAppearing(check.mend!.apply({ ...definition, display: bad }).display).map(c => c.message)).not.toContain(check.message)
+    expect(ofAppearing(card({ placement: 'over' })).map(c => c.field)).toEqual(['display.moments'])
     expect(ofAppearing({ ...bad, on: false })).toEqual([])
   })
 })

@@ -4,7 +4,7 @@ import { readAnswers } from '#core/points/answers'
 import { checksOf, hints, stops } from '#core/points/checks'
 import { blankDefinition, blankQuestion, freshKey, publicPoint, type PointDefinition, type Question } from '#core/points/definition'
 import { formMarkup, thanksMarkup } from '#core/points/markup'
-import { contrast, lookVariables, readableOn } from '#core/points/look'
+import { contrast, themeVariables, readableOn } from '#core/points/theme'
 import { readDefinition } from '#core/points/schema'
 import { PLAIN_READING, readNumber, readValue } from '#core/points/values'
 import type { Property, PropertyKind } from '#core/properties/kinds'
@@ -103,7 +103,7 @@ describe('what people write', () => {
   })
 })
 
-describe('a look', () => {
+describe('a theme', () => {
   const colour = fc.integer({ min: 0, max: 0xffffff }).map(n => `#${n.toString(16).padStart(6, '0')}`)
   it('writes on a colour what can be read on it', () => {
     fc.assert(fc.property(colour, c => contrast(readableOn(c), c) >= 4.58))
@@ -111,7 +111,7 @@ describe('a look', () => {
     expect(contrast('#767676', '#ffffff')).toBeCloseTo(4.54, 2)
   })
   it('makes nothing but declarations', () => {
-    fc.assert(fc.property(colour, colour, colour, (sheet, ink, accent) => /^(--cv-[a-z-]+:[^;{}<>]+;?)+$/.test(lookVariables({ ...definition.look, sheet, ink, accent }))))
+    fc.assert(fc.property(colour, colour, colour, (sheet, ink, accent) => /^(--cv-[a-z-]+:[^;{}<>]+;?)+$/.test(themeVariables({ ...definition.theme, sheet, ink, accent }))))
   })
 })
 
@@ -129,12 +129,23 @@ describe('a form as HTML', () => {
 describe('definitions from outside', () => {
   it('are read when they are good, with defaults for what may be left out', () => {
     const { title, button, thanks } = definition
-    const read = readDefinition({ version: 1, title, button, thanks, questions: [{ key: 'email', kind: 'email', label: 'E', required: true, property: 'email' }], afterwards: {} })
+    const read = readDefinition({ version: 2, title, button, thanks, questions: [{ key: 'email', kind: 'email', label: 'E', required: true, property: 'email' }], afterwards: {} })
     expect(read.definition).toMatchObject({ intro: '', questions: [{ help: '', choices: [] }], afterwards: { label: null, tags: [] } })
     expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition).toEqual(definition)
   })
+  it('are read as an earlier Cavlin wrote them down', () => {
+    const mail = { key: 'later', subject: 'Still there?', text: 'We are.', days: 3, goal: null }
+    const variants = [{ key: 'b', title: 'Second', intro: '', button: 'Go', invitation: '', open: 'Open' }]
+    const now = { ...definition, display: { ...definition.display, on: true }, mails: [{ ...mail, unlessClicked: true }], variants }
+    const { theme, display, mails: _, variants: __, ...same } = now
+    const before = { ...same, version: 1, look: theme, appears: display, letters: [{ ...mail, unlessFollowed: true }], wordings: variants }
+    expect(readDefinition(JSON.parse(JSON.stringify(before))).definition).toEqual(now)
+    // The names of then belong to the version of then.
+    expect(readDefinition(JSON.parse(JSON.stringify({ ...before, version: 2 }))).flaws[0]!.field).toBe('look')
+    expect(readDefinition({ ...before, version: 1, letters: 'nonsense' }).flaws[0]!.field).toBe('mails')
+  })
   it.each([
-    ['a later version', { ...definition, version: 2 }, 'version'],
+    ['a later version', { ...definition, version: 3 }, 'version'],
     ['an unknown field', { ...definition, color: 'red' }, 'color'],
     ['a question of no kind', { ...definition, questions: [{ ...definition.questions[0], kind: 'secret' }] }, 'questions.0.kind'],
     ['a key that is none', { ...definition, questions: [{ ...definition.questions[0], key: '_page' }] }, 'questions.0.key'],
@@ -187,7 +198,7 @@ describe('hints', () => {
     expect(found((d) => { d.questions.push(blankQuestion({ key: 'b', kind: 'money', label: 'Budget', property: 'budget' })) })).toContain('questions.3.help')
     expect(found((d) => { d.thanks = 'Lorem ipsum' })).toContain('thanks')
     expect(found((d) => { d.title = 'Gewächshausbesichtigung' })).toContain('title')
-    expect(found((d) => { d.look.ink = '#aaaaaa' })).toContain('look.ink')
+    expect(found((d) => { d.theme.ink = '#aaaaaa' })).toContain('theme.ink')
     expect(found((d) => { d.title = 'Contest of protesters' })).not.toContain('title')
   })
 })

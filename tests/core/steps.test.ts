@@ -92,7 +92,7 @@ describe('an entry of somebody new', () => {
   it('makes a lead with all that the house can say of it, in the order in which it happens', () => {
     const { lead, timeline, score, announcement, known } = taken(newBatch(), intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }))
     expect(known).toBe(false)
-    expect(lead).toMatchObject({ email: 'Ada@School.example', emailKey: 'ada@school.example', firstName: 'Ada', properties: { sector: 'school', message: 'A house\nfor thirty' }, tags: ['teaches'], label: 'ready', ownerId: SORREL, status: 'untouched', waitingSince: NOON, givenAt: NOON })
+    expect(lead).toMatchObject({ email: 'Ada@School.example', emailKey: 'ada@school.example', firstName: 'Ada', properties: { sector: 'school', message: 'A house\nfor thirty' }, tags: ['teaches'], label: 'ready', ownerId: SORREL, status: 'untouched', waitingSince: NOON, submittedAt: NOON })
     expect(timeline.map(t => t.kind)).toEqual(['came', 'entry', 'label', 'owner'])
     expect(score).toMatchObject({ fit: 30, interest: 20 })
     expect(announcement).toEqual({ to: SORREL, subject: 'Ada: Visit (A school)', text: 'Ada is new through “Visit”.' })
@@ -160,8 +160,8 @@ describe('somebody who is known', () => {
 
   describe('by another property, who gives an address', () => {
     const known = { rule: 'phone', key: '+441632960001' }
-    const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessFollowed: false }
-    const writes = form((d) => { d.letters = [mail] })
+    const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false }
+    const writes = form((d) => { d.mails = [mail] })
     const phoned = (batch: Batch) => {
       const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))
       lead.company = 'A secret'
@@ -175,12 +175,12 @@ describe('somebody who is known', () => {
       expect([lead.email, lead.emailKey, batch.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([null, null, false])
       expect(first.claim).toMatchObject({ address: 'Mallory@evil.example', isNew: true, wasAsked: false })
       expect(first.timeline.map(t => t.kind)).toContain('claimed')
-      expect(first.letters.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['letter', 'Mallory@evil.example', false]])
-      expect(first.letters[0]!.text).toContain('gave Mallory@evil.example as their e-mail address')
-      // The letter that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
-      expect([first.letters[1]!.subject, first.letters[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\.example\. \/p\/visit \/correct\/id \d+$/)])
+      expect(first.mails.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['mail', 'Mallory@evil.example', false]])
+      expect(first.mails[0]!.text).toContain('gave Mallory@evil.example as their e-mail address')
+      // The mail that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
+      expect([first.mails[1]!.subject, first.mails[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\.example\. \/p\/visit \/correct\/id \d+$/)])
       const again = taken(batch, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
-      expect(again.letters.map(l => [l.kind, l.due, l.claim])).toEqual([['letter', null, first.claim!.id]])
+      expect(again.mails.map(l => [l.kind, l.due, l.claim])).toEqual([['mail', null, first.claim!.id]])
       expect(lead.claims).toHaveLength(1)
       // By itself that address makes somebody else.
       expect(taken(batch, intake({ email: 'mallory@evil.example' })).lead).not.toBe(lead)
@@ -193,32 +193,32 @@ describe('somebody who is known', () => {
       expect([lead.email, ada.email]).toEqual([null, 'ada@school.example'])
       lead.claims[0]!.theirs = false
       const after = taken(batch, intake({ email: 'ada@school.example' }, { known, definition: writes }))
-      expect([after.claim, after.recipient, after.letters]).toEqual([null, null, []])
+      expect([after.claim, after.recipient, after.mails]).toEqual([null, null, []])
     })
     it('is written to where they are known by it, and where it makes them', () => {
       const batch = newBatch()
-      const { lead, claim, letters } = taken(batch, intake({ email: 'cy@garden.example' }, { known, definition: writes }))
-      expect([lead.email, claim, letters.map(l => l.recipient)]).toEqual(['cy@garden.example', null, ['cy@garden.example']])
+      const { lead, claim, mails } = taken(batch, intake({ email: 'cy@garden.example' }, { known, definition: writes }))
+      expect([lead.email, claim, mails.map(l => l.recipient)]).toEqual(['cy@garden.example', null, ['cy@garden.example']])
       const back = taken(batch, intake({ email: 'CY@garden.example' }, { known, definition: writes }))
       expect([back.lead === lead, back.claim]).toEqual([true, null])
       // Without an address it goes to the one that is theirs.
-      expect(taken(batch, intake({ name: 'Cy' }, { email: null, known, definition: writes })).letters.map(l => l.recipient)).toEqual(['cy@garden.example'])
+      expect(taken(batch, intake({ name: 'Cy' }, { email: null, known, definition: writes })).mails.map(l => l.recipient)).toEqual(['cy@garden.example'])
     })
     it('is shown nothing from before while nobody has vouched for an address that was claimed once', () => {
       const batch = newBatch()
       const lead = phoned(batch)
       Object.assign(lead, { email: 'm@evil.example', emailKey: 'm@evil.example', confirmedAt: NOON, guardedAt: NOON })
       batch.leads.set(whoKey({ rule: 'email', key: 'm@evil.example' }), lead)
-      const { letters } = taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
-      expect([letters[0]!.subject, letters[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. \/p\/visit \/correct/)])
+      const { mails } = taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
+      expect([mails[0]!.subject, mails[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. \/p\/visit \/correct/)])
       lead.guardedAt = null
-      expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).letters[0]!.subject).toBe('For Cy of A secret')
+      expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).mails[0]!.subject).toBe('For Cy of A secret')
     })
     it('is not written to about the past', () => {
       const batch = newBatch()
       phoned(batch)
-      const { claim, letters } = taken(batch, intake({ email: 'x@garden.example' }, { known, definition: writes, via: 'archive' }))
-      expect([claim?.address, letters]).toEqual(['x@garden.example', []])
+      const { claim, mails } = taken(batch, intake({ email: 'x@garden.example' }, { known, definition: writes, via: 'archive' }))
+      expect([claim?.address, mails]).toEqual(['x@garden.example', []])
     })
   })
   it('keeps an owner who is there, and gets another when theirs has left', () => {

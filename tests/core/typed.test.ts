@@ -35,11 +35,11 @@ describe('what is typed and not sent', () => {
   })
   it('is reminded of only where the house allows it, the form does, the person agreed, and has not left since', () => {
     const asking = { ...blankDefinition('Form'), reminder: { hours: 1, subject: 'x', text: 'y' }, questions: [blankQuestion({ key: 'ok', kind: 'consent', allows: ['journal'] }), blankQuestion({ key: 'terms', kind: 'consent' })] }
-    const all = { allowed: true, agreedBefore: false, left: false }
+    const all = { allowed: true, agreedBefore: false, unsubscribed: false }
     expect(mayRemind(asking, { ok: 'yes' }, all)).toBe(true)
     expect(mayRemind(asking, {}, { ...all, agreedBefore: true })).toBe(true)
     // Other words that were ticked allow nothing.
-    for (const [answers, known] of [[{}, all], [{ terms: 'yes' }, all], [{ ok: 'yes' }, { ...all, allowed: false }], [{ ok: 'yes' }, { ...all, left: true, agreedBefore: true }]] as const) expect(mayRemind(asking, answers, known)).toBe(false)
+    for (const [answers, known] of [[{}, all], [{ terms: 'yes' }, all], [{ ok: 'yes' }, { ...all, allowed: false }], [{ ok: 'yes' }, { ...all, unsubscribed: true, agreedBefore: true }]] as const) expect(mayRemind(asking, answers, known)).toBe(false)
     expect(mayRemind({ ...asking, reminder: null }, { ok: 'yes' }, all)).toBe(false)
   })
   it('is bounded, and nothing in it can throw or reach an object’s own parts', () => {

@@ -4,7 +4,7 @@ import { axe, overflow, signIn } from '../support/pages'
 
 const site = () => demo().standins.site
 
-test('what is typed on the site and not sent shows as somebody not yet given, in Cavlin’s form and in the site’s own', async ({ page, browser }) => {
+test('what is typed on the site and not sent shows as not sent yet, in Cavlin’s form and in the site’s own', async ({ page, browser }) => {
   const visitor = await (await browser.newContext()).newPage()
   const errors: string[] = []
   visitor.on('pageerror', e => errors.push(e.message))
@@ -18,7 +18,7 @@ test('what is typed on the site and not sent shows as somebody not yet given, in
   await visitor.keyboard.press('Tab')
   expect((await kept).status()).toBe(204)
   await signIn(page, 'jonah', `/follow-up?search=${email}`)
-  await expect(page.getByRole('row', { name: /Ottoline/ })).toContainText('not yet given')
+  await expect(page.getByRole('row', { name: /Ottoline/ })).toContainText('not sent yet')
   await page.getByRole('link', { name: 'Ottoline' }).click()
   await expect(page.getByText('They typed this and never sent it')).toBeVisible()
   await expect(page.locator('.timeline .unfinished')).toContainText('unfinished')

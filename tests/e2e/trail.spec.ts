@@ -134,7 +134,7 @@ test('on a phone going back is the moment of leaving: once something is said, an
   const title = `Before you go ${Date.now()}`
   const { id } = await form((d) => {
     d.title = title
-    d.appears = { ...d.appears, on: true, placement: 'over', small: true, moments: [{ kind: 'leaving' }], pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/asked' }] } }
+    d.display = { ...d.display, on: true, placement: 'over', small: true, moments: [{ kind: 'leaving' }], pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/asked' }] } }
   })
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 780 }, hasTouch: true, isMobile: true })).newPage()
   try {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { connect } from '#db/client'
-import { form, letter, q } from '../support/forms'
+import { form, visitorMail, q } from '../support/forms'
 import { ask, demo, eventually, mails, readDatabase, send, signedIn, somebody } from '../support/house'
 
 const lead = async (email: string) => (await ask<{ leads: { id: string; firstName: string | null; properties: Record<string, unknown>; tags: string[]; nextStep: { text: string; due: string } | null; fit: number }[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
@@ -148,7 +148,7 @@ describe('a personal link', () => {
     await tamsin('/api/team/properties', 'POST', { label: 'Illness', kind: 'short_text', sensitivity: 'sensitive' })
     const f = await form((d) => {
       d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('crops', 'some_of', { property: 'crops', choices: [{ value: 'leaves', text: 'Leaves' }, { value: 'trees', text: 'Trees' }] }), q('ill', 'short_text', { property: 'illness' }), q('ok', 'consent', { label: 'Yes' }))
-      d.letters = [letter('thanks', 'Hello', 'Come again: {{again}}', 0)]
+      d.mails = [visitorMail('thanks', 'Hello', 'Come again: {{again}}', 0)]
     })
     const email = somebody('known')
     await send(f.key, { email, first: 'Ida <b>', crops: ['trees'], ill: 'hay fever', ok: 'yes' })
@@ -188,7 +188,7 @@ describe('what comes after', () => {
   })
   it('is a second mail only for who did not follow the link of the first', async () => {
     const { key } = await form((d) => {
-      d.letters = [letter('first', 'Look', 'Here: {{link}}', 0, { goal: { kind: 'address', address: 'https://larkmoss.example/look' } }), letter('second', 'Did you look?', 'Again.', 3, { unlessFollowed: true })]
+      d.mails = [visitorMail('first', 'Look', 'Here: {{link}}', 0, { goal: { kind: 'address', address: 'https://larkmoss.example/look' } }), visitorMail('second', 'Did you look?', 'Again.', 3, { unlessClicked: true })]
     })
     const [keen, idle] = [somebody('keen'), somebody('idle')]
     for (const email of [keen, idle]) await send(key, { email })
@@ -199,10 +199,10 @@ describe('what comes after', () => {
     const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
     try {
       // The days pass.
-      await sql`update letter set due_at = now() where unless_followed and lead_id in (select id from lead where email in ${sql([keen, idle])})`
+      await sql`update mail set due_at = now() where unless_clicked and lead_id in (select id from lead where email in ${sql([keen, idle])})`
       await eventually(async () => (await mails()).find(m => m.to.includes(idle) && m.subject === 'Did you look?'))
-      const dropped = await sql<{ dropped: string }[]>`select dropped from letter where unless_followed and lead_id = (select id from lead where email = ${keen})`
-      expect(dropped.map(d => d.dropped)).toEqual(['followed'])
+      const dropped = await sql<{ dropped: string }[]>`select dropped from mail where unless_clicked and lead_id = (select id from lead where email = ${keen})`
+      expect(dropped.map(d => d.dropped)).toEqual(['clicked'])
     } finally {
       await sql.end()
     }

@@ -5,7 +5,7 @@ import { blankDefinition, type PointDefinition } from '#core/points/definition'
 import { typedInto } from '#core/unfinished/typed'
 import { openClaim } from '#db/claims'
 import type { Sql } from '#db/client'
-import { letterById } from '#db/letters'
+import { mailById } from '#db/mails'
 import { addList } from '#db/lists'
 import { activeMembers } from '#db/members'
 import { addPoint, pointByKey, publish } from '#db/points'
@@ -21,7 +21,7 @@ import { judgeClaim, vouchFor } from '#server/claims/judge'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
 import { judgeDue } from '#server/jobs/due'
-import { letterToken } from '#server/letters'
+import { signedToken } from '#server/signed-addresses'
 import { bringIn } from '#server/lists/import'
 import { readTable } from '#server/lists/table'
 import { unsubscribe } from '#server/claims/unsubscribe'
@@ -29,7 +29,7 @@ import { readRuleset } from '#server/ruleset'
 import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
 import { takeTyped } from '#server/unfinished/take'
 import { freshDatabase, type TestDatabase } from '../support/database'
-import { letter, q } from '../support/forms'
+import { visitorMail, q } from '../support/forms'
 import { portrait } from '../support/portrait'
 
 /**
@@ -112,15 +112,15 @@ beforeAll(async () => {
       ],
     })
     d.returns = { ...d.returns, correct: true }
-    d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+    d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
   })
   await live('form_phone', d => {
     d.people = { ...d.people, same: ['phone'] }
-    d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+    d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
   })
   await live('form_sure', d => {
     d.confirm = { subject: 'Is it you?', text: 'Say so: {{link}}', done: '', then: { kind: 'message' } }
-    d.letters = [letter('later', 'Later', 'We have it.', 3)]
+    d.mails = [visitorMail('later', 'Later', 'We have it.', 3)]
   })
   await live('form_held', d => {
     d.people = { ...d.people, unknown: 'hold' }
@@ -242,9 +242,9 @@ const bring = async (csv: string, minutes: number, replace = false) => {
   return await bringIn(sql, ruleset, { id: ids.list }, readTable(csv, null, ruleset).people, replace, orla, at(minutes))
 }
 const asked = async (lead: string) =>
-  (await letterById(
+  (await mailById(
     sql,
-    (await sql<{ id: string }[]>`select id from letter where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
+    (await sql<{ id: string }[]>`select id from mail where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
   ))!
 const leaves = (lead: string, minutes: number) =>
   sql.begin(async tx => unsubscribe(tx, await readRuleset(tx), await asked(lead), at(minutes)))
@@ -366,7 +366,7 @@ describe('a lead that is changed', () => {
     const { lead, entry } = await entered('form_rich', { mail: 'correct@ways.example', first: 'Cor', sector: 'private' }, 0)
     await entered('form_plain', { mail: 'correct@ways.example', words: 'Since' }, 5)
     at(30)
-    const token = letterToken('correct', entry)
+    const token = signedToken('correct', entry)
     expect(await correctTo((await correcting(token))!, { mail: 'no@ways.example', first: 'Cora', sector: 'school', words: '' })).toEqual([])
     expect(await of(lead)).toMatchSnapshot()
   })

@@ -9,47 +9,47 @@ afterEach(() => vi.unstubAllEnvs())
 async function withKeys(keys: Record<string, string>) {
   vi.resetModules()
   for (const [name, value] of Object.entries(keys)) vi.stubEnv(`CAVLIN_KEYS_${name}`, value)
-  return import('#server/letters')
+  return import('#server/signed-addresses')
 }
 const [OLD, NEW] = ['an-old-key-of-at-least-thirty-two-letters', 'a-new-key-of-at-least-thirty-two-letters!']
 
 describe('signed addresses', () => {
   it('work for as long as what they do makes sense, and addresses to leave with for ever', async () => {
-    const { letterToken, readToken, letterOf } = await withKeys({})
+    const { signedToken, readToken, idOfToken } = await withKeys({})
     const lives = { confirm: 30, follow: 400, meet: 60, correct: 90, again: 90, arrived: 1, leave: Infinity } as const
     for (const [act, days] of Object.entries(lives) as [keyof typeof lives, number][]) {
       const made = Date.now() - 1000
       const id = newId(made)
-      const token = letterToken(act, id, made)
-      expect([act, letterOf(act, token)]).toEqual([act, id])
+      const token = signedToken(act, id, made)
+      expect([act, idOfToken(act, token)]).toEqual([act, id])
       const at = (d: number) => readToken(act, token, made + d * DAY)?.over
       expect([act, at(Math.min(days, 4000) - 0.1), at(Math.min(days, 4000) + 2.1)]).toEqual([act, false, days !== Infinity])
       for (const other of Object.keys(lives) as (keyof typeof lives)[]) if (other !== act) expect([act, other, readToken(other, token)]).toEqual([act, other, null])
     }
   })
   it('are nobody’s else: not cut, not mended, not of another day', async () => {
-    const { letterToken, readToken } = await withKeys({})
+    const { signedToken, readToken } = await withKeys({})
     const id = newId()
-    const token = letterToken('again', id)
+    const token = signedToken('again', id)
     const [a, day, mark] = token.split('.') as [string, string, string]
     for (const wrong of ['', '.', token.slice(0, -1), `${token}x`, `${a}.${Number(day) + 1}.${mark}`, `${a}.${mark}`, `${newId()}.${day}.${mark}`, `${'x'.repeat(300)}.${mark}`]) expect([wrong, readToken('again', wrong)]).toEqual([wrong, null])
   })
   it('end with their key, and no others with it; those to leave with outlive it', async () => {
     const id = newId()
     const before = await withKeys({ LINKS: OLD, LEAVE: OLD })
-    const [confirm, leave] = [before.letterToken('confirm', id), before.letterToken('leave', id)]
+    const [confirm, leave] = [before.signedToken('confirm', id), before.signedToken('leave', id)]
     const kept = await withKeys({ LINKS: `${NEW}, ${OLD}`, LEAVE: OLD })
-    expect([kept.letterOf('confirm', confirm), kept.letterOf('leave', leave)]).toEqual([id, id])
+    expect([kept.idOfToken('confirm', confirm), kept.idOfToken('leave', leave)]).toEqual([id, id])
     const gone = await withKeys({ LINKS: NEW, LEAVE: `${NEW},${OLD}` })
-    expect([gone.letterOf('confirm', confirm), gone.letterOf('leave', leave)]).toEqual([null, id])
+    expect([gone.idOfToken('confirm', confirm), gone.idOfToken('leave', leave)]).toEqual([null, id])
   })
   it('are not signed with what anybody could guess', async () => {
-    const { letterToken } = await withKeys({ LINKS: 'short' })
-    expect(() => letterToken('confirm', newId())).toThrow('CAVLIN_KEYS_LINKS needs keys of at least 32 characters')
+    const { signedToken } = await withKeys({ LINKS: 'short' })
+    expect(() => signedToken('confirm', newId())).toThrow('CAVLIN_KEYS_LINKS needs keys of at least 32 characters')
   })
   it('stand in no mail that was sent', async () => {
-    const { letterToken, withoutTokens } = await withKeys({})
-    const tokens = [letterToken('confirm', newId()), letterToken('again', newId())]
+    const { signedToken, withoutTokens } = await withKeys({})
+    const tokens = [signedToken('confirm', newId()), signedToken('again', newId())]
     expect(withoutTokens(`Here: https://x.example/c/${tokens[0]} and /p/x?cavlin=${tokens[1]}.`)).toBe('Here: https://x.example/c/… and /p/x?cavlin=….')
   })
 })

@@ -73,7 +73,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
   const [visitor, visit] = [randomUUID(), randomUUID()]
   const condition = { all: [{ attribute: 'property.sector', is: 'one_of', value: ['school'] }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: '/' }, times: 1, days: 3 }] }
-  const look = (point.workingCopy as { look: object }).look
+  const theme = (point.workingCopy as { theme: object }).theme
   return {
     ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
     bodies: {
@@ -84,10 +84,10 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'PUT /api/team/points/{id}': [{ revision: 1, name: 'x', definition: point.workingCopy }, { revision: 1, name: 'x', definition: page.workingCopy }],
       'POST /api/team/points/{id}/rehearsal': [{ answers: { email: 'a@b.example' }, mail: false }], 'POST /api/team/points/{id}/publish': [{ revision: 1 }], 'PUT /api/team/points/{id}/slug': [{ slug: 'x-y' }],
       'POST /api/team/points': [{ name: 'x' }, { name: 'x', kind: 'page' }, { name: 'x', copy: points[0]!.id }],
-      'POST /api/team/styles': [{ name: 'x', look }], 'PUT /api/team/styles/{id}': [{ look }, {}],
+      'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],
       'POST /api/team/visits/judged': [{ visit, point: points[0]!.key, tests: [condition.all[0]] }],
-      'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, trial: true, columns: ['email', null] }],
+      'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, dryRun: true, columns: ['email', null] }],
       'POST /api/team/properties': [{ label: 'x', kind: 'one_of', sensitivity: 'ordinary', choices: [{ value: 'a', text: 'A' }, { value: 'b', text: 'B' }] }], 'PUT /api/team/properties/{key}': [{ label: 'x', sensitivity: 'ordinary', choices: [] }],
       'PUT /api/team/site': [await (await team('/api/team/site')).json()], 'PUT /api/team/appearing/order': [{ points: points.map(p => p.id) }], 'POST /api/team/bell': [{ lead: leads[0]!.id }],
       'POST /api/team/leads/{id}/notes': [{ text: 'x' }], 'PUT /api/team/leads/{id}/status': [{ status: 'in_talks' }], 'PUT /api/team/leads/{id}/next-step': [{ text: 'x', due: '2026-12-01T09:00:00Z' }],
@@ -145,7 +145,7 @@ describe('what was answered with 500 once', () => {
     expect(await put({ ...page.workingCopy, blocks: [{ key: 'p', kind: 'picture', picture: { width: 1, height: 1, alt: '' } }] })).toEqual([422, ['definition.blocks.0.picture.file']])
     expect(await put({ ...page.workingCopy, blocks: [null] })).toEqual([422, ['definition.blocks']])
     const style = await team(`/api/team/styles/${randomUUID()}`, 'PUT', {})
-    expect([style.status, (await style.json() as { errors: { field: string }[] }).errors.map(e => e.field)]).toEqual([422, ['look']])
+    expect([style.status, (await style.json() as { errors: { field: string }[] }).errors.map(e => e.field)]).toEqual([422, ['theme']])
   })
   it.each([['the year 0000', '0000-01-01T00:00:00.000000Z 01930000-0000-7000-8000-000000000000'], ['36 hyphens', `2026-01-01T00:00:00.000000Z ${'-'.repeat(36)}`], ['a day that is none', '2026-02-30T00:00:00.000000Z 01930000-0000-7000-8000-000000000000']])('a cursor with %s', async (_, cursor) => {
     const answer = await fetch(`${demo.url}/api/v1/leads?cursor=${Buffer.from(cursor).toString('base64url')}`, { headers: { authorization: `Bearer ${demo.apiKey}` } })

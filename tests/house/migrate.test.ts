@@ -1,7 +1,8 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { copyFileSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { upgraded } from '#core/points/upgrade'
 import { connect, type Sql } from '#db/client'
 import { migrate } from '#db/migrate'
 
@@ -97,4 +98,24 @@ describe('migrations', () => {
     write('0002_b.sql', '-- in pieces\nupdate a set n = 1 where n = 0')
     expect(await migrate(url, folder)).toEqual(['0002_b.sql'])
   })
+})
+
+it('of names bring what is stored to what is read of an earlier definition', async () => {
+  const ours = 'db/migrations'
+  for (const file of readdirSync(ours).filter(f => f < '0035')) copyFileSync(join(ours, file), join(folder, file))
+  await migrate(url, folder)
+  const mail = { key: 'later', subject: 'S', text: 'A “"attribute": "given"” in a text', days: 3, goal: null }
+  const form = {
+    version: 1, title: 'T', intro: '', look: { ink: '#112233' }, appears: { on: true, audience: { all: [{ attribute: 'given', is: 'equal', value: 'yes' }] } },
+    letters: [{ ...mail, unlessFollowed: true }, mail], wordings: [{ key: 'b' }],
+  }
+  const page = { version: 1, title: 'P', look: { ink: '#445566' } }
+  const older = { version: 1, title: 'O' }
+  for (const [i, copy] of [form, page, older].entries())
+    await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (gen_random_uuid(), ${`p${i}`}, ${`p${i}`}, 'P', ${i === 1 ? 'page' : 'form'}, ${copy}, now())`
+  for (const file of readdirSync(ours)) copyFileSync(join(ours, file), join(folder, file))
+  await migrate(url, folder)
+  const stored = (await sql<{ workingCopy: unknown }[]>`select working_copy from point order by key`).map(p => p.workingCopy)
+  const given = (all: unknown) => JSON.parse(JSON.stringify(all).replaceAll('"attribute":"given"', '"attribute":"submitted"')) as unknown
+  expect(stored).toEqual([form, page, older].map(d => given(upgraded(d))))
 })

@@ -46,25 +46,25 @@ describe('people of a table', () => {
   it('come onto a list, new ones and known ones, and only gaps are filled unless somebody says otherwise', async () => {
     const id = await made('/api/team/lists', { name: `Table ${Date.now()}` })
     const [one, two] = [somebody('table'), somebody('table')]
-    const bring = async (csv: string, replace = false, trial = false) => await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace, trial })).json() as { fresh: number; known: number; wrong: number }
+    const bring = async (csv: string, replace = false, dryRun = false) => await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace, dryRun })).json() as { fresh: number; known: number; wrong: number }
     const csv = `First name\tE-mail\tSector\nIda\t${one}\tA school or college\nBo\t${two}\t\n`
     expect(await bring(csv, false, true)).toMatchObject({ fresh: 2, known: 0, wrong: 0 })
     expect((await ask<{ leads: object[] }>(`/api/v1/leads?list=${id}`)).leads).toEqual([])
     expect(await bring(csv)).toMatchObject({ fresh: 2, known: 0 })
     expect(await bring(`email,first name\n${one.toUpperCase()},Other`)).toMatchObject({ fresh: 0, known: 1 })
-    const names = async () => (await ask<{ leads: { email: string; firstName: string; owner: object | null; given: boolean; fit: number }[] }>(`/api/v1/leads?list=${id}`)).leads.sort((a, b) => a.email < b.email ? -1 : 1)
-    expect(await names()).toMatchObject([{ firstName: 'Ida', owner: null, given: true, fit: 35 }, { firstName: 'Bo', fit: 0 }])
+    const names = async () => (await ask<{ leads: { email: string; firstName: string; owner: object | null; submitted: boolean; fit: number }[] }>(`/api/v1/leads?list=${id}`)).leads.sort((a, b) => a.email < b.email ? -1 : 1)
+    expect(await names()).toMatchObject([{ firstName: 'Ida', owner: null, submitted: true, fit: 35 }, { firstName: 'Bo', fit: 0 }])
     await bring(`email,first name\n${one},Other`, true)
     expect((await names())[0]).toMatchObject({ firstName: 'Other' })
   })
   it('that cannot be read are refused with what to do, and nothing is kept', async () => {
     const id = await made('/api/team/lists', { name: `Refused ${Date.now()}` })
-    const bring = (csv: string, more: object = {}) => flaws(tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, trial: false, ...more }))
+    const bring = (csv: string, more: object = {}) => flaws(tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, dryRun: false, ...more }))
     for (const csv of ['', 'email,name', 'email,x\n"a,b']) expect(await bring(csv)).toEqual([422, ['csv']])
     expect(await bring('x,y\n1,2')).toEqual([422, ['line 1']])
     expect(await bring('email\nnobody')).toEqual([422, ['line 2']])
     expect(await bring('a,b\n1,2', { columns: ['email', 'email'] })).toEqual([422, ['csv']])
-    expect((await tamsin(`/api/team/lists/${NOBODY}/people`, 'POST', { csv: 'email\nx@y.example', replace: false, trial: true })).status).toBe(404)
+    expect((await tamsin(`/api/team/lists/${NOBODY}/people`, 'POST', { csv: 'email\nx@y.example', replace: false, dryRun: true })).status).toBe(404)
     expect((await ask<{ leads: object[] }>(`/api/v1/leads?list=${id}`)).leads).toEqual([])
   })
 })

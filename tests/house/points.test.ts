@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { PointDefinition } from '#core/points/definition'
-import { HOUSE_LOOK } from '#core/points/look'
+import { HOUSE_THEME } from '#core/points/theme'
 import { STARTERS } from '#core/points/starters'
 import { connect } from '#db/client'
 import { form, q } from '../support/forms'
@@ -130,7 +130,7 @@ describe('a definition that comes over the wire', () => {
     }
     expect(await bad((d) => { d.questions.push(q('x', 'secret' as never)) })).toEqual([422, 'definition.questions.1.kind'])
     expect(await bad((d) => { d.questions.push(q('x', 'number', { shownIf: { attribute: 'answer.email', is: 'nearly' } as never })) })).toEqual([422, 'definition.questions.1.shownIf.is'])
-    expect(await bad((d) => { d.look.accent = 'url(javascript:1)' })).toEqual([422, 'definition.look.accent'])
+    expect(await bad((d) => { d.theme.accent = 'url(javascript:1)' })).toEqual([422, 'definition.theme.accent'])
     expect(await bad((d) => { d.questions.push(q('x', 'number', { limits: { least: {} as never, most: null } })) })).toEqual([422, 'definition.questions.1.limits.least'])
     expect(await bad((d) => { (d as unknown as Record<string, unknown>).onload = 'alert(1)' })).toEqual([422, 'definition.onload'])
     // A circle of conditions: each is shown by the other.
@@ -326,18 +326,18 @@ it('the same answers within a minute are one entry, pressed twice; other answers
 describe('a house style', () => {
   it('is followed by all forms that name it, also the live ones, as soon as it changes', async () => {
     const as = await signedIn('tamsin')
-    const look = { ...HOUSE_LOOK, accent: '#7a1f5c' }
+    const theme = { ...HOUSE_THEME, accent: '#7a1f5c' }
     const name = `Plum ${process.pid}`
-    const { id } = await (await as('/api/team/styles', 'POST', { name, look })).json() as { id: string }
-    expect((await as('/api/team/styles', 'POST', { name: name.toUpperCase(), look })).status).toBe(422)
+    const { id } = await (await as('/api/team/styles', 'POST', { name, theme })).json() as { id: string }
+    expect((await as('/api/team/styles', 'POST', { name: name.toUpperCase(), theme })).status).toBe(422)
     const f = await form((d) => { d.houseStyle = id })
-    const accent = async () => (await (await fetch(`${demo().url}/w/points/${f.key}`)).json()).look.accent
+    const accent = async () => (await (await fetch(`${demo().url}/w/points/${f.key}`)).json()).theme.accent
     expect(await accent()).toBe('#7a1f5c')
-    expect((await as(`/api/team/styles/${id}`, 'PUT', { look: { ...look, accent: '#123456' } })).status).toBe(204)
+    expect((await as(`/api/team/styles/${id}`, 'PUT', { theme: { ...theme, accent: '#123456' } })).status).toBe(204)
     expect(await accent()).toBe('#123456')
     expect(await (await fetch(`${demo().url}/p/${f.slug}`)).text()).toContain('--cv-accent:#123456')
-    expect((await as(`/api/team/styles/${id}`, 'PUT', { look: { ...look, accent: 'red' } })).status).toBe(422)
-    expect((await (await signedIn('jonah'))(`/api/team/styles/${id}`, 'PUT', { look })).status).toBe(403)
+    expect((await as(`/api/team/styles/${id}`, 'PUT', { theme: { ...theme, accent: 'red' } })).status).toBe(422)
+    expect((await (await signedIn('jonah'))(`/api/team/styles/${id}`, 'PUT', { theme })).status).toBe(403)
   })
 })
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { form, letter, q } from '../support/forms'
+import { form, visitorMail, q } from '../support/forms'
 import { ask, mails, eventually, readDatabase, send, signedIn, somebody } from '../support/house'
 
 type Lead = { id: string; email: string | null; firstName: string | null; lastName: string | null; properties: Record<string, unknown> }
@@ -12,7 +12,7 @@ const written = (national: string) => `+33${national.replace(/\D/g, '').slice(1)
 const byPhone = () => form((d) => {
   d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('mail', 'email', { property: 'email' })]
   d.people = { ...d.people, same: ['phone'] }
-  d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+  d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
 })
 
 /** Follows the link of a mail that asks to confirm, and presses its button. */
@@ -61,7 +61,7 @@ describe('a point that knows people by their number', () => {
     const { key, slug } = await form((d) => {
       d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text', { property: 'message' }), q('mail', 'email', { property: 'email' })]
       d.people = { ...d.people, same: ['phone'] }
-      d.letters = [letter('thanks', 'Thank you, {{lead.first_name}}', 'Again: {{again}} Correct: {{correct}} {{answer.words}}', 0)]
+      d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'Again: {{again}} Correct: {{correct}} {{answer.words}}', 0)]
       d.returns = { correct: true, again: true }
     })
     const tel = number()
@@ -126,8 +126,8 @@ describe('a point that knows people by their number', () => {
     expect([answer.status, await answer.text()]).toEqual([200, expect.stringContaining(foreign)])
     await send(key, { tel, first: 'Own again' })
     await eventually(async () => (await mails()).filter(m => m.to.includes(own)).length === 2)
-    const [lead] = await readDatabase(sql => sql<{ leftAt: Date | null }[]>`select left_at from lead where email = ${own}`)
-    expect(lead!.leftAt).toBeNull()
+    const [lead] = await readDatabase(sql => sql<{ unsubscribedAt: Date | null }[]>`select unsubscribed_at from lead where email = ${own}`)
+    expect(lead!.unsubscribedAt).toBeNull()
   })
   it('a table claims without a word, and only where nothing speaks against it', async () => {
     const { key } = await byPhone()
@@ -138,13 +138,13 @@ describe('a point that knows people by their number', () => {
     const { id } = await (await tamsin('/api/team/lists', 'POST', { name: `Claims ${Date.now()}` })).json() as { id: string }
     const [mine, wrong, a, b] = ['mine', 'wrong', 'a', 'b'].map(somebody) as [string, string, string, string]
     const csv = ['E-mail,Phone,First name', `${mine},${written(tel)},Tabula`, `${a},${written(shared)},A`, `${b},${written(shared)},B`].join('\n')
-    expect(await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, trial: false })).json()).toMatchObject({ fresh: 2, known: 1 })
+    expect(await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, dryRun: false })).json()).toMatchObject({ fresh: 2, known: 1 })
     expect([(await byEmail(mine)).length, (await byEmail(a)).length, (await byEmail(b)).length]).toEqual([0, 1, 1])
     const [lead] = await find(written(tel))
     const { claims } = await (await tamsin(`/api/team/leads/${lead!.id}`)).json() as { claims: { address: string }[] }
     expect(claims.map(c => c.address)).toEqual([mine])
     // Another name under the number is somebody else.
-    await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv: `E-mail,Phone,First name\n${wrong},${written(tel)},Elsewho`, replace: false, trial: false })
+    await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv: `E-mail,Phone,First name\n${wrong},${written(tel)},Elsewho`, replace: false, dryRun: false })
     expect(await byEmail(wrong)).toHaveLength(1)
     await new Promise(r => setTimeout(r, 2500))
     expect((await mails()).filter(m => [mine, wrong, a, b].some(address => m.to.includes(address)))).toEqual([])

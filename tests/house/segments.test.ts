@@ -21,7 +21,7 @@ const people = 40
 /** Attributes that people differ in, and values near the ones they have: so that tests hold for some of them. */
 const OWN = ['sector', 'size', 'opens', 'crops', 'company', 'email', 'nothing']
 const ATTRIBUTES = [...REGISTRY.flatMap(a => a.isFamily ? OWN.map(own => a.name + own) : a.name).filter(name => name !== 'segment'), 'unheard.of']
-const TEXTS = ['School', 'school', 'ÉCOLE', 'école', 'I\u0307stanbul', 'İSTANBUL', 'straße', '120', '-3', '7.5', '2026-11-18', '2026-02-31', '2025-01-01', 'a%b_c\\', '🌱 tomatoes', 'basil', '\u0000odd', 'visit', 'early', 'untouched', 'search.example', 'letter', 'yes', 'no', '', '/prices', '/', 'form_journal']
+const TEXTS = ['School', 'school', 'ÉCOLE', 'école', 'I\u0307stanbul', 'İSTANBUL', 'straße', '120', '-3', '7.5', '2026-11-18', '2026-02-31', '2025-01-01', 'a%b_c\\', '🌱 tomatoes', 'basil', '\u0000odd', 'visit', 'early', 'untouched', 'search.example', 'mail', 'yes', 'no', '', '/prices', '/', 'form_journal']
 
 describe('a segment', () => {
   let db: TestDatabase
@@ -49,7 +49,7 @@ describe('a segment', () => {
       for (let v = 0; v < i % 4; v++) {
         const [visit, at] = [randomUUID(), NOW - ((i * 5 + v * 3) % 14) * DAY - v * 1000]
         await sql`select make_trail_part(${new Date(at).toISOString().slice(0, 10)}::date)`
-        await sql`insert into visit (id, visitor_id, site, began_at, last_at, pages, source, device, utm, robot) values (${visit}, ${visitor}, 'https://x.example', ${new Date(at)}, ${new Date(at + 60_000)}, ${v}, ${pick(['search.example', 'letter', 'direct'], i + v)}, 'phone', ${(v % 2 ? { campaign: 'School' } : {}) as never}, ${i % 7 === 6})`
+        await sql`insert into visit (id, visitor_id, site, began_at, last_at, pages, source, device, utm, robot) values (${visit}, ${visitor}, 'https://x.example', ${new Date(at)}, ${new Date(at + 60_000)}, ${v}, ${pick(['search.example', 'mail', 'direct'], i + v)}, 'phone', ${(v % 2 ? { campaign: 'School' } : {}) as never}, ${i % 7 === 6})`
         for (let e = 0; e < 3; e++) await sql`insert into trail_event (at, visitor_id, visit_id, kind, path, title, data) values (${new Date(at + e * 1000)}, ${visitor}, ${visit}, ${pick(['page', 'page', 'started', 'event', 'mark', 'file'], i + e + v)}, ${pick(['/prices', '/', '/PRICES'], e + v)}, ${pick(TEXTS, e)},
           ${{ point: 'form_journal', name: pick(TEXTS, i), mark: 'visit', file: '120', properties: { size: '120' } } as never})`
       }

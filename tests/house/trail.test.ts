@@ -212,7 +212,7 @@ describe('points that appear', () => {
   it('say nothing of people in the script; the server says it to their own browser, signed and for a while', async () => {
     const { key } = await form((d) => {
       d.afterwards.tags = [tag]
-      d.appears = { ...d.appears, on: true, audience: { all: [{ attribute: 'tag', is: 'equal', value: tag }, { attribute: 'visit.device', is: 'equal', value: 'phone' }, { none: [{ attribute: 'answered', is: 'equal', value: 'yes' }] }] } }
+      d.display = { ...d.display, on: true, audience: { all: [{ attribute: 'tag', is: 'equal', value: tag }, { attribute: 'visit.device', is: 'equal', value: 'phone' }, { none: [{ attribute: 'answered', is: 'equal', value: 'yes' }] }] } }
     })
     const site = async () => {
       const text = await (await fetch(`${demo().url}/w/site`)).text()
@@ -238,7 +238,7 @@ describe('points that appear', () => {
     const secret = `secret ${Date.now()}`
     const { key } = await form((d) => {
       d.questions.push(q('town', 'short_text', { property: 'town' }), q('first', 'short_text', { property: 'first_name' }))
-      d.appears = { ...d.appears, on: true, audience: { any: [{ attribute: 'visitor.known', is: 'equal', value: 'yes' }, { attribute: 'property.town', is: 'equal', value: secret }, { attribute: 'answered', is: 'equal', value: 'yes' }, { attribute: 'label', is: 'filled' }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: `/${secret}` }, times: 1, days: null }] } }
+      d.display = { ...d.display, on: true, audience: { any: [{ attribute: 'visitor.known', is: 'equal', value: 'yes' }, { attribute: 'property.town', is: 'equal', value: secret }, { attribute: 'answered', is: 'equal', value: 'yes' }, { attribute: 'label', is: 'filled' }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: `/${secret}` }, times: 1, days: null }] } }
     })
     await expect.poll(async () => (JSON.parse(await (await fetch(`${demo().url}/w/site`)).text()) as { points: { key: string }[] }).points.some(p => p.key === key), { timeout: 8000 }).toBe(true)
     const said = async (b: ReturnType<typeof browser>, word = '') => {

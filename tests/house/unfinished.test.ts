@@ -7,7 +7,7 @@ import { browser } from '../support/browser'
 import { form, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
-type Lead = { id: string; email: string; firstName: string | null; given: boolean; owner: object | null; reasons: { rule: string }[]; properties: Record<string, unknown> }
+type Lead = { id: string; email: string; firstName: string | null; submitted: boolean; owner: object | null; reasons: { rule: string }[]; properties: Record<string, unknown> }
 const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]
 const timelineOf = async (id: string) => (await (await (await signedIn('orla'))(`/api/team/leads/${id}`)).json() as { timeline: TimelineLine[] }).timeline
 const left = (timeline: TimelineLine[]) => timeline.filter(l => l.kind === 'unfinished').map(l => l.payload as UnfinishedPayload)
@@ -16,7 +16,7 @@ const asking = () => form((d) => {
 })
 
 describe('what is typed and not sent', () => {
-  it('makes a lead that is not yet given: scored, without an owner, known by nobody’s bell, until they send', async () => {
+  it('makes an unsubmitted lead: scored, without an owner, known by nobody’s bell, until they send', async () => {
     const { key } = await asking()
     const b = browser()
     await b.reads('/prices')
@@ -24,16 +24,16 @@ describe('what is typed and not sent', () => {
     expect(await b.types(id, { point: key }, { first: 'Ida', tel: '06 12 34 56 78' })).toBe(204)
     expect(await b.types(id, { point: key }, { first: 'Ida', mail: email, tel: '06 12 34 56 78' })).toBe(204)
     const lead = (await leadOf(email))!
-    expect(lead).toMatchObject({ given: false, owner: null, firstName: 'Ida', properties: {} })
+    expect(lead).toMatchObject({ submitted: false, owner: null, firstName: 'Ida', properties: {} })
     expect(lead.reasons.map(r => r.rule)).toContain('Read the prices')
     expect(left(await timelineOf(lead.id))).toEqual([expect.objectContaining({ page: 'https://site.example/contact', sent: false, answers: [{ question: 'mail', text: email }, { question: 'first', text: 'Ida' }] })])
-    expect((await ask<{ leads: Lead[] }>('/api/v1/leads?given=no&limit=200')).leads.map(l => l.id)).toContain(lead.id)
+    expect((await ask<{ leads: Lead[] }>('/api/v1/leads?submitted=no&limit=200')).leads.map(l => l.id)).toContain(lead.id)
     await b.reads('/growing-houses')
     expect((await leadOf(email))!.reasons.map(r => r.rule)).toContain('Looked at growing houses')
     expect((await send(key, JSON.stringify({ answers: { mail: email, first: 'Ida' }, visitor: b.visitor, unfinished: id }))).status).toBe(201)
-    const given = (await leadOf(email))!
-    expect(given).toMatchObject({ id: lead.id, given: true })
-    expect(given.owner).not.toBeNull()
+    const submitted = (await leadOf(email))!
+    expect(submitted).toMatchObject({ id: lead.id, submitted: true })
+    expect(submitted.owner).not.toBeNull()
     const after = await timelineOf(lead.id)
     expect(left(after)).toEqual([])
     expect(after.map(l => l.kind)).toContain('came')
@@ -66,7 +66,7 @@ describe('what is typed and not sent', () => {
     await b.types(id, { point: key }, { mail: known, first: 'Other' })
     expect(await leadOf(right)).toBeUndefined()
     const lead = (await leadOf(known))!
-    expect(lead).toMatchObject({ firstName: 'Known', given: true })
+    expect(lead).toMatchObject({ firstName: 'Known', submitted: true })
     expect(left(await timelineOf(lead.id))).toHaveLength(1)
   })
   it('of somebody whom we know is theirs, also where they write down another’s address', async () => {
@@ -80,14 +80,14 @@ describe('what is typed and not sent', () => {
     expect(left(await timelineOf((await leadOf(email))!.id))).toHaveLength(1)
     // Asked for their own address they may give another: then it is somebody else at this computer.
     await b.types(randomUUID(), { point: key }, { mail: other })
-    expect(await leadOf(other)).toMatchObject({ given: false })
+    expect(await leadOf(other)).toMatchObject({ submitted: false })
   })
   it('in the site’s own form is kept by its marks, and told from what was sent there', async () => {
     const b = browser()
     const [id, email] = [randomUUID(), somebody('gardener')]
     await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?', note: '4111 1111 1111 1111' })
     const lead = (await leadOf(email))!
-    expect(lead).toMatchObject({ given: false, firstName: 'Ida' })
+    expect(lead).toMatchObject({ submitted: false, firstName: 'Ida' })
     expect(left(await timelineOf(lead.id))[0]).toMatchObject({ form: 'Ask the gardener', sent: false, answers: expect.arrayContaining([{ question: 'question', text: 'When do I sow?' }]) as unknown })
     expect(left(await timelineOf(lead.id))[0]!.answers).toHaveLength(3)
     await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?' }, { sent: true })

@@ -1,11 +1,11 @@
 import { blankDefinition, blankQuestion, type PointDefinition, type Question } from '#core/points/definition'
-import type { Letter } from '#core/points/letters'
+import type { Mail } from '#core/points/mails'
 import { signedIn } from './house'
 
 /** A question of a test. */
 export const q = (key: string, kind: Question['kind'], more: Partial<Question> = {}) => blankQuestion({ key, kind, label: key, ...more })
 /** A mail of a test. */
-export const letter = (key: string, subject: string, text: string, days: number, more: Partial<Letter> = {}): Letter => ({ key, subject, text, days, goal: null, unlessFollowed: false, ...more })
+export const visitorMail = (key: string, subject: string, text: string, days: number, more: Partial<Mail> = {}): Mail => ({ key, subject, text, days, goal: null, unlessClicked: false, ...more })
 let made = 0
 
 /** A live form of its own, made as a marketer makes it. */

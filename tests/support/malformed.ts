@@ -46,7 +46,7 @@ export function spoilt(value: unknown, d: Dice, depth = 0): unknown {
 }
 
 const PARTS = ['', '%00', '%ff', '%', '..', '../..', 'x'.repeat(2000), '-'.repeat(36), '0'.repeat(36), encodeURIComponent('💥'), 'null', 'constructor', '__proto__', '1;drop', '%0d%0aset-cookie:a=b']
-const QUERIES = ['limit', 'cursor', 'from', 'size', 'sort', 'order', 'label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', 'segment', 'given', 'days', 'cavlin', 'frame', 'e', 'kind', '__proto__', 'constructor', '']
+const QUERIES = ['limit', 'cursor', 'from', 'size', 'sort', 'order', 'label', 'owner', 'status', 'tag', 'search', 'email', 'waiting', 'list', 'segment', 'submitted', 'days', 'cavlin', 'frame', 'e', 'kind', '__proto__', 'constructor', '']
 const QUERY_VALUES = ['', '0', '-1', '1e9', 'x', '%00', '%ff%fe', '-'.repeat(36), 'true', 'yes', 'a'.repeat(3000), Buffer.from('0000-01-01T00:00:00.000000Z 01930000-0000-7000-8000-000000000000').toString('base64url'), Buffer.from(`2026-01-01T00:00:00.000000Z ${'-'.repeat(36)}`).toString('base64url'), 'toString', '%F0%9F%92%A5', '1.2.3']
 
 export interface Malformed {

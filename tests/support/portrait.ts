@@ -19,8 +19,8 @@ interface Row {
   nextStep: string | null
   nextStepAt: Date | null
   confirmedAt: Date | null
-  leftAt: Date | null
-  givenAt: Date | null
+  unsubscribedAt: Date | null
+  submittedAt: Date | null
   guardedAt: Date | null
   createdAt: Date
   updatedAt: Date
@@ -52,7 +52,7 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
   const notices = await sql<{ name: string; subject: string; mailed: boolean }[]>`
     select m.name, n.subject, n.mail_at is not null as mailed from notice n join member m on m.id = n.member_id where n.lead_id = ${id} order by n.at, m.name, n.subject`
   const mails = await sql<{ recipient: string; subject: string; kind: string; dueAt: Date | null; dropped: string | null }[]>`
-    select recipient, subject, kind, due_at, dropped from letter where lead_id = ${id} order by due_at, subject`
+    select recipient, subject, kind, due_at, dropped from mail where lead_id = ${id} order by due_at, subject`
   const claims = await sql<{ address: string; theirs: boolean | null; asked: boolean }[]>`
     select address, theirs, asked_at is not null as asked from claimed_address where lead_id = ${id} order by address`
   const browsers = await sql<{ since: string; until: string; undone: boolean; proven: boolean }[]>`
@@ -66,7 +66,7 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
       `properties ${named(lead.properties)}, tags ${lead.tags.join(' ') || 'none'}, lists ${lists.map(l => names.get(l.listId)).sort().join(', ') || 'none'}`,
       `label ${lead.label} (floor ${lead.labelFloor}), fit ${lead.fit}, owner ${lead.owner} since ${since(lead.ownedAt)}`,
       `status ${lead.status} since ${since(lead.statusAt)}, waits since ${since(lead.waitingSince)}, next step ${lead.nextStep} by ${since(lead.nextStepAt)}`,
-      `created ${since(lead.createdAt)}, changed ${since(lead.updatedAt)}, given ${since(lead.givenAt)}, confirmed ${since(lead.confirmedAt)}, left ${since(lead.leftAt)}, guarded ${since(lead.guardedAt)}`,
+      `created ${since(lead.createdAt)}, changed ${since(lead.updatedAt)}, given ${since(lead.submittedAt)}, confirmed ${since(lead.confirmedAt)}, left ${since(lead.unsubscribedAt)}, guarded ${since(lead.guardedAt)}`,
       ...lead.reasons.map(r => `  ${r.axis} ${r.rule} ${r.points} at ${since(r.at)}${r.note ? ` (${r.note})` : ''}`),
       ...keys.map(k => `known by ${k.rule}: ${k.key.replaceAll('\u001f', ' ')}`),
       ...claims.map(

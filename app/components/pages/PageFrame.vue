@@ -29,8 +29,8 @@ const framed = (css: string) => css.replace(/@media \((min|max)-width:/g, '@cont
 function draw(): void {
   if (!root) return
   const stage = root.querySelector('.stage')!
-  const { look } = props.page
-  sheet.replaceSync(`${pointStyle(look)}${framed(landingStyle(look))}${OWN}`)
+  const { theme } = props.page
+  sheet.replaceSync(`${pointStyle(theme)}${framed(landingStyle(theme))}${OWN}`)
   const typing = root.activeElement as HTMLElement | null
   const fresh = document.createElement('div')
   fresh.innerHTML = props.frame === 'thanks' ? pageThanks(props.page) : pageMarkup(props.page, { point: drawForm })
@@ -43,7 +43,7 @@ function draw(): void {
   stage.replaceChildren(...fresh.childNodes)
   mark()
 }
-const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, look: { ...props.page.look, logo: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
+const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
 
 /** A block with nothing in it shows nothing to visitors; here it says what it is. */
 function fillBlank(stage: Element): void {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
 import { publicPoint, type PointDefinition } from '#core/points/definition'
-import { lookVariables, type Look } from '#core/points/look'
+import { themeVariables, type Theme } from '#core/points/theme'
 import { formMarkup } from '#core/points/markup'
 import { pointStyle } from '#core/points/style'
 
@@ -13,22 +13,22 @@ const sheet = new CSSStyleSheet()
 let root: ShadowRoot | undefined
 
 /** The frame is what `fixed` means in here. */
-const OWN = (look: Look) => `:host{${lookVariables(look)};display:block;position:absolute;inset:0;transform:translate(0);overflow:hidden;pointer-events:none}:host(.live){pointer-events:auto}[contenteditable]{outline-offset:3px;cursor:text}[contenteditable]:hover{outline:1px dashed}[contenteditable]:focus{outline:2px solid var(--cv-accent)}span.cv-button{display:inline-block;padding-block:10px}dialog.cv-over{display:block}.veil{position:absolute;inset:0;background:rgb(20 28 28/.55)}.cv-stand{z-index:1!important}`
+const OWN = (theme: Theme) => `:host{${themeVariables(theme)};display:block;position:absolute;inset:0;transform:translate(0);overflow:hidden;pointer-events:none}:host(.live){pointer-events:auto}[contenteditable]{outline-offset:3px;cursor:text}[contenteditable]:hover{outline:1px dashed}[contenteditable]:focus{outline:2px solid var(--cv-accent)}span.cv-button{display:inline-block;padding-block:10px}dialog.cv-over{display:block}.veil{position:absolute;inset:0;background:rgb(20 28 28/.55)}.cv-stand{z-index:1!important}`
 function draw(): void {
   if (!root) return
   // What is being typed into stays as it is.
   if ((root.activeElement as HTMLElement | null)?.isContentEditable) return
-  const { appears, look, title } = props.definition
-  sheet.replaceSync(`${pointStyle(look)}${STANDING}${OWN(look)}`)
+  const { display, theme, title } = props.definition
+  sheet.replaceSync(`${pointStyle(theme)}${STANDING}${OWN(theme)}`)
   const form = () => formMarkup(publicPoint('preview', 0, props.definition), { action: '#' })
-  if (!appears.on || appears.placement === 'text' || appears.placement === 'button') root.innerHTML = ''
-  else if (appears.placement === 'over' || (props.opened && appears.placement === 'edge')) root.innerHTML = `<div class="veil"></div><dialog class="cv-over" aria-label=""><div class="cv-frame">${SHUT}${form()}</div></dialog>`
-  else if (props.opened) root.innerHTML = `<div class="cv-stand cv-corner ${appears.side}"><div class="cv-frame">${SHUT}${form()}</div></div>`
-  else root.innerHTML = invitationMarkup(appears, title)
+  if (!display.on || display.placement === 'text' || display.placement === 'button') root.innerHTML = ''
+  else if (display.placement === 'over' || (props.opened && display.placement === 'edge')) root.innerHTML = `<div class="veil"></div><dialog class="cv-over" aria-label=""><div class="cv-frame">${SHUT}${form()}</div></dialog>`
+  else if (props.opened) root.innerHTML = `<div class="cv-stand cv-corner ${display.side}"><div class="cv-frame">${SHUT}${form()}</div></div>`
+  else root.innerHTML = invitationMarkup(display, title)
   root.querySelectorAll('button,input,select,textarea').forEach(e => e.setAttribute('tabindex', '-1'))
   if (props.editable) for (const [what, path, name] of EDITABLE) writable(root.querySelector<HTMLElement>(what), path, name)
 }
-const EDITABLE = [['.cv-words', 'appears.invitation', 'What the invitation says'], ['.cv-stand .cv-button', 'appears.open', 'Text on the button that opens it']] as const
+const EDITABLE = [['.cv-words', 'display.invitation', 'What the invitation says'], ['.cv-stand .cv-button', 'display.open', 'Text on the button that opens it']] as const
 /** A text that is changed where it stands. A button cannot be typed into; what looks like it can. */
 function writable(found: HTMLElement | null, path: string, name: string): void {
   if (!found) return
@@ -46,12 +46,12 @@ onMounted(() => {
   draw()
 })
 watch(() => [props.definition, props.opened], draw)
-const inText = computed(() => props.definition.appears.on && props.definition.appears.placement === 'text')
+const inText = computed(() => props.definition.display.on && props.definition.display.placement === 'text')
 </script>
 
 <template>
   <div class="site" :class="{ small }">
-    <div v-if="!bare" class="lines" aria-hidden="true"><b /><i /><i /><i /><i class="short" /><em v-if="inText">{{ definition.title }}</em><span v-else-if="definition.appears.on && definition.appears.placement === 'button'">Button</span><i /><i /><i class="short" /></div>
+    <div v-if="!bare" class="lines" aria-hidden="true"><b /><i /><i /><i /><i class="short" /><em v-if="inText">{{ definition.title }}</em><span v-else-if="definition.display.on && definition.display.placement === 'button'">Button</span><i /><i /><i class="short" /></div>
     <div ref="host" :inert="!editable" :class="{ live: editable }" />
   </div>
 </template>

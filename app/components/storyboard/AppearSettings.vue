@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
 import { Plus, X } from 'lucide-vue-next'
-import { isUninvited, MOMENTS, PLACEMENTS, type Appearance, type Moment, type Placement } from '#core/appearing/definition'
+import { isUninvited, MOMENTS, PLACEMENTS, type DisplayRules, type Moment, type Placement } from '#core/appearing/definition'
 import type { Condition } from '#core/conditions/condition'
 import type { PointDefinition } from '#core/points/definition'
 import type { Attribute } from '~/components/ConditionTree.vue'
@@ -13,8 +13,8 @@ const house = useHouse()
 const { data: site } = useSite()
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 
-const a = computed(() => definition.value.appears)
-const set = (change: Partial<Appearance>) => { definition.value = { ...definition.value, appears: { ...definition.value.appears, ...change } } }
+const a = computed(() => definition.value.display)
+const set = (change: Partial<DisplayRules>) => { definition.value = { ...definition.value, display: { ...definition.value.display, ...change } } }
 const PLACEMENT_NAMES: Record<Placement, [string, string]> = {
   over: ['Over the page', 'A dialog that has to be answered or closed.'], edge: ['Edge bar', 'One line along the top or the bottom.'], corner: ['Corner card', 'A small card that leaves the page free.'],
   text: ['In the text', 'Where the page keeps a place for it.'], button: ['Behind a button', 'An element of the page opens it.'],
@@ -43,9 +43,9 @@ const CONDITIONS = computed(() => [
   { key: 'audience' as const, name: 'To whom', all: 'To everybody', attributes: audienceAttributes.value, first: { all: [{ attribute: 'visitor.returning', is: 'equal', value: 'yes' }] } as Condition },
 ])
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
-const period = (change: Partial<Appearance['period']>) => set({ period: { ...a.value.period, ...change } })
+const period = (change: Partial<DisplayRules['period']>) => set({ period: { ...a.value.period, ...change } })
 const toggleDay = (n: number) => period({ days: a.value.period.days.includes(n) ? a.value.period.days.filter(d => d !== n) : [...a.value.period.days, n].sort() })
-const rest = (change: Partial<Appearance['rest']>) => set({ rest: { ...a.value.rest, ...change } })
+const rest = (change: Partial<DisplayRules['rest']>) => set({ rest: { ...a.value.rest, ...change } })
 const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? 'place' : 'open'}="${props.pointKey}"`)
 </script>
 

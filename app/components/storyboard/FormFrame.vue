@@ -32,7 +32,7 @@ let drawn = { style: '', around: '', questions: new Map<string, string>() }
 function draw(): void {
   if (!root) return
   const stage = root.querySelector('.stage')!
-  const style = `${pointStyle(props.definition.look)}${OWN}`
+  const style = `${pointStyle(props.definition.theme)}${OWN}`
   if (style !== drawn.style) sheet.replaceSync(style)
   const typing = root.activeElement as HTMLElement | null
   const point = publicPoint('preview', 0, props.definition)
@@ -53,7 +53,7 @@ function draw(): void {
   else stage.replaceChildren(...fresh.childNodes)
   mark()
 }
-const aroundOf = (p: PublicPoint) => JSON.stringify([p.title, p.intro, p.button, p.look.logo, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
+const aroundOf = (p: PublicPoint) => JSON.stringify([p.title, p.intro, p.button, p.theme.logo, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
 function redraw(stage: Element, changed: [string, string][]): void {
   for (const [key, html] of changed) {
     const template = document.createElement('template')

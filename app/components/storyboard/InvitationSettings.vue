@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import type { Appearance } from '#core/appearing/definition'
+import type { DisplayRules } from '#core/appearing/definition'
 import type { PointDefinition } from '#core/points/definition'
 
 /** What a bar or a card says before somebody opens it. */
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
-const a = computed(() => definition.value.appears)
-const set = (change: Partial<Appearance>) => { definition.value = { ...definition.value, appears: { ...definition.value.appears, ...change } } }
+const a = computed(() => definition.value.display)
+const set = (change: Partial<DisplayRules>) => { definition.value = { ...definition.value, display: { ...definition.value.display, ...change } } }
 const SIDES = computed(() => a.value.placement === 'edge' ? [{ key: 'start', name: 'At the top' }, { key: 'end', name: 'At the bottom' }] : [{ key: 'start', name: 'On the left' }, { key: 'end', name: 'On the right' }])
 </script>
 

@@ -15,7 +15,7 @@ import { holds } from '#core/conditions/condition'
 const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
 const house = useHouse()
 const say = useToasts()
-const a = computed(() => props.definition.appears)
+const a = computed(() => props.definition.display)
 const { data: places } = useLiveQuery(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
 const typed = ref('')
 /** Unless another is asked for, the page with the most visitors on which it may show. */

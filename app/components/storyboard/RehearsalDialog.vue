@@ -22,7 +22,7 @@ function draw(values: Answers, flaws: Flaw[] = []): void {
   if (!host.value) return
   root = host.value.shadowRoot ?? host.value.attachShadow({ mode: 'open' })
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block;font-family:system-ui,sans-serif}${pointStyle(props.definition.look)}.cv{max-width:none}.cv-send{display:none}`)
+  sheet.replaceSync(`:host{display:block;font-family:system-ui,sans-serif}${pointStyle(props.definition.theme)}.cv{max-width:none}.cv-send{display:none}`)
   root.adoptedStyleSheets = [sheet]
   root.innerHTML = formMarkup(publicPoint('preview', 0, props.definition), { action: '#', values, flaws })
   root.querySelector('form')!.addEventListener('submit', (event) => {
@@ -85,7 +85,7 @@ const ASIDE: Record<string, string> = { origin: 'it came from a site that is not
         <li><b>Labelled</b> {{ came.label ? house.labelName(came.label) : 'with nothing yet' }}<template v-if="came.because === 'point'">, given by this form</template></li>
         <li><b>Routed</b> to {{ came.owner ?? 'nobody: no lane takes them' }}<template v-if="came.lane"> through the lane “{{ came.lane }}”</template><template v-else-if="came.ownerBy === 'point'">, as this form says</template><template v-else-if="came.owner">, who owns them already</template><span v-if="came.nextStep" class="line">Next step: {{ came.nextStep.text }}, {{ due(came.nextStep.due) }}</span></li>
         <li><b>Announced</b> by a notice and a mail: <template v-if="came.mail">“{{ came.mail.subject }}”</template><template v-else>to nobody</template><span v-for="t in came.notified" :key="t.to" class="line">{{ t.to }} too: “{{ t.subject }}”</span></li>
-        <li v-if="came.letters.length"><b>Written to</b><span v-for="(l, i) in came.letters" :key="i" class="line">“{{ l.subject }}” <span class="faded">{{ l.days ? `${count(l.days, 'day', 'days')} later` : 'at once' }}{{ l.waits ? ', once they have confirmed' : '' }}</span></span></li>
+        <li v-if="came.mails.length"><b>Written to</b><span v-for="(l, i) in came.mails" :key="i" class="line">“{{ l.subject }}” <span class="faded">{{ l.days ? `${count(l.days, 'day', 'days')} later` : 'at once' }}{{ l.waits ? ', once they have confirmed' : '' }}</span></span></li>
       </template>
       <li><b>Taken back</b>: nothing of it is kept.</li>
     </ol>

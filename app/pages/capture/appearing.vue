@@ -1,22 +1,22 @@
 <script setup lang="ts">
 import { ArrowDown, ArrowUp } from 'lucide-vue-next'
-import { isUninvited, type Appearance } from '#core/appearing/definition'
+import { isUninvited, type DisplayRules } from '#core/appearing/definition'
 import { whys } from '#core/appearing/why'
 
 useHead({ title: 'What appears – Cavlin' })
-interface Speaker { id: string; key: string; name: string; title: string; appears: Appearance }
+interface Speaker { id: string; key: string; name: string; title: string; display: DisplayRules }
 const session = useSession()
 const say = useToasts()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
 /** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.appears.placement)) - Number(isUninvited(a.appears.placement))), change => Boolean(change.ruleset), 600)
-const last = computed(() => (speakers.value?.filter(s => isUninvited(s.appears.placement)).length ?? 0) - 1)
+const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.display.placement)) - Number(isUninvited(a.display.placement))), change => Boolean(change.ruleset), 600)
+const last = computed(() => (speakers.value?.filter(s => isUninvited(s.display.placement)).length ?? 0) - 1)
 const names = useAttributeNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }
 const NOWHERE = { page: { address: '', path: '', title: '', query: {} }, seconds: 0, idle: 0, scrolled: 0, leaving: false, pages: 1, clicked: [], events: [], visitor: { returning: false, source: '', language: '', device: '' }, small: false, day: '', weekday: 1, hour: 0, now: 0, typing: false }
 /** What the rules ask, without anybody they are asked of. */
-function asks(a: Appearance): Record<string, string> {
+function asks(a: DisplayRules): Record<string, string> {
   return Object.fromEntries(whys([{ rule: 'pages', holds: true }, { rule: 'except', holds: true }, { rule: 'moment', holds: true }, { rule: 'audience', holds: true }, { rule: 'period', holds: true }], a, NOWHERE, {}, names.value).map(w => [w.rule, w.asks]))
 }
 const said = ref('')
@@ -50,10 +50,10 @@ async function move(i: number, by: 1 | -1): Promise<void> {
           <tr v-for="(s, i) in speakers" :key="s.id">
             <td class="order"><span v-if="i <= last" class="place">{{ i + 1 }}</span><template v-if="i <= last && session.may('edit points')"><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}--1`" :disabled="i === 0" :aria-label="`${s.name}: speaks earlier`" @click="move(i, -1)"><ArrowUp :size="15" aria-hidden="true" /></Button><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}-1`" :disabled="i === last" :aria-label="`${s.name}: speaks later`" @click="move(i, 1)"><ArrowDown :size="15" aria-hidden="true" /></Button></template></td>
             <td><NuxtLink :to="`/capture/points/${s.id}`">{{ s.name }}</NuxtLink><br><span class="faded small">“{{ s.title }}”</span></td>
-            <td>{{ PLACEMENTS[s.appears.placement] }}<br><span v-if="isUninvited(s.appears.placement)" class="faded small">{{ s.appears.small ? 'any screen' : 'large screens' }}</span></td>
-            <td>{{ asks(s.appears).pages }}<template v-if="s.appears.except"><br><span class="faded small">{{ asks(s.appears).except }}</span></template></td>
-            <td>{{ isUninvited(s.appears.placement) ? asks(s.appears).moment : 'always' }}<template v-if="asks(s.appears).period !== 'always'"><br><span class="faded small">{{ asks(s.appears).period }}</span></template></td>
-            <td>{{ asks(s.appears).audience }}</td>
+            <td>{{ PLACEMENTS[s.display.placement] }}<br><span v-if="isUninvited(s.display.placement)" class="faded small">{{ s.display.small ? 'any screen' : 'large screens' }}</span></td>
+            <td>{{ asks(s.display).pages }}<template v-if="s.display.except"><br><span class="faded small">{{ asks(s.display).except }}</span></template></td>
+            <td>{{ isUninvited(s.display.placement) ? asks(s.display).moment : 'always' }}<template v-if="asks(s.display).period !== 'always'"><br><span class="faded small">{{ asks(s.display).period }}</span></template></td>
+            <td>{{ asks(s.display).audience }}</td>
           </tr>
         </tbody>
       </table>

@@ -11,18 +11,18 @@ const router = useRouter()
 // The address holds the whole view: it can be kept, sent and gone back to.
 const list = (name: string) => ([route.query[name] ?? []].flat() as string[]).filter(Boolean)
 const view = computed(() => ({
-  label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true', segment: String(route.query.segment ?? ''), given: String(route.query.given ?? ''),
+  label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true', segment: String(route.query.segment ?? ''), submitted: String(route.query.submitted ?? ''),
   sort: String(route.query.sort ?? 'updated'), order: route.query.order === 'up' ? 'up' : 'down', from: Math.max(0, Number(route.query.from) || 0), size: Number(route.query.size) || 25,
 }))
 function change(next: Partial<typeof view.value>): void {
   const all = { ...view.value, from: 0, ...next }
-  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false, segment: '', given: '' }
+  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false, segment: '', submitted: '' }
   const query = Object.fromEntries(Object.entries(all).filter(([k, v]) => Array.isArray(v) ? v.length : v !== usual[k]).map(([k, v]) => [k, Array.isArray(v) ? v : String(v)]))
   void router.replace({ query })
 }
 const { data, problem, refresh } = useLiveQuery(() => {
-  const { waiting, search, segment, given, ...rest } = view.value
-  return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(given && { given }) } })
+  const { waiting, search, segment, submitted, ...rest } = view.value
+  return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(submitted && { submitted }) } })
 }, change => Boolean(change.leads?.length || (view.value.segment && change.ruleset)), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
@@ -36,7 +36,7 @@ watch(() => view.value.search, (text) => { if (text !== search.value.trim()) sea
 
 const labels = computed(() => [...house.words!.labels.map(l => ({ key: l.key, name: l.name })), { key: 'none', name: 'No label' }])
 const owners = computed(() => [...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ key: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })), { key: 'none', name: 'Nobody' }])
-const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting || view.value.segment || view.value.given))
+const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting || view.value.segment || view.value.submitted))
 const onSort = (e: DataTableSortEvent) => change({ sort: String(e.sortField), order: e.sortOrder === 1 ? 'up' : 'down' })
 const onPage = (e: DataTablePageEvent) => change({ from: e.first, size: e.rows })
 
@@ -64,8 +64,8 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
         <MultiSelect v-if="house.words!.lists.length" :model-value="view.list" :options="house.words!.lists" option-label="name" option-value="id" placeholder="Any list" aria-label="List" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} lists" @update:model-value="change({ list: $event })" />
         <Select v-if="house.words!.segments.length" :model-value="view.segment || null" :options="house.words!.segments" option-label="name" option-value="id" placeholder="Any segment" aria-label="Segment" show-clear class="segment" @update:model-value="change({ segment: $event ?? '' })" />
         <label class="tick"><Checkbox :model-value="view.waiting" binary input-id="waiting" @update:model-value="change({ waiting: Boolean($event) })" /> Waiting</label>
-        <label class="tick"><Checkbox :model-value="view.given === 'no'" binary input-id="ungiven" @update:model-value="change({ given: $event ? 'no' : '' })" /> Not yet given</label>
-        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', given: '' })" />
+        <label class="tick"><Checkbox :model-value="view.submitted === 'no'" binary input-id="unsubmitted" @update:model-value="change({ submitted: $event ? 'no' : '' })" /> Not sent yet</label>
+        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', submitted: '' })" />
       </div>
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }} <Button label="Show all" size="small" variant="text" @click="router.replace({ query: {} })" /></p>
@@ -75,7 +75,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
     >
       <template #empty><p class="empty">{{ filtered ? 'Nobody fits these filters. Take one away, or show all.' : 'Nobody yet. Whoever fills in a form that is live stands here a moment later.' }}</p></template>
       <Column field="name" header="Name" sortable>
-        <template #body="{ data: lead }"><span class="cell"><LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" /><span><NuxtLink :to="`/follow-up/leads/${lead.id}`">{{ lead.name }}</NuxtLink><span v-if="!lead.given" class="faded small ungiven">not yet given</span></span></span></template>
+        <template #body="{ data: lead }"><span class="cell"><LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" /><span><NuxtLink :to="`/follow-up/leads/${lead.id}`">{{ lead.name }}</NuxtLink><span v-if="!lead.submitted" class="faded small unsubmitted">not sent yet</span></span></span></template>
       </Column>
       <Column field="company" header="Company" sortable class="wide"><template #body="{ data: lead }">{{ lead.company ?? '' }}</template></Column>
       <Column field="label" header="Label" sortable class="line"><template #body="{ data: lead }"><LabelMark :label="lead.label" /></template></Column>
@@ -97,7 +97,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
 .tick { display: flex; gap: 7px; align-items: center; }
 .cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }
 .cell a { font-weight: 600; color: inherit; text-decoration: none; }
-.ungiven { display: block; }
+.unsubmitted { display: block; }
 .cell a:hover { text-decoration: underline; }
 .leads :deep(td), .leads :deep(th) { font-size: 14px; line-height: 20px; }
 .leads :deep(.number) { text-align: right; }

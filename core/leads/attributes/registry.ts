@@ -3,7 +3,7 @@ import { created } from '#core/leads/attributes/created'
 import { daysSinceEntry } from '#core/leads/attributes/days-since-entry'
 import { firstSource } from '#core/leads/attributes/first-source'
 import { fit } from '#core/leads/attributes/fit'
-import { given } from '#core/leads/attributes/given'
+import { submitted } from '#core/leads/attributes/submitted'
 import { interest } from '#core/leads/attributes/interest'
 import { label } from '#core/leads/attributes/label'
 import { lastEntry } from '#core/leads/attributes/last-entry'
@@ -31,7 +31,7 @@ export const ATTRIBUTES: Attribute[] = [
   statusSince,
   owner,
   waiting,
-  given,
+  submitted,
   created,
   lastEntry,
   daysSinceEntry,

@@ -1,24 +1,24 @@
 import { defineEventHandler } from 'h3'
 import { assetPath } from '#core/points/next'
-import { letterById } from '#db/letters'
+import { mailById } from '#db/mails'
 import { editionById } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { confirmAddressOf } from '#server/claims/confirm'
 import { database } from '#server/database'
-import { saidPage, strangePage } from '#server/hosted/letter-pages'
-import { letterOf } from '#server/letters'
+import { saidPage, strangePage } from '#server/hosted/mail-pages'
+import { idOfToken } from '#server/signed-addresses'
 import { limit } from '#server/limits'
 import { leadTo } from '#server/wire'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const sql = database()
-  const id = letterOf('confirm', event.context.params?.token ?? '')
-  const letter = id && await letterById(sql, id)
-  if (!letter) return strangePage(event, 'confirm')
-  const came = await confirmAddressOf(sql, await applicationContext().cache.ruleset(), letter, Date.now())
+  const id = idOfToken('confirm', event.context.params?.token ?? '')
+  const mail = id && await mailById(sql, id)
+  if (!mail) return strangePage(event, 'confirm')
+  const came = await confirmAddressOf(sql, await applicationContext().cache.ruleset(), mail, Date.now())
   if (came === 'judge') return saidPage(event, 'Thank you', 'We know now that this address is yours. Before anything is sent to it, one of us looks at what we have.')
-  const confirm = letter.editionId ? (await editionById(sql, letter.editionId))?.definition.confirm : undefined
+  const confirm = mail.editionId ? (await editionById(sql, mail.editionId))?.definition.confirm : undefined
   if (confirm?.then.kind === 'address') return leadTo(event, confirm.then.address, 303)
   const file = confirm?.then.kind === 'file' ? confirm.then.file : null
   return saidPage(event, 'Confirmed', confirm?.done || 'Thank you. We know now that this address is yours.', 200, file && { text: `Download ${file.name}`, url: assetPath(file) })

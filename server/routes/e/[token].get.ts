@@ -1,7 +1,7 @@
 import { defineEventHandler } from 'h3'
 import { correcting } from '#server/capture/correction'
 import { correctPage } from '#server/hosted/correct-page'
-import { strangePage } from '#server/hosted/letter-pages'
+import { strangePage } from '#server/hosted/mail-pages'
 import { limit } from '#server/limits'
 
 export default defineEventHandler(async (event) => {

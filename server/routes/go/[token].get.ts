@@ -1,12 +1,12 @@
 import { defineEventHandler } from 'h3'
 import { isbot } from 'isbot'
 import { assetPath } from '#core/points/next'
-import { followed, goalOf } from '#db/letters'
+import { goalOf, markClicked } from '#db/mails'
 import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
-import { strangePage } from '#server/hosted/letter-pages'
+import { strangePage } from '#server/hosted/mail-pages'
 import { changeLeads } from '#server/ingest/change'
-import { letterOf, letterToken } from '#server/letters'
+import { idOfToken, signedToken } from '#server/signed-addresses'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
 import { trailContext } from '#server/trail/context'
@@ -16,21 +16,21 @@ import { header, leadTo } from '#server/wire'
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
   const sql = database()
-  const id = letterOf('follow', event.context.params?.token ?? '')
-  const letter = id && await goalOf(sql, id)
-  const place = letter && (letter.goal?.kind === 'address' ? letter.goal.address : letter.goal?.file ? assetPath(letter.goal.file) : null)
-  if (!letter || !place) return strangePage(event, 'follow')
+  const id = idOfToken('follow', event.context.params?.token ?? '')
+  const mail = id && await goalOf(sql, id)
+  const place = mail && (mail.goal?.kind === 'address' ? mail.goal.address : mail.goal?.file ? assetPath(mail.goal.file) : null)
+  if (!mail || !place) return strangePage(event, 'follow')
   const at = Date.now()
   if (!isbot(header(event, 'user-agent'))) {
     const ruleset = await applicationContext().cache.ruleset()
     const isFirst = await sql.begin(async (tx) => {
-      const first = await followed(tx, id, new Date(at))
-      if (first) await changeLeads(tx, ruleset, [{ kind: 'clicked', at, by: null, lead: letter.leadId, subject: letter.subject }])
+      const first = await markClicked(tx, id, new Date(at))
+      if (first) await changeLeads(tx, ruleset, [{ kind: 'clicked', at, by: null, lead: mail.leadId, subject: mail.subject }])
       return first
     })
-    if (isFirst) await say(sql, { leads: [letter.leadId] })
+    if (isFirst) await say(sql, { leads: [mail.leadId] })
   }
-  return leadTo(event, await ofTheSite(place) ? withWord(place, letterToken('arrived', letter.leadId, at)) : place, 303)
+  return leadTo(event, await ofTheSite(place) ? withWord(place, signedToken('arrived', mail.leadId, at)) : place, 303)
 })
 
 /** Whether an address is on one of the team's own sites, whose script may learn that its reader came by this link. */

@@ -1,5 +1,5 @@
 import { defineEventHandler } from 'h3'
-import { strangePage } from '#server/hosted/letter-pages'
+import { strangePage } from '#server/hosted/mail-pages'
 import { meetingPage } from '#server/hosted/meeting-page'
 import { limit } from '#server/limits'
 import { choosing } from '#server/meetings/choose'

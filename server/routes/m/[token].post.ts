@@ -2,7 +2,7 @@ import { defineEventHandler, setResponseHeader } from 'h3'
 import { take } from '#db/allowances'
 import { markOf } from '#server/capture/sender'
 import { database } from '#server/database'
-import { saidPage, strangePage } from '#server/hosted/letter-pages'
+import { saidPage, strangePage } from '#server/hosted/mail-pages'
 import { meetingPage } from '#server/hosted/meeting-page'
 import { limit } from '#server/limits'
 import { choose, choosing, momentText } from '#server/meetings/choose'
@@ -25,6 +25,6 @@ export default defineEventHandler(async (event) => {
     setResponseHeader(event, 'Retry-After', booking!.seconds)
     throw problem(429, `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`)
   }
-  if (await choose(c, at)) return saidPage(event, 'Agreed', `You meet ${c.owner.name} on ${momentText(at, c.zone)}. A mail with the calendar file is on its way to you.`, 200, null, c.look)
+  if (await choose(c, at)) return saidPage(event, 'Agreed', `You meet ${c.owner.name} on ${momentText(at, c.zone)}. A mail with the calendar file is on its way to you.`, 200, null, c.theme)
   return meetingPage(event, (await choosing(token)) ?? c, 'This time is not free any more. Choose another.')
 })

@@ -1,6 +1,6 @@
 import { defineEventHandler, setResponseHeader } from 'h3'
-import { publicAppearance, shiftOf } from '#server/appearing/audience-token'
-import { drawnLook, HOUSE_LOOK } from '#core/points/look'
+import { publicDisplayRules, shiftOf } from '#server/appearing/audience-token'
+import { drawnTheme, HOUSE_THEME } from '#core/points/theme'
 import { houseStyles } from '#db/styles'
 import { database } from '#server/database'
 import { applicationContext } from '#server/application-context'
@@ -13,6 +13,6 @@ export default defineEventHandler(async (event) => {
   const batch = trailContext()
   const [{ agreement, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([batch.settings(), batch.appearing(), applicationContext().cache.ruleset()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
-  const look = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.look : undefined
-  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnLook(look ?? HOUSE_LOOK, process.env.CAVLIN_URL ?? '') }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicAppearance) }
+  const theme = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.theme : undefined
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnTheme(theme ?? HOUSE_THEME, process.env.CAVLIN_URL ?? '') }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicDisplayRules) }
 })

@@ -17,7 +17,7 @@ useHead({ title: () => `${name.value || 'Page'} – Cavlin` })
 type FrameKey = 'where' | 'page' | 'thanks'
 const hand = ref<FrameKey>('page')
 const chosen = ref<string | null>(null)
-const panel = ref<'frame' | 'look'>('frame')
+const panel = ref<'frame' | 'theme'>('frame')
 const screens = ref<'desktop' | 'phone' | 'both'>('desktop')
 const announce = ref('')
 const mayEdit = computed(() => session.may('edit points'))
@@ -28,7 +28,7 @@ const points = computed(() => (forms.value ?? []).map(p => ({ id: p.id, key: p.k
 const checks = computed(() => paused.value && forms.value ? pageChecks(paused.value, { points: points.value, name: name.value, otherNames: forms.value.map(p => p.name) }) : [])
 const stopsLeft = computed(() => checks.value.filter(c => c.level === 'stop').length)
 const changed = computed(() => Boolean(point.value?.live && paused.value && !same(point.value.live.definition, paused.value)))
-const frames = computed(() => ([['where', 'Where it is found'], ['page', 'The page'], ['thanks', 'Thanks']] as const).map(([key, title]) => ({ key, title, checks: checks.value.filter(c => (c.frame === 'look' ? 'page' : c.frame) === key) })))
+const frames = computed(() => ([['where', 'Where it is found'], ['page', 'The page'], ['thanks', 'Thanks']] as const).map(([key, title]) => ({ key, title, checks: checks.value.filter(c => (c.frame === 'theme' ? 'page' : c.frame) === key) })))
 
 /** The form that stands on the page, as it is live. */
 const form = shallowRef<PointDefinition | null>(null)
@@ -49,9 +49,9 @@ function take(frame: string): void {
   panel.value = 'frame'
 }
 function goTo(check: PageCheck): void {
-  if (check.frame === 'look') {
+  if (check.frame === 'theme') {
     hand.value = 'page'
-    return void (panel.value = 'look')
+    return void (panel.value = 'theme')
   }
   take(check.frame)
   const i = Number(/^blocks\.(\d+)/.exec(check.field)?.[1] ?? -1)
@@ -124,11 +124,11 @@ useUnsavedGuard(edit, mayEdit)
       <section class="panel" aria-label="Settings">
         <div v-if="hand !== 'where'" class="tabs" role="group" aria-label="What to set">
           <Button :label="hand === 'page' ? 'Blocks' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
-          <Button label="Look" size="small" :variant="panel === 'look' ? 'outlined' : 'text'" :aria-pressed="panel === 'look'" @click="panel = 'look'" />
+          <Button label="Look" size="small" :variant="panel === 'theme' ? 'outlined' : 'text'" :aria-pressed="panel === 'theme'" @click="panel = 'theme'" />
         </div>
         <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
         <PagesAddressSettings v-if="hand === 'where'" :id="id" v-model="definition" :slug="point.slug" :disabled="!mayEdit" />
-        <StoryboardLookSettings v-else-if="panel === 'look'" :model-value="definition" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, look: $event.look, houseStyle: $event.houseStyle }" />
+        <StoryboardThemeSettings v-else-if="panel === 'theme'" :model-value="definition" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, theme: $event.theme, houseStyle: $event.houseStyle }" />
         <template v-else-if="hand === 'page'">
           <label for="layout" class="label">Order on wide screens</label>
           <Select v-model="definition.layout" input-id="layout" :options="LAYOUTS" option-label="name" option-value="key" fluid :disabled="!mayEdit" aria-label="Order on wide screens" class="layout" />

@@ -3,7 +3,7 @@ import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { blankQuestion, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
 import { same } from '#core/points/merge'
-import { keeping } from '#core/points/wordings'
+import { keeping } from '#core/points/variants'
 
 const route = useRoute()
 const session = useSession()
@@ -15,10 +15,10 @@ const company = usePresence(id)
 const { data: others } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.ruleset), 2000)
 useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 
-type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'letters' } | { frame: 'inside' }
+type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'mails' } | { frame: 'inside' }
 const hand = ref<Hand>({ frame: 'questions', part: 0 })
 const chosen = ref<string | null>(null)
-const panel = ref<'frame' | 'look' | 'wordings'>('frame')
+const panel = ref<'frame' | 'theme' | 'variants'>('frame')
 const whereTab = ref<'site' | 'open'>('site')
 const screens = ref<'both' | 'desktop' | 'phone'>('desktop')
 const trying = ref(false)
@@ -57,15 +57,15 @@ function partOf(i: number): number {
   return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
 }
 /** A bar or a card says something before it is opened. */
-const invites = computed(() => Boolean(plain.value?.appears.on && (plain.value.appears.placement === 'edge' || plain.value.appears.placement === 'corner')))
+const invites = computed(() => Boolean(plain.value?.display.on && (plain.value.display.placement === 'edge' || plain.value.display.placement === 'corner')))
 const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
   ...(invites.value ? [{ key: 'invitation', title: 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
   ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
-    key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('look'))],
+    key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
   })),
   { key: 'thanks', title: 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') },
-  { key: 'letters', title: 'By mail', hand: { frame: 'letters' } as Hand, checks: checksOfFrame('letters') },
+  { key: 'mails', title: 'By mail', hand: { frame: 'mails' } as Hand, checks: checksOfFrame('mails') },
   { key: 'inside', title: 'What we do', hand: { frame: 'inside' } as Hand, checks: checksOfFrame('inside') },
 ])
 const keyOf = (h: Hand) => h.frame === 'questions' ? `questions-${Math.min(h.part, Math.max(0, parts.value.length - 1))}` : h.frame
@@ -75,13 +75,13 @@ function take(next: Hand): void {
   panel.value = 'frame'
 }
 function goTo(check: Check): void {
-  if (check.frame === 'look') return void (panel.value = 'look')
-  if (check.field.startsWith('wordings')) {
+  if (check.frame === 'theme') return void (panel.value = 'theme')
+  if (check.field.startsWith('variants')) {
     take({ frame: 'questions', part: 0 })
-    return void (panel.value = 'wordings')
+    return void (panel.value = 'variants')
   }
   const i = indexOf(check)
-  if (check.frame === 'where') whereTab.value = check.field.startsWith('appears') ? 'site' : 'open'
+  if (check.frame === 'where') whereTab.value = check.field.startsWith('display') ? 'site' : 'open'
   if (check.frame !== 'questions') return take({ frame: check.frame } as Hand)
   take({ frame: 'questions', part: i < 0 ? 0 : partOf(i) })
   if (i >= 0) chosen.value = definition.value!.questions[i]!.key
@@ -98,14 +98,14 @@ function goBack(earlier: unknown, number: number): void {
   done(`This is edition ${number} again. Make it live when it is right.`)
 }
 
-/** A text that was changed where a wording stands; what is not the wording's own is the point's. */
-function writeWording(key: string, path: string, text: string): void {
-  const w = definition.value!.wordings.find(o => o.key === key)
+/** A text that was changed where a variant stands; what is not the variant's own is the point's. */
+function writeVariant(key: string, path: string, text: string): void {
+  const w = definition.value!.variants.find(o => o.key === key)
   if (w && (path === 'title' || path === 'intro' || path === 'button')) w[path] = text
   else write(path, text)
 }
-/** Keeps a wording and ends the trial: at once, where nothing else is changed. */
-async function keepWording(key: string): Promise<void> {
+/** Keeps a variant and ends the experiment: at once, where nothing else is changed. */
+async function keepVariant(key: string): Promise<void> {
   const alone = !changed.value
   edit.replace(keeping(JSON.parse(JSON.stringify(definition.value)) as PointDefinition, key))
   if (!alone) return done(`Wording ${key.toUpperCase()} is kept. Other things are changed as well: make it live when they are right.`)
@@ -117,7 +117,7 @@ async function keepWording(key: string): Promise<void> {
 function write(path: string, text: string): void {
   const d = definition.value!
   const [first, key, field, n] = path.split('.')
-  if (first === 'appears') return void (d.appears = { ...d.appears, [key!]: text })
+  if (first === 'display') return void (d.display = { ...d.display, [key!]: text })
   if (first !== 'questions') return void ((d as unknown as Record<string, string>)[first!] = text)
   const q = d.questions.find(o => o.key === key)
   if (!q) return
@@ -183,9 +183,9 @@ async function makeLive(): Promise<void> {
 function setQuestion(i: number, q: Question): void {
   definition.value!.questions[i] = q
 }
-const lettersSaid = computed(() => {
-  const { confirm, letters } = definition.value!
-  return [confirm ? 'Asked to confirm' : letters.length ? count(letters.length, 'mail', 'mails') : 'Nothing', confirm && letters.length ? `then ${count(letters.length, 'mail', 'mails')}` : letters.map(l => l.days ? `after ${count(l.days, 'day', 'days')}` : 'at once').join(', ')]
+const mailsInWords = computed(() => {
+  const { confirm, mails } = definition.value!
+  return [confirm ? 'Asked to confirm' : mails.length ? count(mails.length, 'mail', 'mails') : 'Nothing', confirm && mails.length ? `then ${count(mails.length, 'mail', 'mails')}` : mails.map(l => l.days ? `after ${count(l.days, 'day', 'days')}` : 'at once').join(', ')]
 })
 useUnsavedGuard(edit, mayEdit)
 </script>
@@ -205,8 +205,8 @@ useUnsavedGuard(edit, mayEdit)
     <div class="board">
       <StoryboardFrameStrip v-slot="{ frame }" :frames="frames" :in-hand="inHand.key" @take="take(frames.find(f => f.key === $event)!.hand)">
         <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="Number(frame.split('-')[1] ?? 0)" later inert />
-        <span v-else-if="frame === 'letters'" class="words"><b>{{ lettersSaid[0] }}</b><br>{{ lettersSaid[1] }}</span>
-        <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.appears.on) || frame === 'invitation'" :definition="plain!" small />
+        <span v-else-if="frame === 'mails'" class="words"><b>{{ mailsInWords[0] }}</b><br>{{ mailsInWords[1] }}</span>
+        <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.display.on) || frame === 'invitation'" :definition="plain!" small />
         <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
         <span v-else class="words"><b>{{ house.labelName(definition.afterwards.label) === 'No label' ? 'Scored' : house.labelName(definition.afterwards.label) }}</b><br>{{ definition.afterwards.tags.map(t => `#${t}`).join(' ') || 'no tags' }}</span>
       </StoryboardFrameStrip>
@@ -214,7 +214,7 @@ useUnsavedGuard(edit, mayEdit)
       <div class="hand">
         <section class="stage" :aria-label="inHand.title">
           <template v-if="inHand.hand.frame === 'where'">
-            <StoryboardPageRehearsal v-if="plain!.appears.on" :definition="plain!" :point-key="point.key" />
+            <StoryboardPageRehearsal v-if="plain!.display.on" :definition="plain!" :point-key="point.key" />
             <StoryboardWaysOut :point="point" :may-edit="mayEdit" @back="goBack" />
           </template>
           <template v-else-if="inHand.hand.frame === 'invitation'">
@@ -225,14 +225,14 @@ useUnsavedGuard(edit, mayEdit)
           </template>
           <template v-else>
             <div class="switch">
-              <h2>{{ { inside: 'What the owner is told', letters: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
-              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'wordings') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
+              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
+              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'variants') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
-            <StoryboardLettersFrame v-if="inHand.hand.frame === 'letters'" :definition="definition" :name="name" />
+            <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :definition="definition" :name="name" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
-            <StoryboardWordingsBoard v-else-if="panel === 'wordings' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeWording" />
+            <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
               <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
               <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
@@ -243,8 +243,8 @@ useUnsavedGuard(edit, mayEdit)
         <section class="panel" aria-label="Settings">
           <div v-if="inHand.hand.frame !== 'where'" class="tabs" role="group" aria-label="What to set">
             <Button :label="inHand.hand.frame === 'questions' ? 'Questions' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
-            <Button v-if="inHand.hand.frame === 'questions'" label="Wordings" size="small" :variant="panel === 'wordings' ? 'outlined' : 'text'" :aria-pressed="panel === 'wordings'" @click="panel = 'wordings'" />
-            <Button label="Look" size="small" :variant="panel === 'look' ? 'outlined' : 'text'" :aria-pressed="panel === 'look'" @click="panel = 'look'" />
+            <Button v-if="inHand.hand.frame === 'questions'" label="Wordings" size="small" :variant="panel === 'variants' ? 'outlined' : 'text'" :aria-pressed="panel === 'variants'" @click="panel = 'variants'" />
+            <Button label="Look" size="small" :variant="panel === 'theme' ? 'outlined' : 'text'" :aria-pressed="panel === 'theme'" @click="panel = 'theme'" />
             <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
           </div>
           <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
@@ -255,10 +255,10 @@ useUnsavedGuard(edit, mayEdit)
           <StoryboardAppearSettings v-if="inHand.hand.frame === 'where' && whereTab === 'site'" v-model="definition" :disabled="!mayEdit" :point-key="point.key" />
           <StoryboardWhereSettings v-else-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInvitationSettings v-else-if="inHand.hand.frame === 'invitation' && panel === 'frame'" v-model="definition" :disabled="!mayEdit" />
-          <StoryboardWordingsSettings v-else-if="panel === 'wordings' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepWording" />
-          <StoryboardLookSettings v-else-if="panel === 'look'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardVariantsSettings v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepVariant" />
+          <StoryboardThemeSettings v-else-if="panel === 'theme'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
-          <StoryboardLettersSettings v-else-if="inHand.hand.frame === 'letters'" v-model="definition" :disabled="!mayEdit" />
+          <StoryboardMailsSettings v-else-if="inHand.hand.frame === 'mails'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardThanksSettings v-else-if="inHand.hand.frame === 'thanks'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardQuestionList
             v-else v-model="definition.questions" :chosen="chosen" :disabled="!mayEdit" :checks-of="checksOfQuestion" :kept-of="keptOf"

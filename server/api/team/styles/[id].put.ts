@@ -1,5 +1,5 @@
 import { defineEventHandler, sendNoContent } from 'h3'
-import { LookShape, readLook } from '#core/points/schema'
+import { ThemeShape, readTheme } from '#core/points/schema'
 import { changeStyle } from '#db/styles'
 import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
@@ -8,16 +8,16 @@ import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
 import { Nested } from '#core/validate'
 
-class StyleLook {
-  @Nested(() => LookShape) look!: LookShape
+class StyleTheme {
+  @Nested(() => ThemeShape) theme!: ThemeShape
 }
 
-/** Changes a house style: all points that follow it look so at once, the live ones too. */
+/** Changes a house style: all points that follow it theme so at once, the live ones too. */
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
-  const { look } = await readChecked(event, StyleLook)
+  const { theme } = await readChecked(event, StyleTheme)
   const { sql, cache } = applicationContext()
-  if (!await changeStyle(sql, idFrom(event), readLook(look))) throw problem(404, 'There is no such house style.')
+  if (!await changeStyle(sql, idFrom(event), readTheme(theme))) throw problem(404, 'There is no such house style.')
   cache.forget()
   await say(sql, { ruleset: true })
   return sendNoContent(event)

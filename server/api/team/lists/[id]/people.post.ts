@@ -19,7 +19,7 @@ class Import {
   /** Whether what is known already gives way. */
   @IsBoolean() replace!: boolean
   /** Only look: nothing is kept. */
-  @IsBoolean() trial!: boolean
+  @IsBoolean() dryRun!: boolean
 }
 
 /** People of a table come on a list; tried first, then done. */
@@ -32,7 +32,7 @@ export default defineEventHandler(async (event) => {
   if (!list) throw problem(404, 'There is no such list.')
   const { columns, people, flaws } = readTable(body.csv, body.columns ?? null, ruleset)
   const told = { columns, people: people.length, flaws: flaws.slice(0, 50), wrong: flaws.length }
-  if (body.trial) {
+  if (body.dryRun) {
     const known = await leadsKnown(sql, people.map(p => p.emailKey))
     return { ...told, fresh: people.length - known, known, some: people.slice(0, SHOWN).map(({ email, values }) => ({ email, values })) }
   }

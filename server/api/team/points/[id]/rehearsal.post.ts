@@ -3,7 +3,7 @@ import { defineEventHandler } from 'h3'
 import { requirePoint } from '#server/capture/editing'
 import { rehearse } from '#server/capture/rehearse'
 import { database } from '#server/database'
-import { enqueueTrialMail } from '#server/jobs/queue'
+import { enqueueTestMail } from '#server/jobs/queue'
 import { applicationContext } from '#server/application-context'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -18,6 +18,6 @@ export default defineEventHandler(async (event) => {
   const member = await memberOf(event, 'edit points')
   const { answers, mail } = await readChecked(event, Rehearsal)
   const view = await rehearse(await requirePoint(event), answers)
-  if (mail && view.mail) await enqueueTrialMail(applicationContext().boss, database(), { to: { name: member.name, address: member.email }, ...view.mail })
+  if (mail && view.mail) await enqueueTestMail(applicationContext().boss, database(), { to: { name: member.name, address: member.email }, ...view.mail })
   return view
 })

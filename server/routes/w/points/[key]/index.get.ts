@@ -1,6 +1,6 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
 import { publicPoint, withUnkept } from '#core/points/definition'
-import { drawnLook } from '#core/points/look'
+import { drawnTheme } from '#core/points/theme'
 import { closedNow } from '#server/capture/closed'
 import { applicationContext } from '#server/application-context'
 import { personalOf } from '#server/capture/personal'
@@ -15,8 +15,8 @@ export default defineEventHandler(async (event) => {
   const personal = await personalOf(point, getQuery(event).cavlin)
   setResponseHeader(event, 'cache-control', personal ? 'private, no-store' : 'public, max-age=10')
   const { definition, number } = point.live
-  // Of the look the script needs what comes of it, and the logo.
-  const drawn = drawnLook(definition.look, process.env.CAVLIN_URL ?? '')
+  // Of the theme the script needs what comes of it, and the logo.
+  const drawn = drawnTheme(definition.theme, process.env.CAVLIN_URL ?? '')
   const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await applicationContext().cache.ruleset()).properties)
   return { ...(personal ? withPresets(shown, personal.presets) : shown), ...(closed !== null && { closed }), drawn }
 })

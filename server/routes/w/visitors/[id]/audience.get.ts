@@ -3,7 +3,7 @@ import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
 import { audienceToken } from '#server/appearing/audience-token'
 import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
-import { letterOf } from '#server/letters'
+import { idOfToken } from '#server/signed-addresses'
 import { limit } from '#server/limits'
 import { trailContext } from '#server/trail/context'
 import { browserFrom } from '#server/trail/browser'
@@ -18,7 +18,7 @@ export default defineEventHandler(async (event) => {
   setResponseHeader(event, 'cache-control', 'no-store')
   const db = database()
   const word = getQuery(event).cavlin
-  const shown = typeof word === 'string' ? letterOf('again', word) ?? letterOf('arrived', word) : null
+  const shown = typeof word === 'string' ? idOfToken('again', word) ?? idOfToken('arrived', word) : null
   if (shown && (await leadsOfVisitors(db, [visitor])).get(visitor) === shown) await proveVisitor(db, shown, visitor, new Date())
   return { token: await audienceToken(db, await trailContext().appearing(), (await applicationContext().cache.ruleset()).segments, visitor, await provenLead(db, visitor), Date.now()) }
 })

@@ -1,6 +1,6 @@
 import { isSigned, sign } from '#server/keys'
 
-/** Where a signed address that does something leads: with a letter (confirm, leave, follow its link) or with an entry (choose a meeting, correct it). */
+/** Where a signed address that does something leads: with a mail (confirm, leave, follow its link) or with an entry (choose a meeting, correct it). */
 const PATHS = { confirm: 'c', leave: 'leave', follow: 'go', meet: 'm', correct: 'e' } as const
 /** `again`: who comes with it is a lead that we know. `arrived`: who comes with it to a page of the site followed the link of a mail. */
 export type SignedAct = keyof typeof PATHS | 'again' | 'arrived'
@@ -15,8 +15,8 @@ const LENGTH = 22
 const keysOf = (act: SignedAct) => act === 'leave' ? 'leave' : 'links'
 const signature = (act: SignedAct, text: string) => sign(keysOf(act), `letter ${act} ${text}`, LENGTH)
 
-/** A word for an address that only we can have written: what it does, and for which letter, entry or lead. @param at when it is written, in ms since 1970 */
-export function letterToken(act: SignedAct, id: string, at = Date.now()): string {
+/** A word for an address that only we can have written: what it does, and for which mail, entry or lead. @param at when it is written, in ms since 1970 */
+export function signedToken(act: SignedAct, id: string, at = Date.now()): string {
   const text = DATED.includes(act) ? `${id}.${Math.floor(at / DAY)}` : id
   return `${text}.${signature(act, text)}`
 }
@@ -33,7 +33,7 @@ export function readToken(act: SignedAct, token: string, now = Date.now()): { id
 }
 
 /** The id that a token is for; null when we did not write it, or its time is over. */
-export function letterOf(act: SignedAct, token: string): string | null {
+export function idOfToken(act: SignedAct, token: string): string | null {
   const read = readToken(act, token)
   return read && !read.over ? read.id : null
 }
@@ -42,11 +42,11 @@ export function letterOf(act: SignedAct, token: string): string | null {
 const momentOf = (id: string): number => id[14] === '7' ? parseInt(id.slice(0, 8) + id.slice(9, 13), 16) : 0
 
 /** A whole address that does something, signed. */
-export const signedAddress = (act: keyof typeof PATHS, id: string): string => `${process.env.CAVLIN_URL ?? ''}/${PATHS[act]}/${letterToken(act, id)}`
+export const signedAddress = (act: keyof typeof PATHS, id: string): string => `${process.env.CAVLIN_URL ?? ''}/${PATHS[act]}/${signedToken(act, id)}`
 /** The address of a form where a lead is known: what we know stands there already. */
-export const personalAddress = (slug: string, lead: string): string => `${process.env.CAVLIN_URL ?? ''}/p/${slug}?cavlin=${letterToken('again', lead)}`
+export const personalAddress = (slug: string, lead: string): string => `${process.env.CAVLIN_URL ?? ''}/p/${slug}?cavlin=${signedToken('again', lead)}`
 
-/** The address that goes into a letter: to confirm with. */
+/** The address that goes into a mail: to confirm with. */
 export const confirmAddress = (id: string) => signedAddress('confirm', id)
 export const leaveAddress = (id: string) => signedAddress('leave', id)
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { connect } from '#db/client'
-import { form, letter, q } from '../support/forms'
+import { form, visitorMail, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, somebody, type Mail } from '../support/house'
 
 const to = async (email: string) => (await mails()).filter(m => m.to.includes(email))
@@ -11,7 +11,7 @@ async function waiting(email: string) {
   const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
   try {
     return await sql<{ kind: string; days: number | null; sent: boolean; dropped: string | null }[]>`
-      select t.kind, round(extract(epoch from t.due_at - now()) / 86400)::int as days, t.sent_at is not null as sent, t.dropped from letter t join lead l on l.id = t.lead_id where l.email = ${email} order by t.id`
+      select t.kind, round(extract(epoch from t.due_at - now()) / 86400)::int as days, t.sent_at is not null as sent, t.dropped from mail t join lead l on l.id = t.lead_id where l.email = ${email} order by t.id`
   } finally {
     await sql.end()
   }
@@ -19,7 +19,7 @@ async function waiting(email: string) {
 const withMails = () => form((d) => {
   d.questions.push(q('first', 'short_text', { property: 'first_name' }))
   d.confirm = { subject: 'Yours, {{lead.name}}?', text: 'Press here:\n\n{{link}}', done: 'Now <b>we</b> know.', then: { kind: 'message' } }
-  d.letters = [letter('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), letter('later', 'Still there?', 'Later.', 5)]
+  d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), visitorMail('later', 'Still there?', 'Later.', 5)]
 })
 
 describe('mails to visitors', () => {
@@ -30,12 +30,12 @@ describe('mails to visitors', () => {
     const request = await mailTo(email, 'Yours, Ida & <b>?')
     const link = linkIn(request, 'c')
     expect(await (await fetch(link)).text()).toContain('Yes, it was me, and it is mine')
-    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['letter', null, false], ['letter', null, false]])
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['mail', null, false], ['mail', null, false]])
     expect(await (await press(link)).text()).toContain('Now &#60;b&#62;we&#60;/b&#62; know.')
     const thanks = await mailTo(email, 'Thank you, Ida & <b>')
     expect(thanks.text).toContain('You said “Ida & <b>” in')
     expect(thanks.html).not.toContain('<b>')
-    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['letter', 0, true], ['letter', 5, false]])
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['mail', 0, true], ['mail', 5, false]])
     expect(await (await fetch(link)).text()).toContain('already')
     const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
     expect(lead).toBeDefined()
@@ -43,7 +43,7 @@ describe('mails to visitors', () => {
   it('stop when somebody leaves, also by one click, and no form puts them back', async () => {
     const { key } = await form((d) => {
       d.questions.push(q('words', 'short_text'))
-      d.letters = [letter('thanks', 'Thank you', 'We have it.', 0), letter('later', 'Still there?', 'Later.', 3)]
+      d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0), visitorMail('later', 'Still there?', 'Later.', 3)]
     })
     const email = somebody('leave')
     await send(key, { email })
@@ -51,7 +51,7 @@ describe('mails to visitors', () => {
     expect(await (await fetch(leave)).text()).toContain('Send me nothing more')
     expect((await waiting(email)).at(-1)).toMatchObject({ days: 3, dropped: null })
     expect((await fetch(leave, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' })).status).toBe(200)
-    expect((await waiting(email)).at(-1)).toMatchObject({ dropped: 'left' })
+    expect((await waiting(email)).at(-1)).toMatchObject({ dropped: 'unsubscribed' })
     // What they ask for now is answered; what would follow days later is not written.
     await send(key, { email, words: 'again' })
     expect((await waiting(email)).map(w => [w.days, w.dropped]).filter(w => w[1] === null)).toHaveLength(2)
@@ -60,7 +60,7 @@ describe('mails to visitors', () => {
   it('flood nobody, however often an address is typed into a form', async () => {
     const { key } = await form((d) => {
       d.questions.push(q('words', 'short_text'))
-      d.letters = [letter('thanks', 'Thank you', 'We have it.', 0)]
+      d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
     })
     const email = somebody('flooded')
     await Promise.all(Array.from({ length: 9 }, (_, n) => send(key, { email, words: `${n}` })))
@@ -86,14 +86,14 @@ it('a form whose mails name what does not exist cannot go live', async () => {
   const stops = async (text: string, confirm = false) => {
     const d = structuredClone(f.definition)
     if (confirm) d.confirm = { subject: 'S', text, done: '', then: { kind: 'message' } }
-    else d.letters = [letter('a', 'S', text, 0)]
+    else d.mails = [visitorMail('a', 'S', text, 0)]
     const { revision } = await f.save(d, f.revision)
     f.revision = revision
     return (await f.publish(revision)).body.errors?.map(e => e.field) ?? []
   }
-  expect(await stops('{{lead.shoe_size}}')).toEqual(['letters.0.text'])
-  expect(await stops('{{lead.first_name')).toEqual(['letters.0.text'])
-  expect(await stops('{{link}}')).toEqual(['letters.0.text'])
+  expect(await stops('{{lead.shoe_size}}')).toEqual(['mails.0.text'])
+  expect(await stops('{{lead.first_name')).toEqual(['mails.0.text'])
+  expect(await stops('{{link}}')).toEqual(['mails.0.text'])
   expect(await stops('No link', true)).toEqual(['confirm.text'])
   expect(await stops('{{link}}', true)).toEqual([])
 })
@@ -101,7 +101,7 @@ it('a form whose mails name what does not exist cannot go live', async () => {
 it('let nothing that a stranger typed become a link, or fill the subject', async () => {
   const { key } = await form((d) => {
     d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text'))
-    d.letters = [letter('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0)]
+    d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0)]
   })
   const email = somebody('links')
   await send(key, { email, first: 'win at evil.example', words: `https://evil.example/${'x'.repeat(2000)} now` })

@@ -1,40 +1,40 @@
 <script setup lang="ts">
 import { Plus } from 'lucide-vue-next'
 import type { PointDefinition } from '#core/points/definition'
-import { MOST_WORDINGS, nextWording, OWN, trialOf, wordingsOf, type Wording } from '#core/points/wordings'
-import type { PointView, TrialView } from '#core/team'
+import { MOST_VARIANTS, nextVariant, OWN, experimentOf, variantsOf, type Variant } from '#core/points/variants'
+import type { PointView, ExperimentView } from '#core/team'
 
-/** Other wordings to try, how they do, and keeping the one that does better. */
+/** Other variants to try, how they do, and keeping the one that does better. */
 const definition = defineModel<PointDefinition>({ required: true })
 const props = defineProps<{ point: PointView; disabled: boolean; invites: boolean }>()
 const emit = defineEmits<{ keep: [key: string] }>()
-const { data: trial, refresh } = useLiveQuery(() => api<TrialView>(`/api/team/points/${props.point.id}/trial`), change => Boolean(change.trail || change.leads?.length || change.ruleset), 2000)
+const { data: experiment, refresh } = useLiveQuery(() => api<ExperimentView>(`/api/team/points/${props.point.id}/experiment`), change => Boolean(change.trail || change.leads?.length || change.ruleset), 2000)
 watch(() => props.point.live?.number, () => void refresh())
 
-const all = computed(() => wordingsOf(definition.value))
-const running = computed(() => Boolean(trial.value?.trial) && trial.value!.trial === trialOf(definition.value))
-const resultOf = (key: string) => running.value ? trial.value!.wordings.find(w => w.key === key) : undefined
-const set = (wordings: Wording[]) => { definition.value = { ...definition.value, wordings } }
+const all = computed(() => variantsOf(definition.value))
+const running = computed(() => Boolean(experiment.value?.experiment) && experiment.value!.experiment === experimentOf(definition.value))
+const resultOf = (key: string) => running.value ? experiment.value!.variants.find(w => w.key === key) : undefined
+const set = (variants: Variant[]) => { definition.value = { ...definition.value, variants } }
 function add(): void {
   const own = all.value[0]!
-  set([...definition.value.wordings, { ...own, key: nextWording(definition.value.wordings.map(w => w.key)) }])
+  set([...definition.value.variants, { ...own, key: nextVariant(definition.value.variants.map(w => w.key)) }])
 }
-const change = (key: string, more: Partial<Wording>) => set(definition.value.wordings.map(w => w.key === key ? { ...w, ...more } : w))
+const change = (key: string, more: Partial<Variant>) => set(definition.value.variants.map(w => w.key === key ? { ...w, ...more } : w))
 const HANDFUL = 12
-const tooFew = computed(() => !trial.value || trial.value.wordings.some(w => w.seen < HANDFUL))
-const leader = computed(() => running.value && !tooFew.value ? trial.value!.wordings.reduce((m, w) => w.best > m.best ? w : m) : null)
+const tooFew = computed(() => !experiment.value || experiment.value.variants.some(w => w.seen < HANDFUL))
+const leader = computed(() => running.value && !tooFew.value ? experiment.value!.variants.reduce((m, w) => w.best > m.best ? w : m) : null)
 /** The bars share a scale that ends where the farthest of them does. */
-const full = computed(() => Math.min(1, Math.max(0.02, ...trial.value?.wordings.map(w => w.rate.high) ?? [1]) * 1.1))
+const full = computed(() => Math.min(1, Math.max(0.02, ...experiment.value?.variants.map(w => w.rate.high) ?? [1]) * 1.1))
 const points = (share: number) => (share * 100).toFixed(share < 0.01 ? 2 : 1)
 const sure = (share: number) => share > 0.999 ? 'over 99.9%' : share < 0.001 ? 'under 0.1%' : `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 1 : 0)}%`
 </script>
 
 <template>
-  <fieldset class="wordings" :disabled="disabled">
+  <fieldset class="variants" :disabled="disabled">
     <legend><h2>Wordings</h2></legend>
     <p v-if="all.length === 1" class="faded">Try another title, text or button beside this one. Visitors who agreed to be remembered are split evenly, each always sees the same, and what comes of it is counted here.</p>
     <template v-else>
-      <p v-if="!running" class="faded small">{{ point.live ? 'These wordings are not live yet. Each change of a text begins a new trial, counted from nothing.' : 'The trial begins once the form is live.' }}</p>
+      <p v-if="!running" class="faded small">{{ point.live ? 'These wordings are not live yet. Each change of a text begins a new comparison, counted from nothing.' : 'The comparison begins once the form is live.' }}</p>
       <p v-else-if="leader" class="verdict" role="status"><b>{{ leader.key.toUpperCase() }} is the best with a probability of {{ sure(leader.best) }}.</b> Keeping it costs {{ points(leader.loss) }} points of rate on average, the chance included that another is better.</p>
       <p v-else class="verdict" role="status"><b>Too few to tell.</b> Each wording needs {{ HANDFUL }} visitors before it is worth a look.</p>
       <ul>
@@ -50,18 +50,18 @@ const sure = (share: number) => share > 0.999 ? 'over 99.9%' : share < 0.001 ? '
           </template>
           <div v-if="!disabled" class="line">
             <Button label="Keep this one" :aria-label="`Keep wording ${w.key.toUpperCase()}`" size="small" variant="outlined" @click="emit('keep', w.key)" />
-            <Button v-if="w.key !== OWN" label="Take out" :aria-label="`Take wording ${w.key.toUpperCase()} out`" size="small" variant="text" severity="secondary" @click="set(definition.wordings.filter(o => o.key !== w.key))" />
+            <Button v-if="w.key !== OWN" label="Take out" :aria-label="`Take wording ${w.key.toUpperCase()} out`" size="small" variant="text" severity="secondary" @click="set(definition.variants.filter(o => o.key !== w.key))" />
           </div>
         </li>
       </ul>
       <p class="faded small">Counted are visitors who saw it, and those of them who sent an entry. Before anybody comes, each rate from 0 to 100% is held equally likely; with every visitor that is put right (a Beta posterior). “Best” is the probability that the true rate is the highest, “loses” what keeping it costs on average, in points of rate.</p>
     </template>
-    <Button v-if="!disabled && all.length < MOST_WORDINGS" label="Try another wording" size="small" :variant="all.length === 1 ? undefined : 'text'" class="more" @click="add"><template #icon><Plus :size="14" aria-hidden="true" /></template></Button>
+    <Button v-if="!disabled && all.length < MOST_VARIANTS" label="Try another wording" size="small" :variant="all.length === 1 ? undefined : 'text'" class="more" @click="add"><template #icon><Plus :size="14" aria-hidden="true" /></template></Button>
   </fieldset>
 </template>
 
 <style scoped>
-.wordings { margin: 0; padding: 0; border: 0; display: grid; gap: 8px; min-width: 0; }
+.variants { margin: 0; padding: 0; border: 0; display: grid; gap: 8px; min-width: 0; }
 legend { padding: 0; }
 ul { list-style: none; margin: 0; padding: 0; }
 li { display: grid; gap: 4px; padding: 10px 0; border-top: 1px solid var(--rule); min-width: 0; }

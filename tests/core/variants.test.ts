@@ -2,44 +2,44 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { blankDefinition } from '#core/points/definition'
 import { readDefinition } from '#core/points/schema'
-import { keeping, lot, trialOf, worded, wordingsOf } from '#core/points/wordings'
+import { keeping, bucket, experimentOf, inVariant, variantsOf } from '#core/points/variants'
 import { rivals, type Arm } from '#core/stats/rivals'
 
-const wording = (key: string, title: string) => ({ key, title, intro: '', button: 'Go', invitation: 'Psst', open: 'Open' })
+const variant = (key: string, title: string) => ({ key, title, intro: '', button: 'Go', invitation: 'Psst', open: 'Open' })
 const arm = fc.integer({ min: 0, max: 3000 }).chain(trials => fc.record({ hits: fc.integer({ min: 0, max: trials }), trials: fc.constant(trials) }))
 
-describe('wordings', () => {
+describe('variants', () => {
   it('are given out evenly, and to each visitor always the same', () => {
     for (const many of [2, 3, 4]) {
       const counts = Array.from({ length: many }, () => 0)
       const n = 12_000
-      for (let i = 0; i < n; i++) counts[lot(`01930000-0000-7000-8000-${String(i * 7919).padStart(12, '0')}`, 'trial', many)]!++
+      for (let i = 0; i < n; i++) counts[bucket(`01930000-0000-7000-8000-${String(i * 7919).padStart(12, '0')}`, 'experiment', many)]!++
       // Chi-squared with at most three degrees of freedom: over 16.3 in one of a thousand fair splits.
       expect(counts.reduce((sum, c) => sum + (c - n / many) ** 2 / (n / many), 0)).toBeLessThan(16.3)
     }
-    fc.assert(fc.property(fc.uuid(), visitor => lot(visitor, 'x', 3) === lot(visitor, 'x', 3)))
-    // Who got the first in one trial is not bound to get it in the next.
-    const both = Array.from({ length: 4000 }, (_, i) => [lot(`v${i}`, 'one', 2), lot(`v${i}`, 'two', 2)])
+    fc.assert(fc.property(fc.uuid(), visitor => bucket(visitor, 'x', 3) === bucket(visitor, 'x', 3)))
+    // Who got the first in one experiment is not bound to get it in the next.
+    const both = Array.from({ length: 4000 }, (_, i) => [bucket(`v${i}`, 'one', 2), bucket(`v${i}`, 'two', 2)])
     const alike = both.filter(([a, b]) => a === b).length
     expect(Math.abs(alike - 2000)).toBeLessThan(200)
   })
-  it('are one trial until a text changes, and none when one is kept', () => {
-    const d = { ...blankDefinition('First'), wordings: [wording('b', 'Second')] }
-    expect(trialOf(d)).toBe(trialOf({ ...d, thanks: 'Other' }))
+  it('are one experiment until a text changes, and none when one is kept', () => {
+    const d = { ...blankDefinition('First'), variants: [variant('b', 'Second')] }
+    expect(experimentOf(d)).toBe(experimentOf({ ...d, thanks: 'Other' }))
     // PostgreSQL gives the fields back in an order of its own.
-    expect(trialOf(d)).toBe(trialOf({ ...d, wordings: d.wordings.map(w => Object.fromEntries(Object.entries(w).reverse()) as unknown as typeof w) }))
-    expect(trialOf(d)).not.toBe(trialOf({ ...d, button: 'Now' }))
-    expect(trialOf(d)).not.toBe(trialOf({ ...d, wordings: [wording('b', 'Third')] }))
-    expect(wordingsOf(d).map(w => w.title)).toEqual(['First', 'Second'])
-    expect(worded(d, 'b')).toMatchObject({ title: 'Second', button: 'Go', appears: { invitation: 'Psst' } })
+    expect(experimentOf(d)).toBe(experimentOf({ ...d, variants: d.variants.map(w => Object.fromEntries(Object.entries(w).reverse()) as unknown as typeof w) }))
+    expect(experimentOf(d)).not.toBe(experimentOf({ ...d, button: 'Now' }))
+    expect(experimentOf(d)).not.toBe(experimentOf({ ...d, variants: [variant('b', 'Third')] }))
+    expect(variantsOf(d).map(w => w.title)).toEqual(['First', 'Second'])
+    expect(inVariant(d, 'b')).toMatchObject({ title: 'Second', button: 'Go', display: { invitation: 'Psst' } })
     const kept = keeping(d, 'b')
-    expect(kept).toMatchObject({ title: 'Second', wordings: [] })
-    expect(trialOf(kept)).toBeNull()
+    expect(kept).toMatchObject({ title: 'Second', variants: [] })
+    expect(experimentOf(kept)).toBeNull()
   })
   it('are read with the rest of a point, and refused where two have one key', () => {
-    const plain = (wordings: unknown) => JSON.parse(JSON.stringify({ ...blankDefinition('First'), wordings })) as unknown
-    expect(readDefinition(plain([wording('b', 'Second')])).definition?.wordings).toEqual([wording('b', 'Second')])
-    for (const wrong of [[wording('b', 'x'), wording('b', 'y')], [wording('a', 'x')], [wording('b', 'x'.repeat(500))], 'nonsense']) expect(readDefinition(plain(wrong)).flaws.length).toBeGreaterThan(0)
+    const plain = (variants: unknown) => JSON.parse(JSON.stringify({ ...blankDefinition('First'), variants })) as unknown
+    expect(readDefinition(plain([variant('b', 'Second')])).definition?.variants).toEqual([variant('b', 'Second')])
+    for (const wrong of [[variant('b', 'x'), variant('b', 'y')], [variant('a', 'x')], [variant('b', 'x'.repeat(500))], 'nonsense']) expect(readDefinition(plain(wrong)).flaws.length).toBeGreaterThan(0)
   })
 })
 

@@ -1,20 +1,20 @@
 import { setResponseStatus, type H3Event } from 'h3'
-import { HOUSE_LOOK, type Look } from '#core/points/look'
+import { HOUSE_THEME, type Theme } from '#core/points/theme'
 import type { Way } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { page } from '#server/hosted/pages'
-import { readToken, type SignedAct } from '#server/letters'
+import { readToken, type SignedAct } from '#server/signed-addresses'
 
 /**
  * A page that asks for one press: programs that follow links in mails press nothing.
  * @param leadsTo where the answer leads on to, on another site
  */
 export const askPage = (event: H3Event, title: string, text: string, button: string, leadsTo: string[] = []): string =>
-  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_LOOK, { leadsTo })
+  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_THEME, { leadsTo })
 
-export const saidPage = (event: H3Event, title: string, text: string, status = 200, way: Way | null = null, look: Look = HOUSE_LOOK): string => {
+export const saidPage = (event: H3Event, title: string, text: string, status = 200, way: Way | null = null, theme: Theme = HOUSE_THEME): string => {
   setResponseStatus(event, status)
-  return page(event, title, `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`, look)
+  return page(event, title, `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`, theme)
 }
 
 /** For a link that does not work, or no more. @param act what it would have done */

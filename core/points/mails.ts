@@ -6,12 +6,12 @@ import type { Confirmed } from '#core/points/next'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
 /** A mail to whoever completes an entry, so many days later; 0 is at once. Texts may have placeholders. */
-export interface Letter {
+export interface Mail {
   key: string; subject: string; text: string; days: number
   /** Where `{{link}}` leads; we see that it was followed. */
   goal: Goal | null
   /** Only to those who followed the link of no mail that came to them before through the same entry. */
-  unlessFollowed: boolean
+  unlessClicked: boolean
 }
 /** Where the link of a mail leads: an address, or a file of ours. */
 export type Goal = Exclude<Confirmed, { kind: 'message' }>
@@ -24,12 +24,12 @@ export interface Confirmation {
   then: Confirmed
 }
 
-/** A letter written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
+/** A mail written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
 export interface Written {
-  id: string; kind: 'confirm' | 'letter'; recipient: string
+  id: string; kind: 'confirm' | 'mail'; recipient: string
   /** The claim that it waits for, or asks about. */
   claim: string | null
-  subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessFollowed: boolean
+  subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessClicked: boolean
 }
 
 const DAY = 86_400_000
@@ -70,12 +70,12 @@ export function placeholdersIn(template: string): string[] | null {
 }
 
 /** What a template may name; `link` only where there is one to follow, `again` and `correct` only in mails to visitors. */
-export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: 'confirm' | 'reminder' | 'letter' | 'letter with goal' | 'inside'): string[] {
-  return ['lead.first_name', 'lead.last_name', 'lead.name', 'lead.company', 'lead.email', 'point.name', 'point.title', ...(kind === 'confirm' || kind === 'reminder' || kind === 'letter with goal' ? ['link'] : []), ...(kind.startsWith('letter') ? ['again', 'correct'] : []), ...d.questions.map(q => `answer.${q.key}`)]
+export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: 'confirm' | 'reminder' | 'mail' | 'mail with goal' | 'inside'): string[] {
+  return ['lead.first_name', 'lead.last_name', 'lead.name', 'lead.company', 'lead.email', 'point.name', 'point.title', ...(kind === 'confirm' || kind === 'reminder' || kind === 'mail with goal' ? ['link'] : []), ...(kind.startsWith('mail') ? ['again', 'correct'] : []), ...d.questions.map(q => `answer.${q.key}`)]
 }
 
 /** What placeholders stand for in what is written about an entry. */
-export function attributesForLetters({ intake, lead }: Pick<Case, 'intake' | 'lead'>, links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>> = {}): Attributes {
+export function attributesForMails({ intake, lead }: Pick<Case, 'intake' | 'lead'>, links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>> = {}): Attributes {
   return attributesOf(intake, { email: lead.email ?? '', first_name: lead.firstName ?? '', last_name: lead.lastName ?? '', name: nameOf(lead), company: lead.company ?? '' }, links)
 }
 
@@ -94,7 +94,7 @@ function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: P
   }
 }
 
-/** Gives the signed addresses that stand in letters: to confirm with, to follow a letter's link, to correct an entry; and to come to a form, known (`lead`) or as anybody. */
+/** Gives the signed addresses that stand in mails: to confirm with, to follow a mail's link, to correct an entry; and to come to a form, known (`lead`) or as anybody. */
 export interface Sign { act: (act: 'confirm' | 'follow' | 'correct', id: string) => string; again: (slug: string, lead: string | null) => string }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */
@@ -104,27 +104,27 @@ const CLAIM = {
 }
 
 /**
- * The letters that follow an entry, to whom they go being settled now. Who has left gets only what answers the entry at once;
+ * The mails that follow an entry, to whom they go being settled now. Who has left gets only what answers the entry at once;
  * who has not confirmed yet gets only the request to do so, and the rest waits. So it is with an address that is only claimed.
- * @param sign the signed addresses that stand in letters
+ * @param sign the signed addresses that stand in mails
  */
-export function lettersFor(now: Case, newId: (at: number) => string, sign: Sign): Written[] {
+export function mailsFor(now: Case, newId: (at: number) => string, sign: Sign): Written[] {
   const { intake, lead, claim, recipient } = now
-  const { letters, confirm } = intake.edition.definition
+  const { mails, confirm } = intake.edition.definition
   if (recipient === null) return []
-  const ask = claim ? !claim.wasAsked && (confirm || letters.length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
+  const ask = claim ? !claim.wasAsked && (confirm || mails.length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
   const waits = claim !== null || (confirm !== null && lead.confirmedAt === null)
   const guarded = claim !== null || lead.guardedAt !== null
-  const write = (kind: Written['kind'], text: { subject: string; text: string }, days: number, due: number | null, goal: Goal | null = null, unlessFollowed = false): Written => {
+  const write = (kind: Written['kind'], text: { subject: string; text: string }, days: number, due: number | null, goal: Goal | null = null, unlessClicked = false): Written => {
     const id = newId(intake.at)
     const links = {
       link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
     }
-    const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForLetters(now, links)
-    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, attributes).slice(0, 300), text: fillText(text.text, attributes), days, due, goal, unlessFollowed }
+    const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
+    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, attributes).slice(0, 300), text: fillText(text.text, attributes), days, due, goal, unlessClicked }
   }
   return [
     ...(ask ? [write('confirm', ask, 0, intake.at)] : []),
-    ...letters.filter(l => l.days === 0 || lead.leftAt === null).map(l => write('letter', l, l.days, waits ? null : intake.at + l.days * DAY, l.goal, l.unlessFollowed)),
+    ...mails.filter(l => l.days === 0 || lead.unsubscribedAt === null).map(l => write('mail', l, l.days, waits ? null : intake.at + l.days * DAY, l.goal, l.unlessClicked)),
   ]
 }

@@ -2,7 +2,7 @@ import type { SentFile } from '#core/files/kinds'
 import { assetPath } from '#core/points/next'
 
 /** How a point looks to visitors, in the few decisions that a marketer makes. */
-export interface Look {
+export interface Theme {
   /** Colours as `#rrggbb`. */
   sheet: string
   ink: string
@@ -36,7 +36,7 @@ export const WIDTHS = ['narrow', 'medium', 'wide'] as const
 export const ALIGNS = ['start', 'center'] as const
 
 /** What a point looks like before anybody decides. */
-export const HOUSE_LOOK: Look = {
+export const HOUSE_THEME: Theme = {
   sheet: '#fffdf9', ink: '#1d2a2b', accent: '#14594f', font: 'page', corners: 'soft', fields: 'boxed', button: 'natural', width: 'medium', align: 'start',
   backdrop: { kind: 'plain' }, logo: null,
 }
@@ -55,46 +55,46 @@ const LETTERS = {
   latin: 'U+0000-00FF,U+0131,U+0152-0153,U+02BB-02BC,U+02C6,U+02DA,U+02DC,U+0304,U+0308,U+0329,U+2000-206F,U+20AC,U+2122,U+2191,U+2193,U+2212,U+2215,U+FEFF,U+FFFD',
 }
 
-/** The files of a look's font, when it is one that ships with the application: a family, an address and the letters in it. */
-export function fontFiles(look: Pick<Look, 'font'>, base = ''): { family: string; url: string; letters: string }[] {
-  const font = SHIPPED[look.font]
+/** The files of a theme's font, when it is one that ships with the application: a family, an address and the letters in it. */
+export function fontFiles(theme: Pick<Theme, 'font'>, base = ''): { family: string; url: string; letters: string }[] {
+  const font = SHIPPED[theme.font]
   return font ? Object.entries(LETTERS).map(([part, letters]) => ({ family: font.family, url: `${base}/w/fonts/${font.name}-${part}.woff2`, letters })) : []
 }
-/** A look worked out, so that the script need not: variables to stand on what is around, and fonts. */
-export interface DrawnLook { variables: string; fonts: ReturnType<typeof fontFiles> }
-export const drawnLook = (look: Look, base: string): DrawnLook => ({ variables: lookVariables(look, base), fonts: fontFiles(look, base) })
+/** A theme worked out, so that the script need not: variables to stand on what is around, and fonts. */
+export interface DrawnTheme { variables: string; fonts: ReturnType<typeof fontFiles> }
+export const drawnTheme = (theme: Theme, base: string): DrawnTheme => ({ variables: themeVariables(theme, base), fonts: fontFiles(theme, base) })
 /** The same as CSS, for pages of ours and plain copies. */
-export const fontFaces = (look: Pick<Look, 'font'>, base = ''): string =>
-  fontFiles(look, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:swap;src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')
+export const fontFaces = (theme: Pick<Theme, 'font'>, base = ''): string =>
+  fontFiles(theme, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:swap;src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')
 
 const VEIL = 0.86
 /** What lies on a ground of some colour, as CSS layers. A picture keeps so little of itself that text stays readable on it. */
-export function backdropLayers(look: Look, ground: string, base = ''): string {
-  if (look.backdrop.kind === 'plain') return 'none'
-  if (look.backdrop.kind === 'picture') return `linear-gradient(${alpha(ground, VEIL)},${alpha(ground, VEIL)}),url("${base}${assetPath(look.backdrop.picture.file)}") center/cover`
-  const line = mix(ground, look.ink, 0.07)
+export function backdropLayers(theme: Theme, ground: string, base = ''): string {
+  if (theme.backdrop.kind === 'plain') return 'none'
+  if (theme.backdrop.kind === 'picture') return `linear-gradient(${alpha(ground, VEIL)},${alpha(ground, VEIL)}),url("${base}${assetPath(theme.backdrop.picture.file)}") center/cover`
+  const line = mix(ground, theme.ink, 0.07)
   return ({
     panes: `linear-gradient(${line} 1px,transparent 1px) 0 0/100% 44px,linear-gradient(90deg,${line} 1px,transparent 1px) 0 0/44px 100%`,
     furrows: `repeating-linear-gradient(115deg,${line} 0 1px,transparent 1px 13px)`,
     seeds: `radial-gradient(${line} 1.6px,transparent 2.2px) 0 0/26px 26px,radial-gradient(${line} 1.6px,transparent 2.2px) 13px 13px/26px 26px`,
-    shade: `linear-gradient(160deg,${mix(ground, look.accent, 0.13)},transparent 62%)`,
-  } as Record<Pattern, string>)[look.backdrop.pattern]
+    shade: `linear-gradient(160deg,${mix(ground, theme.accent, 0.13)},transparent 62%)`,
+  } as Record<Pattern, string>)[theme.backdrop.pattern]
 }
 const alpha = (hex: string, a: number) => `rgb(${channels(hex).join(' ')} / ${a})`
 const RADII: Record<Corners, [number, number]> = { square: [0, 0], soft: [6, 4], round: [18, 23] }
 const COLUMNS = { narrow: '26rem', medium: '34rem', wide: '46rem' }
 
-/** A look as CSS custom properties, which `style.ts` reads. @param base where pictures come from, when not from here */
-export function lookVariables(look: Look, base = ''): string {
-  const [sheet, field] = RADII[look.corners]
-  const dark = luminance(look.sheet) < 0.2
-  const text = look.fields === 'boxed' ? (dark ? mix(look.sheet, '#000000', 0.25) : '#ffffff') : look.fields === 'filled' ? mix(look.sheet, look.ink, 0.08) : 'transparent'
+/** A theme as CSS custom properties, which `style.ts` reads. @param base where pictures come from, when not from here */
+export function themeVariables(theme: Theme, base = ''): string {
+  const [sheet, field] = RADII[theme.corners]
+  const dark = luminance(theme.sheet) < 0.2
+  const text = theme.fields === 'boxed' ? (dark ? mix(theme.sheet, '#000000', 0.25) : '#ffffff') : theme.fields === 'filled' ? mix(theme.sheet, theme.ink, 0.08) : 'transparent'
   return [
-    `--cv-sheet:${look.sheet}`, `--cv-backdrop:${backdropLayers(look, look.sheet, base)}`, `--cv-ink:${look.ink}`, `--cv-accent:${look.accent}`, `--cv-on-accent:${readableOn(look.accent)}`,
-    `--cv-faded:${mix(look.ink, look.sheet, 0.28)}`, `--cv-line:${mix(look.ink, look.sheet, 0.45)}`, `--cv-rule:${mix(look.ink, look.sheet, 0.82)}`,
-    `--cv-field:${text}`, `--cv-wrong:${dark ? '#f0a899' : '#a63d2f'}`, `--cv-font:${STACKS[look.font]}`, `--cv-round:${sheet}px`, `--cv-round-field:${look.fields === 'lined' ? 0 : Math.min(field, 12)}px`,
-    `--cv-round-button:${field}px`, `--cv-column:${COLUMNS[look.width]}`, `--cv-align:${look.align}`, `--cv-button:${look.button === 'full' ? '100%' : 'auto'}`,
-    `--cv-border:${look.fields === 'boxed' ? '1px' : look.fields === 'lined' ? '0 0 1px' : '0 0 2px'}`, `--cv-inset:${look.fields === 'lined' ? '2px' : '12px'}`,
+    `--cv-sheet:${theme.sheet}`, `--cv-backdrop:${backdropLayers(theme, theme.sheet, base)}`, `--cv-ink:${theme.ink}`, `--cv-accent:${theme.accent}`, `--cv-on-accent:${readableOn(theme.accent)}`,
+    `--cv-faded:${mix(theme.ink, theme.sheet, 0.28)}`, `--cv-line:${mix(theme.ink, theme.sheet, 0.45)}`, `--cv-rule:${mix(theme.ink, theme.sheet, 0.82)}`,
+    `--cv-field:${text}`, `--cv-wrong:${dark ? '#f0a899' : '#a63d2f'}`, `--cv-font:${STACKS[theme.font]}`, `--cv-round:${sheet}px`, `--cv-round-field:${theme.fields === 'lined' ? 0 : Math.min(field, 12)}px`,
+    `--cv-round-button:${field}px`, `--cv-column:${COLUMNS[theme.width]}`, `--cv-align:${theme.align}`, `--cv-button:${theme.button === 'full' ? '100%' : 'auto'}`,
+    `--cv-border:${theme.fields === 'boxed' ? '1px' : theme.fields === 'lined' ? '0 0 1px' : '0 0 2px'}`, `--cv-inset:${theme.fields === 'lined' ? '2px' : '12px'}`,
   ].join(';')
 }
 
@@ -121,5 +121,5 @@ export function mix(from: string, to: string, way: number): string {
 
 const channels = (hex: string) => [1, 3, 5].map(i => parseInt(hex.slice(i, i + 2), 16))
 
-/** The files of ours that a look shows. */
-export const lookFiles = (look: Look): SentFile[] => [...(look.logo ? [look.logo.file] : []), ...(look.backdrop.kind === 'picture' ? [look.backdrop.picture.file] : [])]
+/** The files of ours that a theme shows. */
+export const themeFiles = (theme: Theme): SentFile[] => [...(theme.logo ? [theme.logo.file] : []), ...(theme.backdrop.kind === 'picture' ? [theme.backdrop.picture.file] : [])]
