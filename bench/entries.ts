@@ -39,20 +39,10 @@ export const PLAIN: Kind = {
   }),
 }
 
-/** Entries a second through the whole path, against the floor, turn about in the same run. */
-export async function benchEntries(house: House, port: number, kind = PLAIN): Promise<void> {
-  const nitro = await createNitro({ rootDir: join(house.place.root, 'bench/floor'), dev: false }, { c12: {} })
-  await prepare(nitro)
-  await build(nitro)
-  await nitro.close()
-  const sql = connect(house.databaseUrl, { max: 2 })
-  await sql`create table if not exists floor (id bigint generated always as identity primary key, body jsonb not null)`
-  const floor = spawn(process.execPath, [join(house.place.root, '.bench/floor/server/index.mjs')], {
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, NODE_ENV: 'production', NITRO_PORT: String(port), NITRO_HOST: '127.0.0.1', FLOOR_DATABASE: house.databaseUrl },
-  })
+/** Entries of a kind, one after the other, each with a key of its own. */
+export function entriesOf(kind: Kind): () => { body: string; headers: Record<string, string> } {
   let n = 0
-  const entry = () => {
+  return () => {
     const who = `${kind.name.toLowerCase()}-${process.pid}-${++n}`
     return {
       body: JSON.stringify({
@@ -65,6 +55,21 @@ export async function benchEntries(house: House, port: number, kind = PLAIN): Pr
       headers: { 'idempotency-key': who },
     }
   }
+}
+
+/** Entries a second through the whole path, against the floor, turn about in the same run. */
+export async function benchEntries(house: House, port: number, kind = PLAIN): Promise<void> {
+  const nitro = await createNitro({ rootDir: join(house.place.root, 'bench/floor'), dev: false }, { c12: {} })
+  await prepare(nitro)
+  await build(nitro)
+  await nitro.close()
+  const sql = connect(house.databaseUrl, { max: 2 })
+  await sql`create table if not exists floor (id bigint generated always as identity primary key, body jsonb not null)`
+  const floor = spawn(process.execPath, [join(house.place.root, '.bench/floor/server/index.mjs')], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, NODE_ENV: 'production', NITRO_PORT: String(port), NITRO_HOST: '127.0.0.1', FLOOR_DATABASE: house.databaseUrl },
+  })
+  const entry = entriesOf(kind)
   const used = () => ({
     application: cpuOf(house.children.app.pid()) + cpuOf(floor.pid),
     database: cpuOf(house.postmaster(), true),

@@ -3,6 +3,7 @@ import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
 import { benchLeads } from '../bench/leads'
+import { benchPair } from '../bench/pair'
 import { benchScreen } from '../bench/screen'
 import { benchScript } from '../bench/script'
 import { benchTrail } from '../bench/trail'
@@ -10,7 +11,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- entries | hard | leads | screen | script | editor | trail]
+// npm run bench [-- entries | hard | pair | leads | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -25,6 +26,7 @@ try {
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
+  if (want('pair')) await benchPair(house, place.ports.app + 7)
   if (want('leads')) await benchLeads(house)
   if (want('trail')) await benchTrail(house)
   await end(0)

@@ -112,7 +112,7 @@ it('of names bring what is stored to what is read of an earlier definition', asy
   const page = { version: 1, title: 'P', look: { ink: '#445566' } }
   const older = { version: 1, title: 'O' }
   for (const [i, copy] of [form, page, older].entries())
-    await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (gen_random_uuid(), ${`p${i}`}, ${`p${i}`}, 'P', ${i === 1 ? 'page' : 'form'}, ${copy}, now())`
+    await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (gen_random_uuid(), ${`p${i}`}, ${`p${i}`}, 'P', ${i === 1 ? 'page' : 'form'}, ${copy as never}, now())`
   for (const file of readdirSync(ours)) copyFileSync(join(ours, file), join(folder, file))
   await migrate(url, folder)
   const stored = (await sql<{ workingCopy: unknown }[]>`select working_copy from point order by key`).map(p => p.workingCopy)
