@@ -8,7 +8,7 @@ import type { Reason } from '#core/scoring/score'
 import type { Scope } from '#core/scopes'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
-import type { TimelinePayloads, AnswerInWords } from '#core/timeline'
+import type { PropertyChange } from '#core/events/kinds/entry'
 import type { ReadPage } from '#core/trail/visits'
 
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
@@ -29,14 +29,6 @@ export interface LeadView {
   guarded: boolean
   createdAt: string; updatedAt: string
 }
-
-/** A visit with its pages; times within it in milliseconds since 1970. */
-export interface VisitPayload { site: string; source: string; device: string; place: string | null; visitor: string; pages: ReadPage[] }
-/** What was typed and not sent: into a point, or a form of the site's own, which may have been sent there. */
-export interface UnfinishedPayload { point: string | null; form: string | null; page: string; sent: boolean; answers: { question: string; text: string }[] }
-type Payloads = Omit<TimelinePayloads, 'entry'> & { entry: TimelinePayloads['entry'] & { answers: AnswerInWords[] }; visit: VisitPayload; unfinished: UnfinishedPayload }
-/** A line of a lead's timeline; page views come folded by visit. */
-export type TimelineLine = { [K in keyof Payloads]: { id: string; at: string; kind: K; actor: string | null; payload: Payloads[K] } }[keyof Payloads]
 
 /** An address that was claimed for a lead and that nobody has judged. */
 export interface ClaimView { id: string; address: string; at: string; confirmed: boolean }
@@ -87,7 +79,7 @@ export interface CopyView { via: string; page: string | null; edition: number; e
 export interface RehearsalView {
   review: { state: 'held' | 'refused'; reason: string } | null
   person: { known: boolean; name: string; email: string | null; lead: string | null }
-  changed: TimelinePayloads['entry']['changed']; tags: string[]; agreed: string[]
+  changed: PropertyChange[]; tags: string[]; agreed: string[]
   fit: number; interest: number; reasons: Reason[]
   label: string | null; because: 'score' | 'point' | 'none' | null
   owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null

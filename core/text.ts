@@ -52,3 +52,6 @@ export function unlinked(text: string): string {
   while (bare.search(SCHEME) >= 0) bare = bare.replace(SCHEME, '')
   return bare.replace(DOTTED, `${JOINER}.`).replace(AT, `${JOINER}@`)
 }
+
+/** `1 person`, `3 people`. */
+export const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`

@@ -17,23 +17,23 @@ export async function entryById(db: Db, id: string): Promise<EntryRow | undefine
 /** What entries say: their answers, the questions of the edition that they answer, and their files. */
 export async function answersOfEntries(db: Db, ids: string[]): Promise<Map<string, EntryAnswers>> {
   if (!ids.length) return new Map()
-  const entries = await db<(Omit<EntryAnswers, 'questions'> & { id: string; editionId: string })[]>`
-    select e.id, e.edition_id, e.answers, coalesce((select jsonb_agg(jsonb_build_object('id', f.id, 'question', f.question, 'name', f.name) order by f.id) from file f where f.entry_id = e.id), '[]') as files
-    from entry e where e.id = any(${ids}::uuid[])`
-  const editions = await db<{ id: string; questions: Question[] }[]>`select id, definition -> 'questions' as questions from edition where id = any(${[...new Set(entries.map(e => e.editionId))]}::uuid[])`
-  const questions = new Map(editions.map(e => [e.id, e.questions]))
-  return new Map(entries.map(({ id, editionId, answers, files }) => [id, { answers, files, questions: questions.get(editionId) ?? [] }]))
+  const entries = await db<(Omit<EntryAnswers, 'questions' | 'edition'> & { id: string; editionId: string })[]>`
+    select e.id, e.edition_id, e.answers, e.first_answers, e.page, p.name as point,
+      coalesce((select jsonb_agg(jsonb_build_object('id', f.id, 'question', f.question, 'name', f.name) order by f.id) from file f where f.entry_id = e.id), '[]') as files
+    from entry e join point p on p.id = e.point_id where e.id = any(${ids}::uuid[])`
+  const editions = await db<{ id: string; number: number; questions: Question[] }[]>`select id, number, definition -> 'questions' as questions from edition where id = any(${[...new Set(entries.map(e => e.editionId))]}::uuid[])`
+  const asked = new Map(editions.map(e => [e.id, e]))
+  return new Map(entries.map(({ id, editionId, ...entry }) => [id, { ...entry, questions: asked.get(editionId)?.questions ?? [], edition: asked.get(editionId)?.number ?? 0 }]))
 }
-export interface EntryAnswers { answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[] }
+export interface EntryAnswers {
+  answers: Answers; questions: Question[]; files: { id: string; question: string; name: string }[]
+  /** What it said at first, where it was corrected since. */
+  firstAnswers: AnswerInWords[] | null
+  point: string; edition: number; page: string | null
+}
 
-/** Keeps for a lead's timeline what an entry said, before it says something else; what it said at first stays. */
-export async function keepAnswers(db: Db, lead: string, entry: string, answers: AnswerInWords[]): Promise<void> {
-  await Promise.all([
-    db`update entry set brought = brought || ${{ answers } as never} where id = ${entry} and not brought ? 'answers'`,
-    // Entries from before the line was kept with them.
-    db`update timeline set payload = payload || ${{ answers } as never} where lead_id = ${lead} and kind = 'entry' and payload ->> 'entry' = ${entry} and not payload ? 'answers'`,
-  ])
-}
+/** Keeps what an entry said, before it says something else; what it said at first stays. */
+export const keepAnswers = (db: Db, entry: string, answers: AnswerInWords[]) => db`update entry set first_answers = ${answers as never} where id = ${entry} and first_answers is null`
 
 /** What a visitor corrected. */
 export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => db`update entry set answers = ${answers as never}, corrected_at = ${at} where id = ${id}`

@@ -12,7 +12,7 @@ export async function yields(db: Db, since: Date): Promise<{ points: Yield[]; so
       coalesce(e.utm->>'source', substring(e.referrer from '^https?://(?:www\\.)?([^/:?#]+)'), 'direct') as source
     from entry e join point p on p.id = e.point_id where e.state = 'complete' order by e.lead_id, e.at`
   const count = db`count(*) as leads,
-    count(*) filter (where b.qualified or exists (select from happened t join label q on q.key = t.payload->>'to' where t.lead_id = l.id and t.kind = 'label' and q.qualified)) as qualified,
+    count(*) filter (where b.qualified or exists (select from lead_event v join label q on q.key = v.changes->'label'->>'to' where v.lead_id = l.id and q.qualified)) as qualified,
     count(*) filter (where s.stage = 'won') as won, count(*) filter (where s.stage = 'lost') as lost
     from lead l join f on f.lead_id = l.id join status s on s.key = l.status left join label b on b.key = l.label where l.created_at >= ${since}`
   const [points, sources] = await Promise.all([
@@ -25,7 +25,7 @@ export async function yields(db: Db, since: Date): Promise<{ points: Yield[]; so
 /** New leads by day, in the team's zone, and how many of them have qualified at some time. */
 export const leadsByDay = (db: Db, since: Date, zone: string) => db<{ day: string; leads: number; qualified: number }[]>`
   select to_char(d, 'YYYY-MM-DD') as day, count(l.id) as leads, count(l.id) filter (where b.qualified or exists (
-      select from happened t join label q on q.key = t.payload->>'to' where t.lead_id = l.id and t.kind = 'label' and q.qualified)) as qualified
+      select from lead_event v join label q on q.key = v.changes->'label'->>'to' where v.lead_id = l.id and q.qualified)) as qualified
   from generate_series(date_trunc('day', ${since}::timestamptz at time zone ${zone}), date_trunc('day', now() at time zone ${zone}), interval '1 day') d
   left join lead l on l.created_at >= d at time zone ${zone} and l.created_at < (d + interval '1 day') at time zone ${zone}
   left join label b on b.key = l.label

@@ -1,9 +1,9 @@
 import type { Case, ForReview } from '#core/capture/case'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import type { Notice, Step } from '#core/leads/book'
+import { eventOf } from '#core/leads/event-of'
 import type { Joined } from '#core/leads/join-browser'
 import { propertyOf, type LeadState } from '#core/leads/lead'
-import { withEntry, type Brought } from '#core/timeline'
 import { interestKey } from '#core/scoring/interest-key'
 import type { ReasonLine } from '#core/scoring/score'
 import { written, type Db, type Statement, type Tx } from '#db/client'
@@ -13,7 +13,7 @@ import { keepKeys } from '#db/identity'
 import { insertMails } from '#db/mails'
 import { writeJoined } from '#db/trail'
 import { atOnce, fragment, type Fragment } from '#db/fragment'
-import { timelineRows } from '#db/timeline'
+import { eventRows } from '#db/events'
 import { finish } from '#db/unfinished'
 import { answeredVariants } from '#db/variants'
 
@@ -52,6 +52,7 @@ export function noticesOf(step: Step): Notice[] {
 /** The statements that write what came of a batch of causes, to be sent in this order. Nothing else writes a lead. */
 export function writeSteps(tx: Tx, w: Writing): Statement[] {
   const cases = w.steps.filter(isCase)
+  const events = w.steps.flatMap(step => eventOf(step, w.card.number) ?? [])
   const states = new Map<string, Written>()
   for (const step of w.steps) {
     const seen = states.get(step.lead.id)
@@ -62,8 +63,6 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   }
   const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(state => leadRow(state, w.card))
   const [fresh, others] = [leadRows(true), leadRows(false)]
-  const kept = cases.map(c => withEntry(c.timeline))
-  const lines = [...kept.flatMap(k => k.others), ...w.steps.filter(s => !isCase(s)).flatMap(s => s.timeline)]
   const notices = w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails)))
   const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
@@ -73,8 +72,8 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
     ...atOnce(tx, [
       fresh.length && newLeads(fresh),
       others.length && changedLeads(others),
-      (cases.length || w.review.length) && entryRows(cases, kept.map(k => k.brought), w.review),
-      lines.length && timelineRows(lines, line => w.newId(line.at)),
+      (cases.length || w.review.length) && entryRows(cases, w.review),
+      events.length && eventRows(events),
       notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
         select id, member_id, lead_id, at, mail_at, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
           as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, mail_at timestamptz, subject text, body jsonb)`,
@@ -126,7 +125,7 @@ function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written
     owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
     next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), submitted_at: isoOrNot(lead.submittedAt),
     confirmed_at: isoOrNot(lead.confirmedAt), unsubscribed_at: isoOrNot(lead.unsubscribedAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
-    at: iso(at), changed_at: isoOrNot(changed),
+    version: lead.version, at: iso(at), changed_at: isoOrNot(changed),
   }
 }
 type LeadRowSent = ReturnType<typeof leadRow>
@@ -135,13 +134,13 @@ const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
   next_step text, next_step_at timestamptz, submitted_at timestamptz, confirmed_at timestamptz, unsubscribed_at timestamptz, guarded_at timestamptz,
-  created_at timestamptz, at timestamptz, changed_at timestamptz)`
+  created_at timestamptz, version int, at timestamptz, changed_at timestamptz)`
 
 const newLeads = (rows: LeadRowSent[]) => fragment`
   insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, updated_at)
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, updated_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, at
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, at
     from ${recordset(rows)}`
 
 const changedLeads = (rows: LeadRowSent[]) => fragment`
@@ -149,7 +148,7 @@ const changedLeads = (rows: LeadRowSent[]) => fragment`
       properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
       half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
       waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, submitted_at = r.submitted_at, confirmed_at = r.confirmed_at,
-      unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, updated_at = greatest(l.updated_at, r.changed_at)
+      unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, version = r.version, updated_at = greatest(l.updated_at, r.changed_at)
     from ${recordset(rows)} where l.id = r.id`
 
 /** Puts leads on lists and takes them off. Lists that there are not any more are passed over. */
@@ -164,17 +163,16 @@ function writeLists(tx: Db, steps: Step[]): Statement[] {
   ]
 }
 
-/** @param brought what is kept with each of the cases */
-function entryRows(cases: Case[], brought: Brought[], review: ForReview[]): Fragment {
-  const taken = cases.map((c, n) => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null, brought: brought[n] }))
-  const rows = [...taken, ...review.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason, brought: undefined }))].map(({ i, lead, state, reason, brought }) => ({
-    brought, state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
+function entryRows(cases: Case[], review: ForReview[]): Fragment {
+  const taken = cases.map(c => ({ i: c.intake, lead: c.lead.id as string | null, state: 'complete', reason: null as string | null }))
+  const rows = [...taken, ...review.map(a => ({ i: a.intake, lead: null, state: a.state, reason: a.reason }))].map(({ i, lead, state, reason }) => ({
+    state, reason: reason ?? undefined, via: i.via, took_ms: i.tookMs ?? undefined, id: i.entryId, point_id: i.point.id, edition_id: i.edition.id, lead_id: lead ?? undefined, at: iso(i.at), answers: i.answers, page: i.page ?? undefined,
     referrer: i.referrer ?? undefined, utm: i.utm, visitor_id: i.visitor ?? undefined, idempotency_key: i.idempotencyKey ?? undefined, fingerprint: i.fingerprint, landing_id: i.landing ?? undefined,
   }))
-  return fragment`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id, brought)
-    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id, brought
+  return fragment`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, fingerprint, reason, via, took_ms, landing_id)
+    select id, point_id, edition_id, lead_id, at, state, answers, page, referrer, utm, visitor_id, idempotency_key, decode(fingerprint, 'hex'), reason, via, took_ms, landing_id
     from jsonb_to_recordset(${written(rows)}::jsonb) as r(id uuid, point_id uuid, edition_id uuid, lead_id uuid, at timestamptz, answers jsonb,
-      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid, brought jsonb)`
+      page text, referrer text, utm jsonb, visitor_id uuid, idempotency_key text, fingerprint text, state text, reason text, via text, took_ms int, landing_id uuid)`
 }
 
 /** Keeps the exact words that were agreed to. */

@@ -1,5 +1,6 @@
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Db, Statement, Tx } from '#db/client'
+import { eraseEvents } from '#db/events'
 
 /** What a visitor typed and did not send. */
 export interface UnfinishedWrite { id: string; visitor: string; point: string | null; edition: number | null; form: string | null; began: Date; at: Date; answers: Answers; page: string; turn: number; sent: boolean }
@@ -41,7 +42,7 @@ export async function dropUnsubmitted(tx: Tx, leads: string[]): Promise<string[]
   const gone = (await tx<{ id: string }[]>`select l.id from lead l where l.id = any(${leads}::uuid[]) and l.submitted_at is null
     and not exists (select from unfinished u where u.lead_id = l.id and u.finished_at is null) and not exists (select from entry e where e.lead_id = l.id) for update`).map(r => r.id)
   if (!gone.length) return []
-  await tx`delete from timeline where lead_id = any(${gone}::uuid[])`
+  await eraseEvents(tx, gone)
   await tx`delete from mail where lead_id = any(${gone}::uuid[])`
   await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
   await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { fileOf } from '#core/files/kinds'
-import type { BrowserView, ClaimView, LeadView, TimelineLine } from '#core/team'
+import type { BrowserView, ClaimView, LeadView } from '#core/team'
+import type { TimelineLine } from '#core/timeline'
 
 /** A lead whole: who, why now, what they said, what to do next. */
 const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()

@@ -1,5 +1,8 @@
 import { DateTime } from 'luxon'
 
+export { count } from '#core/text'
+export { cameFrom } from '#core/trail/visits'
+
 /** A moment as people say it: `just now`, `12 min ago`, `yesterday 14:05`, `3 Nov 14:05`. */
 export function ago(iso: string, now = Date.now()): string {
   const then = DateTime.fromISO(iso)
@@ -31,9 +34,6 @@ export function workingTime(minutes: number, dayHours: number): string {
   return `${Math.floor(hours / dayHours)} days`
 }
 
-/** `1 person`, `3 people`. */
-export const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`
-
 /** A share as a whole percentage. */
 export const percent = (share: number): string => `${Math.round(share * 100)}%`
 
@@ -44,9 +44,6 @@ export function duration(seconds: number): string {
   const minutes = Math.floor(s / 60)
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }
-
-/** Where a visit came from, in words. */
-export const cameFrom = (source: string): string => source === 'direct' ? 'came directly' : `from ${source}`
 
 /** The views of the qualify stage. */
 export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/segments', name: 'Segments and lists' }]

@@ -2,7 +2,7 @@ import { inWords, same } from '#core/capture/steps'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { answerText, type Question } from '#core/points/definition'
 import type { ReadAnswers } from '#core/points/answers'
-import type { TimelinePayloads } from '#core/timeline'
+import type { Corrected } from '#core/events/kinds/corrected'
 
 type Read = Pick<ReadAnswers, 'answers' | 'values'>
 
@@ -15,9 +15,9 @@ export const mayCorrect = (q: Question): boolean => q.property !== 'email' && q.
  * The tags of choices follow the choices.
  * @returns what changed, in words; empty when nothing did
  */
-export function correct(lead: LeadState, questions: Question[], before: Read, after: Read): Pick<TimelinePayloads['corrected'], 'answers' | 'changed'> {
-  const answers: TimelinePayloads['corrected']['answers'] = []
-  const changed: TimelinePayloads['corrected']['changed'] = []
+export function correct(lead: LeadState, questions: Question[], before: Read, after: Read): Pick<Corrected, 'answers' | 'changed'> {
+  const answers: Corrected['answers'] = []
+  const changed: Corrected['changed'] = []
   const text = (q: Question, read: Read) => read.answers[q.key] === undefined ? '' : answerText(q, read.answers[q.key]!)
   const tagsOf = (read: Read) => questions.flatMap(q => q.choices.flatMap(c => c.tag && [read.answers[q.key] ?? []].flat().includes(c.value) ? [c.tag] : []))
   for (const q of questions.filter(mayCorrect)) {

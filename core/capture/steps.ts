@@ -9,7 +9,7 @@ import type { PeopleRules, Question } from '#core/points/definition'
 import { mailsFor } from '#core/points/mails'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { Activity } from '#core/scoring/score'
-import type { TimelinePayloads } from '#core/timeline'
+import type { EventPayloads } from '#core/events/registry'
 
 /**
  * What an entry says of a lead, and what a point does afterwards. Each step changes the case in hand and the book, and nothing
@@ -77,7 +77,7 @@ function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonC
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
   // What they had only typed before they give now.
-  if (!found || lead.submittedAt === null) tell(now, 'came', { point: intake.point.name })
+  if (!found || lead.submittedAt === null) tell(now, 'created', { point: intake.point.name })
   lead.submittedAt ??= intake.at
   if (now.claim?.isNew) tell(now, 'claimed', { address: now.claim.address })
   return now
@@ -103,7 +103,7 @@ function claimOf(tools: Tools, lead: LeadState, { email, at }: Intake): Case['cl
 function record(now: Case): void {
   const { intake, lead } = now
   const { definition } = intake.edition
-  const changed: TimelinePayloads['entry']['changed'] = []
+  const changed: EventPayloads['entry']['changed'] = []
   for (const question of definition.questions) {
     const answer = intake.answers[question.key]
     if (answer === undefined) continue
@@ -114,9 +114,8 @@ function record(now: Case): void {
   }
   lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
   lead.waitingSince ??= intake.at
-  tell(now, 'entry', {
-    entry: intake.entryId, point: intake.point.name, edition: intake.edition.number, changed, ...(intake.page && { page: intake.page }), ...(now.consents.length && { agreed: now.consents.map(c => c.words) }),
-  })
+  const agreed = now.consents.map(c => c.words)
+  tell(now, 'entry', { entry: intake.entryId, ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
 }
 
 /**

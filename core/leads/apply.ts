@@ -75,20 +75,20 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
     }
     case 'note':
       lead.waitingSince = null
-      tell(step, 'note', { text: cause.text }, cause.by)
+      tell(step, 'note', { text: cause.text })
       return NOTHING
     case 'status':
       lead.waitingSince = null
       // Setting the status that already stands is still an answer to who waits, but no news.
       if (cause.status === lead.status) return NOTHING
-      tell(step, 'status', { from: lead.status, to: cause.status }, cause.by)
+      tell(step, 'status', { from: lead.status, to: cause.status })
       lead.status = cause.status
       lead.statusAt = cause.at
       return NOTHING
     case 'owner':
       step.changed = cause.owner !== lead.ownerId
       if (!step.changed) return NOTHING
-      tell(step, 'owner', { from: lead.ownerId, to: cause.owner, by: 'person' }, cause.by)
+      tell(step, 'owner', { from: lead.ownerId, to: cause.owner, by: 'person' })
       lead.ownerId = cause.owner
       step.owned = true
       return NOTHING
@@ -96,12 +96,12 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       step.changed = cause.step !== null || lead.nextStep !== null
       if (!step.changed) return NOTHING
       const due = cause.step ? new Date(cause.step.due).toISOString() : null
-      tell(
-        step,
-        'next_step',
-        { text: cause.step?.text ?? null, due, ...(lead.nextStep && { was: lead.nextStep }), ...(cause.done && { done: true }) },
-        cause.by,
-      )
+      tell(step, 'next_step', {
+        text: cause.step?.text ?? null,
+        due,
+        ...(lead.nextStep && { was: lead.nextStep }),
+        ...(cause.done && { done: true }),
+      })
       nextStep(lead, cause.step)
       return NOTHING
     }
@@ -137,21 +137,21 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       step.changed = cause.becomes
       return NOTHING
     case 'judged':
-      tell(step, 'judged', { email: cause.claim.address, theirs: cause.theirs }, cause.by)
+      tell(step, 'judged', { email: cause.claim.address, theirs: cause.theirs })
       if (cause.theirs) takeAddress(book, lead, cause.claim, cause.claim.confirmedAt, null)
       step.changed = cause.theirs
       return NOTHING
     case 'vouched':
       lead.guardedAt = null
-      tell(step, 'judged', { email: lead.email!, theirs: true }, cause.by)
+      tell(step, 'judged', { email: lead.email!, theirs: true })
       return NOTHING
     case 'unsubscribed':
       lead.unsubscribedAt = cause.at
-      tell(step, 'left', { email: cause.address })
+      tell(step, 'unsubscribed', { email: cause.address })
       return NOTHING
     case 'clicked':
       step.changed = false
-      tell(step, 'followed', { subject: cause.subject })
+      tell(step, 'clicked', { subject: cause.subject })
       return NOTHING
     case 'due':
       step.changed = false
@@ -208,7 +208,7 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
   const step = newStep(cause, lead, fresh)
   if (fresh) {
     lead.submittedAt = cause.at
-    tell(step, 'brought_in', { list: cause.list }, cause.by)
+    tell(step, 'brought_in', { list: cause.list })
   }
   for (const [property, value] of Object.entries(cause.values))
     if (cause.replace || propertyOf(lead, property) === null) setProperty(lead, property, value)

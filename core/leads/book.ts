@@ -6,9 +6,9 @@ import type { LeadState } from '#core/leads/lead'
 import type { PersonKey } from '#core/identity/same-person'
 import type { RoutingPlan, Lane } from '#core/routing/plan'
 import type { Scorecard } from '#core/scoring/scorecard'
-import type { Activity } from '#core/scoring/score'
+import type { Activity, ReasonLine } from '#core/scoring/score'
 import type { Sign } from '#core/points/mails'
-import type { TimelineKind, TimelineLine, TimelinePayloads } from '#core/timeline'
+import type { Changes, EventName, EventPayloads } from '#core/events/registry'
 
 /** The rules that leads are changed by, as they are live; conditions with their segments written out. */
 export interface Rules {
@@ -69,6 +69,10 @@ export interface Step {
   changed: boolean
   /** The owner is new by this. */
   owned: boolean
+  /** The lines of its score before this. */
+  linesBefore: ReasonLine[]
+  /** Its score is another one by this, and not by time alone. */
+  scored: boolean
   lists: { on: string[]; off: string[] }
   /** What the lead's lines make at the time of the cause; `sum` is the interest before it is rounded. */
   score: { fit: number; interest: number; sum: number }
@@ -78,7 +82,8 @@ export interface Step {
   wished: { owner: string; point: string } | null
   /** The lane that it goes to, whose member is still to be chosen. */
   lane: Lane | null
-  timeline: TimelineLine[]
+  /** What happened, by kind. */
+  changes: Changes
   notices: Notice[]
 }
 
@@ -101,23 +106,28 @@ export const newStep = (cause: Cause, lead: LeadState, fresh: boolean): Step => 
   fresh,
   changed: true,
   owned: false,
+  linesBefore: lead.reasons,
+  scored: false,
   lists: { on: [], off: [] },
   score: { fit: 0, interest: 0, sum: 0 }, judgeAt: Infinity,
   wished: null,
   lane: null,
-  timeline: [],
+  changes: {},
   notices: [],
 })
 
-/** Adds a line to the lead's timeline. @param actor nobody, unless the cause's own line */
-export function tell<K extends TimelineKind>(step: Step, kind: K, payload: TimelinePayloads[K], actor: string | null = null): void {
-  step.timeline.push({ lead: step.lead.id, at: step.at, kind, actor, payload } as TimelineLine)
+/** Notes what the cause changed. @throws when it has changed the same before: of each kind a cause has one */
+export function tell<K extends EventName>(step: Step, kind: K, payload: EventPayloads[K]): void {
+  if (kind in step.changes) throw new Error(`The cause ${step.cause} has “${kind}” twice.`)
+  step.changes[kind] = payload as Changes[K]
 }
 
 /** Puts a lead on lists and takes it from others; whoever judges it next finds it so. */
 export function putOn(book: Book, step: Step, lists: Step['lists']): void {
   step.lists = lists
-  if (lists.on.length || lists.off.length) book.add(step.lead, { lists })
+  if (!lists.on.length && !lists.off.length) return
+  tell(step, 'lists', lists)
+  book.add(step.lead, { lists })
 }
 
 /** A lead as conditions ask about it, at the time of a cause. */
@@ -152,5 +162,6 @@ export const blankLead = (id: string, email: { address: string; key: string } | 
   createdAt: at,
   submittedAt: null,
   guardedAt: null,
+  version: 0,
   claims: [],
 })

@@ -31,6 +31,8 @@ export interface LeadState {
   createdAt: number
   /** Since when their address is one that was claimed and that nobody of us vouched for: nothing from before goes to it. */
   guardedAt: number | null
+  /** How many events it has had. */
+  version: number
   /** Addresses that arrived on them and are not theirs, or not yet. */
   claims: Claim[]
 }

@@ -5,7 +5,7 @@ import { aboutStep, tell, type Book, type Rules, type Step } from '#core/leads/b
 import { laneFor, whoseTurn, type Turns } from '#core/routing/plan'
 import { crossing } from '#core/scoring/interest-key'
 import { interestBounds, labelFor } from '#core/scoring/labels'
-import { interestSum, totalsAt, withActivities, type Activity } from '#core/scoring/score'
+import { interestSum, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
 
 /** Scores by who they are and what they did: fit anew, interest by what is new. */
 export function score(rules: Rules, book: Book, step: Step, activities: Activity[]): void {
@@ -14,11 +14,24 @@ export function score(rules: Rules, book: Book, step: Step, activities: Activity
   const { scorecard } = rules
   const { lines, until } = withActivities(scorecard, step.lead.reasons, judge, activities, step.at)
   step.lead.reasons = lines
+  step.scored = scoresOtherwise(step.linesBefore, lines, step.at, scorecard.halfLifeDays)
   const sum = interestSum(lines, step.at, scorecard.halfLifeDays)
   const { fit, interest } = totalsAt(lines, step.at, scorecard.halfLifeDays)
   step.score = { fit, interest, sum }
   const falls = crossing(sum, step.at, scorecard.halfLifeDays, interestBounds(scorecard.labels, fit))
   step.judgeAt = Math.max(step.at + SOON_MS, Math.min(falls, until + spread(step.lead.id)))
+}
+
+/** Less of a difference than this is none: interest below it counts as nothing. */
+const LEAST = 2 ** -10
+
+/** Whether lines make another score than before, at a moment; putting small ones together does not. */
+function scoresOtherwise(before: ReasonLine[], after: ReasonLine[], at: number, halfLifeDays: number): boolean {
+  const fit = (lines: ReasonLine[]) => lines.flatMap(l => (l.axis === 'fit' ? `${l.rule} ${l.points}` : [])).join()
+  if (fit(before) !== fit(after)) return true
+  const [was, is] = [before, after].map(lines => lines.filter(l => l.axis === 'interest')) as [ReasonLine[], ReasonLine[]]
+  if (was.length === is.length && was.every((line, i) => line === is[i])) return false
+  return Math.abs(interestSum(was, at, halfLifeDays) - interestSum(is, at, halfLifeDays)) > LEAST
 }
 
 /** What falls due is looked at again no sooner than this. */

@@ -52,3 +52,6 @@ export function sourceOf(referrer: string | null, utm: Record<string, string>): 
   if (utm.source) return utm.source.slice(0, 100)
   return (referrer && /^https?:\/\/([^/:?#]+)/i.exec(referrer)?.[1]?.toLowerCase().replace(/^www\./, '').slice(0, 100)) || 'direct'
 }
+
+/** Where a visit came from, in words. */
+export const cameFrom = (source: string): string => source === 'direct' ? 'came directly' : `from ${source}`

@@ -44,7 +44,7 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     const lead = batch.book.byId.get(entry.leadId)
     // What changes nothing is no correction.
     if (!lead || !correct(structuredClone(lead), questions, before, after).answers.length) return null
-    await keepAnswers(tx, lead.id, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
+    await keepAnswers(tx, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
     const notice = `corrected what they sent (${point.name})`
     await batch.apply([{ kind: 'correction', at, by: null, lead: lead.id, entry: entry.id, point: point.name, questions, before, after, notice }])

@@ -48,20 +48,18 @@ const standInFiles = (point: Point, at: number): IncomingFile[] => point.live!.d
 const refused = (flaws: Flaw[]) => problem(422, 'A visitor would be told that some answers are missing or wrong.', flaws)
 
 function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
-  const { lead, intake, known, timeline } = now
-  const entry = timeline.find(t => t.kind === 'entry')
-  const label = timeline.find(t => t.kind === 'label')
-  const owner = timeline.find(t => t.kind === 'owner')
+  const { lead, intake, known } = now
+  const { entry, label, owner } = now.changes
   const score = scoreAt(lead.reasons, intake.at, ruleset.scorecard.halfLifeDays)
   return {
     review: null,
     person: { known, name: nameOf(lead), email: lead.email, lead: known ? lead.id : null },
-    changed: entry?.kind === 'entry' ? entry.payload.changed : [],
+    changed: entry?.changed ?? [],
     tags: lead.tags, agreed: now.consents.map(c => c.words),
     fit: score.fit, interest: score.interest, reasons: score.reasons,
-    label: lead.label, because: label?.kind === 'label' ? label.payload.because : null,
-    owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.kind === 'owner' ? owner.payload.lane ?? null : null,
-    ownerBy: owner?.kind === 'owner' ? owner.payload.by : null, nextStep: timeline.some(t => t.kind === 'next_step') ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
+    label: lead.label, because: label?.because ?? null,
+    owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.lane ?? null,
+    ownerBy: owner?.by ?? null, nextStep: now.changes.next_step ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
     notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), mails: now.mails.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
     mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: answersInWords(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }

@@ -1,11 +1,9 @@
 import { createTransport, type Transporter } from 'nodemailer'
 import { answersInWords } from '#core/points/in-words'
 import { escapeHtml as e } from '#core/text'
-import { insertTimeline } from '#db/timeline'
-import type { Sql, Tx } from '#db/client'
+import type { Sql } from '#db/client'
 import { meetingToMail } from '#db/meetings'
 import { markMailed, noticesToMail, postponeMails, type ToMail } from '#db/notices'
-import { newId } from '#server/ids'
 import { calendarFile } from '#server/meetings/calendar'
 import type { TestMail } from '#server/jobs/queue'
 
@@ -35,7 +33,7 @@ export async function mailNotices(sql: Sql, post: Post, goOn = () => true): Prom
     const notices = await noticesToMail(sql, AT_ONCE, TAKEN_SECONDS)
     const tries = await Promise.allSettled(notices.map(notice => mailOne(sql, post, notice)))
     const [sent, left] = [notices.filter((_, i) => tries[i]!.status === 'fulfilled'), notices.filter((_, i) => tries[i]!.status === 'rejected')]
-    if (sent.length) await sql.begin(tx => noteMailed(tx, sent))
+    if (sent.length) await markMailed(sql, sent.map(n => n.id))
     leads.push(...sent.map(n => n.leadId))
     if (left.length) {
       await postponeMails(sql, left.map(n => n.id), AGAIN_SECONDS)
@@ -43,12 +41,6 @@ export async function mailNotices(sql: Sql, post: Post, goOn = () => true): Prom
     }
     if (notices.length < AT_ONCE || !goOn()) return { leads, error: null }
   }
-}
-
-async function noteMailed(tx: Tx, notices: ToMail[]): Promise<void> {
-  const at = Date.now()
-  await markMailed(tx, notices.map(n => n.id))
-  await insertTimeline(tx, notices.map(n => ({ id: newId(at), lead: n.leadId, at, kind: 'announced', actor: null, payload: { to: n.toName, subject: n.subject } })))
 }
 
 /**

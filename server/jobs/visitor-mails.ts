@@ -1,10 +1,8 @@
 import { escapeHtml as e } from '#core/text'
 import type { IcalAttachment } from 'nodemailer/lib/mailer'
-import { insertTimeline } from '#db/timeline'
 import type { Sql, Tx } from '#db/client'
 import { dropMail, dueMails, holdMail, mailSent, mailsLately, postponeMail, type DueMail } from '#db/mails'
 import { meetingToMail } from '#db/meetings'
-import { newId } from '#server/ids'
 import type { Post } from '#server/jobs/mail'
 import { leaveAddress, withoutTokens } from '#server/signed-addresses'
 import { calendarFile } from '#server/meetings/calendar'
@@ -65,8 +63,6 @@ async function sendOne(tx: Tx, post: Post, mail: DueMail): Promise<boolean> {
     return false
   }
   await mailSent(tx, mail.id, withoutTokens(mail.body))
-  const at = Date.now()
-  await insertTimeline(tx, [{ id: newId(at), lead: mail.leadId, at, kind: 'mailed', actor: null, payload: { subject: mail.subject, kind: mail.kind } }])
   return true
 }
 

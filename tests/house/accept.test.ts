@@ -1,20 +1,18 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/case'
-import type { AnswerInWords } from '#core/timeline'
 import type { Lane } from '#db/pipelined'
 import type { Sql } from '#db/client'
 import { keepAnswers } from '#db/entries'
 import { leadPage } from '#db/leads'
 import { noticesToMail } from '#db/notices'
 import { pointByKey } from '#db/points'
-import { timelineOf } from '#db/timeline'
 import { accept, type Accepted } from '#server/ingest/entries'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { receive } from '#server/capture/receive'
 import { takeTrail } from '#server/trail/take'
 import { carryOut } from '#server/follow-up/acts'
-import { withAnswers } from '#server/follow-up/answers'
+import { timelineFor } from '#server/follow-up/timeline'
 import { newId } from '#server/ids'
 import { judgeDue } from '#server/jobs/due'
 import { compose } from '#server/jobs/mail'
@@ -57,8 +55,8 @@ describe('entries that come at the same time', () => {
     const [lead, ...others] = await leadOf('zoe@xn--grtnerei-0za.example')
     expect(others).toEqual([])
     const [{ entries, came, owners }] = await sql<[{ entries: number; came: number; owners: number }]>`
-      select (select count(*) from entry where lead_id = ${lead!.id}) as entries, (select count(*) from happened where lead_id = ${lead!.id} and kind = 'came') as came,
-        (select count(*) from happened where lead_id = ${lead!.id} and kind = 'owner') as owners`
+      select (select count(*) from entry where lead_id = ${lead!.id}) as entries, (select count(*) from lead_event where lead_id = ${lead!.id} and changes ? 'created') as came,
+        (select count(*) from lead_event where lead_id = ${lead!.id} and changes ? 'owner') as owners`
     expect({ entries, came, owners }).toEqual({ entries: 24, came: 1, owners: 1 })
     expect(lead!.reasons.filter(r => r.rule === 'asked_guide')).toHaveLength(24)
   })
@@ -153,8 +151,8 @@ describe('an entry', () => {
       expect([lead!.firstName, lead!.company, lead!.properties.message]).toEqual([typed, typed, typed])
       const [entry] = await sql<{ answers: Record<string, string> }[]>`select answers from entry where lead_id = ${lead!.id}`
       expect(entry!.answers.message).toBe(typed)
-      const line = (await withAnswers(sql, await timelineOf(sql, lead!.id, null, 9))).find(l => l.kind === 'entry')!
-      expect((line.payload.answers as AnswerInWords[]).at(-1)!.text).toBe(typed)
+      const line = (await timelineFor(sql, await readRuleset(sql), lead!.id, null, 9)).find(l => l.kind === 'entry')!
+      expect(line.payload.answers.at(-1)!.text).toBe(typed)
       const mail = (await noticesToMail(sql, 10_000, 60)).find(m => m.leadId === lead!.id)!
       expect(compose(mail, '').text).toContain(typed)
     }), { numRuns: 25 })
@@ -167,32 +165,27 @@ describe('an entry', () => {
     if (first.kind !== 'accepted' || second.kind !== 'accepted') throw new Error('not accepted')
     expect(second.now.known).toBe(true)
     expect(second.now.lead.ownerId).toBe(first.now.lead.ownerId)
-    expect(second.now.timeline.find(t => t.kind === 'entry')?.payload).toMatchObject({ changed: [{ property: 'last_name', from: 'Old', to: 'New' }] })
+    expect(second.now.changes.entry).toMatchObject({ changed: [{ property: 'last_name', from: 'Old', to: 'New' }] })
     const [lead] = await leadOf(email)
     expect(lead).toMatchObject({ lastName: 'New', properties: { sector: 'school', message: 'Vents stick' }, tags: ['visit', 'care'], labelFloor: 'warming' })
   })
 
-  it('tells a timeline that an older version wrote as it tells its own, and keeps in both what was said at first', async () => {
+  it('is told in sentences, the last first, and keeps what was said at first', async () => {
     const [email, now] = [somebody(), Date.now()]
     await one(sql, await intake('form_visit', { email, first_name: 'Ines', last_name: 'Old', sector: 'school', size: 'small' }, { at: now - DAY }))
     await one(sql, await intake('form_care', { email, first_name: 'Ines', last_name: 'New', message: 'Vents stick' }, { at: now }))
     const lead = (await leadOf(email))[0]!.id
-    const lines = async () => (await withAnswers(sql, await timelineOf(sql, lead, null, 20))).map(({ at, kind, payload }) => ({ at, kind, payload }))
-    const counted = () => sql`select at, kind, payload from happened where lead_id = ${lead} and kind <> 'entry' order by at, kind`
-    const [before, happened] = [await lines(), await counted()]
-    expect(before.map(l => l.kind)).toEqual(['entry', 'owner', 'label', 'entry', 'came'])
-    expect(happened.map(h => h.kind as string)).toEqual(['came', 'label', 'owner'])
-
+    const lines = async () => await timelineFor(sql, await readRuleset(sql), lead, null, 20)
+    const told = await lines()
+    expect(told.map(l => [l.kind, l.at])).toEqual([
+      ['entry', new Date(now).toISOString()], ...['owner', 'label', 'entry', 'created'].map(kind => [kind, new Date(now - DAY).toISOString()]),
+    ])
+    expect(told.map(l => l.sentence.map(p => typeof p === 'string' ? p : Object.values(p)[0]!).join(''))).toEqual([
+      'Filled in Care for a house edition 1', expect.stringMatching(/^Routed to .+ lane “.+”, whose turn it was$/), 'Label Marketing qualified fit 35, interest 30', 'Filled in Ask for a site visit edition 1', 'Came to us for the first time, through Ask for a site visit',
+    ])
     const entries = await sql<{ id: string }[]>`select id from entry where lead_id = ${lead} order by at`
-    await sql`insert into timeline (id, lead_id, at, kind, payload)
-      select ${newId()}, e.lead_id, e.at, 'entry', jsonb_build_object('entry', e.id, 'point', p.name, 'edition', d.number, 'changed', '[]'::jsonb) || e.brought
-      from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id where e.id = ${entries[0]!.id}`
-    await sql`update entry set brought = null where id = ${entries[0]!.id}`
-    expect(await lines()).toEqual(before)
-    expect(await counted()).toEqual(happened)
-
-    for (const text of ['First words', 'Later words']) for (const { id } of entries) await keepAnswers(sql, lead, id, [{ question: 'What?', text }])
-    expect((await lines()).filter(l => l.kind === 'entry').map(l => (l.payload.answers as AnswerInWords[]).map(a => a.text))).toEqual([['First words'], ['First words']])
+    for (const text of ['First words', 'Later words']) for (const { id } of entries) await keepAnswers(sql, id, [{ question: 'What?', text }])
+    expect((await lines()).flatMap(l => l.kind === 'entry' ? l.payload.answers.map(a => a.text) : [])).toEqual(['First words', 'First words'])
   })
 
   it('takes what the visitor read before along, once', async () => {
@@ -226,8 +219,8 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
   const [a, b] = [(await leadOf(ready))[0]!, (await leadOf(floored))[0]!]
   expect([a.label, b.label]).toEqual(['early', 'warming'])
   expect(changed).toEqual(expect.arrayContaining([a.id, b.id]))
-  const lines = await sql<{ payload: { to: string } }[]>`select payload from happened where lead_id = ${a.id} and kind = 'label' order by at desc limit 1`
-  expect(lines[0]!.payload.to).toBe('early')
+  const events = await sql<{ to: string }[]>`select changes -> 'label' ->> 'to' as to from lead_event where lead_id = ${a.id} and changes ? 'label' order by version desc limit 1`
+  expect(events[0]!.to).toBe('early')
 })
 
 it('counts a status, a note or a next step as an answer to who waits, but not a change of owner', async () => {

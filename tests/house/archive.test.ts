@@ -44,7 +44,7 @@ it('makes the same history from the same seed, in which better fits are won more
   }
 
   // What fell after the last line fell at its own time, not when the archive was brought in.
-  const fell = await db.sql<{ at: Date; labels: number }[]>`select at, count(*) as labels from timeline where kind = 'label' and at > ${new Date(options.now)} group by at`
+  const fell = await db.sql<{ at: Date; labels: number }[]>`select at, count(*) as labels from lead_event where changes ? 'label' and at > ${new Date(options.now)} group by at`
   expect(fell.length).toBeGreaterThan(1)
   expect(Math.max(...fell.map(f => f.labels))).toBeLessThan(fell.reduce((n, f) => n + f.labels, 0))
 

@@ -67,7 +67,7 @@ describe('batches', () => {
     await Promise.all(Array.from({ length: 10 }, (_, i) => (i % 2 ? note() : enter(sql, [email]))))
     const [row] = await sql<{ reasons: { rule: string }[] }[]>`select reasons from lead where id = ${id}`
     expect(row!.reasons.filter(r => r.rule === 'asked_visit')).toHaveLength(6)
-    expect(await sql`select 1 from timeline where lead_id = ${id} and kind = 'note'`).toHaveLength(5)
+    expect(await sql`select 1 from lead_event where lead_id = ${id} and changes ? 'note'`).toHaveLength(5)
   })
   it('wait for no rehearsal, however long it takes', async () => {
     const email = somebody()

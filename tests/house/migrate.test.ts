@@ -5,6 +5,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { upgraded } from '#core/points/upgrade'
 import { connect, type Sql } from '#db/client'
 import { migrate } from '#db/migrate'
+import { newId } from '#server/ids'
 
 const name = `migrated_${process.pid}`
 let admin: Sql
@@ -118,4 +119,69 @@ it('of names bring what is stored to what is read of an earlier definition', asy
   const stored = (await sql<{ workingCopy: unknown }[]>`select working_copy from point order by key`).map(p => p.workingCopy)
   const given = (all: unknown) => JSON.parse(JSON.stringify(all).replaceAll('"attribute":"given"', '"attribute":"submitted"')) as unknown
   expect(stored).toEqual([form, page, older].map(d => given(upgraded(d))))
+})
+
+it('of what happened move every line into one event of its cause, in pieces, and lose nothing', async () => {
+  const ours = 'db/migrations'
+  for (const file of readdirSync(ours).filter(f => f < '0036')) copyFileSync(join(ours, file), join(folder, file))
+  await migrate(url, folder)
+  await sql`insert into status values ('untouched', 'Untouched', 1, 'first')`
+  const [point, edition] = [newId(), newId()]
+  await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (${point}, 'p', 'p', 'P', 'form', '{}', now())`
+  await sql`insert into edition (id, point_id, number, definition, revision, made_at) values (${edition}, ${point}, 1, '{}', 1, now())`
+  const day = (n: number) => new Date(Date.UTC(2026, 5, n))
+  const lead = async (id: string) => void await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at, half_life_days, card)
+    values (${id}, ${`${id}@x.example`}, ${`${id}@x.example`}, 'untouched', now(), now(), now(), 14, 1)`
+  const entry = async (of: string, at: Date, brought: object | null) => {
+    const id = newId()
+    await sql`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, fingerprint, brought) values (${id}, ${point}, ${edition}, ${of}, ${at}, 'complete', '{}', '', ${brought as never})`
+    return id
+  }
+  const line = (of: string, at: Date, kind: string, payload: object, actor: string | null = null) =>
+    sql`insert into timeline (id, lead_id, at, kind, actor_id, payload) values (${newId()}, ${of}, ${at}, ${kind}, ${actor}, ${payload as never})`
+  const label = { from: null, to: 'warm', because: 'score', fit: 30, interest: 12 }
+  const member = newId()
+  const [kept, older, oldest, nobody] = [newId(), newId(), newId(), newId()]
+  for (const id of [kept, older, oldest, nobody]) await lead(id)
+  // As the last version wrote: with the entry; then a member, a mail, and two notes in one moment.
+  const changed = [{ property: 'town', from: 'A', to: 'B' }]
+  const first = await entry(kept, day(1), { changed, agreed: ['Yes'], also: { came: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' } }, answers: [{ question: 'Q', text: 'at first' }] })
+  await line(kept, day(1), 'claimed', { address: 'c@x.example' })
+  await line(kept, day(2), 'status', { from: 'untouched', to: 'won' }, member)
+  await line(kept, day(2), 'label', { ...label, fit: 31 })
+  await line(kept, day(3), 'mailed', { subject: 'S', kind: 'letter' })
+  await line(kept, day(3), 'note', { text: 'one' }, member)
+  await line(kept, day(3), 'note', { text: 'two' }, member)
+  await line(kept, day(4), 'left', { email: 'k@x.example' })
+  await line(kept, day(5), 'followed', { subject: 'S' })
+  await line(kept, day(6), 'label', { from: 'warm', to: null, because: 'none', fit: 30, interest: 0 })
+  // As the one before: in the entry's line; and the first: a line each.
+  const second = await entry(older, day(1), null)
+  await line(older, day(1), 'entry', { entry: second, point: 'P', edition: 1, changed: [], also: { came: { point: 'P' }, label } })
+  const third = await entry(oldest, day(1), null)
+  await line(oldest, day(1), 'came', { point: 'P' })
+  await line(oldest, day(1), 'entry', { entry: third, point: 'P', edition: 1, changed, answers: [{ question: 'Q', text: 'said' }] })
+  await line(oldest, day(1), 'label', label)
+
+  for (const file of readdirSync(ours)) copyFileSync(join(ours, file), join(folder, file))
+  const pieces: string[] = []
+  await migrate(url, folder, name => pieces.push(name))
+  expect(pieces).toEqual(['0037_move_events.sql'])
+
+  const events = async (id: string) => (await sql<{ version: number; at: Date; cause: string; actorId: string | null; changes: object; fit: number | null; interest: number | null }[]>`
+    select version, at, cause, actor_id, changes, fit, interest from lead_event where lead_id = ${id} order by version`).map(e => [e.version, e.at.getUTCDate(), e.cause, e.actorId, e.changes, e.fit, e.interest])
+  expect(await events(kept)).toEqual([
+    [1, 1, 'entry', null, { entry: { entry: first, changed, agreed: ['Yes'] }, created: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' }, claimed: { address: 'c@x.example' } }, 30, 12],
+    [2, 2, 'status', member, { status: { from: 'untouched', to: 'won' }, label: { ...label, fit: 31 } }, 31, 12],
+    [3, 3, 'note', member, { note: { text: 'one' } }, null, null],
+    [4, 3, 'note', member, { note: { text: 'two' } }, null, null],
+    [5, 4, 'unsubscribed', null, { unsubscribed: { email: 'k@x.example' } }, null, null],
+    [6, 5, 'clicked', null, { clicked: { subject: 'S' } }, null, null],
+    [7, 6, 'label', null, { label: { from: 'warm', to: null, because: 'none', fit: 30, interest: 0 } }, 30, 0],
+  ])
+  expect(await events(older)).toEqual([[1, 1, 'entry', null, { entry: { entry: second }, created: { point: 'P' }, label }, 30, 12]])
+  expect(await events(oldest)).toEqual([[1, 1, 'entry', null, { entry: { entry: third, changed }, created: { point: 'P' }, label }, 30, 12]])
+  expect((await sql<{ id: string; version: number }[]>`select id, version from lead`).map(l => [l.id, l.version]).sort()).toEqual([[kept, 7], [older, 1], [oldest, 1], [nobody, 0]].sort())
+  expect((await sql<{ id: string; firstAnswers: object }[]>`select id, first_answers from entry where first_answers is not null`).map(e => [e.id, e.firstAnswers]).sort()).toEqual(
+    [[first, [{ question: 'Q', text: 'at first' }]], [third, [{ question: 'Q', text: 'said' }]]].sort())
 })

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { LiveVisitView, TimelineLine, VisitPayload } from '#core/team'
+import type { LiveVisitView } from '#core/team'
+import type { TimelineLine, VisitPayload } from '#core/timeline'
 import { newId } from '#server/ids'
 import { readRuleset } from '#server/ruleset'
 import { takeTrail } from '#server/trail/take'

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
-import type { TimelineLine, UnfinishedPayload } from '#core/team'
+import type { TimelineLine, UnfinishedPayload } from '#core/timeline'
 import { connect } from '#db/client'
 import { writeReminders } from '#server/jobs/reminders'
 import { browser } from '../support/browser'
@@ -36,7 +36,7 @@ describe('what is typed and not sent', () => {
     expect(submitted.owner).not.toBeNull()
     const after = await timelineOf(lead.id)
     expect(left(after)).toEqual([])
-    expect(after.map(l => l.kind)).toContain('came')
+    expect(after.map(l => l.kind)).toContain('created')
     // What was under way when they sent it changes nothing any more.
     expect(await b.types(id, { point: key }, { first: 'Late', mail: email })).toBe(204)
     expect(left(await timelineOf(lead.id))).toEqual([])

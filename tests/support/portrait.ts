@@ -1,6 +1,6 @@
 import type { Sql } from '#db/client'
-import { timelineOf } from '#db/timeline'
-import { unpacked } from '#core/timeline'
+import { timelineOf, type TimelineRow } from '#db/timeline'
+import { changesIn } from '#core/events/event'
 
 interface Row {
   id: string
@@ -30,6 +30,12 @@ interface Row {
 }
 const UUID = /[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/g
 
+/** A line beside events, as far as two runs share it. */
+function told({ at, kind, actor, payload }: Exclude<TimelineRow, { kind: 'event' }>): { at: Date; kind: string; actor: string | null; payload: unknown } {
+  if (kind === 'visit') return { at, kind, actor, payload: payload.trail.map(e => `${e.kind} ${e.path}`) }
+  return { at, kind, actor, payload: kind === 'unfinished' ? payload.answers : payload }
+}
+
 /**
  * All that is kept of a lead, as text that two runs share: times as minutes since `start`, ids by the names of what they stand for.
  * Such portraits hold what every way to a changed lead makes of it.
@@ -58,7 +64,9 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
   const browsers = await sql<{ since: string; until: string; undone: boolean; proven: boolean }[]>`
     select since::text, until::text, undone_at is not null as undone, proven_at is not null as proven from visitor_lead where lead_id = ${id} order by visitor_lead.since, id`
   const keys = await sql<{ rule: string; key: string }[]>`select rule, key from lead_key where lead_id = ${id} order by rule, key`
-  const lines = (await timelineOf(sql, id, null, 200)).flatMap(unpacked)
+  const lines = (await timelineOf(sql, id, null, 200)).flatMap(row =>
+    row.kind === 'event' ? changesIn(row.payload).reverse().map(change => ({ at: row.at, actor: row.actor, ...change })) : [told(row)],
+  )
   const moment = (text: string) => (/infinity/.test(text) ? text : since(Date.parse(text)))
   return (
     [
@@ -81,7 +89,7 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
       ),
       ...lines.map(
         l =>
-          `${since(l.at)} ${l.kind}${l.actor ? ` by ${l.actor}` : ''} ${named(l.kind === 'visit' ? (l.payload.trail as { kind: string; path: string }[]).map(e => `${e.kind} ${e.path}`) : l.kind === 'unfinished' ? l.payload.answers : l.payload)}`,
+          `${since(l.at)} ${l.kind}${l.actor ? ` by ${l.actor}` : ''} ${named(l.payload)}`,
       ),
     ].join('\n') + '\n'
   )

@@ -1,0 +1,28 @@
+import { IsArray, IsInt, IsOptional, IsString } from 'class-validator'
+import { eventKind, pathOf, type Sentence } from '#core/events/kind'
+import { ListOf } from '#core/validate'
+
+/** What stood in a property before and what stands there since, in words. */
+export class PropertyChange {
+  @IsString() property!: string
+  @IsString() from!: string
+  @IsString() to!: string
+}
+
+/** They sent an entry. What it says, stands in the entry; whoever tells of it puts that beside. */
+export class EntrySent {
+  @IsString() entry!: string
+  @IsOptional() @ListOf(() => PropertyChange) changed?: PropertyChange[]
+  /** The words that they agreed to. */
+  @IsOptional() @IsArray() @IsString({ each: true }) agreed?: string[]
+  @IsOptional() @IsString() point?: string
+  @IsOptional() @IsInt() edition?: number
+  @IsOptional() @IsString() page?: string | null
+}
+export const entry = eventKind({
+  payload: EntrySent,
+  sentence: ({ point, edition, page }): Sentence => [
+    'Filled in ', { strong: point ?? 'a form' }, ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
+  ],
+  redacted: ({ entry }) => ({ entry }),
+})

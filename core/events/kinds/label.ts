@@ -1,0 +1,19 @@
+import { IsIn, IsNumber, IsOptional, IsString } from 'class-validator'
+import { eventKind } from '#core/events/kind'
+
+/** Another label holds: the score made it, a point gave it, or none is left. */
+export class Labelled {
+  @IsOptional() @IsString() from!: string | null
+  @IsOptional() @IsString() to!: string | null
+  @IsIn(['score', 'point', 'none']) because!: 'score' | 'point' | 'none'
+  @IsNumber() fit!: number
+  @IsNumber() interest!: number
+}
+export const label = eventKind({
+  payload: Labelled,
+  sentence: ({ from, to, because, fit, interest }, { names }) => [
+    'Label ', { strong: names.label(to) }, from ? ` instead of ${names.label(from)} ` : ' ',
+    { faint: because === 'point' ? 'given by the form' : `fit ${fit}, interest ${interest}` },
+  ],
+  redacted: payload => payload,
+})

@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest'
+import { changesIn, redacted } from '#core/events/event'
+import type { Names, Sentence } from '#core/events/kind'
+import { EVENT_KINDS, EVENT_NAMES, kindNamed, type EventName, type EventPayloads } from '#core/events/registry'
+import { blankLead, newStep, tell } from '#core/leads/book'
+import { eventOf } from '#core/leads/event-of'
+import { check } from '#core/validate'
+
+const MOMENT = '2027-03-01T09:00:00.000Z'
+const SECRET = 'ida@secret.example'
+/** One of each; what says who somebody is, is SECRET. A kind that is not here does not compile. */
+const EACH: EventPayloads = {
+  created: { point: 'Visit' },
+  brought_in: { list: 'Fair' },
+  typed: { email: SECRET },
+  claimed: { address: SECRET },
+  confirmed: { email: SECRET },
+  judged: { email: SECRET, theirs: true },
+  entry: { entry: 'e', changed: [{ property: 'town', from: SECRET, to: SECRET }], agreed: [SECRET], point: 'Visit', edition: 3, page: 'https://a.example/contact' },
+  corrected: { entry: 'e', point: 'Visit', answers: [{ question: 'Who?', from: SECRET, to: '' }], changed: [{ property: 'town', from: '', to: SECRET }] },
+  meeting: { at: MOMENT, minutes: 30, with: 'm', was: MOMENT },
+  note: { text: SECRET },
+  status: { from: 'untouched', to: 'won' },
+  lists: { on: ['a', 'gone'], off: ['b'] },
+  label: { from: 'early', to: 'ready', because: 'score', fit: 30, interest: 20 },
+  owner: { from: null, to: 'm', lane: 'Schools', by: 'plan' },
+  next_step: { text: SECRET, due: MOMENT },
+  clicked: { subject: SECRET },
+  unsubscribed: { email: SECRET },
+}
+const named = (what: string) => (key: string | null) => `${what} ${key}`
+const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}` }
+const read = (sentence: Sentence) => sentence.map(p => typeof p === 'string' ? p : 'strong' in p ? p.strong : 'faint' in p ? p.faint : p.moment).join('')
+const said = <K extends EventName>(kind: K, payload: EventPayloads[K], actor: string | null = null) => read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor }))
+
+describe('each kind of event', () => {
+  it.each(EVENT_NAMES)('%s is read as it was kept, and has a sentence, also once the person is erased', (kind) => {
+    expect(changesIn(JSON.parse(JSON.stringify({ [kind]: EACH[kind] })) as Record<string, unknown>)).toEqual([{ kind, payload: EACH[kind] }])
+    const left = redacted({ [kind]: EACH[kind] })
+    expect(JSON.stringify(left)).not.toContain(SECRET)
+    expect(changesIn(left)).toHaveLength(1)
+    for (const payload of [EACH[kind], changesIn(left)[0]!.payload]) {
+      for (const actor of [null, 'Orla']) {
+        const words = read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor }))
+        expect(words).toMatch(/^\p{Lu}.*\S/u)
+        expect(words).not.toMatch(/undefined|null|NaN|\[object/)
+      }
+    }
+  })
+  it.each(EVENT_NAMES)('%s keeps what figures count when the person is erased', (kind) => {
+    if (kind === 'label' || kind === 'status' || kind === 'owner' || kind === 'lists') expect(redacted({ [kind]: EACH[kind] })).toEqual({ [kind]: EACH[kind] })
+    if (kind === 'entry') expect(redacted({ entry: EACH.entry }).entry).toEqual({ entry: 'e' })
+    expect(Object.keys(redacted({ [kind]: EACH[kind] }))).toEqual([kind])
+  })
+})
+
+it('says who did it, from where to where', () => {
+  expect(said('owner', { from: 'a', to: 'b', by: 'person' }, 'Orla')).toBe('Orla gave it to member b from member a')
+  expect(said('owner', { from: null, to: 'b', by: 'point', point: 'Visit' })).toBe('Given to member b as the form “Visit” says')
+  expect(said('label', { from: null, to: null, because: 'point', fit: 0, interest: 0 })).toBe('Label label null given by the form')
+  expect(said('lists', { on: [], off: ['b'] }, 'Orla')).toBe('Orla took them from “list b”')
+  expect(said('lists', { on: ['a', 'gone'], off: ['b'] })).toBe('Put on “list a”, “a list that is no more” and taken from “list b”')
+  expect(said('next_step', { text: null, due: null, was: 'Call', done: true }, 'Orla')).toBe('Orla did “Call”')
+  expect(said('next_step', { text: 'Call', due: MOMENT })).toBe(`The form asks for Call, ${MOMENT}`)
+})
+
+it('passes over what it does not know or cannot read, and tells the rest in the order in which it happened', () => {
+  const kept = { next_step: EACH.next_step, owner: 'nonsense', constructor: {}, tomorrow: { x: 1 }, label: { ...EACH.label, fit: 'much' }, created: EACH.created, note: null }
+  expect(changesIn(kept).map(c => c.kind)).toEqual(['created', 'next_step'])
+  for (const kind of EVENT_NAMES) expect(check(EVENT_KINDS[kind].payload as never, { ...EACH[kind], nonsense: 1 }).flaws).toHaveLength(1)
+})
+
+describe('what a cause did', () => {
+  const lead = () => blankLead('l', null, 'untouched', 0)
+  const step = (who = lead()) => ({ ...newStep({ kind: 'activities', at: 5, by: null, lead: 'l', activities: [] }, who, false), changed: false })
+  it('is an event only where something is another than before, and each is the lead’s next', () => {
+    const who = lead()
+    expect([eventOf(step(who), 3), who.version]).toEqual([null, 0])
+    expect(eventOf({ ...step(who), scored: true, score: { fit: 3, interest: 2, sum: 2.4 } }, 3)).toEqual({ lead: 'l', version: 1, at: 5, cause: 'activities', actor: null, changes: {}, fit: 3, interest: 2.4, card: 3 })
+    const told = step(who)
+    tell(told, 'label', EACH.label)
+    expect(eventOf(told, 3)).toMatchObject({ version: 2, changes: { label: EACH.label } })
+    expect(eventOf({ ...step(who), changed: true }, 3)).toMatchObject({ version: 3, changes: {} })
+  })
+  it('has each kind once', () => {
+    const twice = step()
+    tell(twice, 'note', { text: 'a' })
+    expect(() => tell(twice, 'note', { text: 'b' })).toThrow('“note” twice')
+  })
+})
