@@ -11,6 +11,7 @@ export async function benchLeads(house: House): Promise<void> {
   const sql = connect(house.databaseUrl, { max: 2 })
   try {
     await million(sql)
+    await allCounted(sql)
     const cookie = await signedIn(house)
     const members = (await sql<{ id: string }[]>`select id from member where role = 'sales'`).map(m => m.id)
     const timed = async (path: string) => {
@@ -57,6 +58,9 @@ export async function benchLeads(house: House): Promise<void> {
       ['ashford', 'ash', 'as', 'nobody-has-this', 'ida ashford', 'firm 4711', 'p7777@'].map(s => list(`search=${encodeURIComponent(s)}`)),
     )
     await report('TODAY', 50, ['/api/team/today'])
+    await report('COURSE', 10, ['/api/team/funnel'])
+    await report('LEARN', 300, ['/api/team/reports?days=90', '/api/team/reports?days=30', '/api/team/reports?days=365'])
+    await report('HOUSE', 50, ['/api/team/house'])
     console.log(
       `FLOOR                        a request that reads one row: 95% within ${quantile(floors, 0.95).toFixed(0)} ms, median ${quantile(floors, 0.5).toFixed(0)} ms`,
     )
@@ -95,4 +99,28 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
       lateral (select hashint4(n) & 2147483647 as a, hashint4(n + 1) & 2147483647 as b, hashint4(n + 2) & 2147483647 as c, hashint4(n + 3) & 2147483647 as d,
         hashint4(n + 4) & 2147483647 as e, hashint4(n + 5) & 2147483647 as f) h`)
   await sql`vacuum analyze lead`
+  // Each came by an entry once: the event by which figures know them.
+  await sql`insert into lead_event (lead_id, version, at, cause, changes, fit, interest, card, facets)
+    select id, 1, created_at, 'entry', jsonb_build_object('entry', jsonb_build_object('entry', id, 'key', point)), fit, 0, 1,
+      jsonb_strip_nulls(jsonb_build_object('label', label, 'owner', owner_id, 'status', status, 'waiting', nullif(waiting_since is not null, false), 'submitted', true,
+        'created', floor(extract(epoch from created_at) * 1000), 'first', jsonb_build_array(point, source), 'qualified', nullif(label in ('sales_ready', 'marketing_qualified'), false),
+        'last', jsonb_strip_nulls(jsonb_build_object('entry', moment, 'owner', moment, 'won', case when status = 'won' then moment end))))
+    from lead, lateral (select hashtext(id::text) & 2147483647 as h) h,
+      lateral (select (array['form_visit', 'form_guide', 'form_care', 'form_journal', 'form_plan'])[1 + h % 5] as point, (array['direct', 'fair', 'search.example', 'newsletter'])[1 + h / 7 % 4] as source,
+        floor(extract(epoch from created_at) * 1000) as moment) p
+    where email_key like 'p%@many.example'`
+  await sql`update lead set version = 1 where version = 0`
+  await sql`vacuum analyze lead`
+  await sql`analyze lead_event`
+}
+
+/** Waits until the worker has counted all that happened. */
+async function allCounted(sql: Sql): Promise<void> {
+  const began = performance.now()
+  for (;;) {
+    const [row] = await sql<{ left: boolean }[]>`select exists (select from lead_event e, consumer c where c.name = 'figures' and (e.xid, e.seq) > (c.xid, c.seq)) as left`
+    if (!row!.left) break
+    await new Promise(done => setTimeout(done, 500))
+  }
+  console.log(`  figures of all of them were counted within ${((performance.now() - began) / 1000).toFixed(0)} s`)
 }

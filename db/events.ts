@@ -9,11 +9,11 @@ export type KeptChanges = Record<string, unknown>
 export function eventRows(events: LeadEvent[]): Fragment {
   const rows = events.map(e => ({
     lead_id: e.lead, version: e.version, at: new Date(e.at).toISOString(), cause: e.cause, actor_id: e.actor ?? undefined, changes: e.changes,
-    fit: e.fit, interest: e.interest, card: e.card,
+    fit: e.fit, interest: e.interest, card: e.card, facets: e.facets ?? undefined,
   }))
-  return fragment`insert into lead_event (lead_id, version, at, cause, actor_id, changes, fit, interest, card)
-    select lead_id, version, at, cause, actor_id, changes, fit, interest, card from jsonb_to_recordset(${written(rows)}::jsonb)
-      as r(lead_id uuid, version int, at timestamptz, cause text, actor_id uuid, changes jsonb, fit int, interest float8, card int)`
+  return fragment`insert into lead_event (lead_id, version, at, cause, actor_id, changes, fit, interest, card, facets)
+    select lead_id, version, at, cause, actor_id, changes, fit, interest, card, facets from jsonb_to_recordset(${written(rows)}::jsonb)
+      as r(lead_id uuid, version int, at timestamptz, cause text, actor_id uuid, changes jsonb, fit int, interest float8, card int, facets jsonb)`
 }
 
 /**
@@ -27,5 +27,7 @@ export async function eraseEvents(tx: Tx, leads: string[]): Promise<void> {
   await tx`update lead_event e set changes = r.changes, redacted_at = now()
     from jsonb_to_recordset(${left as never}::jsonb) as r(lead uuid, version int, changes jsonb) where e.lead_id = r.lead and e.version = r.version`
   await tx`insert into lead_event (lead_id, version, at, cause, changes, fit, interest, card, redacted_at)
-    select id, version + 1, now(), 'erased', '{}', fit, 0, card, now() from lead where id = any(${leads}::uuid[])`
+    select id, version + 1, now(), 'erased', coalesce((
+        select jsonb_build_object('lists', jsonb_build_object('on', '[]'::jsonb, 'off', jsonb_agg(m.list_id))) from list_member m where m.lead_id = lead.id having count(*) > 0), '{}'), fit, 0, card, now()
+    from lead where id = any(${leads}::uuid[])`
 }

@@ -41,3 +41,6 @@ export async function isEmpty(db: Db): Promise<boolean> {
   const [row] = await db<{ some: boolean }[]>`select exists (select from member) as some`
   return !row!.some
 }
+
+/** The zone in which the house has its days. */
+export const zoneOf = async (db: Db): Promise<string> => (await db<{ zone: string }[]>`select zone from house`)[0]?.zone ?? UNNAMED.zone

@@ -65,6 +65,14 @@ export const publishImport = (tx: Tx, i: Import) => tx`
   insert into list_member (list_id, lead_id, added_at) select ${i.listId}, lead_id, ${i.madeAt} from import_row where import_id = ${i.id} and lead_id is not null
   on conflict do nothing`
 
+/** Which of these an import has put on its list, where they were not before. */
+export const publishedBy = async (tx: Tx, i: Import, leads: string[]): Promise<Set<string>> =>
+  new Set(
+    (await tx<{ leadId: string }[]>`select lead_id from list_member where list_id = ${i.listId} and lead_id = any(${leads}::uuid[]) and added_at = ${i.madeAt}`).map(
+      r => r.leadId,
+    ),
+  )
+
 /** Imports that nobody goes on with any more. */
 export const importsLeft = async (db: Db, seconds: number): Promise<string[]> =>
   (

@@ -1,10 +1,9 @@
 import type { Db } from '#db/client'
 
-export interface List { id: string; name: string; leads: number }
+export interface List { id: string; name: string }
 
-/** All lists by name, with how many people are on each. */
-export const lists = (db: Db) => db<List[]>`
-  select l.id, l.name, (select count(*) from list_member m where m.list_id = l.id) as leads from list l where removed_at is null order by lower(l.name)`
+/** All lists by name. */
+export const lists = (db: Db) => db<List[]>`select id, name from list where removed_at is null order by lower(name)`
 
 /** @returns false when another has this name */
 export async function addList(db: Db, id: string, name: string): Promise<boolean> {

@@ -190,3 +190,7 @@ export async function liveDefinitions(db: Db): Promise<{ name: string; definitio
   const rows = await db<{ name: string; definition: PointDefinition }[]>`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind = 'form' and p.archived_at is null`
   return rows.map(r => ({ ...r, definition: completed(r.definition) }))
 }
+
+/** The names of all points, by their keys; put away ones as well. */
+export const pointNames = async (db: Db): Promise<Map<string, string>> =>
+  new Map((await db<{ key: string; name: string }[]>`select key, name from point`).map(p => [p.key, p.name]))

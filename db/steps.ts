@@ -2,6 +2,7 @@ import type { Case, ForReview } from '#core/capture/case'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import type { Notice, Step } from '#core/leads/book'
 import { eventOf } from '#core/leads/event-of'
+import type { Counting } from '#core/figures/facets'
 import type { Joined } from '#core/leads/join-browser'
 import { propertyOf, type LeadState } from '#core/leads/lead'
 import { interestKey } from '#core/scoring/interest-key'
@@ -29,6 +30,8 @@ export interface Writing {
   turnsTaken: { lane: string; member: string; given: number }[]
   /** The scorecard that leads were judged by: the number of its edition, and its half-life. */
   card: { number: number; halfLifeDays: number }
+  /** What passages and labels mean for figures. */
+  counting: Counting
   /** What became of browsers. */
   joined: Joined[]
   at: number
@@ -52,7 +55,7 @@ export function noticesOf(step: Step): Notice[] {
 /** The statements that write what came of a batch of causes, to be sent in this order. Nothing else writes a lead. */
 export function writeSteps(tx: Tx, w: Writing): Statement[] {
   const cases = w.steps.filter(isCase)
-  const events = w.steps.flatMap(step => eventOf(step, w.card.number) ?? [])
+  const events = w.steps.flatMap(step => eventOf(step, w.card.number, w.counting) ?? [])
   const states = new Map<string, Written>()
   for (const step of w.steps) {
     const seen = states.get(step.lead.id)
@@ -125,7 +128,7 @@ function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written
     owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
     next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), submitted_at: isoOrNot(lead.submittedAt),
     confirmed_at: isoOrNot(lead.confirmedAt), unsubscribed_at: isoOrNot(lead.unsubscribedAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
-    version: lead.version, at: iso(at), changed_at: isoOrNot(changed),
+    version: lead.version, counted: lead.counted, at: iso(at), changed_at: isoOrNot(changed),
   }
 }
 type LeadRowSent = ReturnType<typeof leadRow>
@@ -134,13 +137,13 @@ const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written
   id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
   reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
   next_step text, next_step_at timestamptz, submitted_at timestamptz, confirmed_at timestamptz, unsubscribed_at timestamptz, guarded_at timestamptz,
-  created_at timestamptz, version int, at timestamptz, changed_at timestamptz)`
+  created_at timestamptz, version int, counted jsonb, at timestamptz, changed_at timestamptz)`
 
 const newLeads = (rows: LeadRowSent[]) => fragment`
   insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, updated_at)
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, updated_at)
     select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, at
+      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, at
     from ${recordset(rows)}`
 
 const changedLeads = (rows: LeadRowSent[]) => fragment`
@@ -148,7 +151,7 @@ const changedLeads = (rows: LeadRowSent[]) => fragment`
       properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
       half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
       waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, submitted_at = r.submitted_at, confirmed_at = r.confirmed_at,
-      unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, version = r.version, updated_at = greatest(l.updated_at, r.changed_at)
+      unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, version = r.version, counted = r.counted, updated_at = greatest(l.updated_at, r.changed_at)
     from ${recordset(rows)} where l.id = r.id`
 
 /** Puts leads on lists and takes them off. Lists that there are not any more are passed over. */

@@ -10,7 +10,7 @@ import type { Db, Tx } from '#db/client'
 export interface Place { xid: string; seq: string }
 export type StreamEvent = LeadEvent & Place
 
-const COLUMNS = (tx: Db) => tx`e.lead_id as lead, e.version, (extract(epoch from e.at) * 1000)::float8 as at, e.cause, e.actor_id as actor, e.changes, e.fit, e.interest, e.card, e.xid::text as xid, e.seq::text as seq`
+export const COLUMNS = (tx: Db) => tx`e.lead_id as lead, e.version, (extract(epoch from e.at) * 1000)::float8 as at, e.cause, e.actor_id as actor, e.changes, e.fit, e.interest, e.card, e.facets, e.xid::text as xid, e.seq::text as seq`
 
 /** Takes hold of a consumer's place until the transaction ends: one at a time follows for it. It begins at the beginning. */
 export async function lockPlace(tx: Tx, consumer: string): Promise<Place> {

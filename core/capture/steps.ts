@@ -3,6 +3,7 @@ import { whoOf, type Case, type ForReview, type Intake, type TooLate } from '#co
 import { identify as identifyBy } from '#core/identity/identify'
 import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Tools } from '#core/leads/book'
 import { RUNS, type PersonCause } from '#core/leads/causes'
+import { sourceOf } from '#core/figures/facets'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
 import type { PeopleRules, Question } from '#core/points/definition'
@@ -39,7 +40,7 @@ export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Ext
   const { lead } = now
   if (afterwards.label && rules.labels.indexOf(afterwards.label) > rules.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = afterwards.label
   if (afterwards.owner) now.wished = { owner: afterwards.owner, point: intake.point.name }
-  putOn(book, now, { on: afterwards.lists, off: [] })
+  putOn(rules, book, now, { on: afterwards.lists, off: [] })
   book.add(lead, { entry: { at: intake.at, point: intake.point.key, answers: intake.answers } })
   // What the browser did before they told who they are counts from now on, and once.
   const earlier = intake.visitor ? book.activitiesOf(intake.visitor) : []
@@ -79,6 +80,7 @@ function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonC
   // What they had only typed before they give now.
   if (!found || lead.submittedAt === null) tell(now, 'created', { point: intake.point.name })
   lead.submittedAt ??= intake.at
+  if (!lead.counted.first) lead.counted = { ...lead.counted, first: [intake.point.key, sourceOf(intake.utm, intake.referrer)] }
   if (now.claim?.isNew) tell(now, 'claimed', { address: now.claim.address })
   return now
 }
@@ -115,7 +117,7 @@ function record(now: Case): void {
   lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
   lead.waitingSince ??= intake.at
   const agreed = now.consents.map(c => c.words)
-  tell(now, 'entry', { entry: intake.entryId, ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
+  tell(now, 'entry', { entry: intake.entryId, key: intake.point.key, ...(intake.landing && { landing: intake.landing }), ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
 }
 
 /**

@@ -1,3 +1,4 @@
+import type { Facets } from '#core/figures/facets'
 import { EVENT_NAMES, kindNamed, type Changes, type EventName } from '#core/events/registry'
 import { check } from '#core/validate'
 
@@ -17,6 +18,8 @@ export interface LeadEvent {
   interest: number
   /** The scorecard that it was judged by, by the number of its edition. */
   card: number
+  /** How figures count the lead since; null when it is gone, or that was not kept then. */
+  facets: Facets | null
 }
 
 /** What a kept event changed, kind by kind in the order in which it happened. What this Cavlin does not know, or cannot read, is left out. */

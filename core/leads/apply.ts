@@ -107,12 +107,14 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
     }
     case 'lists': {
       const before = book.beside(lead).lists ?? []
-      putOn(book, step, { on: cause.lists.filter(id => !before.includes(id)), off: before.filter(id => !cause.lists.includes(id)) })
+      putOn(rules, book, step, { on: cause.lists, off: before.filter(id => !cause.lists.includes(id)) })
       step.changed = false
       return NOTHING
     }
     case 'listed':
-      putOn(book, step, { on: [cause.list], off: [] })
+      // The list was published for all of the table at once.
+      if (cause.isNew) tell(step, 'lists', { on: [cause.list], off: [] })
+      book.add(lead, { lists: { on: [cause.list], off: [] } })
       step.changed = false
       return NOTHING
     case 'meeting': {

@@ -1,5 +1,5 @@
 import type { Condition } from '#core/conditions/condition'
-import type { Beside } from '#core/leads/beside'
+import { NotLoaded, type Beside } from '#core/leads/beside'
 import type { About } from '#core/leads/attributes/attribute'
 import type { Cause } from '#core/leads/causes'
 import type { LeadState } from '#core/leads/lead'
@@ -17,6 +17,8 @@ export interface Rules {
   card: number
   /** Label keys, lowest first. */
   labels: string[]
+  /** The lists that there are, by their ids. */
+  lists: ReadonlySet<string>
   plan: RoutingPlan
   members: Map<string, { id: string; name: string; email: string }>
   firstStatus: string
@@ -122,8 +124,12 @@ export function tell<K extends EventName>(step: Step, kind: K, payload: EventPay
   step.changes[kind] = payload as Changes[K]
 }
 
-/** Puts a lead on lists and takes it from others; whoever judges it next finds it so. */
-export function putOn(book: Book, step: Step, lists: Step['lists']): void {
+/** Puts a lead on lists that there are, and takes it from others, where it is not already so; whoever judges it next finds it so. */
+export function putOn(rules: Rules, book: Book, step: Step, wished: Step['lists']): void {
+  if (!wished.on.length && !wished.off.length) return
+  const before = book.beside(step.lead).lists
+  if (!before) throw new NotLoaded('lists')
+  const lists = { on: wished.on.filter(id => rules.lists.has(id) && !before.includes(id)), off: wished.off.filter(id => before.includes(id)) }
   step.lists = lists
   if (!lists.on.length && !lists.off.length) return
   tell(step, 'lists', lists)
@@ -163,5 +169,6 @@ export const blankLead = (id: string, email: { address: string; key: string } | 
   submittedAt: null,
   guardedAt: null,
   version: 0,
+  counted: {},
   claims: [],
 })

@@ -26,8 +26,8 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     | { kind: 'next_step'; step: { text: string; due: number } | null; done?: boolean }
     /** On exactly these lists, by hand. */
     | { kind: 'lists'; lists: string[] }
-    /** An import put them on its list. */
-    | { kind: 'listed'; list: string }
+    /** An import has put them on its list, where they were not before (`isNew`) or were. */
+    | { kind: 'listed'; list: string; isNew: boolean }
     /** They chose a time, or another one than before (`was`). */
     | { kind: 'meeting'; starts: number; minutes: number; with: string; was?: number; notice: { subject: string; text: string; meeting: string } }
     /** Their own address was confirmed. */

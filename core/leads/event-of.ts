@@ -1,13 +1,16 @@
 import type { LeadEvent } from '#core/events/event'
+import { countedAfter, facetsOf, type Counting } from '#core/figures/facets'
 import type { Step } from '#core/leads/book'
 
 /**
  * The event that a step makes, the lead's next; none where nothing about the lead is another than before and nobody acted.
  * @param card the number of the scorecard's edition by which it was judged
+ * @param counting what passages and labels mean for figures
  */
-export function eventOf(step: Step, card: number): LeadEvent | null {
+export function eventOf(step: Step, card: number, counting: Counting): LeadEvent | null {
   const { lead, cause, at, actor, changes, score } = step
   if (!step.fresh && !step.changed && !step.scored && !Object.keys(changes).length) return null
   lead.version++
-  return { lead: lead.id, version: lead.version, at, cause, actor, changes, fit: score.fit, interest: score.sum, card }
+  lead.counted = countedAfter(lead.counted, changes, at, counting)
+  return { lead: lead.id, version: lead.version, at, cause, actor, changes, fit: score.fit, interest: score.sum, card, facets: facetsOf(lead) }
 }

@@ -1,3 +1,4 @@
+import type { Counted } from '#core/figures/facets'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { ReasonLine } from '#core/scoring/score'
 
@@ -33,6 +34,8 @@ export interface LeadState {
   guardedAt: number | null
   /** How many events it has had. */
   version: number
+  /** What figures have to know of it. */
+  counted: Counted
   /** Addresses that arrived on them and are not theirs, or not yet. */
   claims: Claim[]
 }

@@ -1,4 +1,3 @@
-import type { Condition } from '#core/conditions/condition'
 import { applyBatch } from '#core/leads/apply'
 import { openBook, type OpenBook } from '#core/leads/open-book'
 import type { Step } from '#core/leads/book'
@@ -10,7 +9,7 @@ import type { Tx } from '#db/client'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { cardOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { ASKS_LISTS, cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
@@ -51,15 +50,12 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
     if (!causes.length) return []
     const steps = applyBatch(rulesOf(ruleset), TOOLS, context.book, causes)
     before?.(steps)
-    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: [], card: cardOf(ruleset), joined: context.joined.splice(0), at, newId }
+    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: [], card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }
   return { book: context.book, join: context.join, apply }
 }
-
-/** Putting somebody on exactly some lists takes knowing on which they are. */
-const ASKS_LISTS: Condition = { attribute: 'list', is: 'filled' }
 
 /**
  * Applies causes to leads that are there; one that is gone meanwhile is passed over.

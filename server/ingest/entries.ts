@@ -12,7 +12,7 @@ import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { cardOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { ASKS_LISTS, cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
@@ -128,7 +128,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     // Whose turn it was, and whose browsers are, is told with the last of them.
     const [turnsTaken, joined] = isLast ? [turns.taken(), context.joined] : [[], []]
     if (!how.rehearsed && (cases.length || review.length || turnsTaken.length || joined.length)) {
-      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsTaken, card: cardOf(ruleset), joined, at, newId }
+      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsTaken, card: cardOf(ruleset), counting: countingOf(ruleset), joined, at, newId }
       for (const statement of writeSteps(tx, writing)) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.
@@ -165,6 +165,7 @@ async function ask(tx: Tx, ruleset: Ruleset, intakes: Intake[], how: How) {
 function needsFor(ruleset: Ruleset, intakes: Intake[]): Needs {
   const { whole } = rulesOf(ruleset)
   const asked = intakes.flatMap(i => i.edition.definition.afterwards.tell.flatMap(t => (t.when ? [whole(t.when)] : [])))
+  if (intakes.some(i => i.edition.definition.afterwards.lists.length)) asked.push(ASKS_LISTS)
   return asked.length ? needsOf(asked, { beside: new Set(ruleset.needs.beside), tests: new Map(ruleset.needs.tests) }) : ruleset.needs
 }
 

@@ -11,6 +11,9 @@ import { setting } from '#server/database'
 import { goOnWithImports } from '#server/lists/import'
 import { judgeDue, takeOver } from '#server/jobs/due'
 import { sendMails } from '#server/jobs/visitor-mails'
+import { longTransactions } from '#db/stream'
+import { zoneOf } from '#db/house'
+import { countFigures } from '#server/consumers/figures'
 import { createPost, mailNotices, sendTestMail } from '#server/jobs/mail'
 import { ALERT, jobQueue, prepareQueues, RETENTION, TEST_MAIL, type Alert, type TestMail } from '#server/jobs/queue'
 import { writeReminders } from '#server/jobs/reminders'
@@ -27,6 +30,10 @@ const MAILS_MS = 2000
 const NOTICES_MS = 1000
 const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
+const FIGURES_MS = 1_000
+const WATCH_MS = 15_000
+/** A transaction that writes for longer than this is said. */
+const LONG_S = 30
 const HOUR = 3_600_000
 /** What was refused can be let in for so long. */
 const REFUSED_DAYS = 7
@@ -108,6 +115,18 @@ const labels = rounds('What is due', async () => {
   await takeOver(sql, tell)
 })
 const clock = setInterval(labels.round, LABELS_MS)
+/** The house's figures follow what happens. */
+const figures = rounds('Figures', async () => {
+  const zone = await zoneOf(sql)
+  while (!stopping && zone && await countFigures(sql, zone) > 0);
+})
+const bookkeeper = setInterval(figures.round, FIGURES_MS)
+/** Who holds up all that follows what happens, is said: as long as it runs, nothing that comes behind it is counted. */
+const watch = rounds('Long transactions', async () => {
+  const [holding] = (await longTransactions(sql, LONG_S)).filter(t => t.holds)
+  if (holding) console.error(`A transaction has been writing for ${holding.seconds} s (${holding.program || 'no name'}, database ${holding.database ?? 'unknown'}). Figures and all that follows leads wait until it ends.`)
+})
+const watchman = setInterval(watch.round, WATCH_MS)
 /** Tables of people that were left in the midst. */
 const imports = rounds('People of a table', async () => {
   const leads = await goOnWithImports(sql)
@@ -136,10 +155,12 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     clearInterval(postman)
     clearInterval(porter)
     clearInterval(clock)
+    clearInterval(bookkeeper)
+    clearInterval(watchman)
     clearInterval(messenger)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([notices.ended(), mails.ended(), imports.ended(), labels.ended()]), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([notices.ended(), mails.ended(), imports.ended(), labels.ended(), figures.ended(), watch.ended()]), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -14,6 +14,7 @@ import {
   importsLeft,
   lockImport,
   publishImport,
+  publishedBy,
   stageImport,
   type Import,
   type ImportRow,
@@ -163,11 +164,13 @@ function found(book: Book, p: StagedPerson, who: Parameters<typeof whoKey>[0]): 
   return lead && (who.rule === 'email' || ['first_name', 'last_name'].every(fits)) ? lead : undefined
 }
 
-async function listed(tx: Tx, ruleset: Ruleset, { listId }: Import, rows: ImportRow[]): Promise<Came> {
+async function listed(tx: Tx, ruleset: Ruleset, now: Import, rows: ImportRow[]): Promise<Came> {
+  const { listId: list } = now
+  const fresh = await publishedBy(tx, now, rows.flatMap(r => r.leadId ?? []))
   const steps = await changeLeads(
     tx,
     ruleset,
-    rows.flatMap(r => (r.leadId ? [{ kind: 'listed' as const, at: Date.now(), by: null, lead: r.leadId, list: listId }] : [])),
+    rows.flatMap(r => (r.leadId ? [{ kind: 'listed' as const, at: Date.now(), by: null, lead: r.leadId, list, isNew: fresh.has(r.leadId) }] : [])),
   )
   return { fresh: 0, known: 0, leads: steps.map(s => s.lead.id), rows: [] }
 }

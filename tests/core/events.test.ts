@@ -71,16 +71,17 @@ it('passes over what it does not know or cannot read, and tells the rest in the 
 })
 
 describe('what a cause did', () => {
+  const COUNTING = { stages: new Map([['untouched', 'first'], ['won', 'won']]), qualified: new Set(['ready']) }
   const lead = () => blankLead('l', null, 'untouched', 0)
   const step = (who = lead()) => ({ ...newStep({ kind: 'activities', at: 5, by: null, lead: 'l', activities: [] }, who, false), changed: false })
   it('is an event only where something is another than before, and each is the lead’s next', () => {
     const who = lead()
-    expect([eventOf(step(who), 3), who.version]).toEqual([null, 0])
-    expect(eventOf({ ...step(who), scored: true, score: { fit: 3, interest: 2, sum: 2.4 } }, 3)).toEqual({ lead: 'l', version: 1, at: 5, cause: 'activities', actor: null, changes: {}, fit: 3, interest: 2.4, card: 3 })
+    expect([eventOf(step(who), 3, COUNTING), who.version]).toEqual([null, 0])
+    expect(eventOf({ ...step(who), scored: true, score: { fit: 3, interest: 2, sum: 2.4 } }, 3, COUNTING)).toEqual({ lead: 'l', version: 1, at: 5, cause: 'activities', actor: null, changes: {}, fit: 3, interest: 2.4, card: 3, facets: { status: 'untouched', created: 0 } })
     const told = step(who)
     tell(told, 'label', EACH.label)
-    expect(eventOf(told, 3)).toMatchObject({ version: 2, changes: { label: EACH.label } })
-    expect(eventOf({ ...step(who), changed: true }, 3)).toMatchObject({ version: 3, changes: {} })
+    expect(eventOf(told, 3, COUNTING)).toMatchObject({ version: 2, changes: { label: EACH.label } })
+    expect(eventOf({ ...step(who), changed: true }, 3, COUNTING)).toMatchObject({ version: 3, changes: {} })
   })
   it('has each kind once', () => {
     const twice = step()

@@ -65,7 +65,7 @@ function newBatch(more: Partial<Rules> & { taken?: Map<string, number> } = {}) {
   const lanes = new Map<string, Map<string, number>>()
   const rules: Rules = {
   card: 1,
-    scorecard: SCORECARD, labels: ORDER, plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
+    scorecard: SCORECARD, labels: ORDER, lists: new Set(['spring']), plan: PLAN, members: new Map([ROWAN, SORREL, TANSY].map(id => [id, { id, name: id, email: `${id}@larkmoss.example` }])),
     firstStatus: 'untouched', whole: condition => condition, ...rest,
   }
   const { book } = openBook(needsOf([]), newId)

@@ -5,6 +5,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { upgraded } from '#core/points/upgrade'
 import { connect, type Sql } from '#db/client'
 import { migrate } from '#db/migrate'
+import { countFigures, readFigures } from '#server/consumers/figures'
 import { newId } from '#server/ids'
 
 const name = `migrated_${process.pid}`
@@ -125,7 +126,10 @@ it('of what happened move every line into one event of its cause, in pieces, and
   const ours = 'db/migrations'
   for (const file of readdirSync(ours).filter(f => f < '0036')) copyFileSync(join(ours, file), join(folder, file))
   await migrate(url, folder)
-  await sql`insert into status values ('untouched', 'Untouched', 1, 'first')`
+  await sql`insert into status values ('untouched', 'Untouched', 1, 'first'), ('won', 'Won', 2, 'won')`
+  await sql`insert into label values ('warm', 'Warm', 1, true, 60)`
+  const list = newId()
+  await sql`insert into list (id, name) values (${list}, 'L')`
   const [point, edition] = [newId(), newId()]
   await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (${point}, 'p', 'p', 'P', 'form', '{}', now())`
   await sql`insert into edition (id, point_id, number, definition, revision, made_at) values (${edition}, ${point}, 1, '{}', 1, now())`
@@ -163,15 +167,17 @@ it('of what happened move every line into one event of its cause, in pieces, and
   await line(oldest, day(1), 'entry', { entry: third, point: 'P', edition: 1, changed, answers: [{ question: 'Q', text: 'said' }] })
   await line(oldest, day(1), 'label', label)
 
+  await sql`insert into list_member (list_id, lead_id, added_at) values (${list}, ${oldest}, ${day(9)})`
+
   for (const file of readdirSync(ours)) copyFileSync(join(ours, file), join(folder, file))
   const pieces: string[] = []
   await migrate(url, folder, name => pieces.push(name))
-  expect(pieces).toEqual(['0037_move_events.sql'])
+  expect(pieces).toEqual(['0037_move_events.sql', '0040_count_leads.sql'])
 
   const events = async (id: string) => (await sql<{ version: number; at: Date; cause: string; actorId: string | null; changes: object; fit: number | null; interest: number | null }[]>`
     select version, at, cause, actor_id, changes, fit, interest from lead_event where lead_id = ${id} order by version`).map(e => [e.version, e.at.getUTCDate(), e.cause, e.actorId, e.changes, e.fit, e.interest])
   expect(await events(kept)).toEqual([
-    [1, 1, 'entry', null, { entry: { entry: first, changed, agreed: ['Yes'] }, created: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' }, claimed: { address: 'c@x.example' } }, 30, 12],
+    [1, 1, 'entry', null, { entry: { entry: first, key: 'p', changed, agreed: ['Yes'] }, created: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' }, claimed: { address: 'c@x.example' } }, 30, 12],
     [2, 2, 'status', member, { status: { from: 'untouched', to: 'won' }, label: { ...label, fit: 31 } }, 31, 12],
     [3, 3, 'note', member, { note: { text: 'one' } }, null, null],
     [4, 3, 'note', member, { note: { text: 'two' } }, null, null],
@@ -179,9 +185,17 @@ it('of what happened move every line into one event of its cause, in pieces, and
     [6, 5, 'clicked', null, { clicked: { subject: 'S' } }, null, null],
     [7, 6, 'label', null, { label: { from: 'warm', to: null, because: 'none', fit: 30, interest: 0 } }, 30, 0],
   ])
-  expect(await events(older)).toEqual([[1, 1, 'entry', null, { entry: { entry: second }, created: { point: 'P' }, label }, 30, 12]])
-  expect(await events(oldest)).toEqual([[1, 1, 'entry', null, { entry: { entry: third, changed }, created: { point: 'P' }, label }, 30, 12]])
-  expect((await sql<{ id: string; version: number }[]>`select id, version from lead`).map(l => [l.id, l.version]).sort()).toEqual([[kept, 7], [older, 1], [oldest, 1], [nobody, 0]].sort())
+  expect(await events(older)).toEqual([[1, 1, 'entry', null, { entry: { entry: second, key: 'p' }, created: { point: 'P' }, label }, 30, 12]])
+  expect(await events(oldest)).toEqual([[1, 1, 'entry', null, { entry: { entry: third, key: 'p', changed }, created: { point: 'P' }, label }, 30, 12], [2, 9, 'listed', null, { lists: { on: [list], off: [] } }, null, null]])
+  // Of whom nothing was told, who is counted all the same.
+  expect(await events(nobody)).toEqual([[1, new Date().getUTCDate(), 'known', null, {}, null, null]])
+  expect((await sql<{ counted: object }[]>`select counted from lead where id = ${kept}`)[0]!.counted).toEqual({
+    first: ['p', 'direct'], qualified: true, last: { entry: day(1).getTime(), owner: day(1).getTime(), worked: day(2).getTime(), closed: day(2).getTime(), won: day(2).getTime() },
+  })
+  while (await countFigures(sql, 'UTC') > 0);
+  const { sums } = await readFigures(sql, 'UTC', [{ figure: 'standing' }, { figure: 'passed' }, { figure: 'entries' }, { figure: 'list' }], async () => {})
+  expect(sums.map(s => Object.fromEntries(s.map(({ key, n }) => [key.join(), n])))).toEqual([{ ',,untouched,,yes': 4 }, { entry: 3, owner: 1, worked: 1, closed: 1, won: 1 }, { p: 3 }, { [list]: 1 }])
+  expect((await sql<{ id: string; version: number }[]>`select id, version from lead`).map(l => [l.id, l.version]).sort()).toEqual([[kept, 7], [older, 1], [oldest, 2], [nobody, 1]].sort())
   expect((await sql<{ id: string; firstAnswers: object }[]>`select id, first_answers from entry where first_answers is not null`).map(e => [e.id, e.firstAnswers]).sort()).toEqual(
     [[first, [{ question: 'Q', text: 'at first' }]], [third, [{ question: 'Q', text: 'said' }]]].sort())
 })

@@ -12,6 +12,10 @@ export class PropertyChange {
 /** They sent an entry. What it says, stands in the entry; whoever tells of it puts that beside. */
 export class EntrySent {
   @IsString() entry!: string
+  /** The point's key. */
+  @IsOptional() @IsString() key?: string
+  /** The landing page that it came through, by its id. */
+  @IsOptional() @IsString() landing?: string
   @IsOptional() @ListOf(() => PropertyChange) changed?: PropertyChange[]
   /** The words that they agreed to. */
   @IsOptional() @IsArray() @IsString({ each: true }) agreed?: string[]
@@ -24,5 +28,5 @@ export const entry = eventKind({
   sentence: ({ point, edition, page }): Sentence => [
     'Filled in ', { strong: point ?? 'a form' }, ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
   ],
-  redacted: ({ entry }) => ({ entry }),
+  redacted: ({ entry, key, landing }) => ({ entry, ...(key && { key }), ...(landing && { landing }) }),
 })

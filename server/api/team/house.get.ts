@@ -1,10 +1,14 @@
 import { defineEventHandler } from 'h3'
 import { applicationContext } from '#server/application-context'
+import { readFigures } from '#server/consumers/figures'
 import { memberOf } from '#server/session'
 
 /** The words of the house and who works here, for lists to choose from. */
 export default defineEventHandler(async (event) => {
   await memberOf(event)
-  const { house, labels, statuses, properties, topics, members, scorecard, lists, segmentNames } = await applicationContext().cache.ruleset()
-  return { house, labels, statuses, properties, topics, lists, segments: segmentNames, members: [...members.values()], halfLifeDays: scorecard.halfLifeDays, thresholds: scorecard.labels }
+  const { sql, cache } = applicationContext()
+  const { house, labels, statuses, properties, topics, members, scorecard, lists, segmentNames } = await cache.ruleset()
+  const { sums: [on = []] } = await readFigures(sql, house.zone, [{ figure: 'list' }], async () => {})
+  const counted = lists.map(l => ({ ...l, leads: on.find(s => s.key[0] === l.id)?.n ?? 0 }))
+  return { house, labels, statuses, properties, topics, lists: counted, segments: segmentNames, members: [...members.values()], halfLifeDays: scorecard.halfLifeDays, thresholds: scorecard.labels }
 })

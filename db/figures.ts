@@ -1,0 +1,60 @@
+import { summed, type Delta, type Figure } from '#core/figures/deltas'
+import type { Facets } from '#core/figures/facets'
+import type { Db, Sql, Tx } from '#db/client'
+import { COLUMNS, type Place, type StreamEvent } from '#db/stream'
+
+/** Figures that are counted as things happen, and what has happened since they were last counted. */
+
+/** How leads were counted before some events of theirs, in the order of the events; null: not at all. */
+export async function facetsBefore(tx: Db, events: StreamEvent[]): Promise<(Facets | null)[]> {
+  if (!events.length) return []
+  const rows = events.map((e, n) => ({ n, lead: e.lead, version: e.version }))
+  const found = await tx<{ n: number; facets: Facets | null }[]>`
+    select r.n, (select p.facets from lead_event p where p.lead_id = r.lead and p.version < r.version and p.facets is not null order by p.version desc limit 1) as facets
+    from jsonb_to_recordset(${rows as never}::jsonb) as r(n int, lead uuid, version int) order by r.n`
+  return found.map(r => r.facets)
+}
+
+/** Adds to figures what events changed of them. */
+export async function addFigures(tx: Tx, deltas: Delta[]): Promise<void> {
+  if (!deltas.length) return
+  const rows = deltas.map(d => ({ ...d, at: new Date(d.at).toISOString() })) as never
+  await tx`insert into rollup as f (figure, at, key, n) select figure, at, key, n from jsonb_to_recordset(${rows}::jsonb) as r(figure text, at timestamptz, key text[], n bigint) order by 1, 2, 3
+    on conflict (figure, at, key) do update set n = f.n + excluded.n`
+  await tx`delete from rollup f using jsonb_to_recordset(${rows}::jsonb) as r(figure text, at timestamptz, key text[]) where f.figure = r.figure and f.at = r.at and f.key = r.key and f.n = 0`
+}
+
+/** Begins to count figures anew where they were counted for something else. @returns whether it did */
+export async function beginAnew(tx: Tx, consumer: string, madeFor: string): Promise<boolean> {
+  const begun = (await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`).count > 0
+  if (begun) await tx`delete from rollup`
+  return begun
+}
+
+/** The place up to which figures are counted, and for what. */
+export const placeOf = async (tx: Db, consumer: string): Promise<(Place & { madeFor: string }) | undefined> =>
+  (await tx<(Place & { madeFor: string })[]>`select xid::text, seq::text, made_for from consumer where name = ${consumer}`)[0]
+
+/** All events behind a place that can be seen, settled or not: what the figures do not count yet. */
+export const eventsSince = (tx: Db, { xid, seq }: Place, most: number) => tx<StreamEvent[]>`
+  select ${COLUMNS(tx)} from lead_event e where (e.xid, e.seq) > (${xid}::xid8, ${seq}::bigint) order by e.xid, e.seq limit ${most}`
+
+/** A figure since a moment, bucket by bucket (`apart`) or in all. */
+export interface Wanted { figure: Figure; since?: number; apart?: boolean }
+/** So many under a key; `at` in milliseconds since 1970, 0 where it is the sum of all buckets. */
+export type Sum = Omit<Delta, 'figure'>
+
+/** Figures as far as they are counted, in the order in which they are wanted. */
+export async function countedFigures(tx: Db, wanted: Wanted[]): Promise<Sum[][]> {
+  return await Promise.all(wanted.map(({ figure, since = 0, apart = false }) => apart
+    ? tx<{ at: number; key: string[]; n: number }[]>`select (extract(epoch from at) * 1000)::float8 as at, key, n::float8 as n from rollup where figure = ${figure} and at >= ${new Date(since)}`
+    : tx<{ at: number; key: string[]; n: number }[]>`select 0 as at, key, sum(n)::float8 as n from rollup where figure = ${figure} and at >= ${new Date(since)} group by key`))
+}
+
+/** Figures with what is not counted yet. */
+export const withPending = (counted: Sum[][], pending: Delta[], wanted: Wanted[]): Sum[][] => wanted.map(({ figure, since = 0, apart = false }, i) =>
+  summed([...counted[i]!.map(s => ({ figure, ...s })), ...pending.filter(d => d.figure === figure && d.at >= since).map(d => apart ? d : { ...d, at: 0 })]))
+
+/** Reads in one snapshot: what it sees, it sees of one moment. */
+export const inSnapshot = <T>(sql: Sql, work: (tx: Tx) => Promise<T>): Promise<T> =>
+  sql.begin('isolation level repeatable read read only', async tx => ({ result: await work(tx) })).then(({ result }) => result as T)
