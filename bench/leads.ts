@@ -84,7 +84,7 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
   const line = `jsonb_build_array(jsonb_build_object('axis', 'fit', 'rule', 'large', 'name', 'Over 200 m²', 'points', 30, 'at', 1760000000000),
     jsonb_build_object('axis', 'interest', 'rule', 'asked_visit', 'name', 'Asked for a visit', 'points', 30, 'at', 1770000000000, 'note', 'Ask for a site visit'))`
   await sql.unsafe(`insert into lead (id, email, email_key, first_name, last_name, company, properties, label, fit, interest_key, half_life_days, card, reasons, owner_id, owned_at,
-      status, status_at, waiting_since, next_step, next_step_at, submitted_at, created_at, updated_at)
+      status, status_at, waiting_since, next_step, next_step_at, submitted_at, created_at, updated_at, version)
     select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example',
       (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + a % 7],
       (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + b % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + c % 6],
@@ -94,7 +94,7 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
       (select id from member where role = 'sales' order by email offset e % 3 limit 1), now() - n * interval '20 seconds',
       case when f % 20 = 0 then 'untouched' when f % 7 = 0 then 'in_talks' when f % 5 = 0 then 'won' else 'parked' end, now(),
       case when n % 400 = 0 then now() - n * interval '3 seconds' end, case when n % 300 = 0 then 'Call' end, case when n % 300 = 0 then now() + (a % 900 - 450) * interval '1 hour' end,
-      now() - n * interval '20 seconds', now() - n * interval '20 seconds', now() - (d % ${leads}) * interval '15 seconds'
+      now() - n * interval '20 seconds', now() - n * interval '20 seconds', now() - (d % ${leads}) * interval '15 seconds', 1
     from generate_series(1, ${leads}) n,
       lateral (select hashint4(n) & 2147483647 as a, hashint4(n + 1) & 2147483647 as b, hashint4(n + 2) & 2147483647 as c, hashint4(n + 3) & 2147483647 as d,
         hashint4(n + 4) & 2147483647 as e, hashint4(n + 5) & 2147483647 as f) h`)
@@ -109,8 +109,6 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
       lateral (select (array['form_visit', 'form_guide', 'form_care', 'form_journal', 'form_plan'])[1 + h % 5] as point, (array['direct', 'fair', 'search.example', 'newsletter'])[1 + h / 7 % 4] as source,
         floor(extract(epoch from created_at) * 1000) as moment) p
     where email_key like 'p%@many.example'`
-  await sql`update lead set version = 1 where version = 0`
-  await sql`vacuum analyze lead`
   await sql`analyze lead_event`
 }
 

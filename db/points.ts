@@ -99,7 +99,7 @@ export async function paceOf(db: Db, edition: { id: string; number: number }, po
 
 export interface PointRow {
   id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number
-  liveNumber: number | null; changed: boolean; updatedAt: Date; entries: number; entriesWeek: number; lastEntryAt: Date | null
+  liveNumber: number | null; changed: boolean; updatedAt: Date; lastEntryAt: Date | null
   /** When the live edition takes entries; null when nothing is live. */
   closing: Closing | null
   /** Pages with a plain copy that asked an old edition when it was last used. */
@@ -112,11 +112,9 @@ export const pointRows = (db: Db, putAway = false) => db<PointRow[]>`
     e.number as live_number, e.id is not null and e.revision <> p.revision as changed, p.updated_at, e.definition->'closing' as closing,
     (select count(*) from (select distinct on (x.page) d.number from entry x join edition d on d.id = x.edition_id
       where x.point_id = p.id and x.via = 'plain' and x.at > now() - interval '90 days' and x.state = 'complete' order by x.page, x.at desc) last where last.number < e.number) as stale,
-    coalesce(n.entries, 0) as entries, coalesce(n.week, 0) as entries_week, n.last_entry_at
+    n.last_entry_at
   from point p left join edition e on e.id = p.live_edition
-  left join lateral (
-    select count(*) as entries, count(*) filter (where at > now() - interval '7 days') as week, max(at) as last_entry_at from entry where point_id = p.id and state = 'complete'
-  ) n on true
+  left join lateral (select at as last_entry_at from entry where point_id = p.id and state = 'complete' order by at desc limit 1) n on true
   where p.archived_at is ${putAway ? db`not null` : db`null`} and p.kind = 'form'
   order by n.last_entry_at desc nulls last, p.created_at desc`
 
@@ -124,18 +122,16 @@ export interface PageRow {
   id: string; key: string; slug: string; name: string; title: string; liveNumber: number | null; changed: boolean; updatedAt: Date
   /** The form that stands on it, as its working copy says. */
   point: { id: string; name: string } | null
-  entries: number; entriesWeek: number; lastEntryAt: Date | null
+  lastEntryAt: Date | null
 }
 
 /** All landing pages in use with the entries that came through them; the latest first. */
 export const pageRows = (db: Db, putAway = false) => db<PageRow[]>`
   select p.id, p.key, p.slug, p.name, p.working_copy->>'title' as title, e.number as live_number, e.id is not null and e.revision <> p.revision as changed, p.updated_at,
     (select jsonb_build_object('id', f.id, 'name', f.name) from point f where f.key = jsonb_path_query_first(p.working_copy, '$.blocks[*] ? (@.kind == "point").point') #>> '{}') as point,
-    coalesce(n.entries, 0) as entries, coalesce(n.week, 0) as entries_week, n.last_entry_at
+    n.last_entry_at
   from point p left join edition e on e.id = p.live_edition
-  left join lateral (
-    select count(*) as entries, count(*) filter (where at > now() - interval '7 days') as week, max(at) as last_entry_at from entry where landing_id = p.id and state = 'complete'
-  ) n on true
+  left join lateral (select at as last_entry_at from entry where landing_id = p.id and state = 'complete' order by at desc limit 1) n on true
   where p.archived_at is ${putAway ? db`not null` : db`null`} and p.kind = 'page'
   order by n.last_entry_at desc nulls last, p.created_at desc`
 

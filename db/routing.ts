@@ -24,9 +24,9 @@ export async function addPlan(db: Db, plan: RoutingPlan, at: Date): Promise<void
 export interface Turn { lane: string; memberId: string; given: number; lastAt: Date | null }
 export const turns = (db: Db) => db<Turn[]>`select lane, member_id, given, last_at from turn`
 
-export interface Load { memberId: string; open: number; waiting: number; week: number; oldestWaiting: Date | null }
-/** What each owner has in hand: open leads, people who wait, leads of the last seven days. */
-export const loads = (db: Db) => db<Load[]>`
-  select owner_id as member_id, count(*) filter (where s.stage in ('first', 'open')) as open, count(waiting_since) as waiting,
-    count(*) filter (where owned_at > now() - interval '7 days') as week, min(waiting_since) as oldest_waiting
-  from lead l join status s on s.key = l.status where owner_id is not null group by owner_id`
+/** How many leads each owner got in the last seven days. */
+export const gotLately = (db: Db) => db<{ memberId: string; week: number }[]>`
+  select owner_id as member_id, count(*) as week from lead where owner_id is not null and owned_at > now() - interval '7 days' group by owner_id`
+/** Since when the one has waited who waits longest for each owner. */
+export const waitLongest = (db: Db) => db<{ memberId: string; oldestWaiting: Date }[]>`
+  select owner_id as member_id, min(waiting_since) as oldest_waiting from lead where owner_id is not null and waiting_since is not null group by owner_id`

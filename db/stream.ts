@@ -1,5 +1,5 @@
 import type { LeadEvent } from '#core/events/event'
-import type { Db, Tx } from '#db/client'
+import type { Db, Sql, Tx } from '#db/client'
 
 /**
  * The stream of what happened to leads, for those who follow it. Its order is that of the transactions that wrote it. Transactions
@@ -61,3 +61,19 @@ export const longTransactions = (db: Db, seconds: number) => db<LongTransaction[
   select backend_xid is not null as holds, extract(epoch from now() - xact_start)::int as seconds, datname as database, application_name as program, usename as user
   from pg_stat_activity where xact_start < now() - ${seconds} * interval '1 second' and pid <> pg_backend_pid() and (backend_xid is not null or backend_xmin is not null)
     and backend_type = 'client backend' order by xact_start`
+
+/**
+ * Numbers the stream anew where its numbers are another cluster's: in a database that was restored elsewhere they lie in the
+ * future, and nobody would ever get to them. Followers go on behind what they had taken. To be called before anybody writes.
+ * @returns whether it was so
+ */
+export const settleRestored = (sql: Sql): Promise<boolean> => sql.begin(async (tx) => {
+  const [found] = await tx<{ foreign: boolean }[]>`select exists (select from lead_event where xid >= pg_snapshot_xmax(pg_current_snapshot())) as foreign`
+  if (!found!.foreign) return false
+  await tx`lock table lead_event, consumer in exclusive mode`
+  await tx`update consumer c set xid = '3', seq = (select count(*) from lead_event e where (e.xid, e.seq) <= (c.xid, c.seq))`
+  await tx`update lead_event e set xid = '3', seq = o.n from (select lead_id, version, row_number() over (order by xid, seq) as n from lead_event) o
+    where e.lead_id = o.lead_id and e.version = o.version`
+  await tx`select setval(pg_get_serial_sequence('lead_event', 'seq'), (select max(seq) from lead_event))`
+  return true
+})

@@ -41,6 +41,29 @@ export function labelsOf([standing = []]: Sum[][], statuses: Status[]): { label:
   return [...counts].map(([label, leads]) => ({ label: label || null, leads }))
 }
 
+/** How many entries there are of each point, or through each page, in all and in the last seven days, which begin with their hour. */
+export const entriesWant = (figure: 'entries' | 'landings', now: number) => [{ figure }, { figure, since: hourOf(now - 7 * DAY) }]
+
+/** Entries of one of them. @param key the point's key, or the page's id */
+export function entriesOf([all = [], week = []]: Sum[][], key: string): { entries: number; entriesWeek: number } {
+  const of = (sums: Sum[]) => total(sums, ([which]) => which === key)
+  return { entries: of(all), entriesWeek: of(week) }
+}
+
+/** What each owner has in hand: open leads, and people who wait. */
+export function loadsOf([standing = []]: Sum[][], statuses: Status[]): Map<string, { open: number; waiting: number }> {
+  const open = openStatuses(statuses)
+  const loads = new Map<string, { open: number; waiting: number }>()
+  for (const { key: [, owner, status, waits], n } of standing) {
+    if (!owner) continue
+    const load = loads.get(owner) ?? { open: 0, waiting: 0 }
+    if (open.has(status!)) load.open += n
+    if (waits === 'yes') load.waiting += n
+    loads.set(owner, load)
+  }
+  return loads
+}
+
 export interface Yield { key: string; name: string; leads: number; qualified: number; won: number; lost: number }
 
 /** Reports need the leads that came since the beginning of a day, so many days ago. */

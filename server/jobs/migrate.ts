@@ -1,5 +1,7 @@
 import { fileURLToPath } from 'node:url'
+import { connect } from '#db/client'
 import { migrate } from '#db/migrate'
+import { settleRestored } from '#db/stream'
 import { setting } from '#server/database'
 
 // Brings the database up to date and ends. Compiled, its migrations lie beside it.
@@ -15,3 +17,6 @@ const done = await migrate(
   },
 )
 if (done.length) console.log(`The database was brought up to date: ${done.join(', ')}`)
+const sql = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin migrations', max: 1 })
+if (await settleRestored(sql)) console.log('The database comes from another cluster: what happened to leads was numbered anew.')
+await sql.end({ timeout: 2 })

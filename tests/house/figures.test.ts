@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LeadCause } from '#core/leads/causes'
 import { dayOf, hourOf } from '#core/figures/deltas'
-import { funnelOf, funnelWants, labelsOf, reportsOf, reportsWant } from '#core/figures/readings'
+import { entriesOf, entriesWant, funnelOf, funnelWants, labelsOf, loadsOf, reportsOf, reportsWant } from '#core/figures/readings'
 import type { Sql } from '#db/client'
 import { addList } from '#db/lists'
 import { pointByKey, pointNames } from '#db/points'
@@ -29,12 +29,13 @@ beforeAll(async () => {
 })
 afterAll(() => db.drop())
 
+const FORMS = ['form_guide', 'form_journal', 'form_visit']
 let random = 4711
 const below = (n: number) => (random = (random * 48271) % 2147483647) % n
 const one = <T>(of: readonly T[]): T => of[below(of.length)]!
 
 async function enter(email: string, at: number): Promise<void> {
-  const key = one(['form_guide', 'form_journal', 'form_visit'])
+  const key = one(FORMS)
   const body = { answers: { email, first_name: 'A', ...(key === 'form_visit' && { last_name: 'B', size: 'large' }), ...(key !== 'form_journal' && { sector: one(['school', 'private', 'restaurant']) }) }, utm: one([{}, { source: 'fair' }]), referrer: one([null, 'https://www.search.example/x']) }
   const { intake, flaws } = receive((await pointByKey(sql, key))!, body, null, at)
   expect(flaws).toEqual([])
@@ -69,12 +70,13 @@ const sorted = <T>(rows: T[]): T[] => [...rows].sort((a, b) => JSON.stringify(a)
 async function figures(now: number, member: string) {
   const { zone } = ruleset.house
   const days = 30
-  const wanted = [...funnelWants(now), ...reportsWant(now, days, zone), { figure: 'list' as const }]
+  const wanted = [...funnelWants(now), ...reportsWant(now, days, zone), { figure: 'list' as const }, ...entriesWant('entries', now)]
   const { sums, behind, more: names } = await readFigures(sql, zone, wanted, pointNames)
   const reports = reportsOf(sums.slice(4, 5), ruleset.statuses, names, now, days, zone)
   return {
     behind, funnel: funnelOf(sums, ruleset, member), labels: sorted(labelsOf(sums, ruleset.statuses)), points: sorted(reports.points), sources: sorted(reports.sources),
     byDay: reports.byDay.filter(d => d.leads), lists: lists.map(id => sums[5]!.find(s => s.key[0] === id)?.n ?? 0),
+    entries: FORMS.map(key => [key, entriesOf(sums.slice(6), key)]), loads: Object.fromEntries(loadsOf(sums, ruleset.statuses)),
   }
 }
 async function counted(now: number, member: string) {
@@ -100,15 +102,19 @@ async function counted(now: number, member: string) {
   const isQualified = sql`exists (select from lead_event v join label q on q.key = v.changes->'label'->>'to' where v.lead_id = l.id and q.qualified)`
   const count = sql`count(*) as leads, count(*) filter (where ${isQualified}) as qualified, count(*) filter (where s.stage = 'won') as won, count(*) filter (where s.stage = 'lost') as lost
     from lead l join f on f.lead_id = l.id join status s on s.key = l.status where l.created_at >= ${cohort}`
-  const [points, sources, byDay, onLists] = await Promise.all([
+  const [points, sources, byDay, onLists, entries, loads] = await Promise.all([
     sql`with f as (${first}) select f.point_key as key, f.point_name as name, ${count} group by 1, 2`,
     sql`with f as (${first}) select f.source as key, f.source as name, ${count} group by 1, 2`,
     sql`select to_char(l.created_at at time zone ${zone}, 'YYYY-MM-DD') as day, count(*) as leads, count(*) filter (where ${isQualified}) as qualified from lead l where l.created_at >= ${cohort} group by 1 order by 1`,
     Promise.all(lists.map(async id => (await sql<{ n: number }[]>`select count(*) as n from list_member where list_id = ${id}`)[0]!.n)),
+    Promise.all(FORMS.map(async key => [key, (await sql<{ entries: number; entriesWeek: number }[]>`select count(*) as entries, count(*) filter (where at >= ${week}) as entries_week
+      from entry e join point p on p.id = e.point_id where p.key = ${key} and state = 'complete'`)[0]!])),
+    sql<{ owner: string; open: number; waiting: number }[]>`select owner_id as owner, count(*) filter (where s.stage in ('first', 'open')) as open, count(waiting_since) as waiting
+      from lead l join status s on s.key = l.status where owner_id is not null group by 1`,
   ])
   return {
     behind: false, funnel: { ...funnel, passed: { toQualify, toRoute, toFollowUp, toLearn } }, labels: sorted([...labels]), points: sorted([...points]), sources: sorted([...sources]),
-    byDay: [...byDay], lists: onLists,
+    byDay: [...byDay], lists: onLists, entries, loads: Object.fromEntries(loads.map(({ owner, ...load }) => [owner, load])),
   }
 }
 

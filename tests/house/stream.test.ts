@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { connect, type Sql, type Tx } from '#db/client'
-import { longTransactions, type StreamEvent } from '#db/stream'
+import { longTransactions, settleRestored, type StreamEvent } from '#db/stream'
 import { follow, type Consumer } from '#server/consumers/follow'
 import { freshDatabase, type TestDatabase } from '../support/database'
 import { eventually } from '../support/house'
@@ -142,5 +142,27 @@ describe('who follows the stream', () => {
     await dump
     await elsewhere.end()
     await reader.end()
+  })
+
+  it('goes on in a database that was restored into another cluster, behind what was taken', async () => {
+    const lead = await newLead()
+    const one = mine(notes('restored', true), [lead])
+    for (let i = 0; i < 2; i++) await sql.begin(tx => happens(tx, lead))
+    await eventually(async () => {
+      while (await follow(sql, one) > 0);
+      return (await seenBy('restored')).length === 2
+    })
+    expect(await settleRestored(sql)).toBe(false)
+    for (let i = 0; i < 3; i++) await sql.begin(tx => happens(tx, lead))
+    // As a cluster that has seen more transactions had written them.
+    await sql`update lead_event set xid = (xid::text::numeric + 1e12)::text::xid8`
+    await sql`update consumer set xid = (xid::text::numeric + 1e12)::text::xid8`
+    expect([await follow(sql, one), await settleRestored(sql), await settleRestored(sql)]).toEqual([0, true, false])
+    await sql.begin(tx => happens(tx, lead))
+    await eventually(async () => {
+      while (await follow(sql, one, 1) > 0);
+      return (await seenBy('restored')).length === 6
+    })
+    expect(await seenBy('restored')).toEqual([1, 2, 3, 4, 5, 6].map(version => `${lead} ${version}`))
   })
 })
