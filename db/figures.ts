@@ -39,21 +39,23 @@ export const placeOf = async (tx: Db, consumer: string): Promise<(Place & { made
 export const eventsSince = (tx: Db, { xid, seq }: Place, most: number) => tx<StreamEvent[]>`
   select ${COLUMNS(tx)} from lead_event e where (e.xid, e.seq) > (${xid}::xid8, ${seq}::bigint) order by e.xid, e.seq limit ${most}`
 
-/** A figure since a moment, bucket by bucket (`apart`) or in all. */
-export interface Wanted { figure: Figure; since?: number; apart?: boolean }
+/** A figure since a moment, bucket by bucket (`apart`) or in all; of its key only some parts (their places, from 0), all of them by themselves. */
+export interface Wanted { figure: Figure; since?: number; apart?: boolean; parts?: number[] }
 /** So many under a key; `at` in milliseconds since 1970, 0 where it is the sum of all buckets. */
 export type Sum = Omit<Delta, 'figure'>
 
 /** Figures as far as they are counted, in the order in which they are wanted. */
 export async function countedFigures(tx: Db, wanted: Wanted[]): Promise<Sum[][]> {
-  return await Promise.all(wanted.map(({ figure, since = 0, apart = false }) => apart
-    ? tx<{ at: number; key: string[]; n: number }[]>`select (extract(epoch from at) * 1000)::float8 as at, key, n::float8 as n from rollup where figure = ${figure} and at >= ${new Date(since)}`
-    : tx<{ at: number; key: string[]; n: number }[]>`select 0 as at, key, sum(n)::float8 as n from rollup where figure = ${figure} and at >= ${new Date(since)} group by key`))
+  return await Promise.all(wanted.map(({ figure, since = 0, apart = false, parts }) => tx<{ at: number; key: string[]; n: number }[]>`
+    select ${apart ? tx`(extract(epoch from at) * 1000)::float8` : tx`0::float8`} as at, ${parts ? tx.unsafe(`array[${parts.map(part => `key[${part + 1}]`).join()}]`) : tx`key`} as key, sum(n)::float8 as n
+    from rollup where figure = ${figure} and at >= ${new Date(since)} group by 1, 2`))
 }
 
 /** Figures with what is not counted yet. */
-export const withPending = (counted: Sum[][], pending: Delta[], wanted: Wanted[]): Sum[][] => wanted.map(({ figure, since = 0, apart = false }, i) =>
-  summed([...counted[i]!.map(s => ({ figure, ...s })), ...pending.filter(d => d.figure === figure && d.at >= since).map(d => apart ? d : { ...d, at: 0 })]))
+export const withPending = (counted: Sum[][], pending: Delta[], wanted: Wanted[]): Sum[][] => wanted.map(({ figure, since = 0, apart = false, parts }, i) => summed([
+  ...counted[i]!.map(s => ({ figure, ...s })),
+  ...pending.flatMap(d => d.figure === figure && d.at >= since ? { ...d, at: apart ? d.at : 0, key: parts ? parts.map(part => d.key[part]!) : d.key } : []),
+]))
 
 /** Reads in one snapshot: what it sees, it sees of one moment. */
 export const inSnapshot = <T>(sql: Sql, work: (tx: Tx) => Promise<T>): Promise<T> =>

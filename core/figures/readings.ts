@@ -66,8 +66,11 @@ export function loadsOf([standing = []]: Sum[][], statuses: Status[]): Map<strin
 
 export interface Yield { key: string; name: string; leads: number; qualified: number; won: number; lost: number }
 
-/** Reports need the leads that came since the beginning of a day, so many days ago. */
-export const reportsWant = (now: number, days: number, zone: string) => [{ figure: 'cohort' as const, since: dayOf(now - days * DAY, zone), apart: true }]
+/** Reports need the leads that came since the beginning of a day, so many days ago: by point, by source, and by day. */
+export function reportsWant(now: number, days: number, zone: string) {
+  const cohort = { figure: 'cohort' as const, since: dayOf(now - days * DAY, zone) }
+  return [{ ...cohort, parts: [0, 2, 3] }, { ...cohort, parts: [1, 2, 3] }, { ...cohort, parts: [2], apart: true }]
+}
 
 const MOST_SOURCES = 20
 
@@ -76,27 +79,32 @@ const MOST_SOURCES = 20
  * of them have qualified at some time.
  * @param names of points, by their keys
  */
-export function reportsOf([cohort = []]: Sum[][], statuses: Status[], names: Map<string, string>, now: number, days: number, zone: string) {
+export function reportsOf([byPoint = [], bySource = [], perDay = []]: Sum[][], statuses: Status[], names: Map<string, string>, now: number, days: number, zone: string) {
   const stages = new Map(statuses.map(s => [s.key, s.stage]))
-  const yields = (of: (key: string[]) => string, name: (key: string) => string): Yield[] => {
+  const yields = (cohort: Sum[], name: (key: string) => string): Yield[] => {
     const rows = new Map<string, Yield>()
-    for (const { key, n } of cohort) {
-      if (!key[0]) continue
-      const row = rows.get(of(key)) ?? { key: of(key), name: name(of(key)), leads: 0, qualified: 0, won: 0, lost: 0 }
-      const stage = stages.get(key[3]!)
+    for (const { key: [of, qualified, status], n } of cohort) {
+      // Who never sent an entry came through nothing.
+      if (!of) continue
+      const row = rows.get(of) ?? { key: of, name: name(of), leads: 0, qualified: 0, won: 0, lost: 0 }
+      const stage = stages.get(status!)
       row.leads += n
-      if (key[2] === 'yes') row.qualified += n
+      if (qualified === 'yes') row.qualified += n
       if (stage === 'won') row.won += n
       if (stage === 'lost') row.lost += n
-      rows.set(row.key, row)
+      rows.set(of, row)
     }
     return [...rows.values()].filter(row => row.leads).sort((a, b) => b.leads - a.leads || a.name.localeCompare(b.name))
+  }
+  const counts = new Map<number, { leads: number; qualified: number }>()
+  for (const { at, key: [qualified], n } of perDay) {
+    const { leads, qualified: before } = counts.get(at) ?? { leads: 0, qualified: 0 }
+    counts.set(at, { leads: leads + n, qualified: before + (qualified === 'yes' ? n : 0) })
   }
   const byDay: { day: string; leads: number; qualified: number }[] = []
   const today = dayOf(now, zone)
   for (let day = DateTime.fromMillis(now - days * DAY, { zone }).startOf('day'); day.toMillis() <= today; day = day.plus({ days: 1 })) {
-    const own = cohort.filter(s => s.at === day.toMillis())
-    byDay.push({ day: day.toISODate()!, leads: total(own, () => true), qualified: total(own, key => key[2] === 'yes') })
+    byDay.push({ day: day.toISODate()!, ...(counts.get(day.toMillis()) ?? { leads: 0, qualified: 0 }) })
   }
-  return { points: yields(key => key[0]!, key => names.get(key) ?? key), sources: yields(key => key[1]!, key => key).slice(0, MOST_SOURCES), byDay }
+  return { points: yields(byPoint, key => names.get(key) ?? key), sources: yields(bySource, key => key).slice(0, MOST_SOURCES), byDay }
 }

@@ -72,11 +72,11 @@ async function figures(now: number, member: string) {
   const days = 30
   const wanted = [...funnelWants(now), ...reportsWant(now, days, zone), { figure: 'list' as const }, ...entriesWant('entries', now)]
   const { sums, behind, more: names } = await readFigures(sql, zone, wanted, pointNames)
-  const reports = reportsOf(sums.slice(4, 5), ruleset.statuses, names, now, days, zone)
+  const reports = reportsOf(sums.slice(4, 7), ruleset.statuses, names, now, days, zone)
   return {
     behind, funnel: funnelOf(sums, ruleset, member), labels: sorted(labelsOf(sums, ruleset.statuses)), points: sorted(reports.points), sources: sorted(reports.sources),
-    byDay: reports.byDay.filter(d => d.leads), lists: lists.map(id => sums[5]!.find(s => s.key[0] === id)?.n ?? 0),
-    entries: FORMS.map(key => [key, entriesOf(sums.slice(6), key)]), loads: Object.fromEntries(loadsOf(sums, ruleset.statuses)),
+    byDay: reports.byDay.filter(d => d.leads), lists: lists.map(id => sums[7]!.find(s => s.key[0] === id)?.n ?? 0),
+    entries: FORMS.map(key => [key, entriesOf(sums.slice(8), key)]), loads: Object.fromEntries(loadsOf(sums, ruleset.statuses)),
   }
 }
 async function counted(now: number, member: string) {
