@@ -1,7 +1,7 @@
 import { summed, type Delta, type Figure } from '#core/figures/deltas'
 import type { Facets } from '#core/figures/facets'
 import type { Db, Sql, Tx } from '#db/client'
-import { COLUMNS, type Place, type StreamEvent } from '#db/stream'
+import { COLUMNS, type StreamEvent } from '#db/stream'
 
 /** Figures that are counted as things happen, and what has happened since they were last counted. */
 
@@ -31,13 +31,14 @@ export async function beginAnew(tx: Tx, consumer: string, madeFor: string): Prom
   return begun
 }
 
-/** The place up to which figures are counted, and for what. */
-export const placeOf = async (tx: Db, consumer: string): Promise<(Place & { madeFor: string }) | undefined> =>
-  (await tx<(Place & { madeFor: string })[]>`select xid::text, seq::text, made_for from consumer where name = ${consumer}`)[0]
+/** For what figures are counted; undefined before they are. */
+export const madeForOf = async (tx: Db, consumer: string): Promise<string | undefined> => (await tx<{ madeFor: string }[]>`select made_for from consumer where name = ${consumer}`)[0]?.madeFor
 
-/** All events behind a place that can be seen, settled or not: what the figures do not count yet. */
-export const eventsSince = (tx: Db, { xid, seq }: Place, most: number) => tx<StreamEvent[]>`
-  select ${COLUMNS(tx)} from lead_event e where (e.xid, e.seq) > (${xid}::xid8, ${seq}::bigint) order by e.xid, e.seq limit ${most}`
+/** All events behind a consumer's place that can be seen, settled or not: what the figures do not count yet. */
+export const eventsSince = (tx: Db, consumer: string, most: number) => tx<StreamEvent[]>`
+  select e.* from consumer c cross join lateral (
+    select ${COLUMNS(tx)} from lead_event e where (e.xid, e.seq) > (c.xid, c.seq) order by e.xid, e.seq limit ${most}) e
+  where c.name = ${consumer}`
 
 /** A figure since a moment, bucket by bucket (`apart`) or in all; of its key only some parts (their places, from 0), all of them by themselves. */
 export interface Wanted { figure: Figure; since?: number; apart?: boolean; parts?: number[] }

@@ -7,7 +7,7 @@ import { visitEvents } from '#db/trail'
 
 /** What each kind of row carries: a visit its events, what was typed the questions it answers. */
 interface RowPayloads extends Omit<BesidePayloads, 'visit' | 'unfinished'> {
-  event: KeptChanges
+  event: { cause: string; changes: KeptChanges }
   visit: Omit<VisitPayload, 'pages'> & { trail: TrailEvent[] }
   unfinished: Omit<UnfinishedPayload, 'answers'> & { answers: Answers; definition: Question[] | null }
 }
@@ -22,7 +22,7 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
   const until = (at: string) => before ? db`and ${db.unsafe(at)} < ${before}` : db``
   return db<TimelineRow[]>`
     select id, at, kind, actor, payload from (
-      (select v.lead_id || ' ' || v.version as id, v.at, v.version, 'event' as kind, m.name as actor, v.changes as payload from lead_event v left join member m on m.id = v.actor_id
+      (select v.lead_id || ' ' || v.version as id, v.at, v.version, 'event' as kind, m.name as actor, jsonb_build_object('cause', v.cause, 'changes', v.changes) as payload from lead_event v left join member m on m.id = v.actor_id
         where v.lead_id = ${lead} and v.changes <> '{}' ${until('v.at')} order by v.version desc limit ${most})
       union all
       (select v.id::text, v.last_at, 0, 'visit', null, jsonb_build_object('site', v.site, 'source', v.source, 'device', v.device, 'place', v.place, 'visitor', v.visitor_id,

@@ -12,11 +12,13 @@ export interface Names {
   list: (id: string) => string | null
 }
 
-/** Who did it and what things are called. */
+/** What it was that happened, who did it, and what things are called. */
 export interface Told {
   names: Names
   /** The name of the member who did it; null: nobody of us. */
   actor: string | null
+  /** A kind of cause, where it is known. */
+  cause?: string
 }
 
 /** One kind of thing that can happen to a lead, with everything about it. A kind without a sentence does not compile. */

@@ -1,7 +1,7 @@
 import { deltasOf, summed, type Delta } from '#core/figures/deltas'
 import type { Facets } from '#core/figures/facets'
 import type { Db, Sql, Tx } from '#db/client'
-import { addFigures, beginAnew, countedFigures, eventsSince, facetsBefore, inSnapshot, placeOf, withPending, type Sum, type Wanted } from '#db/figures'
+import { addFigures, beginAnew, countedFigures, eventsSince, facetsBefore, inSnapshot, madeForOf, withPending, type Sum, type Wanted } from '#db/figures'
 import { lockPlace, type StreamEvent } from '#db/stream'
 import { follow } from '#server/consumers/follow'
 
@@ -38,12 +38,9 @@ const MOST_PENDING = 20_000
  */
 export async function readFigures<T>(sql: Sql, zone: string, wanted: Wanted[], more: (tx: Tx) => Promise<T>): Promise<{ sums: Sum[][]; behind: boolean; more: T }> {
   return await inSnapshot(sql, async (tx) => {
-    const place = await placeOf(tx, NAME)
-    const isOurs = place?.madeFor === madeFor(zone)
-    const events = isOurs ? await eventsSince(tx, place, MOST_PENDING + 1) : []
-    const behind = !isOurs || events.length > MOST_PENDING
+    const [countedFor, events, counted, rest] = await Promise.all([madeForOf(tx, NAME), eventsSince(tx, NAME, MOST_PENDING + 1), countedFigures(tx, wanted), more(tx)])
+    const behind = countedFor !== madeFor(zone) || events.length > MOST_PENDING
     const pending = behind ? [] : await changes(tx, events, zone)
-    const [counted, rest] = await Promise.all([countedFigures(tx, wanted), more(tx)])
     return { sums: withPending(counted, pending, wanted), behind, more: rest }
   })
 }

@@ -19,16 +19,16 @@ import type { Ruleset } from '#server/ruleset'
  */
 export async function timelineFor(db: Db, ruleset: Ruleset, lead: string, before: Date | null, most: number): Promise<TimelineLine[]> {
   const rows = await timelineOf(db, lead, before, most)
-  const entries = await answersOfEntries(db, rows.flatMap(row => row.kind === 'event' && isEntry(row.payload.entry) ? row.payload.entry.entry : []))
+  const entries = await answersOfEntries(db, rows.flatMap(row => row.kind === 'event' && isEntry(row.payload.changes.entry) ? row.payload.changes.entry.entry : []))
   const names = namesOf(ruleset)
-  return rows.flatMap(row => row.kind === 'event' ? eventLines(row, { names, actor: row.actor }, entries) : besideLine(row, ruleset.properties))
+  return rows.flatMap(row => row.kind === 'event' ? eventLines(row, { names, actor: row.actor, cause: row.payload.cause }, entries) : besideLine(row, ruleset.properties))
 }
 
 const isEntry = (payload: unknown): payload is EntrySent => typeof (payload as EntrySent | undefined)?.entry === 'string'
 
 /** What an event changed, the last first. */
 function eventLines({ id, at, actor, payload }: Extract<TimelineRow, { kind: 'event' }>, told: Told, entries: Map<string, EntryAnswers>): TimelineLine[] {
-  return changesIn(payload).reverse().map(({ kind, payload: change }) => {
+  return changesIn(payload.changes).reverse().map(({ kind, payload: change }) => {
     const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : change
     return { id: `${id} ${kind}`, at: at.toISOString(), kind, actor, sentence: kindNamed(kind)!.sentence(own, told), payload: own } as TimelineLine
   })

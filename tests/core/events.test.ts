@@ -31,7 +31,8 @@ const EACH: EventPayloads = {
 const named = (what: string) => (key: string | null) => `${what} ${key}`
 const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}` }
 const read = (sentence: Sentence) => sentence.map(p => typeof p === 'string' ? p : 'strong' in p ? p.strong : 'faint' in p ? p.faint : p.moment).join('')
-const said = <K extends EventName>(kind: K, payload: EventPayloads[K], actor: string | null = null) => read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor }))
+const said = <K extends EventName>(kind: K, payload: EventPayloads[K], actor: string | null = null, cause?: string) =>
+  read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor, ...(cause && { cause }) }))
 
 describe('each kind of event', () => {
   it.each(EVENT_NAMES)('%s is read as it was kept, and has a sentence, also once the person is erased', (kind) => {
@@ -58,6 +59,7 @@ it('says who did it, from where to where', () => {
   expect(said('owner', { from: 'a', to: 'b', by: 'person' }, 'Orla')).toBe('Orla gave it to member b from member a')
   expect(said('owner', { from: null, to: 'b', by: 'point', point: 'Visit' })).toBe('Given to member b as the form “Visit” says')
   expect(said('label', { from: null, to: null, because: 'point', fit: 0, interest: 0 })).toBe('Label label null given by the form')
+  expect(said('label', EACH.label, null, 'due')).toBe('Label label ready instead of label early as time went by: fit 30, interest 20')
   expect(said('lists', { on: [], off: ['b'] }, 'Orla')).toBe('Orla took them from “list b”')
   expect(said('lists', { on: ['a', 'gone'], off: ['b'] })).toBe('Put on “list a”, “a list that is no more” and taken from “list b”')
   expect(said('next_step', { text: null, due: null, was: 'Call', done: true }, 'Orla')).toBe('Orla did “Call”')

@@ -126,8 +126,9 @@ async function survives(away: () => Promise<void>): Promise<void> {
   expect(row).toEqual({ leads: busy.kept.length, entries: busy.kept.length })
 }
 
-afterEach(() => {
-  if (process.env.CAVLIN_SHOW) console.log(said)
+// What the processes said, is seldom worth reading but when something went wrong.
+afterEach(({ task }) => {
+  if (process.env.CAVLIN_SHOW || task.result?.state === 'fail') console.log(said)
   said = ''
 })
 

@@ -65,7 +65,7 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
     select since::text, until::text, undone_at is not null as undone, proven_at is not null as proven from visitor_lead where lead_id = ${id} order by visitor_lead.since, id`
   const keys = await sql<{ rule: string; key: string }[]>`select rule, key from lead_key where lead_id = ${id} order by rule, key`
   const lines = (await timelineOf(sql, id, null, 200)).flatMap(row =>
-    row.kind === 'event' ? changesIn(row.payload).reverse().map(change => ({ at: row.at, actor: row.actor, ...change })) : [told(row)],
+    row.kind === 'event' ? changesIn(row.payload.changes).reverse().map(change => ({ at: row.at, actor: row.actor, ...change })) : [told(row)],
   )
   const moment = (text: string) => (/infinity/.test(text) ? text : since(Date.parse(text)))
   return (

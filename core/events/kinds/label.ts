@@ -9,11 +9,14 @@ export class Labelled {
   @IsNumber() fit!: number
   @IsNumber() interest!: number
 }
+/** What nobody did has to be said. */
+const WHY: Record<string, string> = { due: 'as time went by: ', ruleset: 'by another scorecard: ' }
+
 export const label = eventKind({
   payload: Labelled,
-  sentence: ({ from, to, because, fit, interest }, { names }) => [
+  sentence: ({ from, to, because, fit, interest }, { names, cause = '' }) => [
     'Label ', { strong: names.label(to) }, from ? ` instead of ${names.label(from)} ` : ' ',
-    { faint: because === 'point' ? 'given by the form' : `fit ${fit}, interest ${interest}` },
+    { faint: because === 'point' ? 'given by the form' : `${WHY[cause] ?? ''}fit ${fit}, interest ${interest}` },
   ],
   redacted: payload => payload,
 })
