@@ -28,7 +28,9 @@ export async function benchPair(house: House, port: number): Promise<void> {
     for (let round = 0; round < ROUNDS; round++) {
       const [one, two] = [await together(urls.slice(0, 1), SECONDS), await together(urls, SECONDS)]
       ratios.push(two.perSecond / one.perSecond)
-      console.log(`  round ${round + 1}, one ${one.perSecond.toFixed(0)}/s, two ${two.perSecond.toFixed(0)}/s${one.failed + two.failed ? `   ${one.failed + two.failed} FAILED` : ''}`)
+      console.log(
+        `  round ${round + 1}, one ${one.perSecond.toFixed(0)}/s, two ${two.perSecond.toFixed(0)}/s${one.failed + two.failed ? `   ${one.failed + two.failed} FAILED` : ''}`,
+      )
     }
     console.log(`PAIR      two processes take in ${median(ratios).toFixed(2)} times as much as one (aim: at least 1.00)`)
   } finally {
@@ -40,5 +42,8 @@ export async function benchPair(house: House, port: number): Promise<void> {
 function twinOf(pid: number, port: number) {
   const of = (file: string) => readFileSync(`/proc/${pid}/${file}`, 'utf8').split('\0').filter(Boolean)
   const env = Object.fromEntries(of('environ').map(line => [line.slice(0, line.indexOf('=')), line.slice(line.indexOf('=') + 1)]))
-  return spawn(process.execPath, of('cmdline').slice(1), { env: { ...env, NITRO_PORT: String(port), PORT: String(port) }, stdio: ['ignore', 'ignore', 'inherit'] })
+  return spawn(process.execPath, of('cmdline').slice(1), {
+    env: { ...env, NITRO_PORT: String(port), PORT: String(port) },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  })
 }

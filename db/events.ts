@@ -8,8 +8,16 @@ export type KeptChanges = Record<string, unknown>
 /** Events, as part of the statement that writes their leads. */
 export function eventRows(events: LeadEvent[]): Fragment {
   const rows = events.map(e => ({
-    lead_id: e.lead, version: e.version, at: new Date(e.at).toISOString(), cause: e.cause, actor_id: e.actor ?? undefined, changes: e.changes,
-    fit: e.fit, interest: e.interest, card: e.card, facets: e.facets ?? undefined,
+    lead_id: e.lead,
+    version: e.version,
+    at: new Date(e.at).toISOString(),
+    cause: e.cause,
+    actor_id: e.actor ?? undefined,
+    changes: e.changes,
+    fit: e.fit,
+    interest: e.interest,
+    card: e.card,
+    facets: e.facets ?? undefined,
   }))
   return fragment`insert into lead_event (lead_id, version, at, cause, actor_id, changes, fit, interest, card, facets)
     select lead_id, version, at, cause, actor_id, changes, fit, interest, card, facets from jsonb_to_recordset(${written(rows)}::jsonb)

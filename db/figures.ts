@@ -26,13 +26,15 @@ export async function addFigures(tx: Tx, deltas: Delta[]): Promise<void> {
 
 /** Begins to count figures anew where they were counted for something else. @returns whether it did */
 export async function beginAnew(tx: Tx, consumer: string, madeFor: string): Promise<boolean> {
-  const begun = (await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`).count > 0
+  const begun =
+    (await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`).count > 0
   if (begun) await tx`delete from rollup`
   return begun
 }
 
 /** For what figures are counted; undefined before they are. */
-export const madeForOf = async (tx: Db, consumer: string): Promise<string | undefined> => (await tx<{ madeFor: string }[]>`select made_for from consumer where name = ${consumer}`)[0]?.madeFor
+export const madeForOf = async (tx: Db, consumer: string): Promise<string | undefined> =>
+  (await tx<{ madeFor: string }[]>`select made_for from consumer where name = ${consumer}`)[0]?.madeFor
 
 /** All events behind a consumer's place that can be seen, settled or not: what the figures do not count yet. */
 export const eventsSince = (tx: Db, consumer: string, most: number) => tx<StreamEvent[]>`
@@ -41,22 +43,36 @@ export const eventsSince = (tx: Db, consumer: string, most: number) => tx<Stream
   where c.name = ${consumer}`
 
 /** A figure since a moment, bucket by bucket (`apart`) or in all; of its key only some parts (their places, from 0), all of them by themselves. */
-export interface Wanted { figure: Figure; since?: number; apart?: boolean; parts?: number[] }
+export interface Wanted {
+  figure: Figure
+  since?: number
+  apart?: boolean
+  parts?: number[]
+}
 /** So many under a key; `at` in milliseconds since 1970, 0 where it is the sum of all buckets. */
 export type Sum = Omit<Delta, 'figure'>
 
 /** Figures as far as they are counted, in the order in which they are wanted. */
 export async function countedFigures(tx: Db, wanted: Wanted[]): Promise<Sum[][]> {
-  return await Promise.all(wanted.map(({ figure, since = 0, apart = false, parts }) => tx<{ at: number; key: string[]; n: number }[]>`
+  return await Promise.all(
+    wanted.map(
+      ({ figure, since = 0, apart = false, parts }) => tx<{ at: number; key: string[]; n: number }[]>`
     select ${apart ? tx`(extract(epoch from at) * 1000)::float8` : tx`0::float8`} as at, ${parts ? tx.unsafe(`array[${parts.map(part => `key[${part + 1}]`).join()}]`) : tx`key`} as key, sum(n)::float8 as n
-    from rollup where figure = ${figure} and at >= ${new Date(since)} group by 1, 2`))
+    from rollup where figure = ${figure} and at >= ${new Date(since)} group by 1, 2`,
+    ),
+  )
 }
 
 /** Figures with what is not counted yet. */
-export const withPending = (counted: Sum[][], pending: Delta[], wanted: Wanted[]): Sum[][] => wanted.map(({ figure, since = 0, apart = false, parts }, i) => summed([
-  ...counted[i]!.map(s => ({ figure, ...s })),
-  ...pending.flatMap(d => d.figure === figure && d.at >= since ? { ...d, at: apart ? d.at : 0, key: parts ? parts.map(part => d.key[part]!) : d.key } : []),
-]))
+export const withPending = (counted: Sum[][], pending: Delta[], wanted: Wanted[]): Sum[][] =>
+  wanted.map(({ figure, since = 0, apart = false, parts }, i) =>
+    summed([
+      ...counted[i]!.map(s => ({ figure, ...s })),
+      ...pending.flatMap(d =>
+        d.figure === figure && d.at >= since ? { ...d, at: apart ? d.at : 0, key: parts ? parts.map(part => d.key[part]!) : d.key } : [],
+      ),
+    ]),
+  )
 
 /** Reads in one snapshot: what it sees, it sees of one moment. */
 export const inSnapshot = <T>(sql: Sql, work: (tx: Tx) => Promise<T>): Promise<T> =>

@@ -7,10 +7,14 @@ import type { Db, Sql, Tx } from '#db/client'
  */
 
 /** A place in the stream: behind this event. */
-export interface Place { xid: string; seq: string }
+export interface Place {
+  xid: string
+  seq: string
+}
 export type StreamEvent = LeadEvent & Place
 
-export const COLUMNS = (tx: Db) => tx`e.lead_id as lead, e.version, (extract(epoch from e.at) * 1000)::float8 as at, e.cause, e.actor_id as actor, e.changes, e.fit, e.interest, e.card, e.facets, e.xid::text as xid, e.seq::text as seq`
+export const COLUMNS = (tx: Db) =>
+  tx`e.lead_id as lead, e.version, (extract(epoch from e.at) * 1000)::float8 as at, e.cause, e.actor_id as actor, e.changes, e.fit, e.interest, e.card, e.facets, e.xid::text as xid, e.seq::text as seq`
 
 /** Takes hold of a consumer's place until the transaction ends: one at a time follows for it. It begins at the beginning. */
 export async function lockPlace(tx: Tx, consumer: string): Promise<Place> {
@@ -18,7 +22,8 @@ export async function lockPlace(tx: Tx, consumer: string): Promise<Place> {
   return (await tx<Place[]>`select xid::text, seq::text from consumer where name = ${consumer} for update`)[0]!
 }
 
-export const keepPlace = (tx: Tx, consumer: string, { xid, seq }: Place) => tx`update consumer set xid = ${xid}::xid8, seq = ${seq}::bigint, at = now() where name = ${consumer}`
+export const keepPlace = (tx: Tx, consumer: string, { xid, seq }: Place) =>
+  tx`update consumer set xid = ${xid}::xid8, seq = ${seq}::bigint, at = now() where name = ${consumer}`
 
 /** The next events behind a place, as far as they are settled. */
 export const eventsBehind = (tx: Db, { xid, seq }: Place, most: number) => tx<StreamEvent[]>`
@@ -46,13 +51,21 @@ export async function takenAhead(tx: Tx, consumer: string, events: StreamEvent[]
 /** Remembers what was taken ahead, and forgets what the place has passed. */
 export async function keepAhead(tx: Tx, consumer: string, ahead: StreamEvent[], passed: StreamEvent[]): Promise<void> {
   const rows = (events: StreamEvent[]) => events.map(e => ({ lead: e.lead, version: e.version })) as never
-  if (ahead.length) await tx`insert into consumer_ahead (consumer, lead_id, version) select ${consumer}, r.lead, r.version from jsonb_to_recordset(${rows(ahead)}::jsonb) as r(lead uuid, version int)`
-  if (passed.length) await tx`delete from consumer_ahead a using jsonb_to_recordset(${rows(passed)}::jsonb) as r(lead uuid, version int)
+  if (ahead.length)
+    await tx`insert into consumer_ahead (consumer, lead_id, version) select ${consumer}, r.lead, r.version from jsonb_to_recordset(${rows(ahead)}::jsonb) as r(lead uuid, version int)`
+  if (passed.length)
+    await tx`delete from consumer_ahead a using jsonb_to_recordset(${rows(passed)}::jsonb) as r(lead uuid, version int)
     where a.consumer = ${consumer} and a.lead_id = r.lead and a.version = r.version`
 }
 
 /** A transaction that has run for long. `holds`: followers wait for it to end. */
-export interface LongTransaction { holds: boolean; seconds: number; database: string | null; program: string; user: string | null }
+export interface LongTransaction {
+  holds: boolean
+  seconds: number
+  database: string | null
+  program: string
+  user: string | null
+}
 /**
  * Transactions that have run for longer than so many seconds, in whichever database of the cluster, the longest first. One that
  * writes holds the stream for all who follow it; one that only reads, like a dump, holds nothing but keeps what is deleted.
@@ -67,13 +80,16 @@ export const longTransactions = (db: Db, seconds: number) => db<LongTransaction[
  * future, and nobody would ever get to them. Followers go on behind what they had taken. To be called before anybody writes.
  * @returns whether it was so
  */
-export const settleRestored = (sql: Sql): Promise<boolean> => sql.begin(async (tx) => {
-  const [found] = await tx<{ foreign: boolean }[]>`select exists (select from lead_event where xid >= pg_snapshot_xmax(pg_current_snapshot())) as foreign`
-  if (!found!.foreign) return false
-  await tx`lock table lead_event, consumer in exclusive mode`
-  await tx`update consumer c set xid = '3', seq = (select count(*) from lead_event e where (e.xid, e.seq) <= (c.xid, c.seq))`
-  await tx`update lead_event e set xid = '3', seq = o.n from (select lead_id, version, row_number() over (order by xid, seq) as n from lead_event) o
+export const settleRestored = (sql: Sql): Promise<boolean> =>
+  sql.begin(async tx => {
+    const [found] = await tx<
+      { foreign: boolean }[]
+    >`select exists (select from lead_event where xid >= pg_snapshot_xmax(pg_current_snapshot())) as foreign`
+    if (!found!.foreign) return false
+    await tx`lock table lead_event, consumer in exclusive mode`
+    await tx`update consumer c set xid = '3', seq = (select count(*) from lead_event e where (e.xid, e.seq) <= (c.xid, c.seq))`
+    await tx`update lead_event e set xid = '3', seq = o.n from (select lead_id, version, row_number() over (order by xid, seq) as n from lead_event) o
     where e.lead_id = o.lead_id and e.version = o.version`
-  await tx`select setval(pg_get_serial_sequence('lead_event', 'seq'), (select max(seq) from lead_event))`
-  return true
-})
+    await tx`select setval(pg_get_serial_sequence('lead_event', 'seq'), (select max(seq) from lead_event))`
+    return true
+  })

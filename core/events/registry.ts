@@ -19,7 +19,23 @@ import { unsubscribed } from '#core/events/kinds/unsubscribed'
 
 /** All that can happen to a lead, in the order in which things of one moment happen. */
 export const EVENT_KINDS = {
-  created, brought_in: broughtIn, typed, claimed, confirmed, judged, entry, corrected, meeting, note, status, lists, label, owner, next_step: nextStep, clicked, unsubscribed,
+  created,
+  brought_in: broughtIn,
+  typed,
+  claimed,
+  confirmed,
+  judged,
+  entry,
+  corrected,
+  meeting,
+  note,
+  status,
+  lists,
+  label,
+  owner,
+  next_step: nextStep,
+  clicked,
+  unsubscribed,
 }
 export type EventName = keyof typeof EVENT_KINDS
 /** What belongs to each kind. */
@@ -30,4 +46,4 @@ export type Changes = Partial<EventPayloads>
 export const EVENT_NAMES = Object.keys(EVENT_KINDS) as EventName[]
 /** A kind by its name; undefined when this Cavlin has no such. */
 export const kindNamed = (name: string): EventKind<object> | undefined =>
-  Object.hasOwn(EVENT_KINDS, name) ? EVENT_KINDS[name as EventName] as unknown as EventKind<object> : undefined
+  Object.hasOwn(EVENT_KINDS, name) ? (EVENT_KINDS[name as EventName] as unknown as EventKind<object>) : undefined

@@ -2,7 +2,7 @@ import type { Changes } from '#core/events/registry'
 
 /** What somebody passes on their way, each at most once at a moment: an entry, an owner, the first status behind them, an end, one that is won. */
 export const PASSAGES = ['entry', 'owner', 'worked', 'closed', 'won'] as const
-export type Passage = typeof PASSAGES[number]
+export type Passage = (typeof PASSAGES)[number]
 
 /** What figures have to know of a lead beside how it stands. */
 export interface Counted {
@@ -33,16 +33,34 @@ export interface Counting {
   qualified: ReadonlySet<string>
 }
 
-interface Standing { label: string | null; ownerId: string | null; status: string; waitingSince: number | null; submittedAt: number | null; createdAt: number; counted: Counted }
+interface Standing {
+  label: string | null
+  ownerId: string | null
+  status: string
+  waitingSince: number | null
+  submittedAt: number | null
+  createdAt: number
+  counted: Counted
+}
 
 /** How a lead is counted as it stands. */
 export const facetsOf = (lead: Standing): Facets => ({
-  ...(lead.label !== null && { label: lead.label }), ...(lead.ownerId !== null && { owner: lead.ownerId }), status: lead.status,
-  ...(lead.waitingSince !== null && { waiting: true }), ...(lead.submittedAt !== null && { submitted: true }), created: lead.createdAt, ...lead.counted,
+  ...(lead.label !== null && { label: lead.label }),
+  ...(lead.ownerId !== null && { owner: lead.ownerId }),
+  status: lead.status,
+  ...(lead.waitingSince !== null && { waiting: true }),
+  ...(lead.submittedAt !== null && { submitted: true }),
+  created: lead.createdAt,
+  ...lead.counted,
 })
 
 /** What figures have to know of a lead after some changes at a moment. */
-export function countedAfter(before: Counted, { entry, owner, status, label }: Changes, at: number, { stages, qualified }: Counting): Counted {
+export function countedAfter(
+  before: Counted,
+  { entry, owner, status, label }: Changes,
+  at: number,
+  { stages, qualified }: Counting,
+): Counted {
   const passed: Passage[] = []
   if (entry) passed.push('entry')
   if (owner) passed.push('owner')

@@ -13,9 +13,11 @@ export function upgraded(plain: unknown): unknown {
   if (!isRecord(plain) || plain.version !== 1) return plain
   const { version: _, ...rest } = plain
   const renamed: Record<string, unknown> = { ...under(RENAMED, rest), version: DEFINITION_VERSION }
-  if (Array.isArray(renamed.mails)) renamed.mails = renamed.mails.map(mail => isRecord(mail) ? under({ unlessFollowed: 'unlessClicked' }, mail) : mail)
+  if (Array.isArray(renamed.mails))
+    renamed.mails = renamed.mails.map(mail => (isRecord(mail) ? under({ unlessFollowed: 'unlessClicked' }, mail) : mail))
   return renamed
 }
 
 const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
-const under = (names: Record<string, string>, record: Record<string, unknown>) => Object.fromEntries(Object.entries(record).map(([key, value]) => [names[key] ?? key, value]))
+const under = (names: Record<string, string>, record: Record<string, unknown>) =>
+  Object.fromEntries(Object.entries(record).map(([key, value]) => [names[key] ?? key, value]))

@@ -1,7 +1,18 @@
 import { deltasOf, summed, type Delta } from '#core/figures/deltas'
 import type { Facets } from '#core/figures/facets'
 import type { Db, Sql, Tx } from '#db/client'
-import { addFigures, beginAnew, countedFigures, eventsSince, facetsBefore, inSnapshot, madeForOf, withPending, type Sum, type Wanted } from '#db/figures'
+import {
+  addFigures,
+  beginAnew,
+  countedFigures,
+  eventsSince,
+  facetsBefore,
+  inSnapshot,
+  madeForOf,
+  withPending,
+  type Sum,
+  type Wanted,
+} from '#db/figures'
 import { lockPlace, type StreamEvent } from '#db/stream'
 import { follow } from '#server/consumers/follow'
 
@@ -22,11 +33,15 @@ const after = (event: StreamEvent, before: Facets | null): Facets | null => even
 
 /** Counts what happened since. @returns how many events it took */
 export async function countFigures(sql: Sql, zone: string, most = 1000): Promise<number> {
-  await sql.begin(async (tx) => {
+  await sql.begin(async tx => {
     await lockPlace(tx, NAME)
     await beginAnew(tx, NAME, madeFor(zone))
   })
-  return await follow(sql, { name: NAME, inOrder: false, take: async (tx, events) => await addFigures(tx, await changes(tx, events, zone)) }, most)
+  return await follow(
+    sql,
+    { name: NAME, inOrder: false, take: async (tx, events) => await addFigures(tx, await changes(tx, events, zone)) },
+    most,
+  )
 }
 
 /** So many events are counted while somebody waits for a figure. More than that are behind after a rebuild, or a transaction that does not end. */
@@ -36,9 +51,19 @@ const MOST_PENDING = 20_000
  * Figures with all that has happened, counted or not, in the order in which they are wanted, and whatever else belongs to the same
  * moment. `behind`: too much has happened that is not counted yet; they are those of some time ago.
  */
-export async function readFigures<T>(sql: Sql, zone: string, wanted: Wanted[], more: (tx: Tx) => Promise<T>): Promise<{ sums: Sum[][]; behind: boolean; more: T }> {
-  return await inSnapshot(sql, async (tx) => {
-    const [countedFor, events, counted, rest] = await Promise.all([madeForOf(tx, NAME), eventsSince(tx, NAME, MOST_PENDING + 1), countedFigures(tx, wanted), more(tx)])
+export async function readFigures<T>(
+  sql: Sql,
+  zone: string,
+  wanted: Wanted[],
+  more: (tx: Tx) => Promise<T>,
+): Promise<{ sums: Sum[][]; behind: boolean; more: T }> {
+  return await inSnapshot(sql, async tx => {
+    const [countedFor, events, counted, rest] = await Promise.all([
+      madeForOf(tx, NAME),
+      eventsSince(tx, NAME, MOST_PENDING + 1),
+      countedFigures(tx, wanted),
+      more(tx),
+    ])
     const behind = countedFor !== madeFor(zone) || events.length > MOST_PENDING
     const pending = behind ? [] : await changes(tx, events, zone)
     return { sums: withPending(counted, pending, wanted), behind, more: rest }

@@ -19,30 +19,55 @@ import type { Ruleset } from '#server/ruleset'
  */
 export async function timelineFor(db: Db, ruleset: Ruleset, lead: string, before: Date | null, most: number): Promise<TimelineLine[]> {
   const rows = await timelineOf(db, lead, before, most)
-  const entries = await answersOfEntries(db, rows.flatMap(row => row.kind === 'event' && isEntry(row.payload.changes.entry) ? row.payload.changes.entry.entry : []))
+  const entries = await answersOfEntries(
+    db,
+    rows.flatMap(row => (row.kind === 'event' && isEntry(row.payload.changes.entry) ? row.payload.changes.entry.entry : [])),
+  )
   const names = namesOf(ruleset)
-  return rows.flatMap(row => row.kind === 'event' ? eventLines(row, { names, actor: row.actor, cause: row.payload.cause }, entries) : besideLine(row, ruleset.properties))
+  return rows.flatMap(row =>
+    row.kind === 'event'
+      ? eventLines(row, { names, actor: row.actor, cause: row.payload.cause }, entries)
+      : besideLine(row, ruleset.properties),
+  )
 }
 
 const isEntry = (payload: unknown): payload is EntrySent => typeof (payload as EntrySent | undefined)?.entry === 'string'
 
 /** What an event changed, the last first. */
-function eventLines({ id, at, actor, payload }: Extract<TimelineRow, { kind: 'event' }>, told: Told, entries: Map<string, EntryAnswers>): TimelineLine[] {
-  return changesIn(payload.changes).reverse().map(({ kind, payload: change }) => {
-    const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : change
-    return { id: `${id} ${kind}`, at: at.toISOString(), kind, actor, sentence: kindNamed(kind)!.sentence(own, told), payload: own } as TimelineLine
-  })
+function eventLines(
+  { id, at, actor, payload }: Extract<TimelineRow, { kind: 'event' }>,
+  told: Told,
+  entries: Map<string, EntryAnswers>,
+): TimelineLine[] {
+  return changesIn(payload.changes)
+    .reverse()
+    .map(({ kind, payload: change }) => {
+      const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : change
+      return {
+        id: `${id} ${kind}`,
+        at: at.toISOString(),
+        kind,
+        actor,
+        sentence: kindNamed(kind)!.sentence(own, told),
+        payload: own,
+      } as TimelineLine
+    })
 }
 
 /** What an entry's event says, with what stands in the entry itself. */
 function withEntry(sent: EntrySent, entries: Map<string, EntryAnswers>) {
   const entry = entries.get(sent.entry)
-  return { ...sent, ...(entry && { point: entry.point, edition: entry.edition, page: entry.page }), answers: entry ? entry.firstAnswers ?? answersBy(entry) : [] }
+  return {
+    ...sent,
+    ...(entry && { point: entry.point, edition: entry.edition, page: entry.page }),
+    answers: entry ? (entry.firstAnswers ?? answersBy(entry)) : [],
+  }
 }
 
 /** A visit stands in the timeline with its pages, what was typed with the words of its questions. */
 function besideLine({ id, at, actor, ...row }: Exclude<TimelineRow, { kind: 'event' }>, properties: Property[]): TimelineLine {
-  const line = <K extends keyof BesidePayloads>(kind: K, payload: BesidePayloads[K]) => ({ id, at: at.toISOString(), kind, actor, sentence: BESIDE[kind](payload), payload }) as TimelineLine
+  const line = <K extends keyof BesidePayloads>(kind: K, payload: BesidePayloads[K]) =>
+    ({ id, at: at.toISOString(), kind, actor, sentence: BESIDE[kind](payload), payload }) as TimelineLine
   switch (row.kind) {
     case 'visit': {
       const { trail, ...visit } = row.payload
@@ -52,20 +77,25 @@ function besideLine({ id, at, actor, ...row }: Exclude<TimelineRow, { kind: 'eve
       const { definition, answers, ...rest } = row.payload
       const asked = (key: string) => definition?.find(q => q.key === key)
       const order = (key: string) => (definition ?? []).findIndex(q => q.key === key)
-      const inWords = Object.entries(answers).sort(([a], [b]) => order(a) - order(b)).map(([key, answer]) => ({
-        question: asked(key)?.label ?? properties.find(p => p.key === key)?.label ?? key, text: asked(key) ? answerText(asked(key)!, answer) : [answer].flat().join(', '),
-      }))
+      const inWords = Object.entries(answers)
+        .sort(([a], [b]) => order(a) - order(b))
+        .map(([key, answer]) => ({
+          question: asked(key)?.label ?? properties.find(p => p.key === key)?.label ?? key,
+          text: asked(key) ? answerText(asked(key)!, answer) : [answer].flat().join(', '),
+        }))
       return line('unfinished', { ...rest, answers: inWords })
     }
-    case 'mailed': return line('mailed', row.payload)
-    case 'announced': return line('announced', row.payload)
+    case 'mailed':
+      return line('mailed', row.payload)
+    case 'announced':
+      return line('announced', row.payload)
   }
 }
 
 /** What sentences call things by, as the house calls them now. */
 const namesOf = (ruleset: Ruleset): Names => ({
   member: id => ruleset.members.get(id ?? '')?.name ?? 'somebody who has left',
-  label: key => key === null ? 'No label' : ruleset.labels.find(l => l.key === key)?.name ?? key,
+  label: key => (key === null ? 'No label' : (ruleset.labels.find(l => l.key === key)?.name ?? key)),
   status: key => ruleset.statuses.find(s => s.key === key)?.name ?? key,
   list: id => ruleset.lists.find(l => l.id === id)?.name ?? null,
 })

@@ -10,7 +10,9 @@ const named = (ids: string[], names: Names): string => ids.map(id => `“${names
 export const lists = eventKind({
   payload: Listed,
   sentence: ({ on, off }, { names, actor }): Sentence => {
-    const [put, taken] = actor ? [`${actor} put them on `, on.length ? ' and took them from ' : `${actor} took them from `] : ['Put on ', on.length ? ' and taken from ' : 'Taken from ']
+    const [put, taken] = actor
+      ? [`${actor} put them on `, on.length ? ' and took them from ' : `${actor} took them from `]
+      : ['Put on ', on.length ? ' and taken from ' : 'Taken from ']
     return [...(on.length ? [put, { strong: named(on, names) }] : []), ...(off.length ? [taken, { strong: named(off, names) }] : [])]
   },
   redacted: payload => payload,

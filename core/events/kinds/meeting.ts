@@ -11,7 +11,10 @@ export class MeetingChosen {
 export const meeting = eventKind({
   payload: MeetingChosen,
   sentence: (m, { names }): Sentence => [
-    `${m.was ? 'Moved the meeting' : 'Chose a time to meet'}${m.with ? ` ${names.member(m.with)}` : ''}: `, { moment: m.at }, ' ', { faint: `${m.minutes} minutes` },
+    `${m.was ? 'Moved the meeting' : 'Chose a time to meet'}${m.with ? ` ${names.member(m.with)}` : ''}: `,
+    { moment: m.at },
+    ' ',
+    { faint: `${m.minutes} minutes` },
     ...(m.was ? [{ faint: ', before: ' }, { moment: m.was }] : []),
   ],
   redacted: payload => payload,
