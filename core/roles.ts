@@ -2,7 +2,7 @@ export type Role = 'admin' | 'marketer' | 'sales'
 export const ROLES: Role[] = ['admin', 'marketer', 'sales']
 
 /** What a member may do. Reading is open to all members; these are the acts that change something. */
-export type Act = 'edit points' | 'work leads' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members'
+export type Act = 'edit points' | 'work leads' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries'
 
 const MAY: Record<Act, Role[]> = {
   'edit points': ['admin', 'marketer'],
@@ -13,6 +13,7 @@ const MAY: Record<Act, Role[]> = {
   'edit site': ['admin', 'marketer'],
   'edit segments': ['admin', 'marketer'],
   'manage members': ['admin'],
+  'manage deliveries': ['admin'],
 }
 
 /** Whether a role may do something. */

@@ -17,7 +17,7 @@ export interface BesidePayloads {
   visit: VisitPayload
   unfinished: UnfinishedPayload
   /** A mail of ours went to them. */
-  mailed: { subject: string; kind: 'confirm' | 'mail' | 'meeting' }
+  mailed: { subject: string; kind: 'confirm' | 'mail' | 'meeting' | 'reminder' }
   /** One of us was mailed about them. */
   announced: { to: string; subject: string }
 }
@@ -31,7 +31,7 @@ export const BESIDE: { [K in keyof BesidePayloads]: (payload: BesidePayloads[K])
     ...(sent ? ['Filled in ', { strong: form ?? 'a form' }, ' on the site '] : ['Left ', { strong: point ?? form ?? 'a form' }, ' unfinished ']), { faint: `on ${pathOf(page)}` },
   ],
   mailed: ({ subject, kind }) => [
-    { confirm: 'Asked to confirm the address ', meeting: 'Got the calendar file ', mail: 'Got a mail from us ' }[kind], { faint: `“${subject}”` },
+    { confirm: 'Asked to confirm the address ', meeting: 'Got the calendar file ', mail: 'Got a mail from us ', reminder: 'Was reminded of what they left unfinished ' }[kind], { faint: `“${subject}”` },
   ],
   announced: ({ to, subject }) => [`Mailed ${to} `, { faint: `“${subject}”` }],
 }

@@ -40,5 +40,5 @@ export const correctEntry = (db: Db, id: string, answers: Answers, at: Date) => 
 
 /** A mail that answers a visitor with a calendar file: at once, or when the claim of their address is settled. */
 export const addMeetingLetter = (db: Db, l: { id: string; lead: string; entry: string; recipient: string; claim: string | null; subject: string; body: string; at: Date }) => db`
-  insert into mail (id, lead_id, entry_id, kind, subject, body, due_at, recipient, recipient_key, claim_id)
-  values (${l.id}, ${l.lead}, ${l.entry}, 'meeting', ${l.subject}, ${l.body}, ${l.claim ? null : l.at}, ${l.recipient}, ${mailboxOf(l.recipient)}, ${l.claim})`
+  insert into delivery (id, lead_id, entry_id, kind, meeting, at, subject, body, due_at, recipient, recipient_key, claim_id)
+  values (${l.id}, ${l.lead}, ${l.entry}, 'meeting', true, ${l.at}, ${l.subject}, ${l.body}, ${l.claim ? null : l.at}, ${l.recipient}, ${mailboxOf(l.recipient)}, ${l.claim})`

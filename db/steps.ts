@@ -47,7 +47,7 @@ export function noticesOf(step: Step): Notice[] {
   if (!isCase(step)) return step.notices
   const { entryId } = step.intake
   return [
-    ...(step.announcement ? [{ id: entryId, mail: true, ...step.announcement }] : []),
+    ...(step.announcement ? [{ id: entryId, mail: true, entry: entryId, ...step.announcement }] : []),
     ...step.notified.map(n => ({ ...n, mail: true, entry: entryId })),
   ]
 }
@@ -77,9 +77,7 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
       others.length && changedLeads(others),
       (cases.length || w.review.length) && entryRows(cases, w.review),
       events.length && eventRows(events),
-      notices.length && fragment`insert into notice (id, member_id, lead_id, at, mail_at, subject, body)
-        select id, member_id, lead_id, at, mail_at, subject, body from jsonb_to_recordset(${written(notices)}::jsonb)
-          as r(id uuid, member_id uuid, lead_id uuid, at timestamptz, mail_at timestamptz, subject text, body jsonb)`,
+      notices.length && newNotices(notices),
       w.turnsTaken.length && fragment`insert into turn (lane, member_id, given, last_at)
         select lane, member, given, ${new Date(w.at)} from jsonb_to_recordset(${w.turnsTaken}::jsonb) as r(lane text, member uuid, given bigint)
         on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
@@ -96,10 +94,16 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   ]
 }
 
-function noticeRow(step: Step, n: Notice, mails: boolean) {
-  const body = { text: n.text, ...(n.entry && { entry: n.entry }), ...(n.meeting && { meeting: n.meeting }) }
-  return { id: n.id, member_id: n.to, lead_id: step.lead.id, at: iso(step.at), mail_at: mails && n.mail ? iso(step.at) : undefined, subject: n.subject, body }
-}
+const noticeRow = (step: Step, n: Notice, mails: boolean) => ({
+  id: n.id, member: n.to, lead: step.lead.id, entry: n.meeting ?? n.entry, at: iso(step.at), channel: mails && n.mail ? 'mail' : 'bell', subject: n.subject, body: n.text, meeting: n.meeting !== undefined,
+})
+
+/** What members are told is a delivery: it goes to the address they have now. */
+const newNotices = (rows: ReturnType<typeof noticeRow>[]) => fragment`
+  insert into delivery (id, kind, channel, at, due_at, member_id, lead_id, entry_id, recipient, recipient_name, subject, body, meeting)
+    select r.id, 'notice', r.channel, r.at, case r.channel when 'mail' then r.at end, r.member, r.lead, r.entry, m.email, m.name, r.subject, r.body, r.meeting
+    from jsonb_to_recordset(${written(rows)}::jsonb)
+      as r(id uuid, channel text, at timestamptz, member uuid, lead uuid, entry uuid, subject text, body text, meeting boolean) join member m on m.id = r.member`
 
 /** By which keys a lead is known now; `own` is the one that made it a new lead. */
 function keysOf(lead: LeadState, fresh: boolean, cases: Case[], rules: string[]) {

@@ -35,9 +35,9 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
         where u.lead_id = ${lead} and u.finished_at is null ${until('u.last_at')} order by u.last_at desc limit ${most})
       union all
       (select t.id::text, t.sent_at, 0, 'mailed', null, jsonb_build_object('subject', t.subject, 'kind', t.kind)
-        from mail t where t.lead_id = ${lead} and t.sent_at is not null ${until('t.sent_at')} order by t.sent_at desc limit ${most})
+        from delivery t where t.lead_id = ${lead} and t.member_id is null and t.sent_at is not null ${until('t.sent_at')} order by t.sent_at desc limit ${most})
       union all
-      (select n.id::text, n.mailed_at, 0, 'announced', null, jsonb_build_object('to', m.name, 'subject', n.subject)
-        from notice n join member m on m.id = n.member_id where n.lead_id = ${lead} and n.mailed_at is not null ${until('n.mailed_at')} order by n.mailed_at desc limit ${most})
+      (select n.id::text, n.sent_at, 0, 'announced', null, jsonb_build_object('to', m.name, 'subject', n.subject)
+        from delivery n join member m on m.id = n.member_id where n.lead_id = ${lead} and n.sent_at is not null ${until('n.sent_at')} order by n.sent_at desc limit ${most})
     ) s order by at desc, version desc, id desc limit ${most}`
 }

@@ -43,7 +43,7 @@ export async function dropUnsubmitted(tx: Tx, leads: string[]): Promise<string[]
     and not exists (select from unfinished u where u.lead_id = l.id and u.finished_at is null) and not exists (select from entry e where e.lead_id = l.id) for update`).map(r => r.id)
   if (!gone.length) return []
   await eraseEvents(tx, gone)
-  await tx`delete from mail where lead_id = any(${gone}::uuid[])`
+  await tx`delete from delivery where lead_id = any(${gone}::uuid[]) and (sent_at is not null or member_id is null)`
   await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
   await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`
   await tx`delete from lead where id = any(${gone}::uuid[])`

@@ -18,7 +18,7 @@ function usual() {
   return { ports, url }
 }
 
-interface Demo { url: string; members: { email: string; password: string }[]; standins: { site: string } }
+interface Demo { url: string; members: { email: string; password: string }[]; standins: { site: string; mailbox: string } }
 
 try {
   await chromium()
@@ -56,7 +56,6 @@ try {
 
   const views: Record<string, () => Promise<Page>> = {
     'today': () => as('mireille', '/'),
-    'today-dark': () => as('mireille', '/', { colorScheme: 'dark' }),
     'leads': () => as('mireille', '/follow-up'),
     'lead-why': async () => {
       const page = await as('mireille', '/follow-up?label=sales_ready')
@@ -120,6 +119,20 @@ try {
       return as('tamsin', '/capture/live')
     },
     'site-form': () => visitor(['/contact']),
+    'deliveries': async () => {
+      const mailServer = (mode: string) => fetch(`${demo.standins.mailbox}/api/mode`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode }) })
+      const ask = (first: string, email: string) => fetch(`${demo.url}/w/points/form_guide/entries`, {
+        method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { first_name: first, email, sector: 'school' } }),
+      })
+      await ask('Ilse', 'ilse@lane.example')
+      await ask('Noor', 'nobody@lane.example')
+      const page = await as('orla', '/settings/deliveries')
+      await mailServer('refuse')
+      await ask('Bram', 'bram@lane.example')
+      await ask('Saoirse', 'saoirse@lane.example')
+      await page.getByText('452').nth(2).waitFor()
+      return page
+    },
   }
   for (const [name, view] of Object.entries(views)) {
     if (wanted.length && !wanted.includes(name)) continue

@@ -5,7 +5,6 @@ import { accept, type Accepted } from '#server/ingest/entries'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { isAway, PROMPT } from '#db/client'
 import { database, setting } from '#server/database'
-import { jobQueue } from '#server/jobs/queue'
 import { sayTogether } from '#server/live/say'
 import { rulesetCache } from '#server/ruleset'
 
@@ -27,7 +26,6 @@ export const PATIENCE_MS = 9_000
 /** The application's one way in for entries, with what it keeps in memory. */
 export function createApplicationContext() {
   const sql = database()
-  const boss = jobQueue(sql)
   const cache = rulesetCache(sql)
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', settings: BY_KEY, patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
@@ -39,7 +37,7 @@ export function createApplicationContext() {
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
     return results
   }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })
-  return { accept: together, cache, boss, sql }
+  return { accept: together, cache, sql }
 }
 export type ApplicationContext = ReturnType<typeof createApplicationContext>
 

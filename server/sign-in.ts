@@ -2,8 +2,9 @@ import { setResponseHeader, type H3Event } from 'h3'
 import { parseEmail } from '#core/identity/email'
 import { beginAnew, giveBack, take, type Taken, type Wanted } from '#db/allowances'
 import { isKnownNetwork, keepHash, memberForSignIn, noteNetwork, setPassword, type Member } from '#db/members'
+import { newId } from '#server/ids'
 import { applicationContext } from '#server/application-context'
-import { enqueueAlert } from '#server/jobs/queue'
+import { insertOwn } from '#db/deliveries'
 import { network } from '#server/limits'
 import { briefly } from '#server/log'
 import { hashPassword, isOutdated, nobodysHash, verifyPassword } from '#server/passwords'
@@ -70,13 +71,13 @@ function shutOut(event: H3Event, over: Taken[]) {
 }
 
 async function tellOwner(key: string, from: string): Promise<void> {
-  const { sql, boss } = applicationContext()
+  const { sql } = applicationContext()
   const member = await memberForSignIn(sql, key)
   if (!member) return
   const [told] = await take(sql, [{ kind: 'told', key, seconds: 24 * 3600 }])
   if (told!.taken > 1) return
-  await enqueueAlert(boss, sql, {
-    to: { name: member.name, address: member.email }, subject: 'Somebody tries to sign in as you',
+  await insertOwn(sql, {
+    id: newId(), kind: 'alert', to: { name: member.name, address: member.email }, subject: 'Somebody tries to sign in as you',
     text: `In the last minutes somebody tried ${TELL_AFTER} passwords for your account, the last time from ${from}. None that was looked at was right.\n\nWas it you? Then wait a quarter of an hour, and try again.\n\nWas it not? Then nothing is lost. If you use the same password elsewhere, change it, and tell whoever looks after Cavlin in your house.`,
   })
 }

@@ -5,7 +5,8 @@ import { page, portOf, serve, text } from './serve'
 
 /**
  * Everybody's mailbox: takes any mail by SMTP and shows it. It can be made to fail:
- * `refuse` turns mail away for now, `slow` takes 8 s for each, `closed` does not listen at all.
+ * `refuse` turns mail away for now, `slow` takes 8 s for each, `closed` does not listen at all. Whoever it is, there is no
+ * mailbox for addresses that begin with “nobody”.
  */
 type Mode = 'well' | 'refuse' | 'slow' | 'closed'
 const MODES: Mode[] = ['well', 'refuse', 'slow', 'closed']
@@ -25,7 +26,10 @@ let smtp = open()
 
 function open(): SMTPServer {
   const server = new SMTPServer({
-    authOptional: true, disabledCommands: ['STARTTLS', 'AUTH'], logger: false, size: 20 * 1024 * 1024, disableReverseLookup: true,
+    authOptional: true, disabledCommands: ['STARTTLS', 'AUTH'], logger: false, size: 20 * 1024 * 1024, disableReverseLookup: true, closeTimeout: 500,
+    onRcptTo({ address }, _session, done) {
+      done(address.startsWith('nobody') ? Object.assign(new Error('There is no such mailbox'), { responseCode: 550 }) : null)
+    },
     onData(stream, session, done) {
       void simpleParser(stream).then(async (mail) => {
         if (mode === 'slow') await new Promise(r => setTimeout(r, 8000))

@@ -16,6 +16,7 @@ const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => par
       <NuxtLink v-slot="{ navigate }" to="/settings/site" custom><Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage members')" v-slot="{ navigate }" to="/settings/colleagues" custom><Button variant="text" size="small" label="Colleagues" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <NuxtLink v-if="session.may('manage deliveries')" v-slot="{ navigate }" to="/settings/deliveries" custom><Button variant="text" size="small" label="Deliveries" @click="panel?.hide(); navigate()" /></NuxtLink>
       <Button variant="text" size="small" label="Change the password" @click="panel?.hide(); changing = true" />
       <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
     </div>

@@ -200,7 +200,7 @@ function createImporter(tx: Tx) {
       const actor = line.by === 'owner' ? await owner(lead) : memberId(line.by, n)
       await carryOut(tx, ruleset!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at))
     } else if (line.kind === 'seen') {
-      await tx`update notice set read_at = at where at < ${new Date(line.until)}`
+      await tx`update delivery set read_at = at where member_id is not null and read_at is null and at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
   }
   return { take, judgeUntil }

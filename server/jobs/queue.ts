@@ -1,38 +1,36 @@
 import PgBoss from 'pg-boss'
-import type { Db, Sql } from '#db/client'
+import type { Sql } from '#db/client'
+import { TASKS } from '#server/jobs/tasks'
 
-/** Mails to members who rehearse a form. */
-export const TEST_MAIL = 'trial'
-/** Mails to members about their own account. */
-export const ALERT = 'alert'
-/** Letting go of what is kept for a time only. */
-export const RETENTION = 'retention'
-/** What worked out scores hour by hour, in versions of before. */
-const GONE = 'fade'
+/** Queues of versions of before, empty since. */
+const GONE = ['fade', 'trial', 'alert', 'mail']
+/** Some minutes past each full hour. */
+const HOURLY = '7 * * * *'
 
-const through = (db: Db) => ({
+const through = (db: Sql) => ({
   async executeSql(text: string, values: unknown[] = []) {
     return { rows: await db.unsafe(text, values.map(v => v ?? null) as never[], { prepare: values.length > 0 }) as unknown as unknown[] }
   },
 })
 
-/** A handle on the job queue. The one that works jobs needs a client with `max: 1`; one that only adds them does not. */
+/** A handle on the job queue, which keeps what is done by the clock; it needs a client with `max: 1`. */
 export const jobQueue = (sql: Sql) => new PgBoss({ db: through(sql), schema: 'pgboss' })
 
-/** Prepares the queues; harmless when they are there. */
+/** Prepares a queue for each task; harmless when they are there. */
 export async function prepareQueues(boss: PgBoss): Promise<void> {
-  await boss.createQueue(TEST_MAIL, { name: TEST_MAIL, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
-  await boss.createQueue(ALERT, { name: ALERT, retryLimit: 20, retryDelay: 15, retryBackoff: true, expireInSeconds: 60 })
-  await boss.createQueue(RETENTION, { name: RETENTION, retryLimit: 1, expireInSeconds: 600 })
-  await boss.unschedule(GONE)
+  for (const name of Object.keys(TASKS)) await boss.createQueue(name, { name, retryLimit: 1, expireInSeconds: 600 })
+  for (const name of GONE) {
+    await boss.unschedule(name)
+    if (await boss.getQueue(name)) await boss.deleteQueue(name)
+  }
 }
 
-/** What an owner would be mailed, for the member who rehearses. */
-export interface TestMail { to: { name: string; address: string }; subject: string; text: string; lines: { label: string; text: string }[] }
-
-/** Adds a job that mails a member what an owner would have been mailed. */
-export const enqueueTestMail = (boss: PgBoss, db: Db, mail: TestMail) => boss.insert([{ name: TEST_MAIL, data: mail }], { db: through(db) } as PgBoss.InsertOptions)
-
-/** What a member is mailed about their own account. */
-export interface Alert { to: { name: string; address: string }; subject: string; text: string }
-export const enqueueAlert = (boss: PgBoss, db: Db, alert: Alert) => boss.insert([{ name: ALERT, data: alert }], { db: through(db) } as PgBoss.InsertOptions)
+/** Carries the tasks out when their hour comes, each as a job of its own: one that fails stops no other, and its error is kept with it. */
+export async function workTasks(boss: PgBoss, sql: Sql): Promise<void> {
+  for (const [name, task] of Object.entries(TASKS)) {
+    await boss.work(name, { pollingIntervalSeconds: 30 }, async () => {
+      await task(sql, new Date())
+    })
+    await boss.schedule(name, HOURLY)
+  }
+}

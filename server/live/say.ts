@@ -5,7 +5,7 @@ export const CHANNEL = 'cavlin'
 
 /** What changed, told to every process: which leads, whose, and whether the ruleset did. */
 export interface Change {
-  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; review?: boolean; trail?: boolean
+  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean
   here?: { point: string; member: string }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
@@ -35,6 +35,7 @@ export function merge(a: Change | null, b: Change): Change {
     ruleset: Boolean(a?.ruleset || b.ruleset), jobs: Boolean(a?.jobs || b.jobs),
     ...((a?.review || b.review) && { review: true }),
     ...((a?.trail || b.trail) && { trail: true }),
+    ...((a?.deliveries || b.deliveries) && { deliveries: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
     ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),

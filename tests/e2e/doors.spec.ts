@@ -55,6 +55,30 @@ test('signing out in one window, or being taken out, leads all others to the sig
   await expect(other.getByRole('button', { name: /Orla/ })).toBeVisible({ timeout: 10_000 })
 })
 
+test('an admin sees what a mail server refused, in its words, and tries it again', async ({ page }) => {
+  const email = `nobody-${Date.now()}@lane.example`
+  expect((await send('form_journal', { email })).status).toBe(201)
+  await signIn(page, 'orla')
+  await page.getByRole('button', { name: `${member('orla').name}, admin` }).click()
+  await page.getByRole('button', { name: 'Deliveries' }).click()
+  await expect(page.getByText('The worker is at work.')).toBeVisible()
+  await page.getByRole('link', { name: /given up/ }).click()
+  const row = page.getByRole('row', { name: email })
+  await expect(row).toContainText('“550 There is no such mailbox”')
+  expect(await axe(page)).toEqual([])
+  const first = await row.getByText('550').textContent()
+  await row.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByText('is tried again')).toBeVisible()
+  await expect(row).toContainText('550')
+  await page.getByRole('link', { name: /sent/ }).click()
+  await expect(page.getByText('taken in').first()).toBeVisible()
+  await expect(page.getByRole('row', { name: email })).toHaveCount(0)
+  expect(first).toContain('The mail server refused it')
+  // Whoever is no admin learns who is.
+  await signIn(page, 'tamsin', '/settings/deliveries')
+  await expect(page.getByRole('alert')).toContainText('admin')
+})
+
 test('an admin makes a key for one thing and a month, and sees colleagues; a password is changed only with the present one', async ({ page }) => {
   await signIn(page, 'orla', '/settings/keys')
   const name = `Stock list ${Date.now()}`

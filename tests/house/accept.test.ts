@@ -5,7 +5,7 @@ import type { Lane } from '#db/pipelined'
 import type { Sql } from '#db/client'
 import { keepAnswers } from '#db/entries'
 import { leadPage } from '#db/leads'
-import { noticesToMail } from '#db/notices'
+import { leaseSome } from '#db/deliveries'
 import { pointByKey } from '#db/points'
 import { accept, type Accepted } from '#server/ingest/entries'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
@@ -15,7 +15,7 @@ import { carryOut } from '#server/follow-up/acts'
 import { timelineFor } from '#server/follow-up/timeline'
 import { newId } from '#server/ids'
 import { judgeDue } from '#server/jobs/due'
-import { compose } from '#server/jobs/mail'
+import { noticeBodies } from '#server/deliveries/member-mail'
 import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
@@ -136,7 +136,7 @@ describe('an entry', () => {
     await expect(db.lane().run((tx, commit) => accept(tx, ruleset, [broken], { mails: true, commit }))).rejects.toThrow()
     expect(await leadOf(item.email!.key)).toEqual([])
     expect((await sql`select from entry where id = ${item.entryId}`).count).toBe(0)
-    const toMail = () => sql`select from notice where id = ${item.entryId} and mail_at <= now()`
+    const toMail = () => sql`select from delivery where id = ${item.entryId} and due_at <= now()`
     expect((await toMail()).count).toBe(0)
     await one(sql, item)
     expect((await toMail()).count).toBe(1)
@@ -153,8 +153,10 @@ describe('an entry', () => {
       expect(entry!.answers.message).toBe(typed)
       const line = (await timelineFor(sql, await readRuleset(sql), lead!.id, null, 9)).find(l => l.kind === 'entry')!
       expect(line.payload.answers.at(-1)!.text).toBe(typed)
-      const mail = (await noticesToMail(sql, 10_000, 60)).find(m => m.leadId === lead!.id)!
-      expect(compose(mail, '').text).toContain(typed)
+      await sql`update delivery set due_at = null where lead_id <> ${lead!.id}`
+      const mail = (await sql.begin(tx => leaseSome(tx, 'fresh', 1, 60, newId())))[0]!
+      expect([mail.kind, mail.leadId]).toEqual(['notice', lead!.id])
+      expect(noticeBodies(mail, '').text).toContain(typed)
     }), { numRuns: 25 })
   })
 

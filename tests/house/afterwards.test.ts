@@ -199,9 +199,9 @@ describe('what comes after', () => {
     const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
     try {
       // The days pass.
-      await sql`update mail set due_at = now() where unless_clicked and lead_id in (select id from lead where email in ${sql([keen, idle])})`
+      await sql`update delivery set due_at = now() where unless_clicked and lead_id in (select id from lead where email in ${sql([keen, idle])})`
       await eventually(async () => (await mails()).find(m => m.to.includes(idle) && m.subject === 'Did you look?'))
-      const dropped = await sql<{ dropped: string }[]>`select dropped from mail where unless_clicked and lead_id = (select id from lead where email = ${keen})`
+      const dropped = await sql<{ dropped: string }[]>`select dropped from delivery where unless_clicked and lead_id = (select id from lead where email = ${keen})`
       expect(dropped.map(d => d.dropped)).toEqual(['clicked'])
     } finally {
       await sql.end()

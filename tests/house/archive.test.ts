@@ -30,7 +30,7 @@ it('makes the same history from the same seed, in which better fits are won more
   expect(await importArchive(db.sql, lines)).toBe(lines.length)
   const entries = lines.filter(l => l.kind === 'entry')
   const [counted] = await db.sql<{ entries: number; leads: number; mails: number }[]>`
-    select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from notice where mail_at is not null) as mails`
+    select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from delivery where member_id is not null and due_at is not null) as mails`
   // Who left a number is known by it, whatever address comes later.
   const who = ({ email, phone }: { email?: string; phone?: string }, point: string) => point === 'form_call' ? phone : email
   expect(counted).toEqual({ entries: entries.length, leads: new Set(entries.map(e => who((e.body as { answers: { email?: string; phone?: string } }).answers, e.point))).size, mails: 0 })
@@ -50,7 +50,7 @@ it('makes the same history from the same seed, in which better fits are won more
 
   // The database does not ask this of each row (docs/decisions/0028).
   const [lost] = await db.sql<Record<string, number>[]>`select
-    (select count(*) from notice n where not exists (select from member where id = n.member_id)) as told,
+    (select count(*) from delivery n where member_id is not null and not exists (select from member where id = n.member_id)) as told,
     (select count(*) from entry e where not exists (select from edition where id = e.edition_id and point_id = e.point_id)) as edition`
   expect(lost).toEqual({ told: 0, edition: 0 })
 

@@ -244,7 +244,7 @@ const bring = async (csv: string, minutes: number, replace = false) => {
 const asked = async (lead: string) =>
   (await mailById(
     sql,
-    (await sql<{ id: string }[]>`select id from mail where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
+    (await sql<{ id: string }[]>`select id from delivery where lead_id = ${lead} and kind = 'confirm' order by id limit 1`)[0]!.id,
   ))!
 const leaves = (lead: string, minutes: number) =>
   sql.begin(async tx => unsubscribe(tx, await readRuleset(tx), await asked(lead), at(minutes)))

@@ -17,6 +17,7 @@ const DOORS: Record<string, Who> = {
   'GET /api/team/bell': 'members', 'POST /api/team/bell': 'members',
   'GET /api/team/claims': act('judge entries'), 'PUT /api/team/leads/{id}/claims/{claim}': act('judge entries'), 'PUT /api/team/leads/{id}/vouched': act('work leads'),
   'GET /api/team/funnel': 'members',
+  'GET /api/team/deliveries': act('manage deliveries'), 'POST /api/team/deliveries/again': act('manage deliveries'), 'POST /api/team/deliveries/{id}/again': act('manage deliveries'),
   'GET /api/team/files': 'members', 'POST /api/team/files': act('edit points'), 'GET /api/team/files/{id}': 'members',
   'GET /api/team/house': 'members',
   'GET /api/team/keys': act('manage keys'), 'POST /api/team/keys': act('manage keys'), 'PUT /api/team/keys/{id}/revoked': act('manage keys'),

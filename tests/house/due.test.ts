@@ -35,7 +35,7 @@ async function enter(at: number, sector = 'school', email = `due${++n}@time.exam
 const row = async (id: string) => (await sql<{ label: string | null; judgeAt: Date | null; interestKey: number; updatedAt: Date; card: number }[]>`
   select label, judge_at, interest_key, updated_at, card from lead where id = ${id}`)[0]!
 const labelLines = (id: string) => sql<{ at: Date; payload: { to: string } }[]>`select at, changes -> 'label' as payload from lead_event where lead_id = ${id} and changes ? 'label' order by version`
-const notices = async () => (await sql`select 1 from notice`).length
+const notices = async () => (await sql`select 1 from delivery where kind = 'notice'`).length
 const card = (change: (c: Scorecard) => Scorecard) => async () => addScorecard(sql, change((await liveScorecard(sql))!.definition), new Date())
 
 describe('what is due', () => {

@@ -146,11 +146,11 @@ describe('an import', () => {
     const [list, some] = [await aList(), people(3)]
     await enter(sql, [some[0]!.email])
     const { ownerId } = await leadOf(some[0]!.emailKey)
-    const before = (await sql`select 1 from notice`).length
+    const before = (await sql`select 1 from delivery where kind = 'notice'`).length
     expect(await bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now())).toMatchObject({ fresh: 2, known: 1 })
     expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(ownerId)
     expect((await leadOf(some[1]!.emailKey)).ownerId).toBeNull()
-    expect((await sql`select 1 from notice`).length).toBe(before)
+    expect((await sql`select 1 from delivery where kind = 'notice'`).length).toBe(before)
   })
   it('holds entries up for no more than one of its pieces', async () => {
     const [list, some] = [await aList(), people(1500)]

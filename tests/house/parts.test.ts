@@ -5,7 +5,7 @@ import { microBatcher, gotInTheWay, TooLong } from '#server/ingest/micro-batcher
 import { readUtm } from '#server/capture/receive'
 import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { newId } from '#server/ids'
-import { compose } from '#server/jobs/mail'
+import { noticeBodies } from '#server/deliveries/member-mail'
 import { network } from '#server/limits'
 import { merge } from '#server/live/say'
 import { hashPassword, verifyPassword } from '#server/passwords'
@@ -156,9 +156,9 @@ it('joins changes without losing or doubling any', () => {
 
 it('writes mails in which nothing that was typed is markup', () => {
   const typed = '<img src=x onerror=alert(1)> & "so"\nsecond line'
-  const mail = { id: newId(), at: new Date(), subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', toName: 'Jonah', toEmail: 'j@b.example', body: { text: `${typed} is new` },
+  const mail = { subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', body: `${typed} is new`, lines: null,
     answers: { said: typed, mail: 'a@b.example' }, questions: [q('said', 'long_text', { label: typed }), q('mail', 'email', { label: 'E-mail' })] }
-  const { text, html } = compose(mail, 'https://cavlin.example')
+  const { text, html } = noticeBodies(mail, 'https://cavlin.example')
   expect(html).not.toContain('<img')
   expect(html).toContain('&#60;img src=x')
   expect(text).toContain(typed)

@@ -69,7 +69,7 @@ describe('a database of before', () => {
     expect(await sql`select lead_id, address, email_key, confirmed_at from claimed_address`).toEqual([{ leadId: leads.taken, address: 'taken@x.example', emailKey: 'taken@x.example', confirmedAt: null }])
   })
   it('says of each mail whom it is for, and what waited for a claim goes on waiting', async () => {
-    const mails = await sql<{ lead: string; subject: string; recipient: string; waits: boolean; claimed: boolean }[]>`select lead_id as lead, subject, recipient, due_at is null as waits, claim_id is not null as claimed from mail`
+    const mails = await sql<{ lead: string; subject: string; recipient: string; waits: boolean; claimed: boolean }[]>`select lead_id as lead, subject, recipient, due_at is null as waits, claim_id is not null as claimed from delivery`
     expect(mails.every(l => l.recipient === `${Object.entries(leads).find(([, id]) => id === l.lead)![0]}@x.example`)).toBe(true)
     expect(mails.filter(l => l.waits || l.claimed).map(l => [l.lead, l.subject])).toEqual([[leads.taken, 'waits']])
   })

@@ -11,7 +11,7 @@ async function waiting(email: string) {
   const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
   try {
     return await sql<{ kind: string; days: number | null; sent: boolean; dropped: string | null }[]>`
-      select t.kind, round(extract(epoch from t.due_at - now()) / 86400)::int as days, t.sent_at is not null as sent, t.dropped from mail t join lead l on l.id = t.lead_id where l.email = ${email} order by t.id`
+      select t.kind, round(extract(epoch from t.due_at - now()) / 86400)::int as days, t.sent_at is not null as sent, t.dropped from delivery t join lead l on l.id = t.lead_id where t.member_id is null and l.email = ${email} order by t.id`
   } finally {
     await sql.end()
   }

@@ -56,9 +56,9 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
       .replace(/"(\d{4}-\d\d-\d\dT[^"]+)"/g, (_, moment: string) => since(Date.parse(moment)))
   const lists = await sql<{ listId: string }[]>`select list_id from list_member where lead_id = ${id}`
   const notices = await sql<{ name: string; subject: string; mailed: boolean }[]>`
-    select m.name, n.subject, n.mail_at is not null as mailed from notice n join member m on m.id = n.member_id where n.lead_id = ${id} order by n.at, m.name, n.subject`
+    select m.name, n.subject, n.due_at is not null as mailed from delivery n join member m on m.id = n.member_id where n.lead_id = ${id} order by n.at, m.name, n.subject`
   const mails = await sql<{ recipient: string; subject: string; kind: string; dueAt: Date | null; dropped: string | null }[]>`
-    select recipient, subject, kind, due_at, dropped from mail where lead_id = ${id} order by due_at, subject`
+    select recipient, subject, kind, due_at, dropped from delivery where lead_id = ${id} and member_id is null order by due_at, subject`
   const claims = await sql<{ address: string; theirs: boolean | null; asked: boolean }[]>`
     select address, theirs, asked_at is not null as asked from claimed_address where lead_id = ${id} order by address`
   const browsers = await sql<{ since: string; until: string; undone: boolean; proven: boolean }[]>`
