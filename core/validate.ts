@@ -2,12 +2,18 @@ import 'reflect-metadata'
 import { getMetadataStorage, IsArray, IsObject, ValidateBy, ValidateNested, validateSync, ValidationTypes, type ValidationError } from 'class-validator'
 import type { Flaw } from '#core/flaws'
 
-export type ClassConstructor<T> = new () => T
+export interface ClassConstructor<T> {
+  new (): T
+  /** Only these fields are looked at, whatever else comes. */
+  only?: string[]
+}
 
-/** Which class stands at which field of a class, by its prototype. */
-const inside = new WeakMap<object, Map<string, () => ClassConstructor<object>>>()
+/** Which class stands at which field of a class, by its prototype; it may depend on what stands there. */
+type TypeOf = (value: unknown) => ClassConstructor<object> | undefined
+const inside = new WeakMap<object, Map<string, TypeOf>>()
 
-function note(target: object, field: string | symbol, type: () => ClassConstructor<object>): void {
+/** Notes which class stands at a field. */
+export function noteType(target: object, field: string | symbol, type: TypeOf): void {
   if (!inside.has(target)) inside.set(target, new Map())
   inside.get(target)!.set(String(field), type)
 }
@@ -16,23 +22,29 @@ function note(target: object, field: string | symbol, type: () => ClassConstruct
 export const Nested = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
   IsObject({ message: 'This must be an object' })(target, field)
   ValidateNested()(target, field)
-  note(target, field, type)
+  noteType(target, field, type)
 }
 
-const isPlain = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value)
+export const isPlain = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
 
-/** The field holds a list of objects of another class. class-validator by itself passes over what is null in it. */
-export const ListOf = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
+/** The field holds a list of objects, each checked by the rules of its class. class-validator by itself passes over what is null in it. */
+export const IsListOfObjects = (): PropertyDecorator => (target, field) => {
   IsArray({ message: 'This must be a list' })(target, field)
   ValidateBy({ name: 'isListOfObjects', validator: { validate: (v: unknown) => Array.isArray(v) && v.every(isPlain), defaultMessage: () => 'Each of the list must be an object' } })(target, field)
   ValidateNested({ each: true })(target, field)
-  note(target, field, type)
 }
 
-function typeAt(shape: ClassConstructor<object>, field: string): ClassConstructor<object> | undefined {
+/** The field holds a list of objects of another class. */
+export const ListOf = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
+  IsListOfObjects()(target, field)
+  noteType(target, field, type)
+}
+
+/** The class that stands at a field of a class; undefined where none does. @param value what stands there */
+export function typeAt(shape: ClassConstructor<object>, field: string, value: unknown): ClassConstructor<object> | undefined {
   for (let p = shape.prototype as object | null; p; p = Object.getPrototypeOf(p) as object | null) {
     const type = inside.get(p)?.get(field)
-    if (type) return type()
+    if (type) return type(value)
   }
 }
 
@@ -43,14 +55,17 @@ function typeAt(shape: ClassConstructor<object>, field: string): ClassConstructo
 function instanceOf<T extends object>(shape: ClassConstructor<T>, plain: object, path: string, lost: Flaw[]): T {
   const made = new shape()
   for (const [key, value] of Object.entries(plain)) {
+    if (shape.only && !shape.only.includes(key)) continue
     const at = path ? `${path}.${key}` : key
     if (key in Object.prototype) {
       lost.push({ field: at, message: noField(key) })
       continue
     }
-    const type = typeAt(shape, key)
-    const built = (v: unknown, where: string) => type && isPlain(v) ? instanceOf(type, v, where, lost) : v
-    Object.assign(made, { [key]: type && Array.isArray(value) ? value.map((v, i) => built(v, `${at}.${i}`)) : built(value, at) })
+    const built = (v: unknown, where: string) => {
+      const type = isPlain(v) ? typeAt(shape, key, v) : undefined
+      return type ? instanceOf(type, v as object, where, lost) : v
+    }
+    Object.assign(made, { [key]: Array.isArray(value) ? value.map((v, i) => built(v, `${at}.${i}`)) : built(value, at) })
   }
   return made
 }

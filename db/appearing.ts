@@ -1,5 +1,5 @@
 import type { PointDefinition } from '#core/points/definition'
-import { completed } from '#core/points/schema'
+import { completed } from '#core/points/shapes/definition'
 import type { Db } from '#db/client'
 import { styled } from '#db/styles'
 

@@ -8,13 +8,12 @@ export interface BrowserEntry {
   at: Date
   point: string
   answers: Record<string, string | string[]>
-  questions: { key: string; property: string | null; choices: { value: string; tag?: string }[] }[]
-  tags: string[] | null
-  lists: string[] | null
+  /** The definition of the point's edition, as it was stored. */
+  definition: unknown
 }
 /** What was sent from a browser since it was last somebody else's, the latest first. */
 export const entriesOfBrowser = (db: Db, visitor: string) => db<BrowserEntry[]>`
-  select e.at, p.key as point, e.answers, d.definition -> 'questions' as questions, d.definition -> 'afterwards' -> 'tags' as tags, d.definition -> 'afterwards' -> 'lists' as lists
+  select e.at, p.key as point, e.answers, d.definition
   from visitor_lead v join entry e on e.lead_id = v.lead_id and e.visitor_id = v.visitor_id join point p on p.id = e.point_id join edition d on d.id = e.edition_id
   where v.visitor_id = ${visitor} and v.until = 'infinity' and v.undone_at is null and e.state = 'complete' order by e.at desc limit 50`
 

@@ -2,7 +2,7 @@ import type { Closing } from '#core/points/closing'
 import type { PageDefinition } from '#core/pages/definition'
 import { completedPage } from '#core/pages/schema'
 import type { PointDefinition } from '#core/points/definition'
-import { completed } from '#core/points/schema'
+import { completed } from '#core/points/shapes/definition'
 import type { Db } from '#db/client'
 import { styled } from '#db/styles'
 

@@ -60,82 +60,86 @@ const POINTS = [
   {
     key: FORMS.visit, slug: 'ask-for-a-visit', name: 'Ask for a site visit', live: true,
     definition: {
-      version: 2, title: 'Ask us to come and look', intro: 'We measure the light, the slope and the wind, and tell you what could grow there. It costs nothing.',
+      version: 3, title: 'Ask us to come and look', intro: 'We measure the light, the slope and the wind, and tell you what could grow there. It costs nothing.',
       questions: [sector, { key: 'size', kind: 'one_of', label: 'How large, roughly?', required: true, property: 'size', choices: SIZES },
         { key: 'timing', kind: 'one_of', label: 'When would you like to grow in it?', required: false, property: 'timing', choices: TIMINGS },
         firstName, lastName, { ...company, help: 'Leave it empty if it is for yourself.' }, email,
         { key: 'message', kind: 'long_text', label: 'What do you have in mind?', required: false, property: 'message', help: 'A few words are enough.' }],
-      button: 'Ask for a visit', thanks: 'Thank you. One of us will call within a working day to find a date.', afterwards: { label: 'warming', tags: ['visit'] },
+      button: 'Ask for a visit', thanks: 'Thank you. One of us will call within a working day to find a date.', actions: [{ key: 'label', kind: 'label', label: 'warming' }, { key: 'tag', kind: 'tag', tags: ['visit'] }],
     },
   },
   {
     key: FORMS.guide, slug: 'price-guide', name: 'Price guide', live: true,
     definition: {
-      version: 2, title: 'The price guide', intro: 'Every house we build, with what it cost to build and to heat last year.',
+      version: 3, title: 'The price guide', intro: 'Every house we build, with what it cost to build and to heat last year.',
       variants: [{ key: 'b', title: 'What would yours cost?', intro: 'Twenty-two houses of ours, with the sums: what each cost to build and to heat last year.', button: 'Show me the sums', invitation: '', open: 'Tell me more' }],
-      questions: [sector, firstName, email], button: 'Send me the guide', thanks: 'It is on its way. The figures on page two surprise most people.', afterwards: { label: null, tags: ['guide'] },
-      mails: [
-        { key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: 'Hello {{lead.first_name}},\n\nhere it is, two pages:\n\n{{link}}\n\nIf one of the houses comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
-        { key: 'again', subject: '{{lead.first_name}}, page two is the one', text: 'Hello {{lead.first_name}},\n\nfour days ago we sent you what our houses cost. Page two says what they cost to heat, which is what most people had not counted:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 4, goal: { kind: 'file', file: FILES.guide }, unlessClicked: true },
+      questions: [sector, firstName, email], button: 'Send me the guide', thanks: 'It is on its way. The figures on page two surprise most people.',
+      actions: [
+        { key: 'tag', kind: 'tag', tags: ['guide'] },
+        { kind: 'mail', key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: 'Hello {{lead.first_name}},\n\nhere it is, two pages:\n\n{{link}}\n\nIf one of the houses comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
+        { kind: 'mail', key: 'again', subject: '{{lead.first_name}}, page two is the one', text: 'Hello {{lead.first_name}},\n\nfour days ago we sent you what our houses cost. Page two says what they cost to heat, which is what most people had not counted:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 4, goal: { kind: 'file', file: FILES.guide }, unlessClicked: true },
       ],
     },
   },
   {
     key: FORMS.care, slug: 'care', name: 'Care for a house', live: true,
     definition: {
-      version: 2, title: 'Let us look after it', intro: 'Glass, vents, heating and shading, twice a year or when something breaks.',
+      version: 3, title: 'Let us look after it', intro: 'Glass, vents, heating and shading, twice a year or when something breaks.',
       questions: [firstName, lastName, company, email, { key: 'message', kind: 'long_text', label: 'What does it need?', required: true, property: 'message' }],
-      button: 'Ask about care', thanks: 'Thank you. We will write with a date and a price.', afterwards: { label: null, tags: ['care'] },
+      button: 'Ask about care', thanks: 'Thank you. We will write with a date and a price.', actions: [{ key: 'tag', kind: 'tag', tags: ['care'] }, { key: 'property', kind: 'property', property: 'has_house', value: 'yes' }],
     },
   },
   {
     key: FORMS.journal, slug: 'journal', name: 'Journal by mail', live: true,
     definition: {
-      version: 2, title: 'The growing journal, by mail', intro: 'Four letters a year. No more.', questions: [{ ...firstName, required: false }, email],
+      version: 3, title: 'The growing journal, by mail', intro: 'Four letters a year. No more.', questions: [{ ...firstName, required: false }, email],
       button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next mail comes with the season.',
       confirm: { subject: '{{lead.first_name}} is you? Then the journal is yours', text: 'Hello {{lead.first_name}},\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses', done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
-      returns: { correct: false, again: false }, afterwards: { label: null, tags: ['journal'] },
+      returns: { correct: false, again: false }, actions: [{ key: 'tag', kind: 'tag', tags: ['journal'] }],
       display: { ...APPEARS, placement: 'text', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal/' }] } },
     },
   },
   {
     key: FORMS.day, slug: 'open-day', name: 'Open day at Brackwater', live: false,
     definition: {
-      version: 2, title: 'Come and see the Brackwater house', intro: 'A Saturday in spring, ten to four.', questions: [firstName, email],
-      button: 'Keep me a place', thanks: 'Your place is kept.', afterwards: { label: null, tags: ['open day'] },
+      version: 3, title: 'Come and see the Brackwater house', intro: 'A Saturday in spring, ten to four.', questions: [firstName, email],
+      button: 'Keep me a place', thanks: 'Your place is kept.', actions: [{ key: 'tag', kind: 'tag', tags: ['open day'] }],
     },
   },
   {
     key: FORMS.call, slug: 'call-me', name: 'Call me back', live: true,
     definition: {
-      version: 2, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }, { ...email, required: false }],
+      version: 3, title: 'One of us calls you', intro: 'Weekdays from eight to six. It takes five minutes.', questions: [firstName, { key: 'phone', kind: 'phone', label: 'Phone number', required: true, property: 'phone', help: 'Only for this call; we give it to nobody.' }, { ...email, required: false }],
       // Who leaves a number is known by it.
       people: { known: 'fill', unknown: 'create', same: ['phone'] },
-      button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', afterwards: { label: 'warming', tags: ['call'] },
+      button: 'Call me', thanks: 'Thank you. The telephone rings within a working day.', actions: [{ key: 'label', kind: 'label', label: 'warming' }, { key: 'tag', kind: 'tag', tags: ['call'] }],
       display: { ...APPEARS, placement: 'corner', invitation: 'Rather talk it through? One of us calls you.', open: 'Call me back', pages: { any: [{ attribute: 'page.path', is: 'starts_with', value: '/growing-houses' }, { attribute: 'page.path', is: 'starts_with', value: '/prices' }] }, moments: [{ kind: 'seconds', n: 25 }, { kind: 'scrolled', n: 70 }] },
     },
   },
   {
     key: FORMS.sums, slug: 'take-the-sums', name: 'Take the sums along', live: true,
     definition: {
-      version: 2, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
-      button: 'Send them to me', thanks: 'They are on their way.', afterwards: { label: null, tags: ['guide'] },
-      mails: [{ key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } }],
+      version: 3, title: 'Take the sums with you', intro: 'All twenty-two houses on two pages, to show to whoever decides with you.', questions: [firstName, email],
+      button: 'Send them to me', thanks: 'They are on their way.',
+      actions: [
+        { key: 'tag', kind: 'tag', tags: ['guide'] },
+        { kind: 'mail', key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
+      ],
       display: { ...APPEARS, placement: 'over', pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ attribute: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
     },
   },
   {
     key: FORMS.tour, slug: 'winter-tour', name: 'Winter tour', live: true,
     definition: {
-      version: 2, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
-      button: 'We are coming', thanks: 'Good. You get a mail with the way there.', afterwards: { label: null, tags: ['tour'] },
+      version: 3, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
+      button: 'We are coming', thanks: 'Good. You get a mail with the way there.', actions: [{ key: 'tag', kind: 'tag', tags: ['tour'] }],
       display: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
     },
   },
   {
     key: FORMS.plan, slug: 'plan-a-room', name: 'Plan a growing room', live: true,
     definition: {
-      version: 2, title: 'Plan your growing room', intro: 'Two short parts. You get a first drawing and a price you can show to others.',
+      version: 3, title: 'Plan your growing room', intro: 'Two short parts. You get a first drawing and a price you can show to others.',
       questions: [
         { ...sector, label: 'Who will grow in it?' }, { key: 'crops', kind: 'some_of', label: 'What will grow there?', required: true, property: 'crops', choices: CROPS.map(c => ({ ...c, ...(c.value === 'leaves' && { tag: 'winter leaves' }) })) },
         { key: 'roof', kind: 'yes_no', label: 'Will it stand on a roof?', required: true, property: 'roof' },
@@ -149,10 +153,13 @@ const POINTS = [
         { key: 'campaign', kind: 'short_text', label: 'Campaign', required: false, property: 'campaign', hidden: { from: 'page', value: '', parameter: 'utm_campaign' } },
       ],
       display: { ...APPEARS, placement: 'button' },
-      button: 'Ask for a drawing', houseStyle: STYLE, theme: LOOK, next: { kind: 'meeting', minutes: 30, days: 14 }, returns: { correct: true, again: false }, thanks: 'Thank you. The drawing comes by mail within three working days.', afterwards: { label: 'warming', tags: ['drawing'], nextStep: { text: 'Send the first drawing', days: 3 } },
-      mails: [
-        { key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: 'Hello {{lead.first_name}},\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses', days: 0 },
-        { key: 'later', subject: '{{lead.first_name}}, did the drawing help?', text: 'Hello {{lead.first_name}},\n\nsome days ago we sent you a drawing. Is the size right? Would you like to stand in a house like it? There is one near you that you may visit.\n\nLarkmoss Glasshouses', days: 6 },
+      button: 'Ask for a drawing', houseStyle: STYLE, theme: LOOK, next: { kind: 'meeting', minutes: 30, days: 14 }, returns: { correct: true, again: false }, thanks: 'Thank you. The drawing comes by mail within three working days.',
+      actions: [
+        { key: 'label', kind: 'label', label: 'warming' },
+        { key: 'tag', kind: 'tag', tags: ['drawing'] },
+        { key: 'next_step', kind: 'next_step', text: 'Send the first drawing', days: 3 },
+        { kind: 'mail', key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: 'Hello {{lead.first_name}},\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses', days: 0 },
+        { kind: 'mail', key: 'later', subject: '{{lead.first_name}}, did the drawing help?', text: 'Hello {{lead.first_name}},\n\nsome days ago we sent you a drawing. Is the size right? Would you like to stand in a house like it? There is one near you that you may visit.\n\nLarkmoss Glasshouses', days: 6 },
       ],
     },
   },
@@ -264,7 +271,7 @@ export function firm(opened: string): ArchiveLine[] {
         ['sector', 'Sector', 'one_of', { choices: SECTORS }], ['size', 'Size', 'one_of', { choices: SIZES }], ['timing', 'Timing', 'one_of', { choices: TIMINGS }],
         ['phone', 'Phone', 'phone', { sensitivity: 'private' }], ['town', 'Town', 'short_text'], ['country', 'Country', 'country'], ['message', 'Message', 'long_text'],
         ['budget', 'Budget', 'money', { sensitivity: 'private' }], ['build_by', 'To be built by', 'date'], ['crops', 'What will grow there', 'some_of', { choices: CROPS }],
-        ['roof', 'On a roof', 'yes_no'], ['children', 'Children in it at once', 'number'], ['website', 'Web site', 'url'], ['campaign', 'Campaign', 'short_text'],
+        ['roof', 'On a roof', 'yes_no'], ['children', 'Children in it at once', 'number'], ['website', 'Web site', 'url'], ['campaign', 'Campaign', 'short_text'], ['has_house', 'Has a glasshouse already', 'yes_no'],
       ] as const).map(([key, label, kind, more], i) => ({ key, label, kind, rank: i + 1, sensitivity: 'ordinary' as const, choices: [], retired: false, ...more })),
       topics: [{ key: 'journal', name: 'The growing journal', rank: 1 }, { key: 'days', name: 'Open days and courses', rank: 2 }],
     },

@@ -11,11 +11,11 @@ export const HEAP_WORDS: Record<Heap, { name: string; nothing: string }> = {
 }
 
 const quoted = (answer: string | null) => answer ? `: “${answer}”` : ''
-const FAILED = { unreachable: 'The mail server could not be used', later: 'The mail server asked to come later', refused: 'The mail server refused it' }
+const FAILED = { unreachable: 'could not be used', later: 'asked us to come later', refused: 'refused it for good' }
 
 /** Where a delivery stands, in a sentence; `bad` where it stays so unless somebody does something. */
 export function standing(d: DeliveryView, now: number): { text: string; bad: boolean } {
-  const failed = d.failure && d.triedAt ? `${FAILED[d.failure]} ${ago(d.triedAt, now)}${quoted(d.answer)}.` : ''
+  const failed = d.failure && d.triedAt ? `${sentence(ago(d.triedAt, now))} the mail server ${FAILED[d.failure]}${quoted(d.answer)}.` : ''
   const tries = d.tries > 1 ? ` Tried ${d.tries} times.` : ''
   switch (d.state) {
     case 'sent': return { text: `${sentence(ago(d.sentAt!, now))}, taken in ${took(d.tookMs)}${quoted(d.answer)}.${d.tries > 1 ? ` It took ${d.tries} tries.` : ''}`, bad: false }
@@ -45,7 +45,7 @@ export function howItGoes({ workerS, last, long }: Pick<DeliveriesView, 'workerS
       ? { text: `The worker ${workerS === null ? 'never said that it is there' : `has been silent for ${duration(workerS)}`}. Nothing goes out until it is back; nothing is lost.`, bad: true }
       : { text: 'The worker is at work.', bad: false },
     failedLast
-      ? { text: `The last try, ${ago(last.failed!.at, now)}, failed${quoted(last.failed!.answer)}.${last.sent ? ` The last that went out did so ${ago(last.sent.at, now)}.` : ''}`, bad: last.failed!.failure === 'unreachable' }
+      ? { text: `The last try, ${ago(last.failed!.at, now)}, failed${quoted(last.failed!.answer)}.${last.sent ? ` The last that went out did so ${ago(last.sent.at, now)}.` : ''}`, bad: true }
       : { text: last.sent ? `The last mail went out ${ago(last.sent.at, now)}; the mail server took it in ${took(last.sent.tookMs)}.` : 'No mail has gone out yet.', bad: false },
     ...long.map(t => ({ text: `A transaction has been writing for ${duration(t.seconds)} (${t.program || 'no name'}${t.database ? `, database ${t.database}` : ''}). Figures wait until it ends.`, bad: true })),
   ]

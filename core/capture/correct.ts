@@ -1,4 +1,4 @@
-import { inWords, same } from '#core/capture/steps'
+import { inWords, same } from '#core/leads/fill-property'
 import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { answerText, type Question } from '#core/points/definition'
 import type { ReadAnswers } from '#core/points/answers'

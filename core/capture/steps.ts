@@ -1,16 +1,17 @@
-import { announcementFor, notifiedFor } from '#core/capture/announcement'
+import { carryOut } from '#core/actions/registry'
+import type { Acting } from '#core/actions/action'
+import { announcementFor } from '#core/capture/announcement'
 import { whoOf, type Case, type ForReview, type Intake, type TooLate } from '#core/capture/case'
 import { identify as identifyBy } from '#core/identity/identify'
-import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Tools } from '#core/leads/book'
+import { blankLead, newStep, tell, whoKey, type Book, type Rules, type Tools } from '#core/leads/book'
 import { RUNS, type PersonCause } from '#core/leads/causes'
 import { sourceOf } from '#core/figures/facets'
-import { propertyOf, setProperty, type LeadState } from '#core/leads/lead'
+import { fillProperty } from '#core/leads/fill-property'
+import type { LeadState } from '#core/leads/lead'
 import { closedText, openness } from '#core/points/closing'
-import type { PeopleRules, Question } from '#core/points/definition'
-import { mailsFor } from '#core/points/mails'
-import type { PropertyValue } from '#core/properties/kinds'
+import type { Answers, Question } from '#core/points/definition'
+import { writeConfirmation } from '#core/points/mails'
 import type { Activity } from '#core/scoring/score'
-import type { EventPayloads } from '#core/events/registry'
 
 /**
  * What an entry says of a lead, and what a point does afterwards. Each step changes the case in hand and the book, and nothing
@@ -35,12 +36,8 @@ const whoIs = (book: Book, { known, email }: Intake) => identifyBy({ keys: known
 export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'entry' }>): { step: Case; activities: Activity[] } {
   const { intake } = cause
   const now = identify(rules, tools, book, cause)
-  record(now)
-  const { afterwards } = intake.edition.definition
+  record(now, actingFor(rules, tools, book, now))
   const { lead } = now
-  if (afterwards.label && rules.labels.indexOf(afterwards.label) > rules.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = afterwards.label
-  if (afterwards.owner) now.wished = { owner: afterwards.owner, point: intake.point.name }
-  putOn(rules, book, now, { on: afterwards.lists, off: [] })
   book.add(lead, { entry: { at: intake.at, point: intake.point.key, answers: intake.answers } })
   // What the browser did before they told who they are counts from now on, and once.
   const earlier = intake.visitor ? book.activitiesOf(intake.visitor) : []
@@ -53,16 +50,23 @@ export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Ext
 /** What follows when it is settled who answers for the lead: the next step, what is told, and what is mailed. */
 export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): void {
   const stages = RUNS[now.cause]
-  if (stages.includes('promise')) nextStep(now)
+  const acting = actingFor(rules, tools, book, now)
+  const { actions } = now.intake.edition.definition
+  if (stages.includes('promise')) carryOut(actions, 'promised', acting)
   if (!stages.includes('effects')) return
-  now.notified = notifiedFor(rules, tools, book, now)
   // Without an owner only colleagues whom the point names are told.
   if (now.lead.ownerId) now.announcement = announcementFor(now)
   // Nobody is written to about the past.
-  now.mails = now.intake.via === 'archive' ? [] : mailsFor(now, tools.newId, tools.sign)
+  const writes = now.intake.via !== 'archive'
+  const confirmation = writes ? writeConfirmation(now, tools.newId, tools.sign) : null
+  if (confirmation) now.mails.push(confirmation)
+  carryOut(writes ? actions : actions.filter(a => a.kind !== 'mail'), 'told', acting)
   const claim = now.mails.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
   if (claim) claim.asked = true
 }
+
+const actingFor = (rules: Rules, tools: Tools, book: Book, now: Case): Acting =>
+  ({ rules, tools, book, step: now, through: now.intake.point.name, known: now.known ? now.intake.edition.definition.people.known : 'new', changed: [] })
 
 /**
  * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
@@ -101,60 +105,26 @@ function claimOf(tools: Tools, lead: LeadState, { email, at }: Intake): Case['cl
   return { id: claim.id, address: email!.address, key: claim.key, isNew: !before, wasAsked: claim.asked }
 }
 
-/** Puts the answers where they belong and the tags on; keeps what was there before in the timeline. */
-function record(now: Case): void {
+/** Puts the answers where they belong, and what the point says beside them; keeps what was there before in the timeline. */
+function record(now: Case, acting: Acting): void {
   const { intake, lead } = now
   const { definition } = intake.edition
-  const changed: EventPayloads['entry']['changed'] = []
+  const { changed } = acting
   for (const question of definition.questions) {
     const answer = intake.answers[question.key]
     if (answer === undefined) continue
     if (question.kind === 'consent') now.consents.push({ question: question.key, words: question.label, allows: question.allows })
     const value = intake.values[question.key]
-    const change = value === undefined ? null : fill(lead, question, value, now.known ? definition.people.known : 'new')
+    const change = value === undefined || !question.property ? null : fillProperty(lead, question.property, value, question.onDifference, acting.known)
     if (change) changed.push(change)
   }
-  lead.tags = [...new Set([...lead.tags, ...definition.afterwards.tags, ...tagsChosen(definition.questions, intake)])]
+  carryOut(definition.actions, 'said', acting)
+  lead.tags = [...new Set([...lead.tags, ...tagsChosen(definition.questions, intake.answers)])]
   lead.waitingSince ??= intake.at
   const agreed = now.consents.map(c => c.words)
   tell(now, 'entry', { entry: intake.entryId, key: intake.point.key, ...(intake.landing && { landing: intake.landing }), ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
 }
 
-/**
- * Fills a question's property as the point and the question say.
- * @returns what stood there before, when something else stands there now
- */
-function fill(lead: LeadState, q: Question, value: PropertyValue, known: 'new' | PeopleRules['known']) {
-  if (!q.property || q.property === 'email' || known === 'leave' || (known !== 'new' && q.onDifference === 'keep')) return null
-  const before = propertyOf(lead, q.property)
-  if (before === null) return void setProperty(lead, q.property, value)
-  if (known === 'fill' || q.onDifference === 'fill' || same(before, value)) return null
-  const after = q.onDifference === 'add' ? added(before, value) : value
-  if (same(before, after)) return null
-  setProperty(lead, q.property, after)
-  return { property: q.property, from: inWords(before), to: inWords(after) }
-}
-
-export const inWords = (value: PropertyValue) => [value].flat().join(', ')
-export const same = (a: PropertyValue, b: PropertyValue) => JSON.stringify(a) === JSON.stringify(b)
-/** What was known and what is new: lists grow by what they lack, texts by a line. */
-function added(before: PropertyValue, value: PropertyValue): PropertyValue {
-  if (Array.isArray(before) || Array.isArray(value)) return [...new Set([before, value].flat())]
-  return before.split('\n').includes(value) ? before : `${before}\n${value}`
-}
-
 /** The tags that the choices made carry. */
-function tagsChosen(questions: Question[], intake: Intake): string[] {
-  const tags: string[] = []
-  for (const q of questions) for (const c of q.choices) if (c.tag && [intake.answers[q.key] ?? []].flat().includes(c.value)) tags.push(c.tag)
-  return tags
-}
-
-/** Sets the next step that the point asks for, where none is set. */
-function nextStep(now: Case): void {
-  const wished = now.intake.edition.definition.afterwards.nextStep
-  if (!wished || now.lead.nextStep !== null) return
-  now.lead.nextStep = wished.text
-  now.lead.nextStepAt = now.intake.at + wished.days * 86_400_000
-  tell(now, 'next_step', { text: wished.text, due: new Date(now.lead.nextStepAt).toISOString() })
-}
+export const tagsChosen = (questions: Question[], answers: Answers): string[] =>
+  questions.flatMap(q => q.choices.flatMap(c => c.tag && Object.hasOwn(answers, q.key) && [answers[q.key]!].flat().includes(c.value) ? [c.tag] : []))

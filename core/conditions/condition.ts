@@ -162,3 +162,8 @@ export function sizeOf(condition: Condition): number {
   if (parts) return parts.reduce((sum, c) => sum + sizeOf(c), 1)
   return 1 + ('did' in condition && condition.where ? sizeOf(condition.where) : 0)
 }
+
+/** The attributes that a condition asks about, not what somebody did. */
+export function attributesIn(condition: Condition): string[] {
+  return partsOf(condition)?.flatMap(attributesIn) ?? ('attribute' in condition ? [condition.attribute] : [])
+}

@@ -1,97 +1,115 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
-import { HOUSE_THEME } from '#core/points/theme'
-import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
-import { FileShape, ThemeShape, readTheme } from '#core/points/schema'
-import { BLOCK_KINDS, PAGE_LIMITS as MOST, type Block, type BlockKind, type PageDefinition, type Picture, type ReadPage } from '#core/pages/definition'
-import { check, ListOf, Nested } from '#core/validate'
+import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsString, IsUUID, Length, Matches, MaxLength } from 'class-validator'
+import type { Flaw } from '#core/flaws'
+import { PAGE_LIMITS as MOST, type BlockKind } from '#core/pages/kinds'
+import { HOUSE_THEME } from '#core/points/defaults'
+import { Mark, Theme } from '#core/points/shapes/theme'
+import { PAGE_VERSION, upgradedPage } from '#core/points/upgrade'
+import { complete, Default, KEY, KEY_MESSAGE, ListOfKinds, read } from '#core/shapes'
+import { ListOf, Nested } from '#core/validate'
 
-const KEY = /^[a-z][a-z0-9_]{0,49}$/
+const IsKey = () => Matches(KEY, { message: KEY_MESSAGE })
+/** A line, or a text, that may be left out. */
+const Line = (): PropertyDecorator => (target, field) => [Default(''), IsString(), MaxLength(MOST.line)].forEach(rule => rule(target, field))
+const Text = (): PropertyDecorator => (target, field) => [Default(''), IsString(), MaxLength(MOST.text)].forEach(rule => rule(target, field))
+/** A list of things with keys of their own. */
+const Items = (type: () => new () => object): PropertyDecorator => (target, field) =>
+  [Default([]), ArrayMaxSize(MOST.items), ArrayUnique((i: { key: string }) => i?.key), ListOf(type)].forEach(rule => rule(target, field))
 
-class PictureShape {
-  @Nested(() => FileShape) file!: FileShape
-  @IsInt() @Min(1) @Max(20_000) width!: number
-  @IsInt() @Min(1) @Max(20_000) height!: number
-  @IsString() @MaxLength(MOST.line) alt!: string
+class BlockShape {
+  @IsKey() key!: string
 }
 
-class ItemShape {
-  @Matches(KEY) key!: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) title?: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) question?: string
-  @IsOptional() @IsString() @MaxLength(MOST.text) text?: string
-  @IsOptional() @IsString() @MaxLength(MOST.text) answer?: string
+class Heading extends BlockShape {
+  @Equals('heading') kind!: 'heading'
+  @Text() text!: string
+  @Line() under!: string
 }
-
-class LinkShape {
-  @Matches(KEY) key!: string
+class Paragraphs extends BlockShape {
+  @Equals('text') kind!: 'text'
+  /** Markdown (CommonMark): paragraphs, emphasis, lists, links. No HTML. */
+  @Text() text!: string
+}
+class PictureBlock extends BlockShape {
+  @Equals('picture') kind!: 'picture'
+  @Default(null) @Nested(() => Mark) picture!: Mark | null
+  @Line() caption!: string
+  @Default(false) @IsBoolean() wide!: boolean
+}
+class Benefit {
+  @IsKey() key!: string
+  @Line() title!: string
+  @Text() text!: string
+}
+class Benefits extends BlockShape {
+  @Equals('benefits') kind!: 'benefits'
+  @Line() title!: string
+  @Items(() => Benefit) items!: Benefit[]
+}
+class Quote extends BlockShape {
+  @Equals('quote') kind!: 'quote'
+  @Text() text!: string
+  @Line() who!: string
+}
+class Answered {
+  @IsKey() key!: string
+  @Line() question!: string
+  @Text() answer!: string
+}
+class QuestionsAndAnswers extends BlockShape {
+  @Equals('answers') kind!: 'answers'
+  @Line() title!: string
+  @Items(() => Answered) items!: Answered[]
+}
+class PointBlock extends BlockShape {
+  @Equals('point') kind!: 'point'
+  @Default(null) @IsString() @Matches(/^[\w-]{1,60}$/) point!: string | null
+}
+class Link {
+  @IsKey() key!: string
   @IsString() @MaxLength(MOST.line) text!: string
   @IsString() @MaxLength(MOST.address) address!: string
 }
-
-class BlockShape {
-  @Matches(KEY) key!: string
-  @IsIn(BLOCK_KINDS, { message: `The kind of a block must be one of ${BLOCK_KINDS.join(', ')}` }) kind!: BlockKind
-  @IsOptional() @IsString() @MaxLength(MOST.text) text?: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) under?: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) title?: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) who?: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) caption?: string
-  @IsOptional() @IsBoolean() wide?: boolean
-  @IsOptional() @Nested(() => PictureShape) picture?: PictureShape | null
-  @IsOptional() @ArrayMaxSize(MOST.items) @ArrayUnique((i: ItemShape) => i?.key) @ListOf(() => ItemShape) items?: ItemShape[]
-  @ValidateIf(b => b.point !== null && b.point !== undefined) @IsString() @Matches(/^[\w-]{1,60}$/) point?: string | null
-  @IsOptional() @ArrayMaxSize(MOST.items) @ArrayUnique((l: LinkShape) => l?.key) @ListOf(() => LinkShape) links?: LinkShape[]
+class Footer extends BlockShape {
+  @Equals('footer') kind!: 'footer'
+  @Text() text!: string
+  @Items(() => Link) links!: Link[]
 }
 
-class ThanksShape {
+const BLOCKS = { heading: Heading, text: Paragraphs, picture: PictureBlock, benefits: Benefits, quote: Quote, answers: QuestionsAndAnswers, point: PointBlock, footer: Footer }
+export type BlockOf<K extends BlockKind> = InstanceType<(typeof BLOCKS)[K]>
+export type Block = { [K in BlockKind]: BlockOf<K> }[BlockKind]
+
+class Thanks {
   @IsString() @MaxLength(MOST.line) title!: string
   @IsString() @MaxLength(MOST.text) text!: string
+  /** A way on; '' for none. */
   @IsString() @MaxLength(MOST.line) button!: string
   @IsString() @MaxLength(MOST.address) address!: string
 }
 
-class PageShape {
-  @Equals(DEFINITION_VERSION, { message: 'This Cavlin reads page definitions up to version 2' }) version!: 2
+/** A landing page as it is stored: what it says, block by block, and what comes when its point was answered. */
+export class PageDefinition {
+  static upgrade = upgradedPage
+  @Equals(PAGE_VERSION, { message: `This Cavlin reads page definitions up to version ${PAGE_VERSION}` }) version!: typeof PAGE_VERSION
+  /** What the browser's tab, search and shared links say. */
   @IsString() @Length(0, MOST.line) title!: string
-  @IsOptional() @IsString() @MaxLength(MOST.line) description?: string
-  @IsOptional() @Nested(() => PictureShape) share?: PictureShape | null
-  @IsOptional() @IsIn(['single', 'beside']) layout?: 'single' | 'beside'
-  @IsOptional() @Nested(() => ThemeShape) theme?: ThemeShape
-  @IsOptional() @IsUUID() houseStyle?: string | null
-  @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: BlockShape) => b?.key, { message: 'Two blocks have the same key' }) @ListOf(() => BlockShape) blocks!: BlockShape[]
-  @Nested(() => ThanksShape) thanks!: ThanksShape
+  @Line() description!: string
+  /** What shared links show (Open Graph). */
+  @Default(null) @Nested(() => Mark) share!: Mark | null
+  /** On wide screens: everything in one column, or the point beside what stands above it. */
+  @Default('single') @IsIn(['single', 'beside']) layout!: 'single' | 'beside'
+  @Default(HOUSE_THEME) @Nested(() => Theme) theme!: Theme
+  @Default(null) @IsUUID() houseStyle!: string | null
+  @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: Block) => b?.key, { message: 'Two blocks have the same key' }) @ListOfKinds(BLOCKS) blocks!: Block[]
+  @Nested(() => Thanks) thanks!: Thanks
 }
 
+export type ReadPage = { page: PageDefinition; flaws: [] } | { page: null; flaws: Flaw[] }
 /** Reads a page out of an untrusted value: shape, limits and kinds, not whether it may go live. */
 export function readPage(plain: unknown): ReadPage {
-  const { value, flaws } = check(PageShape, upgraded(plain))
-  if (!value) return { page: null, flaws }
-  const { title, thanks } = value
-  return { flaws: [], page: {
-    version: DEFINITION_VERSION, title, description: value.description ?? '', share: picture(value.share), layout: value.layout ?? 'single',
-    theme: value.theme ? readTheme(value.theme) : HOUSE_THEME, houseStyle: value.houseStyle ?? null, blocks: value.blocks.map(block),
-    thanks: { title: thanks.title, text: thanks.text, button: thanks.button, address: thanks.address },
-  } }
-}
-
-const picture = (p: PictureShape | null | undefined): Picture | null => p ? { file: { id: p.file.id, name: p.file.name }, width: p.width, height: p.height, alt: p.alt } : null
-
-/** Only what belongs to its kind. */
-function block(b: BlockShape): Block {
-  const { key, kind } = b
-  const text = b.text ?? ''
-  const title = b.title ?? ''
-  switch (kind) {
-    case 'heading': return { key, kind, text, under: b.under ?? '' }
-    case 'text': return { key, kind, text }
-    case 'picture': return { key, kind, picture: picture(b.picture), caption: b.caption ?? '', wide: b.wide ?? false }
-    case 'benefits': return { key, kind, title, items: (b.items ?? []).map(i => ({ key: i.key, title: i.title ?? '', text: i.text ?? '' })) }
-    case 'quote': return { key, kind, text, who: b.who ?? '' }
-    case 'answers': return { key, kind, title, items: (b.items ?? []).map(i => ({ key: i.key, question: i.question ?? '', answer: i.answer ?? '' })) }
-    case 'point': return { key, kind, point: b.point ?? null }
-    case 'footer': return { key, kind, text, links: (b.links ?? []).map(l => ({ key: l.key, text: l.text, address: l.address })) }
-  }
+  const { value, flaws } = read(PageDefinition, plain)
+  return value ? { page: value, flaws: [] } : { page: null, flaws }
 }
 
 /** A stored page of an earlier day with what has come since. It was checked when it was stored. */
-export const completedPage = (stored: PageDefinition): PageDefinition => ({ ...stored, theme: { ...HOUSE_THEME, ...stored.theme } })
+export const completedPage = (stored: unknown): PageDefinition => complete(PageDefinition, stored)

@@ -1,27 +1,17 @@
 import { isUninvited, type DisplayRules } from '#core/appearing/definition'
-import { partsOf, type Condition } from '#core/conditions/condition'
+import { attributesIn, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
-import { fills, type Property } from '#core/properties/kinds'
+import { mailsOf } from '#core/actions/edit'
+import { flawsOf } from '#core/actions/registry'
+import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
-import { knownPlaceholders, placeholdersIn } from '#core/points/mails'
+import { placeholdersIn, textFlaws } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
+import type { Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
 
-/** What the checks compare a definition with: the properties, labels and mail topics that exist, and the names of the other points. */
-export interface Surroundings {
-  properties: Pick<Property, 'key' | 'kind' | 'label' | 'sensitivity' | 'retired'>[]
-  labels: string[]
-  topics?: string[]
-  /** Ids of the lists there are. */
-  lists?: string[]
-  /** Ids of those who work here. */
-  members?: string[]
-  /** The files of ours that are there, by id; unknown when it is not given. */
-  files?: Set<string>
-  otherNames?: string[]
-  name?: string
-}
+export type { Surroundings } from '#core/points/surroundings'
 
 /** Where in the storyboard something stands. */
 export type FrameName = 'invitation' | 'questions' | 'thanks' | 'mails' | 'inside' | 'theme' | 'where'
@@ -84,18 +74,13 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
   appearStops(definition).forEach(c => say(c.field === 'display.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
   mailStops(definition).forEach(c => say('mails', c.field, c.message, c.mend))
-  insideStops(definition, around).forEach(c => say('inside', c.field, c.message, c.mend))
-  if (definition.afterwards.label && !around.labels.includes(definition.afterwards.label))
-    say('inside', 'afterwards.label', 'This label no longer exists. Choose another.', { name: 'Give no label', apply: d => ({ ...d, afterwards: { ...d.afterwards, label: null } }) })
+  flawsOf(definition, around).forEach(c => say(c.kind === 'mail' ? 'mails' : 'inside', c.field, c.message, c.mend))
   return found
 }
 
 const parsed = (text: string) => URL.canParse(text) ? new URL(text) : null
 export const isAddress = (text: string) => /^https?:$/.test(parsed(text)?.protocol ?? '') && !parsed(text)!.username
 const isOrigin = (text: string) => isAddress(text) && parsed(text)!.origin === text.toLowerCase()
-
-/** A mail for those who did not follow a link needs a link before it. */
-const hangsOnNothing = ({ mails }: PointDefinition, i: number) => mails[i]!.unlessClicked && !mails.slice(0, i).some(l => l.goal)
 
 /** What keeps somebody from being known by the property or pair that the point names. */
 function samePersonStops({ people, questions }: PointDefinition, around: Surroundings): (Own & { frame: FrameName })[] {
@@ -112,16 +97,18 @@ function samePersonStops({ people, questions }: PointDefinition, around: Surroun
 }
 
 /** Files that are handed out and are not there. */
-function fileStops({ next, confirm, mails, theme }: PointDefinition, { files }: Surroundings): (Own & { frame: FrameName })[] {
+function fileStops({ next, confirm, actions, theme }: PointDefinition, { files }: Surroundings): (Own & { frame: FrameName })[] {
   const gone = (file: SentFile | null) => !file || (files && !files.has(file.id))
   const found: (Own & { frame: FrameName })[] = []
   if (next.kind === 'file' && gone(next.file)) found.push({ frame: 'thanks', field: 'next.file', message: 'The file to download is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, next: { kind: 'message' } }) } })
   if (confirm?.then.kind === 'file' && gone(confirm.then.file)) found.push({ frame: 'mails', field: 'confirm.then', message: 'The file that comes with confirming is missing. Choose one.', mend: { name: 'Show the message only', apply: d => ({ ...d, confirm: d.confirm && { ...d.confirm, then: { kind: 'message' } } }) } })
   if (confirm?.then.kind === 'address' && !isAddress(confirm.then.address)) found.push({ frame: 'mails', field: 'confirm.then', message: 'The address that people go on to once they have confirmed is not one. It should begin with https://.' })
   if (themeFiles(theme).some(gone)) found.push({ frame: 'theme', field: 'theme', message: 'The logo or the picture behind is not there any more. Choose another.', mend: { name: 'Take both out', apply: d => ({ ...d, theme: { ...d.theme, logo: null, backdrop: { kind: 'plain' } } }) } })
-  mails.forEach((l, i) => {
-    if (l.goal?.kind === 'file' && gone(l.goal.file)) found.push({ frame: 'mails', field: `mails.${i}.goal`, message: 'The file that a mail’s link leads to is missing. Choose one.' })
-    if (l.goal?.kind === 'address' && !isAddress(l.goal.address)) found.push({ frame: 'mails', field: `mails.${i}.goal`, message: 'The address that a mail’s link leads to is not one. It should begin with https://.' })
+  actions.forEach((l, i) => {
+    if (l.kind !== 'mail' || !l.goal) return
+    const say = (message: string) => found.push({ frame: 'mails', field: `actions.${i}.goal`, message })
+    if (l.goal.kind === 'file' && gone(l.goal.file)) say('The file that a mail’s link leads to is missing. Choose one.')
+    if (l.goal.kind === 'address' && !isAddress(l.goal.address)) say('The address that a mail’s link leads to is not one. It should begin with https://.')
   })
   return found
 }
@@ -153,46 +140,13 @@ function appearHints({ display }: PointDefinition): Own[] {
   return found
 }
 
-/** What is wrong with what happens inside. */
-function insideStops({ afterwards, questions }: PointDefinition, around: Surroundings): Own[] {
-  const found: Own[] = []
-  if (afterwards.lists.some(l => around.lists && !around.lists.includes(l))) found.push({ field: 'afterwards.lists', message: 'A list that people are put on does not exist any more.', mend: { name: 'Take it out', apply: d => ({ ...d, afterwards: { ...d.afterwards, lists: d.afterwards.lists.filter(l => around.lists!.includes(l)) } }) } })
-  const here = (id: string) => !around.members || around.members.includes(id)
-  if (afterwards.owner && !here(afterwards.owner)) found.push({ field: 'afterwards.owner', message: 'Whoever should get these leads does not work here any more.', mend: { name: 'Leave it to the routing plan', apply: d => ({ ...d, afterwards: { ...d.afterwards, owner: null } }) } })
-  afterwards.tell.forEach((t, i) => {
-    if (!t.members.some(here)) found.push({ field: `afterwards.tell.${i}.members`, message: 'Nobody is chosen to be told. Choose a colleague, or take it out.', mend: { name: 'Take it out', apply: d => ({ ...d, afterwards: { ...d.afterwards, tell: d.afterwards.tell.filter((_, n) => n !== i) } }) } })
-    const used = placeholdersIn(`${t.subject}\n${t.text}`)
-    const strange = used?.find(p => !knownPlaceholders({ questions }, 'inside').includes(p))
-    if (used === null) found.push({ field: `afterwards.tell.${i}.subject`, message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.' })
-    else if (strange !== undefined) found.push({ field: `afterwards.tell.${i}.subject`, message: `What colleagues are told names {{${strange}}}, which does not exist.` })
-    const gone = t.when && attributesIn(t.when).find(attribute => attribute.startsWith('answer.') && !questions.some(q => attribute === `answer.${q.key}`))
-    if (gone) found.push({ field: `afterwards.tell.${i}.when`, message: 'A colleague is told by the answer to a question that was taken out.', mend: { name: 'Always tell them', apply: d => ({ ...d, afterwards: { ...d.afterwards, tell: d.afterwards.tell.map((o, n) => n === i ? { ...o, when: null } : o) } }) } })
-  })
-  return found
-}
-
-/** What is wrong with the mails to visitors. */
+/** What is wrong with the request to confirm and the reminder; the mails are actions. */
 function mailStops(d: PointDefinition): Own[] {
-  const found: Own[] = []
   const texts = [
-    ...(d.confirm ? [{ field: 'confirm', name: 'The request to confirm', kind: 'confirm' as const, text: d.confirm }] : []),
-    ...(d.reminder ? [{ field: 'reminder', name: 'The reminder', kind: 'reminder' as const, text: d.reminder }] : []),
-    ...d.mails.map((text, i) => ({ field: `mails.${i}`, name: d.mails.length > 1 ? `Mail ${i + 1}` : 'The mail', kind: text.goal ? 'mail with goal' as const : 'mail' as const, text })),
+    ...(d.confirm ? [{ at: 'confirm', name: 'The request to confirm', kind: 'confirm' as const, text: d.confirm }] : []),
+    ...(d.reminder ? [{ at: 'reminder', name: 'The reminder', kind: 'reminder' as const, text: d.reminder }] : []),
   ]
-  for (const { field, name, kind, text } of texts) {
-    if (!text.subject.trim()) found.push({ field: `${field}.subject`, message: `${name} has no subject.` })
-    if (!text.text.trim()) found.push({ field: `${field}.text`, message: `${name} has no text.` })
-    const used = placeholdersIn(`${text.subject}\n${text.text}`)
-    const strange = used?.find(p => !knownPlaceholders(d, kind).includes(p))
-    if (used === null) found.push({ field: `${field}.text`, message: `${name} has a placeholder that is not closed. It should look like {{lead.first_name}}.` })
-    else if (kind !== 'confirm' && field.startsWith('mails') && hangsOnNothing(d, Number(field.split('.')[1]))) found.push({ field: `${field}.unlessClicked`, message: `${name} is for those who followed no link before, and no mail before it has one.`, mend: { name: 'Send it to all', apply: o => ({ ...o, mails: o.mails.map((l, n) => `mails.${n}` === field ? { ...l, unlessClicked: false } : l) }) } })
-    else if (used.includes('correct') && !d.returns.correct) found.push({ field: `${field}.text`, message: `${name} has a link to {{correct}} an entry, and entries may not be corrected.`, mend: { name: 'Let them be corrected', apply: o => ({ ...o, returns: { ...o.returns, correct: true } }) } })
-    else if (strange !== undefined) found.push({ field: `${field}.text`, message: `${name} names {{${strange}}}, which does not exist.` })
-    else if (kind === 'confirm' && !used.includes('link')) {
-      found.push({ field: 'confirm.text', message: 'The request to confirm has no {{link}}: nobody could confirm.', mend: { name: 'Add the link', apply: o => ({ ...o, confirm: o.confirm && { ...o.confirm, text: `${o.confirm.text.trimEnd()}\n\n{{link}}` } }) } })
-    }
-  }
-  return found
+  return texts.flatMap(({ at, ...text }) => textFlaws(d, text).map(flaw => ({ ...flaw, field: `${at}.${flaw.field}` })))
 }
 
 interface Own { field: string; message: string; mend?: Check['mend'] }
@@ -244,10 +198,6 @@ function conditionStops(q: Question, called: string, i: number, definition: Poin
   if (!canHold(q.shownIf, earlier)) say('.shownIf', `${called} can never be shown: no answer makes its condition true.`, always)
 }
 
-function attributesIn(condition: Condition): string[] {
-  return partsOf(condition)?.flatMap(attributesIn) ?? ('attribute' in condition ? [condition.attribute] : [])
-}
-
 /** Whether some answers make a condition hold. Cautious: says no only where it is sure. */
 function canHold(condition: Condition, questions: Question[]): boolean {
   if ('all' in condition) return condition.all.every(c => canHold(c, questions))
@@ -291,12 +241,13 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     if (ratio < least) say('theme', `theme.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
   }
   if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('mails', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
-  definition.mails.forEach((mail, i) => {
-    if (mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `mails.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
+  const mails = mailsOf(definition)
+  definition.actions.forEach((mail, i) => {
+    if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
   })
-  if (definition.mails.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('mails', 'mails', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
+  if (mails.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('mails', 'actions', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
   const address = definition.questions.find(q => q.property === 'email')
-  if (!address?.required && (definition.mails.length || definition.confirm || definition.next.kind === 'meeting')) say('mails', 'mails', 'Who gives no e-mail address gets none of the mails.')
+  if (!address?.required && (mails.length || definition.confirm || definition.next.kind === 'meeting')) say('mails', 'actions', 'Who gives no e-mail address gets none of the mails.')
   if (definition.people.unknown === 'refuse') say('inside', 'people.unknown', 'Whoever is refused learns that we do not know their address, and whoever is not learns that we do.')
   if (pagesOf(asked.map(a => a.q)).some((page, n, all) => all.length > 1 && page.length > 7)) say('questions', 'questions', 'One part has more than seven questions. Cut it in two.')
   return found
@@ -309,7 +260,7 @@ function texts(d: PointDefinition): { frame: FrameName; field: string; text: str
     { frame: 'thanks' as const, field: 'thanks', text: d.thanks },
     ...(d.reminder ? [{ frame: 'mails' as const, field: 'reminder.text', text: `${d.reminder.subject} ${d.reminder.text}` }] : []),
     ...(d.confirm ? [{ frame: 'mails' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
-    ...d.mails.map((l, i) => ({ frame: 'mails' as const, field: `mails.${i}.text`, text: `${l.subject} ${l.text}` })),
+    ...d.actions.flatMap((l, i) => (l.kind === 'mail' ? [{ frame: 'mails' as const, field: `actions.${i}.text`, text: `${l.subject} ${l.text}` }] : [])),
     ...d.questions.flatMap((q, i) => [
       { frame: 'questions' as const, field: `questions.${i}.label`, text: q.label }, { frame: 'questions' as const, field: `questions.${i}.help`, text: q.help },
       { frame: 'questions' as const, field: `questions.${i}.choices`, text: q.choices.map(c => c.text).join(' ') },

@@ -1,17 +1,9 @@
-/** When a point takes entries, and what those see who come too early or too late. */
-export interface Closing {
-  /** Moments as ISO 8601 with zone, or null for no bound: open from `from`, and until before `until`. */
-  from: string | null
-  until: string | null
-  /** After so many complete entries it is full. */
-  entries: number | null
-  /** What visitors read instead of the form. */
-  text: string
-}
+import type { Closing } from '#core/points/shapes/rules'
+
+export { ALWAYS_OPEN } from '#core/points/defaults'
+export type { Closing } from '#core/points/shapes/rules'
 
 export type Openness = 'open' | 'early' | 'late' | 'full'
-
-export const ALWAYS_OPEN: Closing = { from: null, until: null, entries: null, text: '' }
 
 /**
  * Whether a point takes entries at a moment.

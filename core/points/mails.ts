@@ -1,28 +1,15 @@
 import Mustache from 'mustache'
+import { mailsOf } from '#core/actions/edit'
+import type { SendMail } from '#core/actions/kinds/mail/shape'
 import type { Case } from '#core/capture/case'
 import { nameOf } from '#core/leads/lead'
 import { answerText, type PointDefinition } from '#core/points/definition'
-import type { Confirmed } from '#core/points/next'
+import type { Goal } from '#core/points/shapes/next'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
-/** A mail to whoever completes an entry, so many days later; 0 is at once. Texts may have placeholders. */
-export interface Mail {
-  key: string; subject: string; text: string; days: number
-  /** Where `{{link}}` leads; we see that it was followed. */
-  goal: Goal | null
-  /** Only to those who followed the link of no mail that came to them before through the same entry. */
-  unlessClicked: boolean
-}
-/** Where the link of a mail leads: an address, or a file of ours. */
-export type Goal = Exclude<Confirmed, { kind: 'message' }>
-/** Asks people to show that the address is theirs: a mail with a link. Until it is used they get nothing else. */
-export interface Confirmation {
-  subject: string; text: string
-  /** What they read once they have confirmed. */
-  done: string
-  /** What comes with it, or in its stead. */
-  then: Confirmed
-}
+export type Mail = SendMail
+export type { Confirmation } from '#core/points/shapes/rules'
+export type { Goal } from '#core/points/shapes/next'
 
 /** A mail written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
 export interface Written {
@@ -103,28 +90,56 @@ const CLAIM = {
   text: 'Somebody sent us “{{point.title}}” and gave {{lead.email}} as their e-mail address.\n\nWas it you? Then confirm that the address is yours, and what we have for you follows:\n\n{{link}}\n\nWas it not you? Then do nothing: you get no other mail from us.',
 }
 
+/** Whether what follows an entry waits until an address is confirmed. */
+const waits = ({ intake, lead, claim }: Case): boolean => claim !== null || (intake.edition.definition.confirm !== null && lead.confirmedAt === null)
+
 /**
- * The mails that follow an entry, to whom they go being settled now. Who has left gets only what answers the entry at once;
- * who has not confirmed yet gets only the request to do so, and the rest waits. So it is with an address that is only claimed.
+ * The request to confirm the address of an entry, where it is asked for; until then the mails of the entry wait. So it is with
+ * an address that is only claimed.
  * @param sign the signed addresses that stand in mails
  */
-export function mailsFor(now: Case, newId: (at: number) => string, sign: Sign): Written[] {
+export function writeConfirmation(now: Case, newId: (at: number) => string, sign: Sign): Written | null {
   const { intake, lead, claim, recipient } = now
-  const { mails, confirm } = intake.edition.definition
-  if (recipient === null) return []
-  const ask = claim ? !claim.wasAsked && (confirm || mails.length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
-  const waits = claim !== null || (confirm !== null && lead.confirmedAt === null)
+  const { confirm } = intake.edition.definition
+  if (recipient === null) return null
+  const ask = claim ? !claim.wasAsked && (confirm || mailsOf(intake.edition.definition).length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
+  return ask && write(now, recipient, 'confirm', { ...ask, days: 0, goal: null, unlessClicked: false }, intake.at, newId, sign)
+}
+
+/** A mail that follows an entry, to whom it goes being settled now; null for who has left, and did not ask for it with this entry. */
+export function writeMail(now: Case, mail: Mail, newId: (at: number) => string, sign: Sign): Written | null {
+  const { intake, lead, recipient } = now
+  if (recipient === null || (mail.days > 0 && lead.unsubscribedAt !== null)) return null
+  return write(now, recipient, 'mail', mail, waits(now) ? null : intake.at + mail.days * DAY, newId, sign)
+}
+
+function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<Mail, 'subject' | 'text' | 'days' | 'goal' | 'unlessClicked'>, due: number | null, newId: (at: number) => string, sign: Sign): Written {
+  const { intake, lead, claim } = now
+  const { subject, text, days, goal, unlessClicked } = mail
+  const id = newId(intake.at)
   const guarded = claim !== null || lead.guardedAt !== null
-  const write = (kind: Written['kind'], text: { subject: string; text: string }, days: number, due: number | null, goal: Goal | null = null, unlessClicked = false): Written => {
-    const id = newId(intake.at)
-    const links = {
-      link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
-    }
-    const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
-    return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(text.subject, attributes).slice(0, 300), text: fillText(text.text, attributes), days, due, goal, unlessClicked }
+  const links = {
+    link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
   }
-  return [
-    ...(ask ? [write('confirm', ask, 0, intake.at)] : []),
-    ...mails.filter(l => l.days === 0 || lead.unsubscribedAt === null).map(l => write('mail', l, l.days, waits ? null : intake.at + l.days * DAY, l.goal, l.unlessClicked)),
-  ]
+  const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
+  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), days, due, goal, unlessClicked }
+}
+
+/** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */
+export function textFlaws(d: PointDefinition, { name, kind, text }: { name: string; kind: Parameters<typeof knownPlaceholders>[1]; text: { subject: string; text: string } }) {
+  const found: { field: string; message: string; mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition } }[] = []
+  if (!text.subject.trim()) found.push({ field: 'subject', message: `${name} has no subject.` })
+  if (!text.text.trim()) found.push({ field: 'text', message: `${name} has no text.` })
+  const used = placeholdersIn(`${text.subject}\n${text.text}`)
+  const strange = used?.find(p => !knownPlaceholders(d, kind).includes(p))
+  if (used === null) found.push({ field: 'text', message: `${name} has a placeholder that is not closed. It should look like {{lead.first_name}}.` })
+  else if (used.includes('correct') && !d.returns.correct) {
+    const mend = { name: 'Let them be corrected', apply: (o: PointDefinition) => ({ ...o, returns: { ...o.returns, correct: true } }) }
+    found.push({ field: 'text', message: `${name} has a link to {{correct}} an entry, and entries may not be corrected.`, mend })
+  } else if (strange !== undefined) found.push({ field: 'text', message: `${name} names {{${strange}}}, which does not exist.` })
+  else if (kind === 'confirm' && !used.includes('link')) {
+    const mend = { name: 'Add the link', apply: (o: PointDefinition) => ({ ...o, confirm: o.confirm && { ...o.confirm, text: `${o.confirm.text.trimEnd()}\n\n{{link}}` } }) }
+    found.push({ field: 'text', message: 'The request to confirm has no {{link}}: nobody could confirm.', mend })
+  }
+  return found
 }

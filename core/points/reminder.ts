@@ -1,7 +1,6 @@
 import type { Answers, PointDefinition, Question } from '#core/points/definition'
 
-/** A mail to people who began and did not send, so many hours after the last key. */
-export interface Reminder { hours: number; subject: string; text: string }
+export type { Reminder } from '#core/points/shapes/rules'
 
 /** The words that were ticked in what was typed and that allow mails. Ticking is agreeing, also where the rest was left. */
 export const agreedIn = (questions: Question[], answers: Answers): Question[] => questions.filter(q => q.kind === 'consent' && q.allows.length > 0 && answers[q.key] !== undefined)

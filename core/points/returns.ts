@@ -1,3 +1,2 @@
-/** What a visitor may do after an entry, through signed links: correct it, enter again. */
-export interface Returns { correct: boolean; again: boolean }
-export const NO_RETURNS: Returns = { correct: false, again: false }
+export { NO_RETURNS } from '#core/points/defaults'
+export type { Returns } from '#core/points/shapes/rules'

@@ -13,7 +13,7 @@ const message = (label: string, more: Partial<Question> = {}) => q('message', 'l
 const some = (...texts: string[]) => texts.map(text => ({ value: text, text }))
 
 const form = (title: string, intro: string, questions: Question[], button: string, thanks: string, tags: string[]): PointDefinition => ({
-  ...blankDefinition(title), intro, questions, button, thanks, afterwards: { label: null, tags, lists: [], owner: null, nextStep: null, tell: [] },
+  ...blankDefinition(title), intro, questions, button, thanks, actions: [{ key: 'tag', kind: 'tag', tags }],
 })
 
 /** The forms to begin with. What they fill are properties that each house has, or that stand alone where it has not. */

@@ -1,45 +1,10 @@
-import type { SentFile } from '#core/files/kinds'
+import type { Corners, Font, Pattern } from '#core/points/limits'
 import { assetPath } from '#core/points/next'
+import type { SentFile, Theme } from '#core/points/shapes/theme'
 
-/** How a point looks to visitors, in the few decisions that a marketer makes. */
-export interface Theme {
-  /** Colours as `#rrggbb`. */
-  sheet: string
-  ink: string
-  accent: string
-  font: Font
-  corners: Corners
-  fields: 'boxed' | 'lined' | 'filled'
-  button: 'full' | 'natural'
-  width: 'narrow' | 'medium' | 'wide'
-  align: 'start' | 'center'
-  /** What lies on the ground: nothing, a quiet pattern, or a picture under a veil that keeps the text readable. */
-  backdrop: Backdrop
-  /** Stands above the title. */
-  logo: Mark | null
-}
-
-export type Backdrop = { kind: 'plain' } | { kind: 'pattern'; pattern: Pattern } | { kind: 'picture'; picture: Mark }
-/** A picture of ours with its size in pixels and what it shows. */
-export interface Mark { file: SentFile; width: number; height: number; alt: string }
-export const PATTERNS = ['panes', 'furrows', 'seeds', 'shade'] as const
-export type Pattern = typeof PATTERNS[number]
-
-export const FONTS = ['page', 'plain', 'bookish', 'round', 'upright'] as const
-/** `page`: the font of the page it stands in. The others ship with the application. */
-export type Font = typeof FONTS[number]
-export const CORNERS = ['square', 'soft', 'round'] as const
-export type Corners = typeof CORNERS[number]
-export const FIELD_SHAPES = ['boxed', 'lined', 'filled'] as const
-export const BUTTON_WIDTHS = ['natural', 'full'] as const
-export const WIDTHS = ['narrow', 'medium', 'wide'] as const
-export const ALIGNS = ['start', 'center'] as const
-
-/** What a point looks like before anybody decides. */
-export const HOUSE_THEME: Theme = {
-  sheet: '#fffdf9', ink: '#1d2a2b', accent: '#14594f', font: 'page', corners: 'soft', fields: 'boxed', button: 'natural', width: 'medium', align: 'start',
-  backdrop: { kind: 'plain' }, logo: null,
-}
+export { HOUSE_THEME } from '#core/points/defaults'
+export { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, PATTERNS, WIDTHS, type Corners, type Font, type Pattern } from '#core/points/limits'
+export type { Backdrop, Mark, Theme } from '#core/points/shapes/theme'
 
 const STACKS: Record<Font, string> = {
   page: 'inherit', plain: '"Hanken Grotesk Variable",system-ui,sans-serif', bookish: '"Literata Variable",Georgia,serif',

@@ -1,11 +1,11 @@
 import type { PointDefinition } from '#core/points/definition'
+import type { Variant } from '#core/points/shapes/rules'
 
-/** Another variant of a point, tried beside its own: the texts that draw people in. */
-export interface Variant { key: string; title: string; intro: string; button: string; invitation: string; open: string }
+export { MOST_VARIANTS } from '#core/points/limits'
+export type { Variant } from '#core/points/shapes/rules'
 
 /** The point's own variant, by which the others are measured. */
 export const OWN = 'a'
-export const MOST_VARIANTS = 4
 
 /** All variants of a point, its own first. */
 export const variantsOf = ({ title, intro, button, display, variants }: PointDefinition): Variant[] =>

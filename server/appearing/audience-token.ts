@@ -8,6 +8,9 @@ import { entryAttributes, pastOf } from '#core/leads/past'
 import { expanded } from '#core/segments/segment'
 import { answeredBy, type PlacedRow } from '#db/appearing'
 import type { Db } from '#db/client'
+import { actionsOf } from '#core/actions/edit'
+import { tagsChosen } from '#core/capture/steps'
+import { completed } from '#core/points/shapes/definition'
 import { activitiesOfBrowser, entriesOfBrowser, type BrowserEntry } from '#db/browsers'
 import { holdsForLead } from '#db/segments'
 import { sign } from '#server/keys'
@@ -60,13 +63,18 @@ export async function judge(db: Db, points: { key: string; tests: Condition[] }[
 }
 
 /** What somebody brought about by what they sent from this browser: properties, the latest first, and the tags and lists that followed. */
-const sentAttributes = (entries: BrowserEntry[]): Attributes => (name) => {
-  if (name === 'list') return entries.flatMap(e => e.lists ?? [])
-  if (name === 'tag') return entries.flatMap(e => [...e.tags ?? [], ...e.questions.flatMap(q => q.choices.flatMap(c => c.tag && [own(e.answers, q.key) ?? []].flat().includes(c.value) ? [c.tag] : []))])
-  if (!name.startsWith('property.')) return undefined
-  for (const { questions, answers } of entries) {
-    const key = questions.find(q => q.property === name.slice(9))?.key
-    if (key !== undefined && own(answers, key) !== undefined) return own(answers, key)
+function sentAttributes(entries: BrowserEntry[]): Attributes {
+  const sent = entries.map(({ answers, definition }) => ({ answers, definition: completed(definition) }))
+  return (name) => {
+    if (name === 'list') return sent.flatMap(e => actionsOf(e.definition, 'list').flatMap(a => a.lists))
+    if (name === 'tag') return sent.flatMap(({ answers, definition }) => [...actionsOf(definition, 'tag').flatMap(a => a.tags), ...tagsChosen(definition.questions, answers)])
+    if (!name.startsWith('property.')) return undefined
+    for (const { answers, definition } of sent) {
+      const set = actionsOf(definition, 'property').find(a => a.property === name.slice(9))
+      if (set) return set.value
+      const key = definition.questions.find(q => q.property === name.slice(9))?.key
+      if (key !== undefined && own(answers, key) !== undefined) return own(answers, key)
+    }
   }
 }
 const own = (answers: BrowserEntry['answers'], key: string) => Object.hasOwn(answers, key) ? answers[key] : undefined

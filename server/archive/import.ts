@@ -11,13 +11,14 @@ import { filesOn } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
 import { filesIn } from '#core/points/definition'
 import { experimentOf, variantsOf } from '#core/points/variants'
-import { ThemeShape, readDefinition, readTheme } from '#core/points/schema'
+import { readDefinition } from '#core/points/shapes/definition'
+import { Theme } from '#core/points/shapes/theme'
+import { read as readShape } from '#core/shapes'
 import { ROLES } from '#core/roles'
 import { readEvents } from '#core/trail/events'
 import { sourceOf } from '#core/trail/visits'
 import { readPlan } from '#core/routing/plan'
 import { readScorecard } from '#core/scoring/scorecard'
-import { check } from '#core/validate'
 import type { Sql, Tx } from '#db/client'
 import { saveVocabulary } from '#db/house'
 import { addList } from '#db/lists'
@@ -154,9 +155,9 @@ function createImporter(tx: Tx) {
       await publish(tx, { id, revision: 1, edition: newId(at), by: null, at: new Date(at) })
       points.set(line.key, (await pointByKey(tx, line.key))!)
     } else if (line.kind === 'style') {
-      const { value, flaws } = check(ThemeShape, line.theme ?? line.look)
+      const { value, flaws } = readShape(Theme, line.theme ?? line.look)
       if (!value) return fail(n, flaws)
-      await addStyle(tx, { id: line.id, name: line.name, theme: readTheme(value) })
+      await addStyle(tx, { id: line.id, name: line.name, theme: value })
     } else if (line.kind === 'segment') {
       if (!await saveSegment(tx, { id: line.id, name: line.name, condition: conditionOf(line.condition, n) }, new Date(at))) fail(n, [{ field: 'name', message: 'Another segment has this name.' }])
     } else if (line.kind === 'list') {

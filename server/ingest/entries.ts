@@ -1,3 +1,4 @@
+import { askedBy } from '#core/actions/registry'
 import type { Case, ForReview, Intake } from '#core/capture/case'
 import { guard, settleEntry } from '#core/capture/steps'
 import { applyBatch } from '#core/leads/apply'
@@ -12,7 +13,7 @@ import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { ASKS_LISTS, cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
@@ -161,11 +162,10 @@ async function ask(tx: Tx, ruleset: Ruleset, intakes: Intake[], how: How) {
   return { known, loaded: { leads: known.leads, keys: known.keys, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans } }
 }
 
-/** What judging takes beside the leads: for scoring and routing, and for who is told by the points of these entries. */
+/** What judging takes beside the leads: for scoring and routing, and for the actions of the points of these entries. */
 function needsFor(ruleset: Ruleset, intakes: Intake[]): Needs {
   const { whole } = rulesOf(ruleset)
-  const asked = intakes.flatMap(i => i.edition.definition.afterwards.tell.flatMap(t => (t.when ? [whole(t.when)] : [])))
-  if (intakes.some(i => i.edition.definition.afterwards.lists.length)) asked.push(ASKS_LISTS)
+  const asked = intakes.flatMap(i => askedBy(i.edition.definition.actions).map(whole))
   return asked.length ? needsOf(asked, { beside: new Set(ruleset.needs.beside), tests: new Map(ruleset.needs.tests) }) : ruleset.needs
 }
 

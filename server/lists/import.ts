@@ -1,4 +1,4 @@
-import { same } from '#core/capture/steps'
+import { same } from '#core/leads/fill-property'
 import { identify } from '#core/identity/identify'
 import { personKey, sameByOf } from '#core/identity/same-person'
 import { whoKey, type Book } from '#core/leads/book'

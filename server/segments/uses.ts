@@ -1,3 +1,4 @@
+import { actionsOf } from '#core/actions/edit'
 import { segmentsIn } from '#core/segments/segment'
 import { liveDefinitions } from '#db/points'
 import type { Db } from '#db/client'
@@ -17,7 +18,7 @@ export async function usesOfSegments(db: Db): Promise<Map<string, string[]>> {
   for (const lane of plan?.definition.lanes ?? []) note(lane.when, `the lane “${lane.name}”`)
   for (const { name, definition } of points) {
     note(definition.display.audience, `who sees “${name}”`)
-    for (const tell of definition.afterwards.tell) note(tell.when, `who is told of “${name}”`)
+    for (const tell of actionsOf(definition, 'tell')) note(tell.when, `who is told of “${name}”`)
   }
   return uses
 }

@@ -9,7 +9,7 @@ import { whys } from '#core/appearing/why'
 import { holds, type Condition } from '#core/conditions/condition'
 import { blankDefinition } from '#core/points/definition'
 import { checksOf } from '#core/points/checks'
-import { readDefinition } from '#core/points/schema'
+import { readDefinition } from '#core/points/shapes/definition'
 
 const DAY = 86_400_000
 const HERE: Situation = {

@@ -41,7 +41,7 @@ describe('where a delivery stands', () => {
   it('is said in sentences', () => {
     const at = (ms: number) => new Date(now + ms).toISOString()
     expect(standing(view({ state: 'held up', failure: 'later', answer: '452 Full', tries: 3, triedAt: at(-30_000), dueAt: at(90_000) }), now))
-      .toEqual({ text: 'The mail server asked to come later just now: “452 Full”. Tried 3 times. Again in 1 min.', bad: false })
+      .toEqual({ text: 'Just now the mail server asked us to come later: “452 Full”. Tried 3 times. Again in 1 min.', bad: false })
     expect(standing(view({ state: 'sent', sentAt: at(-300_000), tookMs: 8040, answer: '250 OK', tries: 1 }), now).text).toBe('5 min ago, taken in 8 s: “250 OK”.')
     expect(standing(view({ state: 'dropped', dropped: 'unsubscribed' }), now)).toEqual({ text: 'They want no more mail.', bad: false })
   })

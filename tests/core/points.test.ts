@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { readAnswers } from '#core/points/answers'
@@ -5,9 +6,10 @@ import { checksOf, hints, stops } from '#core/points/checks'
 import { blankDefinition, blankQuestion, freshKey, publicPoint, type PointDefinition, type Question } from '#core/points/definition'
 import { formMarkup, thanksMarkup } from '#core/points/markup'
 import { contrast, themeVariables, readableOn } from '#core/points/theme'
-import { readDefinition } from '#core/points/schema'
+import { completed, readDefinition } from '#core/points/shapes/definition'
 import { PLAIN_READING, readNumber, readValue } from '#core/points/values'
 import type { Property, PropertyKind } from '#core/properties/kinds'
+import { does } from '../support/forms'
 
 const definition: PointDefinition = {
   ...blankDefinition('Ask'),
@@ -129,35 +131,50 @@ describe('a form as HTML', () => {
 describe('definitions from outside', () => {
   it('are read when they are good, with defaults for what may be left out', () => {
     const { title, button, thanks } = definition
-    const read = readDefinition({ version: 2, title, button, thanks, questions: [{ key: 'email', kind: 'email', label: 'E', required: true, property: 'email' }], afterwards: {} })
-    expect(read.definition).toMatchObject({ intro: '', questions: [{ help: '', choices: [] }], afterwards: { label: null, tags: [] } })
+    const read = readDefinition({ version: 3, title, button, thanks, questions: [{ key: 'email', kind: 'email', label: 'E', required: true, property: 'email' }]  })
+    expect(read.definition).toMatchObject({ intro: '', questions: [{ help: '', choices: [] }], actions: [] })
     expect(readDefinition(JSON.parse(JSON.stringify(definition))).definition).toEqual(definition)
   })
   it('are read as an earlier Cavlin wrote them down', () => {
     const mail = { key: 'later', subject: 'Still there?', text: 'We are.', days: 3, goal: null }
+    const told = { key: 'tell', members: [randomUUID()], when: null, subject: 'S', text: '' }
+    const lists = [randomUUID()]
+    const afterwards = { label: 'warming', tags: ['a'], lists, owner: null, nextStep: { text: 'Call', days: 2 }, tell: [told, { ...told, key: 'later' }] }
+    const actions = [
+      { key: 'label', kind: 'label' as const, label: 'warming' }, { key: 'tag', kind: 'tag' as const, tags: ['a'] }, { key: 'list', kind: 'list' as const, lists },
+      { key: 'next_step', kind: 'next_step' as const, text: 'Call', days: 2 }, { ...told, kind: 'tell' as const }, { ...told, key: 'later', kind: 'tell' as const },
+      // Two of the same key stood in different places.
+      { ...mail, key: 'later_2', kind: 'mail' as const, unlessClicked: true },
+    ]
     const variants = [{ key: 'b', title: 'Second', intro: '', button: 'Go', invitation: '', open: 'Open' }]
-    const now = { ...definition, display: { ...definition.display, on: true }, mails: [{ ...mail, unlessClicked: true }], variants }
-    const { theme, display, mails: _, variants: __, ...same } = now
-    const before = { ...same, version: 1, look: theme, appears: display, letters: [{ ...mail, unlessFollowed: true }], wordings: variants }
+    const now = { ...definition, display: { ...definition.display, on: true }, actions, variants }
+    const { theme, display, actions: _, variants: __, ...same } = now
+    const before = { ...same, version: 1, afterwards, look: theme, appears: display, letters: [{ ...mail, unlessFollowed: true }], wordings: variants }
     expect(readDefinition(JSON.parse(JSON.stringify(before))).definition).toEqual(now)
+    const second = { ...same, version: 2, afterwards, theme, display, mails: [{ ...mail, unlessClicked: true }], variants }
+    expect(readDefinition(JSON.parse(JSON.stringify(second))).definition).toEqual(now)
+    expect(completed(JSON.parse(JSON.stringify(second)))).toEqual(now)
     // The names of then belong to the version of then.
     expect(readDefinition(JSON.parse(JSON.stringify({ ...before, version: 2 }))).flaws[0]!.field).toBe('look')
-    expect(readDefinition({ ...before, version: 1, letters: 'nonsense' }).flaws[0]!.field).toBe('mails')
+    expect(readDefinition({ ...before, version: 1, letters: 'nonsense' }).flaws[0]!.field).toBe('actions')
   })
   it.each([
-    ['a later version', { ...definition, version: 3 }, 'version'],
+    ['a later version', { ...definition, version: 4 }, 'version'],
     ['an unknown field', { ...definition, color: 'red' }, 'color'],
     ['a question of no kind', { ...definition, questions: [{ ...definition.questions[0], kind: 'secret' }] }, 'questions.0.kind'],
     ['a key that is none', { ...definition, questions: [{ ...definition.questions[0], key: '_page' }] }, 'questions.0.key'],
     ['two equal keys', { ...definition, questions: [definition.questions[0], definition.questions[0]] }, 'questions'],
     ['a null among the questions', { ...definition, questions: [null] }, 'questions'],
     ['questions that are no list', { ...definition, questions: 'all' }, 'questions'],
-    ['tags that are numbers', { ...definition, afterwards: { tags: [1] } }, 'afterwards.tags'],
+    ['tags that are numbers', { ...definition, actions: [{ key: 'a', kind: 'tag', tags: [1] }] }, 'actions.0.tags'],
+    ['an action that there is not', { ...definition, actions: [{ key: 'a', kind: 'launch' }] }, 'actions'],
+    ['tags of before that are numbers', { ...definition, actions: undefined, version: 2, afterwards: { tags: [1] } }, 'actions.0.tags'],
   ])('are refused with the place: %s', (_, plain, field) => {
     expect(readDefinition(plain).flaws[0]?.field.startsWith(field)).toBe(true)
   })
   it('never throw, whatever comes', () => {
-    fc.assert(fc.property(fc.jsonValue(), plain => void readDefinition({ ...definition, questions: plain, afterwards: plain })))
+    fc.assert(fc.property(fc.jsonValue(), plain => void readDefinition({ ...definition, questions: plain, actions: plain })))
+    fc.assert(fc.property(fc.jsonValue(), fc.constantFrom(1, 2), (plain, version) => void readDefinition({ ...definition, version, actions: undefined, afterwards: plain, mails: plain, letters: plain })))
   })
 })
 
@@ -180,7 +197,7 @@ describe('stops', () => {
     for (const value of [{ attribute: 'answer.gone', is: 'filled' }, { attribute: 'answer.words', is: 'filled' }, { attribute: 'answer.size', is: 'equal', value: 'xl' }] as const)
       expect(fields((d) => { d.questions[2]!.shownIf = value })).toEqual(['questions.2.shownIf'])
     expect(fields((d) => { d.questions[2]!.shownIf = { none: [{ attribute: 'answer.size', is: 'equal', value: 'xl' }] } })).toEqual([])
-    expect(fields((d) => { d.title = ' '; d.afterwards.label = 'gone' })).toEqual(['title', 'afterwards.label'])
+    expect(fields((d) => { d.title = ' '; does(d, 'label', { label: 'gone' }) })).toEqual(['title', 'actions.0.label'])
   })
 })
 

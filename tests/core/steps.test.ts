@@ -1,3 +1,4 @@
+import { actionsOf } from '#core/actions/edit'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { ReviewReason, Case, Intake } from '#core/capture/case'
@@ -16,6 +17,7 @@ import type { RoutingPlan } from '#core/routing/plan'
 import { scoreAt } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 import { EVENT_NAMES } from '#core/events/registry'
+import { does } from '../support/forms'
 
 const DAY = 86_400_000
 const NOON = Date.parse('2026-03-02T12:00:00Z')
@@ -102,7 +104,7 @@ describe('an entry of somebody new', () => {
     const tell = { key: 't', members: ['gone', TANSY, TANSY], when: null, subject: '{{lead.first_name}}\n{{answer.sector}}', text: '' }
     const everybody = newBatch()
     const nobody = newBatch({ plan: { version: 1, lanes: [{ ...PLAN.lanes[1]!, pool: ['gone'] }] } })
-    const definition = form((d) => { d.afterwards.tell = [tell] })
+    const definition = form((d) => { does(d, 'tell', tell) })
     const [with_, without] = [everybody, nobody].map(batch => taken(batch, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
     expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.notified.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
     expect([without!.lead.ownerId, without!.announcement, without!.notified.map(t => t.to)]).toEqual([null, null, [TANSY]])
@@ -161,8 +163,8 @@ describe('somebody who is known', () => {
 
   describe('by another property, who gives an address', () => {
     const known = { rule: 'phone', key: '+441632960001' }
-    const mail = { key: 'a', subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false }
-    const writes = form((d) => { d.mails = [mail] })
+    const mail = { subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false }
+    const writes = form((d) => { does(d, 'mail', mail) })
     const phoned = (batch: Batch) => {
       const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))
       lead.company = 'A secret'
@@ -226,16 +228,16 @@ describe('somebody who is known', () => {
     const batch = newBatch()
     const { lead } = taken(batch, intake({ email: 'bo@garden.example', sector: 'garden' }))
     const owner = lead.ownerId!
-    taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { does(d, 'owner', { owner: TANSY }) }) }))
     expect(lead.ownerId).toBe(owner)
     batch.rules.members.delete(owner)
-    const { changes } = taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { d.afterwards.owner = TANSY }) }))
+    const { changes } = taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { does(d, 'owner', { owner: TANSY }) }) }))
     expect(lead.ownerId).toBe(TANSY)
     expect(changes.owner).toEqual({ from: owner, to: TANSY, point: 'Visit', by: 'point' })
   })
   it('is not lifted above the score but by a floor, which stays and never sinks', () => {
     const batch = newBatch()
-    const floor = (label: string | null) => form((d) => { d.afterwards.label = label })
+    const floor = (label: string | null) => form((d) => { if (label) does(d, 'label', { label }) })
     const labels = ([null, 'warming', 'early', null] as const).map(label => taken(batch, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label)
     expect(labels).toEqual(['early', 'warming', 'warming', 'warming'])
   })
@@ -251,8 +253,8 @@ describe('whatever comes, in whatever order', () => {
       const cases = entries.sort((a, b) => a.days - b.days).map(e => taken(batch, intake({ email: e.who, ...(e.sector && { sector: e.sector }) }, {
         at: NOON + e.days * DAY,
         definition: form((d) => {
-          d.afterwards.nextStep = e.step && { text: e.step, days: 2 }
-          d.afterwards.label = e.label
+          if (e.step) does(d, 'next_step', { text: e.step, days: 2 })
+          if (e.label) does(d, 'label', { label: e.label })
         }),
       })))
       const leads = [...new Set(cases.map(c => c.lead))]
@@ -265,7 +267,7 @@ describe('whatever comes, in whatever order', () => {
         expect(own.map(c => c.known)).toEqual(own.map((_, i) => i > 0))
         expect(lead.waitingSince).toBe(own[0]!.intake.at)
         expect(own.filter(c => c.changes.created)).toHaveLength(1)
-        const floors = own.flatMap(c => c.intake.edition.definition.afterwards.label ?? []).map(l => ORDER.indexOf(l))
+        const floors = own.flatMap(c => actionsOf(c.intake.edition.definition, 'label')).map(({ label: l }) => ORDER.indexOf(l))
         expect(ORDER.indexOf(lead.label!)).toBeGreaterThanOrEqual(Math.max(0, ...floors))
         owned.set(lead, own.filter(c => c.changes.owner).length)
         expect(own.filter(c => c.changes.next_step).length).toBe(lead.nextStep === null ? 0 : 1)

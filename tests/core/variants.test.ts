@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { blankDefinition } from '#core/points/definition'
-import { readDefinition } from '#core/points/schema'
+import { readDefinition } from '#core/points/shapes/definition'
 import { keeping, bucket, experimentOf, inVariant, variantsOf } from '#core/points/variants'
 import { rivals, type Arm } from '#core/stats/rivals'
 

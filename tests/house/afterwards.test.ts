@@ -148,7 +148,7 @@ describe('a personal link', () => {
     await tamsin('/api/team/properties', 'POST', { label: 'Illness', kind: 'short_text', sensitivity: 'sensitive' })
     const f = await form((d) => {
       d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('crops', 'some_of', { property: 'crops', choices: [{ value: 'leaves', text: 'Leaves' }, { value: 'trees', text: 'Trees' }] }), q('ill', 'short_text', { property: 'illness' }), q('ok', 'consent', { label: 'Yes' }))
-      d.mails = [visitorMail('thanks', 'Hello', 'Come again: {{again}}', 0)]
+      d.actions.push(visitorMail('thanks', 'Hello', 'Come again: {{again}}', 0))
     })
     const email = somebody('known')
     await send(f.key, { email, first: 'Ida <b>', crops: ['trees'], ill: 'hay fever', ok: 'yes' })
@@ -188,7 +188,7 @@ describe('what comes after', () => {
   })
   it('is a second mail only for who did not follow the link of the first', async () => {
     const { key } = await form((d) => {
-      d.mails = [visitorMail('first', 'Look', 'Here: {{link}}', 0, { goal: { kind: 'address', address: 'https://larkmoss.example/look' } }), visitorMail('second', 'Did you look?', 'Again.', 3, { unlessClicked: true })]
+      d.actions.push(visitorMail('first', 'Look', 'Here: {{link}}', 0, { goal: { kind: 'address', address: 'https://larkmoss.example/look' } }), visitorMail('second', 'Did you look?', 'Again.', 3, { unlessClicked: true }))
     })
     const [keen, idle] = [somebody('keen'), somebody('idle')]
     for (const email of [keen, idle]) await send(key, { email })

@@ -29,7 +29,7 @@ import { readRuleset } from '#server/ruleset'
 import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
 import { takeTyped } from '#server/unfinished/take'
 import { freshDatabase, type TestDatabase } from '../support/database'
-import { visitorMail, q } from '../support/forms'
+import { does, visitorMail, q } from '../support/forms'
 import { portrait } from '../support/portrait'
 
 /**
@@ -99,28 +99,24 @@ beforeAll(async () => {
     new Date(START),
   )
   await live('form_plain', d => {
-    d.afterwards.tags = ['came']
+    does(d, 'tag', { tags: ['came'] })
   })
   await live('form_rich', d => {
-    Object.assign(d.afterwards, {
-      label: 'warming',
-      tags: ['rich'],
-      lists: [ids.list],
-      nextStep: { text: 'Call', days: 2 },
-      tell: [
-        { key: 'ann', members: [orla], when: attribute('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' },
-      ],
-    })
+    does(d, 'label', { label: 'warming' })
+    does(d, 'tag', { tags: ['rich'] })
+    does(d, 'list', { lists: [ids.list] })
+    does(d, 'next_step', { text: 'Call', days: 2 })
+    does(d, 'tell', { members: [orla], when: attribute('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' })
     d.returns = { ...d.returns, correct: true }
-    d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
+    d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
   })
   await live('form_phone', d => {
     d.people = { ...d.people, same: ['phone'] }
-    d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
+    d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
   })
   await live('form_sure', d => {
     d.confirm = { subject: 'Is it you?', text: 'Say so: {{link}}', done: '', then: { kind: 'message' } }
-    d.mails = [visitorMail('later', 'Later', 'We have it.', 3)]
+    d.actions.push(visitorMail('later', 'Later', 'We have it.', 3))
   })
   await live('form_held', d => {
     d.people = { ...d.people, unknown: 'hold' }

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { form } from '../support/forms'
+import { does, form } from '../support/forms'
 import { ask, send, signedIn, somebody } from '../support/house'
 
 it('people are put on lists by a form and by hand, and found by them', async () => {
@@ -7,7 +7,7 @@ it('people are put on lists by a form and by hand, and found by them', async () 
   const name = `Spring ${Date.now()}`
   const { id } = await (await orla('/api/team/lists', 'POST', { name })).json() as { id: string }
   expect((await orla('/api/team/lists', 'POST', { name: name.toUpperCase() })).status).toBe(422)
-  const { key } = await form((d) => { d.afterwards.lists = [id] })
+  const { key } = await form((d) => { does(d, 'list', { lists: [id] }) })
   const [one, two] = [somebody('list'), somebody('list')]
   for (const email of [one, one, two]) await send(key, { email })
   const on = async () => (await ask<{ leads: { id: string; email: string }[] }>(`/api/v1/leads?list=${id}`)).leads
@@ -19,6 +19,6 @@ it('people are put on lists by a form and by hand, and found by them', async () 
   expect((await orla(`/api/team/leads/${lead.id}/lists`, 'PUT', { lists: ['nonsense'] })).status).toBe(422)
 })
 it('a form does not go live with a list that is not there', async () => {
-  const gone = await form((d) => { d.afterwards.lists = ['01930000-0000-7000-8000-0000000000fd'] })
-  expect((await gone.publish(gone.revision)).body.errors!.map(e => e.field)).toEqual(['afterwards.lists'])
+  const gone = await form((d) => { does(d, 'list', { lists: ['01930000-0000-7000-8000-0000000000fd'] }) })
+  expect((await gone.publish(gone.revision)).body.errors!.map(e => e.field)).toEqual(['actions.0.lists'])
 })

@@ -3,7 +3,7 @@ import type { PointDefinition } from '#core/points/definition'
 import { HOUSE_THEME } from '#core/points/theme'
 import { STARTERS } from '#core/points/starters'
 import { connect } from '#db/client'
-import { form, q } from '../support/forms'
+import { does, form, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
 interface Lead { id: string; email: string; firstName: string | null; properties: Record<string, string | string[]>; tags: string[] }
@@ -144,7 +144,7 @@ describe('a definition that comes over the wire', () => {
 
 describe('a test entry', () => {
   it('goes the whole way through the working copy, says what would come of it, and leaves nothing', async () => {
-    const f = await form((d) => { d.afterwards = { ...d.afterwards, label: 'marketing_qualified', tags: ['tried'] } })
+    const f = await form((d) => { does(d, 'label', { label: 'marketing_qualified' }); does(d, 'tag', { tags: ['tried'] }) })
     const next = structuredClone(f.definition)
     next.questions.push(q('first', 'short_text', { property: 'first_name', required: true }), q('sector', 'one_of', { property: 'sector', choices: [{ value: 'school', text: 'A school' }, { value: 'private', text: 'Me' }] }))
     await f.save(next, f.revision)
@@ -346,10 +346,9 @@ it('gives an owner, sets a next step and tells colleagues, as the form says', as
   const id = (who: string) => house.members.find(m => m.email.startsWith(who))!.id
   const f = await form((d) => {
     d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('size', 'number'))
-    d.afterwards = {
-      ...d.afterwards, owner: id('desmond'), nextStep: { text: 'Send the drawing', days: 2 },
-      tell: [{ key: 'large', members: [id('tamsin'), id('desmond')], when: { attribute: 'answer.size', is: 'at_least', value: 100 }, subject: 'Large: {{lead.first_name}}, {{answer.size}} m²', text: 'Have a look.' }],
-    }
+    does(d, 'owner', { owner: id('desmond') })
+    does(d, 'next_step', { text: 'Send the drawing', days: 2 })
+    does(d, 'tell', { members: [id('tamsin'), id('desmond')], when: { attribute: 'answer.size', is: 'at_least', value: 100 }, subject: 'Large: {{lead.first_name}}, {{answer.size}} m²', text: 'Have a look.' })
   })
   const [large, small] = [somebody('large'), somebody('small')]
   await send(f.key, { email: large, first: 'Lena', size: '250' })
@@ -363,7 +362,7 @@ it('gives an owner, sets a next step and tells colleagues, as the form says', as
   expect((await mails()).filter(m => m.subject.startsWith('Large:'))).toHaveLength(1)
   // Who is owned and has a next step keeps both.
   await send('form_journal', { email: large })
-  const other = await form((d) => { d.afterwards = { ...d.afterwards, owner: id('jonah'), nextStep: { text: 'Other', days: 1 } } })
+  const other = await form((d) => { does(d, 'owner', { owner: id('jonah') }); does(d, 'next_step', { text: 'Other', days: 1 }) })
   await send(other.key, { email: large })
   expect(await whole(large)).toMatchObject({ owner: { email: 'desmond@larkmoss.example' }, nextStep: { text: 'Send the drawing' } })
 })

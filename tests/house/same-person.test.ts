@@ -12,7 +12,7 @@ const written = (national: string) => `+33${national.replace(/\D/g, '').slice(1)
 const byPhone = () => form((d) => {
   d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('mail', 'email', { property: 'email' })]
   d.people = { ...d.people, same: ['phone'] }
-  d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
+  d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
 })
 
 /** Follows the link of a mail that asks to confirm, and presses its button. */
@@ -61,7 +61,7 @@ describe('a point that knows people by their number', () => {
     const { key, slug } = await form((d) => {
       d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text', { property: 'message' }), q('mail', 'email', { property: 'email' })]
       d.people = { ...d.people, same: ['phone'] }
-      d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'Again: {{again}} Correct: {{correct}} {{answer.words}}', 0)]
+      d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'Again: {{again}} Correct: {{correct}} {{answer.words}}', 0))
       d.returns = { correct: true, again: true }
     })
     const tel = number()

@@ -9,7 +9,7 @@ import { browserId } from '#server/trail/browser'
 import { applyRetention } from '#server/trail/retention'
 import { browser, SITE } from '../support/browser'
 import { freshDatabase, type TestDatabase } from '../support/database'
-import { form, q } from '../support/forms'
+import { does, form, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
 type Lead = { id: string; reasons: { rule: string }[] }
@@ -212,7 +212,7 @@ describe('points that appear', () => {
   const tag = `vip ${Date.now()}`
   it('say nothing of people in the script; the server says it to their own browser, signed and for a while', async () => {
     const { key } = await form((d) => {
-      d.afterwards.tags = [tag]
+      does(d, 'tag', { tags: [tag] })
       d.display = { ...d.display, on: true, audience: { all: [{ attribute: 'tag', is: 'equal', value: tag }, { attribute: 'visit.device', is: 'equal', value: 'phone' }, { none: [{ attribute: 'answered', is: 'equal', value: 'yes' }] }] } }
     })
     const site = async () => {

@@ -19,7 +19,7 @@ async function waiting(email: string) {
 const withMails = () => form((d) => {
   d.questions.push(q('first', 'short_text', { property: 'first_name' }))
   d.confirm = { subject: 'Yours, {{lead.name}}?', text: 'Press here:\n\n{{link}}', done: 'Now <b>we</b> know.', then: { kind: 'message' } }
-  d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), visitorMail('later', 'Still there?', 'Later.', 5)]
+  d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), visitorMail('later', 'Still there?', 'Later.', 5))
 })
 
 describe('mails to visitors', () => {
@@ -43,7 +43,7 @@ describe('mails to visitors', () => {
   it('stop when somebody leaves, also by one click, and no form puts them back', async () => {
     const { key } = await form((d) => {
       d.questions.push(q('words', 'short_text'))
-      d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0), visitorMail('later', 'Still there?', 'Later.', 3)]
+      d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0), visitorMail('later', 'Still there?', 'Later.', 3))
     })
     const email = somebody('leave')
     await send(key, { email })
@@ -60,7 +60,7 @@ describe('mails to visitors', () => {
   it('flood nobody, however often an address is typed into a form', async () => {
     const { key } = await form((d) => {
       d.questions.push(q('words', 'short_text'))
-      d.mails = [visitorMail('thanks', 'Thank you', 'We have it.', 0)]
+      d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
     })
     const email = somebody('flooded')
     await Promise.all(Array.from({ length: 9 }, (_, n) => send(key, { email, words: `${n}` })))
@@ -86,14 +86,14 @@ it('a form whose mails name what does not exist cannot go live', async () => {
   const stops = async (text: string, confirm = false) => {
     const d = structuredClone(f.definition)
     if (confirm) d.confirm = { subject: 'S', text, done: '', then: { kind: 'message' } }
-    else d.mails = [visitorMail('a', 'S', text, 0)]
+    else d.actions.push(visitorMail('a', 'S', text, 0))
     const { revision } = await f.save(d, f.revision)
     f.revision = revision
     return (await f.publish(revision)).body.errors?.map(e => e.field) ?? []
   }
-  expect(await stops('{{lead.shoe_size}}')).toEqual(['mails.0.text'])
-  expect(await stops('{{lead.first_name')).toEqual(['mails.0.text'])
-  expect(await stops('{{link}}')).toEqual(['mails.0.text'])
+  expect(await stops('{{lead.shoe_size}}')).toEqual(['actions.0.text'])
+  expect(await stops('{{lead.first_name')).toEqual(['actions.0.text'])
+  expect(await stops('{{link}}')).toEqual(['actions.0.text'])
   expect(await stops('No link', true)).toEqual(['confirm.text'])
   expect(await stops('{{link}}', true)).toEqual([])
 })
@@ -101,7 +101,7 @@ it('a form whose mails name what does not exist cannot go live', async () => {
 it('let nothing that a stranger typed become a link, or fill the subject', async () => {
   const { key } = await form((d) => {
     d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text'))
-    d.mails = [visitorMail('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0)]
+    d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0))
   })
   const email = somebody('links')
   await send(key, { email, first: 'win at evil.example', words: `https://evil.example/${'x'.repeat(2000)} now` })

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { Trash2 } from 'lucide-vue-next'
-import { choicesOf, freshKey, type PointDefinition, type Notify } from '#core/points/definition'
+import { actionOf, actionsOf, addedAction, changedAction, withoutAction, withTheAction } from '#core/actions/edit'
+import type { ActionOf } from '#core/actions/shapes'
+import { choicesOf, type PointDefinition } from '#core/points/definition'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
@@ -10,19 +12,28 @@ const house = useHouse()
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
-const setAfter = (change: Partial<PointDefinition['afterwards']>) => set({ afterwards: { ...definition.value.afterwards, ...change } })
-const setNotify = (i: number, change: Partial<Notify>) => setAfter({ tell: definition.value.afterwards.tell.map((t, n) => n === i ? { ...t, ...change } : t) })
+const label = computed({ get: () => actionOf(definition.value, 'label')?.label ?? null, set: (key) => { definition.value = withTheAction(definition.value, 'label', key ? { label: key } : null) } })
+const lists = computed({ get: () => actionOf(definition.value, 'list')?.lists ?? [], set: (ids) => { definition.value = withTheAction(definition.value, 'list', ids.length ? { lists: ids } : null) } })
+const owner = computed({ get: () => actionOf(definition.value, 'owner')?.owner ?? null, set: (id) => { definition.value = withTheAction(definition.value, 'owner', id ? { owner: id } : null) } })
+const next = computed(() => actionOf(definition.value, 'next_step'))
+const setNext = (text: string | undefined, after: number) => { definition.value = withTheAction(definition.value, 'next_step', text ? { text, days: after } : null) }
+const tells = computed(() => actionsOf(definition.value, 'tell'))
+const setTell = (key: string, change: Partial<Omit<ActionOf<'tell'>, 'key' | 'kind'>>) => { definition.value = changedAction<ActionOf<'tell'>>(key, change)(definition.value) }
+const takeOut = (key: string) => { definition.value = withoutAction(key)(definition.value) }
 const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
 const attributes = computed<Attribute[]>(() => [
   ...definition.value.questions.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })),
   ...leadAttributes.value,
 ])
-const addTell = () => setAfter({ tell: [...definition.value.afterwards.tell, { key: freshKey('tell', definition.value.afterwards.tell.map(t => t.key)), members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }] })
+const addTell = () => { definition.value = addedAction(definition.value, 'tell', { members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }) }
 const days = (typed: string | undefined) => /^\d{1,3}$/.test(typed?.trim() ?? '') ? Math.min(365, Number(typed)) : 0
 const labels = computed(() => [{ key: null as string | null, name: 'What the score says' }, ...house.words!.labels.map(l => ({ key: l.key as string | null, name: `At least ${l.name}` }))])
 const tags = computed({
-  get: () => definition.value.afterwards.tags.join(', '),
-  set: (text: string) => setAfter({ tags: [...new Set(text.split(',').map(t => t.trim().slice(0, 60)).filter(Boolean))].slice(0, 20) }),
+  get: () => (actionOf(definition.value, 'tag')?.tags ?? []).join(', '),
+  set: (text: string) => {
+    const typed = [...new Set(text.split(',').map(t => t.trim().slice(0, 60)).filter(Boolean))].slice(0, 20)
+    definition.value = withTheAction(definition.value, 'tag', typed.length ? { tags: typed } : null)
+  },
 })
 /** The properties that the questions fill and that can tell people apart. */
 const telling = computed(() => {
@@ -38,29 +49,30 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
   <fieldset class="inside" :disabled="disabled">
     <legend class="unseen">What we do with an entry</legend>
     <label for="label">Label to give</label>
-    <Select input-id="label" :model-value="definition.afterwards.label" :options="labels" option-label="name" option-value="key" fluid :disabled="disabled" placeholder="What the score says" aria-label="Label to give" @update:model-value="setAfter({ label: $event })" />
+    <Select v-model="label" input-id="label" :options="labels" option-label="name" option-value="key" fluid :disabled="disabled" placeholder="What the score says" aria-label="Label to give" />
     <label for="tags">Tags to set <span>(commas between)</span></label>
     <InputText id="tags" v-model.lazy="tags" fluid />
     <label for="lists">Lists to put them on</label>
-    <ListPick id="lists" :model-value="definition.afterwards.lists" :disabled="disabled" called="Lists to put them on" @update:model-value="setAfter({ lists: $event })" />
+    <ListPick id="lists" v-model="lists" :disabled="disabled" called="Lists to put them on" />
     <label for="owner">Who gets a lead that nobody has yet</label>
-    <Select input-id="owner" :model-value="definition.afterwards.owner" :options="owners" option-label="name" option-value="id" fluid :disabled="disabled" placeholder="As the routing plan says" aria-label="Who gets a lead that nobody has yet" @update:model-value="setAfter({ owner: $event })" />
+    <Select v-model="owner" input-id="owner" :options="owners" option-label="name" option-value="id" fluid :disabled="disabled" placeholder="As the routing plan says" aria-label="Who gets a lead that nobody has yet" />
     <label for="next-step">Next step for a lead that has none <span>(empty: none)</span></label>
     <div class="row">
-      <InputText id="next-step" :model-value="definition.afterwards.nextStep?.text ?? ''" fluid maxlength="200" placeholder="Send the drawing" @update:model-value="setAfter({ nextStep: $event ? { text: $event, days: definition.afterwards.nextStep?.days ?? 1 } : null })" />
-      <span v-if="definition.afterwards.nextStep" class="days"><InputText :model-value="String(definition.afterwards.nextStep.days)" inputmode="numeric" maxlength="3" aria-label="So many days later" @update:model-value="setAfter({ nextStep: { ...definition.afterwards.nextStep!, days: days($event) } })" /> days later</span>
+      <InputText id="next-step" :model-value="next?.text ?? ''" fluid maxlength="200" placeholder="Send the drawing" @update:model-value="setNext($event, next?.days ?? 1)" />
+      <span v-if="next" class="days"><InputText :model-value="String(next.days)" inputmode="numeric" maxlength="3" aria-label="So many days later" @update:model-value="setNext(next.text, days($event))" /> days later</span>
     </div>
-    <section v-for="(t, i) in definition.afterwards.tell" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
-      <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="setAfter({ tell: definition.afterwards.tell.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
-      <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setNotify(i, { members: $event })" />
-      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setNotify(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
-      <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setNotify(i, { when: $event })" />
+    <StoryboardPropertiesToSet v-model="definition" :disabled="disabled" />
+    <section v-for="(t, i) in tells" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
+      <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="takeOut(t.key)"><Trash2 :size="15" aria-hidden="true" /></Button></div>
+      <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(t.key, { members: $event })" />
+      <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(t.key, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
+      <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setTell(t.key, { when: $event })" />
       <label :for="`tell-${i}-subject`">Subject</label>
-      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setNotify(i, { subject: $event ?? '' })" />
+      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setTell(t.key, { subject: $event ?? '' })" />
       <label :for="`tell-${i}-text`">Sentence above the answers</label>
-      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setNotify(i, { text: $event ?? '' })" />
+      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setTell(t.key, { text: $event ?? '' })" />
     </section>
-    <Button v-if="!disabled && definition.afterwards.tell.length < 5" label="Tell somebody else too" size="small" variant="outlined" class="add" @click="addTell" />
+    <Button v-if="!disabled && tells.length < 5" label="Tell somebody else too" size="small" variant="outlined" class="add" @click="addTell" />
     <h2>Who is who</h2>
     <div class="pair">
       <div><label for="same-first">The same person has the same</label><Select input-id="same-first" :model-value="definition.people.same[0]" :options="telling" option-label="label" option-value="key" fluid :disabled="disabled" aria-label="The same person has the same" @update:model-value="setSame($event, definition.people.same[1] ?? null)" /></div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Trash2 } from 'lucide-vue-next'
-import { freshKey, type PointDefinition } from '#core/points/definition'
+import { addedAction, changedAction, mailsOf, withoutAction } from '#core/actions/edit'
+import type { PointDefinition } from '#core/points/definition'
 import { knownPlaceholders, type Goal, type Mail } from '#core/points/mails'
 import type { Reminder } from '#core/points/reminder'
 import type { Confirmed, Next, NextKind } from '#core/points/next'
@@ -10,20 +11,21 @@ const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
-const setMail = (i: number, change: Partial<Mail>) => set({ mails: definition.value.mails.map((l, n) => n === i ? { ...l, ...change } : l) })
+const mails = computed(() => mailsOf(definition.value))
+const setMail = (i: number, change: Partial<Omit<Mail, 'key' | 'kind'>>) => { definition.value = changedAction<Mail>(mails.value[i]!.key, change)(definition.value) }
 function confirm(on: boolean): void {
   set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: 'Hello {{lead.first_name}},\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.', done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
 }
 function add(): void {
-  const mails = definition.value.mails
-  set({ mails: [...mails, { key: freshKey('mail', mails.map(l => l.key)), subject: mails.length ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: mails.length ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: mails.length ? 5 : 0, goal: null, unlessClicked: false }] })
+  const more = mails.value.length > 0
+  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: more ? 5 : 0, goal: null, unlessClicked: false })
 }
 const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
 const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]
 /** With a link to follow its place stands in the text; without one it goes out of it. */
 function lead(i: number, next: Next): void {
   const goal = next.kind === 'message' ? null : next as Goal
-  const { text } = definition.value.mails[i]!
+  const { text } = mails.value[i]!
   setMail(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\n*\{\{link\}\}/g, '') })
 }
 const { data: site } = useSite()
@@ -32,7 +34,7 @@ function remind(on: boolean): void {
 }
 const setReminder = (change: Partial<Reminder>) => set({ reminder: { ...definition.value.reminder!, ...change } })
 const hours = (typed: string | undefined) => Math.min(168, Math.max(1, Math.round(Number(typed)) || 1))
-const mayHang = (i: number) => definition.value.mails.slice(0, i).some(l => l.goal)
+const mayHang = (i: number) => mails.value.slice(0, i).some(l => l.goal)
 const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1,2}$/.test(typed?.trim() ?? '') ? Math.min(90, Number(typed)) : 0 })
 </script>
 
@@ -49,8 +51,8 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <Textarea id="confirm-done" :model-value="definition.confirm.done" rows="2" auto-resize fluid maxlength="4000" @update:model-value="set({ confirm: { ...definition.confirm!, done: $event ?? '' } })" />
       <GoalPick id="confirm-then" :model-value="definition.confirm.then" :kinds="THEN" called="Then they" :disabled="disabled" @update:model-value="set({ confirm: { ...definition.confirm!, then: $event as Confirmed } })" />
     </template>
-    <section v-for="(mail, i) in definition.mails" :key="mail.key" :aria-label="`Mail ${i + 1}`">
-      <div class="bar"><h2>Mail {{ i + 1 }}</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" :aria-label="`Take mail ${i + 1} out`" @click="set({ mails: definition.mails.filter((_, n) => n !== i) })"><Trash2 :size="15" aria-hidden="true" /></Button></div>
+    <section v-for="(mail, i) in mails" :key="mail.key" :aria-label="`Mail ${i + 1}`">
+      <div class="bar"><h2>Mail {{ i + 1 }}</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" :aria-label="`Take mail ${i + 1} out`" @click="definition = withoutAction(mail.key)(definition)"><Trash2 :size="15" aria-hidden="true" /></Button></div>
       <label :for="`mail-${i}-days`">So many days later; 0 is at once</label>
       <InputText :id="`mail-${i}-days`" :model-value="String(mail.days)" inputmode="numeric" maxlength="2" class="days" @update:model-value="days(i, $event)" />
       <label :for="`mail-${i}-subject`">Subject</label>
@@ -60,7 +62,7 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <GoalPick :id="`mail-${i}-goal`" :model-value="mail.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" @update:model-value="lead(i, $event)" />
       <label v-if="mayHang(i) || mail.unlessClicked" class="tick"><Checkbox :model-value="mail.unlessClicked" binary :input-id="`mail-${i}-unless`" :disabled="disabled" @update:model-value="setMail(i, { unlessClicked: $event })" /> Only to those who have not followed the link of a mail before</label>
     </section>
-    <Button v-if="!disabled && definition.mails.length < 5" label="Add a mail" variant="outlined" size="small" @click="add" />
+    <Button v-if="!disabled && mails.length < 5" label="Add a mail" variant="outlined" size="small" @click="add" />
     <section aria-label="Reminder">
       <label class="tick"><Checkbox :model-value="definition.reminder !== null" binary input-id="reminder" :disabled="disabled" @update:model-value="remind" /> Remind people who began and did not send</label>
       <template v-if="definition.reminder">

@@ -70,7 +70,7 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
       <nav class="heaps" aria-label="Heaps">
         <NuxtLink
           v-for="h in HEAPS" :key="h" :to="{ query: h === 'held up' ? {} : { heap: h } }" :aria-current="h === heap ? 'page' : undefined"
-          :class="{ look: (h === 'held up' || h === 'given up') && view.counts[h] > 0 }"
+          :class="view.counts[h] > 0 && { 'held up': 'soon', 'given up': 'bad' }[h as string]"
         ><b>{{ figure(h) }}</b>{{ HEAP_WORDS[h].name.toLowerCase() }}<span v-if="h === 'sent'" class="small"> in 24 hours</span></NuxtLink>
       </nav>
       <div v-if="heap === 'given up' && view.counts['given up'] > 0"><Button label="Try all of these again" size="small" variant="outlined" @click="allAgain" /></div>
@@ -106,7 +106,9 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
 .heaps a { color: var(--faded); text-decoration: none; padding-bottom: 2px; border-bottom: 2px solid transparent; }
 .heaps a:hover { color: var(--ink); }
 .heaps b { margin-right: 6px; color: var(--ink); font-weight: 600; font-variant-numeric: tabular-nums; }
-.heaps .look b { color: var(--brick); }
+.heaps .soon b { color: var(--honey); }
+.heaps .bad { color: var(--faded); }
+.heaps .bad b { color: var(--brick); }
 .heaps a[aria-current] { color: var(--ink); border-bottom-color: var(--spruce); }
 td, th { padding: 7px 16px 7px 0; border-bottom: 1px solid var(--rule); vertical-align: top; }
 .when { white-space: nowrap; color: var(--faded); }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { actionOf, mailsOf } from '#core/actions/edit'
 import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { blankQuestion, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
@@ -183,8 +184,13 @@ async function makeLive(): Promise<void> {
 function setQuestion(i: number, q: Question): void {
   definition.value!.questions[i] = q
 }
+const insideInWords = computed(() => {
+  const [label, tags] = [actionOf(definition.value!, 'label')?.label, actionOf(definition.value!, 'tag')?.tags ?? []]
+  return [label ? house.labelName(label) : 'Scored', tags.map(t => `#${t}`).join(' ') || 'no tags']
+})
 const mailsInWords = computed(() => {
-  const { confirm, mails } = definition.value!
+  const { confirm } = definition.value!
+  const mails = mailsOf(definition.value!)
   return [confirm ? 'Asked to confirm' : mails.length ? count(mails.length, 'mail', 'mails') : 'Nothing', confirm && mails.length ? `then ${count(mails.length, 'mail', 'mails')}` : mails.map(l => l.days ? `after ${count(l.days, 'day', 'days')}` : 'at once').join(', ')]
 })
 useUnsavedGuard(edit, mayEdit)
@@ -208,7 +214,7 @@ useUnsavedGuard(edit, mayEdit)
         <span v-else-if="frame === 'mails'" class="words"><b>{{ mailsInWords[0] }}</b><br>{{ mailsInWords[1] }}</span>
         <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.display.on) || frame === 'invitation'" :definition="plain!" small />
         <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
-        <span v-else class="words"><b>{{ house.labelName(definition.afterwards.label) === 'No label' ? 'Scored' : house.labelName(definition.afterwards.label) }}</b><br>{{ definition.afterwards.tags.map(t => `#${t}`).join(' ') || 'no tags' }}</span>
+        <span v-else class="words"><b>{{ insideInWords[0] }}</b><br>{{ insideInWords[1] }}</span>
       </StoryboardFrameStrip>
 
       <div class="hand">

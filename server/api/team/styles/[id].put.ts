@@ -1,5 +1,5 @@
 import { defineEventHandler, sendNoContent } from 'h3'
-import { ThemeShape, readTheme } from '#core/points/schema'
+import { Theme, themeOf } from '#core/points/shapes/theme'
 import { changeStyle } from '#db/styles'
 import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
@@ -9,7 +9,7 @@ import { idFrom, readChecked } from '#server/wire'
 import { Nested } from '#core/validate'
 
 class StyleTheme {
-  @Nested(() => ThemeShape) theme!: ThemeShape
+  @Nested(() => Theme) theme!: Theme
 }
 
 /** Changes a house style: all points that follow it theme so at once, the live ones too. */
@@ -17,7 +17,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { theme } = await readChecked(event, StyleTheme)
   const { sql, cache } = applicationContext()
-  if (!await changeStyle(sql, idFrom(event), readTheme(theme))) throw problem(404, 'There is no such house style.')
+  if (!await changeStyle(sql, idFrom(event), themeOf(theme))) throw problem(404, 'There is no such house style.')
   cache.forget()
   await say(sql, { ruleset: true })
   return sendNoContent(event)

@@ -1,7 +1,7 @@
 import { IsInt, IsObject, IsString, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { readPage } from '#core/pages/schema'
-import { readDefinition } from '#core/points/schema'
+import { readDefinition } from '#core/points/shapes/definition'
 import { saveWorkingCopy } from '#db/points'
 import { anyPoint, changedMeanwhile, isPage } from '#server/capture/editing'
 import { database } from '#server/database'

@@ -1,0 +1,16 @@
+import type { Property } from '#core/properties/kinds'
+
+/** What the checks compare a definition with: the properties, labels and mail topics that exist, and the names of the other points. */
+export interface Surroundings {
+  properties: Pick<Property, 'key' | 'kind' | 'label' | 'sensitivity' | 'retired'>[]
+  labels: string[]
+  topics?: string[]
+  /** Ids of the lists there are. */
+  lists?: string[]
+  /** Ids of those who work here. */
+  members?: string[]
+  /** The files of ours that are there, by id; unknown when it is not given. */
+  files?: Set<string>
+  otherNames?: string[]
+  name?: string
+}
