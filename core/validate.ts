@@ -10,19 +10,20 @@ export interface ClassConstructor<T> {
 
 /** Which class stands at which field of a class, by its prototype; it may depend on what stands there. */
 type TypeOf = (value: unknown) => ClassConstructor<object> | undefined
-const inside = new WeakMap<object, Map<string, TypeOf>>()
+interface Inside { type: TypeOf; all: () => ClassConstructor<object>[]; list: boolean }
+const inside = new WeakMap<object, Map<string, Inside>>()
 
-/** Notes which class stands at a field. */
-export function noteType(target: object, field: string | symbol, type: TypeOf): void {
+/** Notes which class stands at a field. @param all those that may @param list whether a list of them does */
+export function noteType(target: object, field: string | symbol, type: TypeOf, all: Inside['all'], list = false): void {
   if (!inside.has(target)) inside.set(target, new Map())
-  inside.get(target)!.set(String(field), type)
+  inside.get(target)!.set(String(field), { type, all, list })
 }
 
 /** The field holds an object of another class, checked by that class's rules. It must be there, unless `IsOptional` says otherwise. */
 export const Nested = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
   IsObject({ message: 'This must be an object' })(target, field)
   ValidateNested()(target, field)
-  noteType(target, field, type)
+  noteType(target, field, type, () => [type()])
 }
 
 export const isPlain = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value)
@@ -37,15 +38,21 @@ export const IsListOfObjects = (): PropertyDecorator => (target, field) => {
 /** The field holds a list of objects of another class. */
 export const ListOf = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
   IsListOfObjects()(target, field)
-  noteType(target, field, type)
+  noteType(target, field, type, () => [type()], true)
 }
 
-/** The class that stands at a field of a class; undefined where none does. @param value what stands there */
-export function typeAt(shape: ClassConstructor<object>, field: string, value: unknown): ClassConstructor<object> | undefined {
+function insideOf(shape: ClassConstructor<object>, field: string): Inside | undefined {
   for (let p = shape.prototype as object | null; p; p = Object.getPrototypeOf(p) as object | null) {
-    const type = inside.get(p)?.get(field)
-    if (type) return type(value)
+    const found = inside.get(p)?.get(field)
+    if (found) return found
   }
+}
+/** The class that stands at a field of a class; undefined where none does. @param value what stands there */
+export const typeAt = (shape: ClassConstructor<object>, field: string, value: unknown): ClassConstructor<object> | undefined => insideOf(shape, field)?.type(value)
+/** All classes that may stand at a field, and whether it is a list of them; undefined where none does. */
+export function typesAt(shape: ClassConstructor<object>, field: string): { all: ClassConstructor<object>[]; list: boolean } | undefined {
+  const found = insideOf(shape, field)
+  return found && { all: found.all(), list: found.list }
 }
 
 /**

@@ -1,4 +1,11 @@
-import { QUESTION_KINDS } from '#core/points/definition'
+import { PageDefinition } from '#core/pages/schema'
+import { QUESTION_KINDS } from '#core/points/limits'
+import { PointDefinition } from '#core/points/shapes/definition'
+import { RoutingPlan } from '#core/routing/plan'
+import { Scorecard } from '#core/scoring/scorecard'
+import { Entry } from '#server/capture/receive'
+import { schemasOf } from '#server/schema-of'
+import { AddedEvent } from '#server/trail/added-event'
 
 const LIMIT = { type: ['number', 'string', 'null'] }
 
@@ -46,10 +53,7 @@ export function openApi(url: string) {
         post: {
           operationId: 'addEvent', summary: 'Something that a lead or a visitor did',
           parameters: [{ name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 200 }, description: 'The same key again counts once.' }],
-          requestBody: { required: true, ...json(object({
-            name: { type: 'string', maxLength: 60 }, email: { type: 'string', description: 'Whose it is: a lead’s address, or a `visitor`.' }, visitor: { type: 'string', format: 'uuid' },
-            properties: { type: 'object', additionalProperties: { type: ['string', 'number', 'boolean'] }, description: 'At most 20 are kept.' }, at: { type: 'string', format: 'date-time', description: 'Within the last seven days; now, if it is left out.' }, page: { type: 'string', format: 'uri' },
-          }, ['email', 'visitor', 'properties', 'at', 'page'])) },
+          requestBody: { required: true, ...json(ref('AddedEvent')) },
           responses: { 204: { description: 'It is on disk.' }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No lead with this address.'), 422: refused('A field is wrong.') },
         },
       },
@@ -84,6 +88,9 @@ export function openApi(url: string) {
     components: {
       securitySchemes: { key: { type: 'http', scheme: 'bearer' } },
       schemas: {
+        // What is read is described by the classes that check it; beside requests that is what archives bring in (docs/archive.md).
+        ...schemasOf([Entry, AddedEvent, PointDefinition, PageDefinition, Scorecard, RoutingPlan]),
+        Condition: { type: 'object', description: 'One nested all/any/none tree over attributes and what somebody did, as segments have it.' },
         Lead: object({
           id: { type: 'string', format: 'uuid' }, email: nullable('string', { description: 'Null of who is known by another property only.' }), firstName: nullable('string'), lastName: nullable('string'), company: nullable('string'),
           properties: { type: 'object', additionalProperties: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] }, description: 'Texts; lists where several were chosen. Money in the smallest unit, dates as 2026-04-18, yes-no as `yes` or `no`, files as `id/name` (see `/api/v1/files/{id}`).' }, tags: { type: 'array', items: { type: 'string' } },
@@ -95,7 +102,7 @@ export function openApi(url: string) {
         }),
         Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
         Point: object({
-          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, theme: { type: 'object', description: 'Colours, font and shapes.' }, drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
+          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, theme: ref('Theme'), drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
           questions: {
             type: 'array',
             items: object({
@@ -115,14 +122,6 @@ export function openApi(url: string) {
           object({ kind: { const: 'meeting' }, text: { type: 'string' }, url: { type: 'string', description: 'Where the visitor chooses a time.' }, ways: ref('Ways') }, ['ways']),
         ] },
         Ways: { type: 'array', description: 'What the visitor may do afterwards.', items: object({ text: { type: 'string' }, url: { type: 'string' }, small: { type: 'boolean' } }, ['small']) },
-        Entry: object({
-          answers: { type: 'object', additionalProperties: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] } }, page: nullable('string'), referrer: nullable('string'),
-          utm: nullable('object', { additionalProperties: { type: 'string' } }), visitor: nullable('string', { format: 'uuid' }),
-          edition: nullable('integer', { minimum: 1, description: 'The edition that was shown; the live one, if left out.' }), via: nullable('string', { description: 'The copy it comes through: script, page, plain, frame or program.' }),
-          took: nullable('integer', { minimum: 0, description: 'From the first sight to sending, in ms.' }), homepage: nullable('string', { description: 'A field that people do not see. Leave it empty.' }),
-          proof: nullable('string', { description: 'The challenge of a 428 with the `number` that solves it, as JSON in base64.' }),
-          landing: nullable('string', { description: 'The address (slug) of the landing page that the form stood on.' }),
-        }, ['proof', 'landing', 'page', 'referrer', 'utm', 'visitor', 'edition', 'via', 'took', 'homepage']),
         Problem: {
           type: 'object', required: ['type', 'title', 'status', 'detail'],
           properties: {

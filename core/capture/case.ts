@@ -1,7 +1,7 @@
 import type { PersonKey } from '#core/identity/same-person'
 import type { Step } from '#core/leads/book'
 import type { Answers, PointDefinition } from '#core/points/definition'
-import type { Written } from '#core/points/mails'
+import type { Written } from '#core/points/written'
 import type { PropertyValue } from '#core/properties/kinds'
 
 /** An entry that has been received and guarded: what came in, and the edition it answers. */

@@ -7,7 +7,7 @@ import type { PersonKey } from '#core/identity/same-person'
 import type { RoutingPlan, Lane } from '#core/routing/plan'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Activity, ReasonLine } from '#core/scoring/score'
-import type { Sign } from '#core/points/mails'
+import type { Sign } from '#core/points/written'
 import type { Changes, EventName, EventPayloads } from '#core/events/registry'
 
 /** The rules that leads are changed by, as they are live; conditions with their segments written out. */

@@ -4,20 +4,12 @@ import type { SendMail } from '#core/actions/kinds/mail/shape'
 import type { Case } from '#core/capture/case'
 import { nameOf } from '#core/leads/lead'
 import { answerText, type PointDefinition } from '#core/points/definition'
-import type { Goal } from '#core/points/shapes/next'
+import type { Sign, Written } from '#core/points/written'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
 export type Mail = SendMail
 export type { Confirmation } from '#core/points/shapes/rules'
 export type { Goal } from '#core/points/shapes/next'
-
-/** A mail written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
-export interface Written {
-  id: string; kind: 'confirm' | 'mail'; recipient: string
-  /** The claim that it waits for, or asks about. */
-  claim: string | null
-  subject: string; text: string; days: number; due: number | null; goal: Goal | null; unlessClicked: boolean
-}
 
 const DAY = 86_400_000
 
@@ -80,9 +72,6 @@ function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: P
     point: { name: intake.point.name, title }, link: '', again: '', correct: '', ...links,
   }
 }
-
-/** Gives the signed addresses that stand in mails: to confirm with, to follow a mail's link, to correct an entry; and to come to a form, known (`lead`) or as anybody. */
-export interface Sign { act: (act: 'confirm' | 'follow' | 'correct', id: string) => string; again: (slug: string, lead: string | null) => string }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */
 const CLAIM = {

@@ -1,4 +1,4 @@
-import type { PointDefinition } from '#core/points/definition'
+import type { PointDefinition } from '#core/points/shapes/definition'
 import type { Variant } from '#core/points/shapes/rules'
 
 export { MOST_VARIANTS } from '#core/points/limits'

@@ -8,34 +8,32 @@ import { readAnswers } from '#core/points/answers'
 import type { PointDefinition } from '#core/points/definition'
 import { experimentOf, variantsOf } from '#core/points/variants'
 import { PLAIN_READING, type Reading } from '#core/points/values'
+import { Says } from '#core/shapes'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
 import { newId } from '#server/ids'
 
-class EntryBody {
-  @IsObject({ message: 'Send the answers as an object: question key and value' }) answers!: Record<string, unknown>
+/** An entry as it is sent. */
+export class Entry {
+  @Says('By the keys of the questions: texts, lists where several may be chosen.') @IsObject({ message: 'Send the answers as an object: question key and value' }) answers!: Record<string, unknown>
   @IsOptional() @IsString() @MaxLength(4000) page?: string | null
   @IsOptional() @IsString() @MaxLength(4000) referrer?: string | null
   @IsOptional() @IsObject() utm?: Record<string, unknown> | null
   @IsOptional() @IsUUID() visitor?: string | null
-  /** What was kept of it while it was typed. */
-  @IsOptional() @IsUUID() unfinished?: string | null
-  /** The variant that was shown, of the experiment. */
-  @IsOptional() @IsString() @MaxLength(12) experiment?: string | null
+  @Says('What was kept of it while it was typed.') @IsOptional() @IsUUID() unfinished?: string | null
+  @Says('The variant that was shown, of the experiment.') @IsOptional() @IsString() @MaxLength(12) experiment?: string | null
   @IsOptional() @IsString() @MaxLength(2) variant?: string | null
   /** The same from a page that was open while Cavlin was brought up to date. */
   @IsOptional() @IsString() @MaxLength(12) trial?: string | null
   @IsOptional() @IsString() @MaxLength(2) wording?: string | null
-  /** The edition that was shown; the live one, if this is left out. */
-  @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
-  @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
-  @IsOptional() @IsInt() @Min(0) @Max(2_000_000_000) took?: number | null
-  /** A field that people do not see. What stands in it was put there by a machine. */
-  @IsOptional() @IsString() @MaxLength(4000) homepage?: string | null
-  /** A sum that was worked out (see `server/capture/proof.ts`). */
-  @IsOptional() @IsString() @MaxLength(2000) proof?: string | null
-  /** The address of the landing page that the form stood on. */
-  @IsOptional() @IsString() @MaxLength(200) landing?: string | null
+  @Says('The edition that was shown; the live one, if left out.') @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
+  @Says('The copy it comes through.') @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
+  @Says('From the first sight to sending, in ms.') @IsOptional() @IsInt() @Min(0) @Max(2_000_000_000) took?: number | null
+  /** What stands in it was put there by a machine. */
+  @Says('A field that people do not see. Leave it empty.') @IsOptional() @IsString() @MaxLength(4000) homepage?: string | null
+  /** See `server/capture/proof.ts`. */
+  @Says('The challenge of a 428 with the `number` that solves it, as JSON in base64.') @IsOptional() @IsString() @MaxLength(2000) proof?: string | null
+  @Says('The address (slug) of the landing page that the form stood on.') @IsOptional() @IsString() @MaxLength(200) landing?: string | null
 }
 
 export type Received = { intake: Intake; flaws: [] } | { intake: null; flaws: Flaw[] }
@@ -47,7 +45,7 @@ export type Received = { intake: Intake; flaws: [] } | { intake: null; flaws: Fl
  * @param around how the house reads answers, the edition that was shown, when it is not the live one, and the files that came along
  */
 export function receive(point: Point, body: unknown, idempotencyKey: string | null, at: number, around: { reading?: Reading; edition?: Edition | null; files?: IncomingFile[] } = {}): Received {
-  const { value, flaws } = check(EntryBody, body)
+  const { value, flaws } = check(Entry, body)
   if (!value) return { intake: null, flaws }
   const live = around.edition ? asked(around.edition, point.live!) : point.live!
   const sent = around.files ?? []

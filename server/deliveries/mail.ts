@@ -8,7 +8,6 @@ import { visitorBodies } from '#server/deliveries/visitor-mail'
 import { calendarFile } from '#server/meetings/calendar'
 import { leaveAddress } from '#server/signed-addresses'
 
-export interface Bodies { text: string; html?: string }
 export interface Post { transport: Pick<Transporter, 'sendMail'>; from: string; appUrl: string }
 
 /** Mail servers refuse those who hurry; and nobody reads faster. */

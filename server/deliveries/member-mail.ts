@@ -1,7 +1,7 @@
 import { answersInWords } from '#core/points/in-words'
 import { escapeHtml as e } from '#core/text'
 import type { InHand } from '#db/deliveries'
-import type { Bodies } from '#server/deliveries/mail'
+import type { Bodies } from '#server/deliveries/bodies'
 
 /** What a notice to a member needs to say. */
 type Telling = Pick<InHand, 'subject' | 'body' | 'lines' | 'answers' | 'questions' | 'leadId' | 'leadEmail' | 'label'>

@@ -1,6 +1,6 @@
 import { escapeHtml as e } from '#core/text'
 import type { InHand } from '#db/deliveries'
-import type { Bodies } from '#server/deliveries/mail'
+import type { Bodies } from '#server/deliveries/bodies'
 
 /** A mail as text and as plain HTML: paragraphs, addresses as links, and the way to leave. */
 export function visitorBodies(mail: Pick<InHand, 'body' | 'kind'>, leave: string): Bodies {

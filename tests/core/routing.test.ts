@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { holds, type Condition } from '#core/conditions/condition'
-import { laneFor, readPlan, whoseTurn, type RoutingPlan, type Turns } from '#core/routing/plan'
+import { readPlan, type RoutingPlan } from '#core/routing/plan'
+import { laneFor, whoseTurn, type Turns } from '#core/routing/turns'
 
 const plan: RoutingPlan = { version: 1, lanes: [{ key: 'schools', name: 'Schools', when: { attribute: 'property.sector', is: 'equal', value: 'school' }, pool: ['a', 'b'] }, { key: 'rest', name: 'Rest', when: null, pool: ['b', 'c', 'a'] }] }
 const batch = () => {

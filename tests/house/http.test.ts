@@ -2,6 +2,8 @@ import Ajv from 'ajv/dist/2020'
 import addFormats from 'ajv-formats'
 import { describe, expect, it } from 'vitest'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
+import { blankDefinition } from '#core/points/definition'
+import { firm } from '../../demo/firm'
 
 const VISIT = 'form_visit'
 const JOURNAL = 'form_journal'
@@ -154,6 +156,16 @@ describe('the open API', () => {
       const validate = ajv.compile({ ...schema, components: description.components })
       expect(validate(value) ? [] : validate.errors).toEqual([])
     }
+    // What is read is described by the classes that read it, each reference leading somewhere.
+    const named = [...JSON.stringify(description).matchAll(/#\/components\/schemas\/(\w+)/g)].map(m => m[1]!)
+    expect(named.filter(name => !description.components.schemas[name])).toEqual([])
+    const fits = (name: string, value: unknown) => ajv.compile({ $ref: `#/components/schemas/${name}`, components: description.components })(value)
+    expect([fits('Entry', { answers: {}, page: null, took: 5 }), fits('Entry', { answers: 'x' }), fits('Entry', { answers: {}, via: 'pigeon' }), fits('Entry', { answers: {}, else: 1 })]).toEqual([true, false, false, false])
+    expect([fits('AddedEvent', { name: 'Bought', email: 'a@b.example' }), fits('AddedEvent', { email: 'a@b.example' })]).toEqual([true, false])
+    const point = blankDefinition('T')
+    const cards = firm('2026-01-01T00:00:00Z').filter(line => line.kind === 'point').map(line => line.definition)
+    expect([point, ...cards].map(d => fits('PointDefinition', d))).toEqual([point, ...cards].map(() => true))
+    expect(fits('PointDefinition', { ...point, actions: [{ key: 'a', kind: 'launch' }] })).toBe(false)
     const page = await (await api('/leads?limit=100')).json() as { leads: { id: string }[] }
     matches('/api/v1/leads', 'get', 200, 'application/json', page)
     matches('/api/v1/leads/{id}', 'get', 200, 'application/json', await (await api(`/leads/${page.leads[0]!.id}`)).json())

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { whoseTurn } from '#core/routing/plan'
+import { whoseTurn } from '#core/routing/turns'
 import type { RouteView } from '#core/team'
 
 useHead({ title: 'Route – Cavlin' })

@@ -1,4 +1,3 @@
-import { IsEmail, IsISO8601, IsObject, IsOptional, IsString, IsUUID, IsUrl, Length, MaxLength } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { v5 } from 'uuid'
 import { parseEmail } from '#core/identity/email'
@@ -11,17 +10,9 @@ import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { browserId } from '#server/trail/browser'
 import { joinTo } from '#server/trail/join'
+import { AddedEvent } from '#server/trail/added-event'
 import { takeTrail } from '#server/trail/take'
 import { header, readChecked } from '#server/wire'
-
-class EventBody {
-  @IsString() @Length(1, TRAIL_LIMITS.name) name!: string
-  @IsOptional() @IsEmail() email?: string
-  @IsOptional() @IsUUID() visitor?: string
-  @IsOptional() @IsObject() properties?: Record<string, unknown>
-  @IsOptional() @IsISO8601({ strict: true }) at?: string
-  @IsOptional() @IsUrl({ require_tld: false, require_protocol: true, protocols: ['http', 'https'] }) @MaxLength(2000) page?: string
-}
 
 /** Ids that are made from a name, so that the same name gives the same id (RFC 9562, version 5). */
 const PROGRAM = '0193b7f0-1111-5000-8000-4cab11270000'
@@ -30,7 +21,7 @@ const DAY = 86_400_000
 /** An event that a program knows of: a lead's, by their address, or a browser's, by its id. With an Idempotency-Key it counts once. */
 export default defineEventHandler(async (event) => {
   await requireKey(event, 'events:write')
-  const body = await readChecked(event, EventBody)
+  const body = await readChecked(event, AddedEvent)
   if (Boolean(body.email) === Boolean(body.visitor)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'email', message: 'Say whose it is: an email, or a visitor.' }])
   const { sql, cache } = applicationContext()
   const now = Date.now()
