@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 
 /** A process of ours that is started again when it ends by itself. */
-export interface Kept { name: string; stop: () => Promise<void>; pid: () => number | undefined }
+export interface Kept { name: string; /** @returns how it ended: by itself, or killed since it took too long */ stop: () => Promise<'ended' | 'killed'>; pid: () => number | undefined }
 
 /**
  * Starts a Node process and keeps it running. It ends with us, even if we are killed.
@@ -34,12 +34,13 @@ export function keep(name: string, args: string[], options: { cwd: string; env: 
     async stop() {
       stopping = true
       clearTimeout(again)
-      if (child.exitCode !== null || child.signalCode !== null) return
+      if (child.exitCode !== null || child.signalCode !== null) return 'ended'
       const ended = new Promise(done => child.once('exit', done))
       child.kill('SIGTERM')
       const slow = setTimeout(() => child.kill('SIGKILL'), 8000)
       await ended
       clearTimeout(slow)
+      return child.signalCode === 'SIGKILL' ? 'killed' : 'ended'
     },
   }
 }

@@ -14,6 +14,7 @@ import { endLeftOver, startCluster, type Cluster } from './cluster'
 import { occupy, portsFree, prepareFolder, secrets, type Place, type Secrets } from './place'
 import { run } from './run'
 import { step, Stop } from './say'
+import { mistakesIn } from '#server/settings'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
 export interface House {
@@ -48,6 +49,8 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
   }
   wishes.opening?.(stop)
   try {
+    const mistakes = mistakesIn({ ...process.env, ...wishes.env }, false)
+    if (mistakes.length) throw new Stop(mistakes.join('\n'))
     prepareFolder(place.data)
     undo.push(occupy(place.data))
     await build(place.root)
@@ -61,7 +64,7 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     const env = environment(place, cluster.url, secret, wishes.env)
     const start = (name: string, args: string[]) => {
       const child = keep(name, args, { cwd: place.root, env, onGiveUp: wishes.onGiveUp ?? (() => {}), onOutput: wishes.onOutput })
-      undo.push(() => child.stop())
+      undo.push(async () => void await child.stop())
       return child
     }
     const tsx = (script: string) => ['--import', 'tsx', script]

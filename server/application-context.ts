@@ -4,9 +4,10 @@ import { noticesOf } from '#db/steps'
 import { accept, type Accepted } from '#server/ingest/entries'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { isAway, PROMPT } from '#db/client'
-import { database, setting } from '#server/database'
+import { database } from '#server/database'
 import { sayTogether } from '#server/live/say'
 import { rulesetCache } from '#server/ruleset'
+import { setting } from '#server/settings'
 
 /**
  * Batches of entries go through a connection of their own. Its few statements reach

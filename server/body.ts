@@ -1,8 +1,9 @@
 import type { H3Event } from 'h3'
 import { problem } from '#server/problem'
+import { setting } from '#server/settings'
 
 /** A body is looked at so often: what it brought meanwhile must be enough. */
-const WINDOW_MS = Number(process.env.CAVLIN_BODY_SECONDS || 30) * 1000
+const windowMs = () => setting('CAVLIN_BODY_SECONDS') * 1000
 /** What is refused may run out for so long, so that its answer can be read. */
 const RUN_OUT_MS = 10_000
 
@@ -33,7 +34,7 @@ export function pull(event: H3Event, { most, tooLarge, least }: Pace, take: (chu
     const windows = setInterval(() => {
       if (lately < least) stop(problem(408, 'The request came too slowly, or stopped on its way. Nothing was stored; send it again over a better line.'))
       lately = 0
-    }, WINDOW_MS)
+    }, windowMs())
     const end = () => {
       over = true
       clearInterval(windows)

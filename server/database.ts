@@ -1,4 +1,5 @@
 import { connect, LONG, PROMPT, type Sql } from '#db/client'
+import { setting } from '#server/settings'
 
 let prompt: Sql | undefined
 let long: Sql | undefined
@@ -19,11 +20,4 @@ export function listReadings(): Sql {
 /** For what reads through the whole trail: it may take longer, and must not take the others' connections. */
 export function longReadings(): Sql {
   return long ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin long readings', max: 3, patience: LONG })
-}
-
-/** A setting from the environment that must be there. */
-export function setting(name: string): string {
-  const value = process.env[name]
-  if (!value) throw new Error(`${name} is not set. Start Cavlin with \`npm run demo\`, or see docs/settings.md.`)
-  return value
 }

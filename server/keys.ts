@@ -1,5 +1,5 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
-import { setting } from '#server/database'
+import { setting } from '#server/settings'
 
 /**
  * What we sign, each with keys of its own, so that one can be changed without the others: addresses in mails; addresses to
@@ -10,15 +10,8 @@ export type Purpose = typeof PURPOSES[number]
 
 /** The keys of a purpose: the first signs, all are taken. From `CAVLIN_KEYS_LINKS` and so on, separated by commas. */
 export function keysFor(purpose: Purpose): [string, ...string[]] {
-  const kept = known.get(purpose)
-  if (kept) return kept
-  const name = `CAVLIN_KEYS_${purpose.toUpperCase()}`
-  const keys = setting(name).split(',').map(k => k.trim()).filter(Boolean)
-  if (!keys.length || keys.some(k => k.length < 32)) throw new Error(`${name} needs keys of at least 32 characters each. See docs/settings.md.`)
-  known.set(purpose, keys as [string, ...string[]])
-  return keys as [string, ...string[]]
+  return setting(`CAVLIN_KEYS_${purpose.toUpperCase() as Uppercase<Purpose>}`)
 }
-const known = new Map<Purpose, [string, ...string[]]>()
 
 const made = (key: string, text: string) => createHmac('sha256', key).update(text).digest('base64url')
 

@@ -3,25 +3,24 @@ import ipaddr from 'ipaddr.js'
 import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible'
 import { problem } from '#server/problem'
 import { sender } from '#server/wire'
+import { setting } from '#server/settings'
 
-/** Requests a minute that one sender may make to the public addresses, and the settings that change it. */
-const DEFAULTS = { entries: 120, views: 300, reads: 600 }
-export type Limit = keyof typeof DEFAULTS
-
-const off = process.env.CAVLIN_LIMITS === 'off'
-const limiters = Object.fromEntries(Object.entries(DEFAULTS).map(([name, usual]) => {
-  const points = Number(process.env[`CAVLIN_LIMIT_${name.toUpperCase()}`] || usual)
-  return [name, new RateLimiterMemory({ points: points > 0 ? points : usual, duration: 60 })]
-})) as Record<Limit, RateLimiterMemory>
+/** Requests a minute that one sender may make to the public addresses. */
+export type Limit = 'entries' | 'views' | 'reads'
+const limiters = new Map<Limit, RateLimiterMemory>()
+function limiterOf(name: Limit): RateLimiterMemory {
+  if (!limiters.has(name)) limiters.set(name, new RateLimiterMemory({ points: setting(`CAVLIN_LIMIT_${name.toUpperCase() as Uppercase<Limit>}`), duration: 60 }))
+  return limiters.get(name)!
+}
 
 /**
  * Counts a request against its sender's allowance.
  * @throws 429 with Retry-After when it is used up
  */
 export async function limit(event: H3Event, name: Limit): Promise<void> {
-  if (off) return
+  if (!setting('CAVLIN_LIMITS')) return
   try {
-    await limiters[name].consume(network(sender(event)))
+    await limiterOf(name).consume(network(sender(event)))
   } catch (refused) {
     if (refused instanceof Error) throw refused
     const seconds = Math.max(1, Math.ceil((refused as RateLimiterRes).msBeforeNext / 1000))

@@ -6,13 +6,14 @@ import { endSession, memberOfSession, openSession, type Lasting } from '#db/sess
 import { database } from '#server/database'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
+import { ownAddress, setting } from '#server/settings'
 
 const HOUR = 3600
 /** Hours without use, and days in all, after which somebody signs in anew. */
-export const LASTING: Lasting = { idle: (Number(process.env.CAVLIN_SESSION_IDLE_HOURS) || 72) * HOUR, whole: (Number(process.env.CAVLIN_SESSION_DAYS) || 14) * 24 * HOUR }
+export const lasting = (): Lasting => ({ idle: setting('CAVLIN_SESSION_IDLE_HOURS') * HOUR, whole: setting('CAVLIN_SESSION_DAYS') * 24 * HOUR })
 
 /** With https the browser itself sees to it that no other site, path or line sets it (`__Host-`, RFC 6265bis). */
-const secure = () => (process.env.CAVLIN_URL ?? '').startsWith('https:')
+const secure = () => ownAddress().startsWith('https:')
 const name = () => secure() ? '__Host-cavlin' : 'cavlin'
 
 /** What the browser keeps is a secret that means nothing by itself; here stands its fingerprint. */
@@ -26,7 +27,7 @@ export function sessionOf(event: H3Event): Buffer | null {
 export async function signInAs(event: H3Event, member: string): Promise<void> {
   const secret = randomBytes(32).toString('base64url')
   await openSession(database(), fingerprint(secret), member)
-  setCookie(event, name(), secret, { httpOnly: true, sameSite: 'lax', path: '/', secure: secure(), maxAge: LASTING.whole })
+  setCookie(event, name(), secret, { httpOnly: true, sameSite: 'lax', path: '/', secure: secure(), maxAge: lasting().whole })
 }
 
 /** Ends the session, here and wherever its streams are open. */
@@ -42,7 +43,7 @@ export async function signOut(event: H3Event): Promise<void> {
  */
 export async function memberOf(event: H3Event, act?: Act): Promise<Member> {
   const hash = sessionOf(event)
-  const member = hash && await memberOfSession(database(), hash, LASTING)
+  const member = hash && await memberOfSession(database(), hash, lasting())
   if (!member) throw problem(401, 'Sign in first.')
   if (act && !may(member.role, act)) throw problem(403, `Your role is ${member.role}; only ${whoMay(act)} may do this.`)
   return member

@@ -10,10 +10,11 @@ import { briefly } from '#server/log'
 import { hashPassword, isOutdated, nobodysHash, verifyPassword } from '#server/passwords'
 import { problem } from '#server/problem'
 import { sender } from '#server/wire'
+import { setting } from '#server/settings'
 
 const QUARTER = 15 * 60
 /** Passwords that are checked within a quarter of an hour: of one account, and from one network; and within a minute over all. */
-const MOST = { account: 5, network: 50, all: Number(process.env.CAVLIN_LIMIT_SIGN_INS) || 120 }
+const MOST = { account: 5, network: 50, get all() { return setting('CAVLIN_LIMIT_SIGN_INS') } }
 const ALL: Wanted = { kind: 'all', key: '', seconds: 60 }
 /** After so many tries the account's owner is told, once a day. */
 const TELL_AFTER = 20

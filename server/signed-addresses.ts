@@ -1,4 +1,5 @@
 import { isSigned, sign } from '#server/keys'
+import { ownAddress } from '#server/settings'
 
 /** Where a signed address that does something leads: with a mail (confirm, leave, follow its link) or with an entry (choose a meeting, correct it). */
 const PATHS = { confirm: 'c', leave: 'leave', follow: 'go', meet: 'm', correct: 'e' } as const
@@ -42,9 +43,9 @@ export function idOfToken(act: SignedAct, token: string): string | null {
 const momentOf = (id: string): number => id[14] === '7' ? parseInt(id.slice(0, 8) + id.slice(9, 13), 16) : 0
 
 /** A whole address that does something, signed. */
-export const signedAddress = (act: keyof typeof PATHS, id: string): string => `${process.env.CAVLIN_URL ?? ''}/${PATHS[act]}/${signedToken(act, id)}`
+export const signedAddress = (act: keyof typeof PATHS, id: string): string => `${ownAddress()}/${PATHS[act]}/${signedToken(act, id)}`
 /** The address of a form where a lead is known: what we know stands there already. */
-export const personalAddress = (slug: string, lead: string): string => `${process.env.CAVLIN_URL ?? ''}/p/${slug}?cavlin=${signedToken('again', lead)}`
+export const personalAddress = (slug: string, lead: string): string => `${ownAddress()}/p/${slug}?cavlin=${signedToken('again', lead)}`
 
 /** The address that goes into a mail: to confirm with. */
 export const confirmAddress = (id: string) => signedAddress('confirm', id)

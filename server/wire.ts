@@ -3,6 +3,7 @@ import proxyAddr from 'proxy-addr'
 import { check, type ClassConstructor } from '#core/validate'
 import { pull } from '#server/body'
 import { problem } from '#server/problem'
+import { setting } from '#server/settings'
 
 /** Bytes that a request to a public or team address may carry. */
 export const MOST_BYTES = 64 * 1024
@@ -89,6 +90,7 @@ export function idFrom(event: H3Event, name = 'id'): string {
 export function sender(event: H3Event): string {
   const { req } = event.node
   const own = req.socket.remoteAddress ?? 'unknown'
+  const trusts = setting('CAVLIN_TRUST_PROXY')
   if (!trusts || !req.headers['x-forwarded-for']) return own
   try {
     return proxyAddr(req, trusts)
@@ -97,19 +99,6 @@ export function sender(event: H3Event): string {
     return own
   }
 }
-
-/** `CAVLIN_TRUST_PROXY`: how many proxies stand in front, or their networks (`10.0.0.0/8, loopback`). @throws with what to do */
-function readTrust(text = ''): Trust | null {
-  if (!text.trim()) return null
-  if (/^\d{1,2}$/.test(text.trim())) return (_, hop) => hop < Number(text)
-  try {
-    return proxyAddr.compile(text.split(',').map(t => t.trim()))
-  } catch {
-    throw new Error(`CAVLIN_TRUST_PROXY is “${text}”. Say how many proxies stand in front (1), or name their networks (10.0.0.0/8, 192.168.1.7).`)
-  }
-}
-type Trust = (address: string, hop: number) => boolean
-const trusts = readTrust(process.env.CAVLIN_TRUST_PROXY)
 
 /**
  * Leads a browser on: to an address that a marketer wrote, or to a path of ours. An address may hold letters of any script,

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 
 export interface LiveChange {
-  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; ruleset?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean
+  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; ruleset?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean; drafts?: string[]
   here?: { point: string; member: string }[]
 }
 

@@ -1,23 +1,23 @@
 import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible'
 import { setResponseHeader, type H3Event } from 'h3'
 import { problem } from '#server/problem'
+import { setting } from '#server/settings'
 
 /** So many entries of one point, within ten minutes, in which machines gave themselves away are an attack. Many entries alone are not: a form may be liked. */
 const CAUGHT = { points: 20, duration: 600 }
 
-const off = process.env.CAVLIN_LIMITS === 'off'
-const usual = Number(process.env.CAVLIN_LIMIT_POINT) || 600
 const caught = new RateLimiterMemory(CAUGHT)
-const all = new RateLimiterMemory({ points: usual, duration: 60 })
+let all: RateLimiterMemory | undefined
+const allOf = () => all ??= new RateLimiterMemory({ points: setting('CAVLIN_LIMIT_POINT'), duration: 60 })
 
 /**
  * Counts an entry against what its point takes in a minute, whoever sends it.
  * @throws 429 with Retry-After when that is used up
  */
 export async function limitPoint(event: H3Event, point: string): Promise<void> {
-  if (off) return
+  if (!setting('CAVLIN_LIMITS')) return
   try {
-    await all.consume(point)
+    await allOf().consume(point)
   } catch (refused) {
     if (refused instanceof Error) throw refused
     const seconds = Math.max(1, Math.ceil((refused as RateLimiterRes).msBeforeNext / 1000))
@@ -27,9 +27,9 @@ export async function limitPoint(event: H3Event, point: string): Promise<void> {
 }
 
 /** A machine gave itself away at this point. */
-export const noteCaught = async (point: string): Promise<void> => { if (!off) await caught.penalty(point, 1) }
+export const noteCaught = async (point: string): Promise<void> => { if (setting('CAVLIN_LIMITS')) await caught.penalty(point, 1) }
 
 /** Whether machines seem to be at a point. What one process has seen; each sees its share. */
 export async function underAttack(point: string): Promise<boolean> {
-  return !off && ((await caught.get(point))?.consumedPoints ?? 0) >= CAUGHT.points
+  return setting('CAVLIN_LIMITS') && ((await caught.get(point))?.consumedPoints ?? 0) >= CAUGHT.points
 }

@@ -3,6 +3,7 @@ import { assetPath } from '#core/points/next'
 import type { PointDefinition } from '#core/points/definition'
 import type { Point } from '#db/points'
 import { idOfToken, signedToken, signedAddress } from '#server/signed-addresses'
+import { ownAddress } from '#server/settings'
 
 /** What a browser is told to do after an entry. A `url` without `text` is gone to at once; `ways` are links to offer. */
 export type NextView =
@@ -11,7 +12,7 @@ export type NextView =
   | { kind: 'file'; text: string; url: string; name: string; ways?: Way[] }
   | { kind: 'meeting'; text: string; url: string; ways?: Way[] }
 
-const here = (path: string) => `${process.env.CAVLIN_URL ?? ''}${path}`
+const here = (path: string) => `${ownAddress()}${path}`
 
 /** Where something came from: the form, and the landing page that it stood on, if any. */
 interface Place { point: Pick<Point, 'slug'>; page: { slug: string } | null }

@@ -22,6 +22,7 @@ import { unlikeId } from '#server/ids'
 import { sign } from '#server/keys'
 import { problem } from '#server/problem'
 import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
+import { ownAddress } from '#server/settings'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
@@ -87,7 +88,7 @@ const isForeign = (result: Accepted) => result.kind === 'to review' && result.re
 function isAllowed(event: H3Event, { guards }: PointDefinition): boolean {
   const origin = header(event, 'origin')
   if (!guards.origins.length || !origin) return true
-  return origin === new URL(process.env.CAVLIN_URL ?? 'http://localhost').origin || guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase())
+  return origin === new URL(ownAddress() || 'http://localhost').origin || guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase())
 }
 
 type Got = Received & { page: Page | null }

@@ -7,15 +7,14 @@ import { noticeBodies, ownBodies } from '#server/deliveries/member-mail'
 import { visitorBodies } from '#server/deliveries/visitor-mail'
 import { calendarFile } from '#server/meetings/calendar'
 import { leaveAddress } from '#server/signed-addresses'
+import { setting } from '#server/settings'
 
 export interface Post { transport: Pick<Transporter, 'sendMail'>; from: string; appUrl: string }
 
-/** Mail servers refuse those who hurry; and nobody reads faster. */
-const MAILS_PER_SECOND = Number(process.env.CAVLIN_MAILS_PER_SECOND) || 25
-
 /** @param connections as many as may send at the same time, or some would wait in the transport with their lease running */
 export function createPost(smtpUrl: string, from: string, appUrl: string, connections: number): Post {
-  const options = { url: smtpUrl, pool: true, maxConnections: connections, rateDelta: 1000, rateLimit: MAILS_PER_SECOND, connectionTimeout: 5000, greetingTimeout: 10_000, socketTimeout: 30_000 }
+  // Mail servers refuse those who hurry; and nobody reads faster.
+  const options = { url: smtpUrl, pool: true, maxConnections: connections, rateDelta: 1000, rateLimit: setting('CAVLIN_MAILS_PER_SECOND'), connectionTimeout: 5000, greetingTimeout: 10_000, socketTimeout: 30_000 }
   return { transport: createTransport(options as never), from, appUrl }
 }
 

@@ -6,6 +6,7 @@ import { meetingToMail } from '#db/meetings'
 import { failureOf, handOver, mailOf, type Post } from '#server/deliveries/mail'
 import { newId } from '#server/ids'
 import { withoutTokens } from '#server/signed-addresses'
+import { setting } from '#server/settings'
 
 /**
  * Who sends at the same time. The fresh ones take what fell due just now and somebody waits for, and nothing else: however much
@@ -24,12 +25,14 @@ const LEASE_S = 60
 const EXTEND_MS = 20_000
 const NOTE_AGAIN_MS = 500
 
-const off = process.env.CAVLIN_LIMITS === 'off'
 /**
  * Mails to visitors within an hour, at most: to one mailbox (what is more is dropped), to addresses of one domain that nobody has
  * confirmed, and on behalf of one sender (what is more waits). Anybody can type anybody's address into a form, again and again.
  */
-const MOST = { mailbox: 5, domain: off ? Infinity : Number(process.env.CAVLIN_LIMIT_MAILS_DOMAIN) || 60, sender: off ? Infinity : Number(process.env.CAVLIN_LIMIT_MAILS_SENDER) || 20 }
+const mostAnHour = () => {
+  const [domain, sender] = setting('CAVLIN_LIMITS') ? [setting('CAVLIN_LIMIT_MAILS_DOMAIN'), setting('CAVLIN_LIMIT_MAILS_SENDER')] : [Infinity, Infinity]
+  return { mailbox: 5, domain, sender }
+}
 const WAIT_MINUTES = 15
 
 /** What came of some deliveries: the leads to whom, or of whom, something went out; and why something did not. */
@@ -142,9 +145,9 @@ async function mayGo(tx: Tx, mail: InHand, behind: string[]): Promise<boolean> {
   else if (mail.done) await drop(tx, mail.id, 'clicked')
   else {
     await countAlone(tx)
-    const lately = await mailsLately(tx, mail, behind)
-    if (lately.mailbox >= MOST.mailbox) await drop(tx, mail.id, 'too many')
-    else if ((!mail.known && lately.domain >= MOST.domain) || (mail.sender && lately.sender >= MOST.sender)) await hold(tx, mail.id, WAIT_MINUTES)
+    const [lately, most] = [await mailsLately(tx, mail, behind), mostAnHour()]
+    if (lately.mailbox >= most.mailbox) await drop(tx, mail.id, 'too many')
+    else if ((!mail.known && lately.domain >= most.domain) || (mail.sender && lately.sender >= most.sender)) await hold(tx, mail.id, WAIT_MINUTES)
     else return true
   }
   return false

@@ -1,7 +1,8 @@
 import { randomBytes } from 'node:crypto'
 import type { EventHandler, H3Event } from 'h3'
+import { ownAddress } from '#server/settings'
 
-const secure = (process.env.CAVLIN_URL ?? '').startsWith('https:')
+const secure = () => ownAddress().startsWith('https:')
 
 /** What no page of ours needs, and so no page of ours may ask for (Permissions Policy). */
 const NO_DEVICES = ['accelerometer', 'browsing-topics', 'camera', 'display-capture', 'geolocation', 'gyroscope', 'magnetometer', 'microphone', 'midi', 'payment', 'usb', 'xr-spatial-tracking'].map(name => `${name}=()`).join(', ')
@@ -19,7 +20,7 @@ export function withHeaders(handler: EventHandler): EventHandler {
     res.setHeader('content-security-policy', STILL)
     res.setHeader('referrer-policy', 'strict-origin-when-cross-origin')
     res.setHeader('permissions-policy', NO_DEVICES)
-    if (secure) res.setHeader('strict-transport-security', 'max-age=31536000; includeSubDomains')
+    if (secure()) res.setHeader('strict-transport-security', 'max-age=31536000; includeSubDomains')
     if (MEMBERS.test(event.path)) res.setHeader('cache-control', 'no-store')
     return handler(event)
   }) as EventHandler

@@ -1,6 +1,6 @@
 import type { EventHandler, H3Event } from 'h3'
 import { openClient, Unavailable, type Sql } from '#db/line'
-import { setting } from '#server/database'
+import { setting } from '#server/settings'
 
 /** Nobody waits longer for an answer: by then it says that it is not to be had now. */
 const LONGEST_MS = 9_000

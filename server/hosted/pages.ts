@@ -11,6 +11,7 @@ import { pointStyle } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
 import { hostedPolicy, newNonce } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
+import { ownAddress } from '#server/settings'
 
 const cardStyle = (theme: Theme) => `${pointStyle(theme)}
 html{background:${mix(theme.sheet, theme.ink, 0.05)};color:${theme.ink};font-family:system-ui,sans-serif}
@@ -57,7 +58,7 @@ export function hostedPage(event: H3Event, landing: Page, point: Point | null, c
 
 /** What search and shared links show of a page (Open Graph protocol). */
 function openGraph(slug: string, { title, description, share }: PageDefinition): string {
-  const here = process.env.CAVLIN_URL ?? ''
+  const here = ownAddress()
   const meta = (name: string, content: string, kind = 'property') => `<meta ${kind}="${name}" content="${e(content)}">`
   return [
     description && meta('description', description, 'name'), meta('og:type', 'website'), meta('og:title', title), description && meta('og:description', description), meta('og:url', `${here}/p/${slug}`),

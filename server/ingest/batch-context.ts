@@ -5,6 +5,7 @@ import { expanded } from '#core/segments/segment'
 import { newId } from '#server/ids'
 import { personalAddress, signedAddress } from '#server/signed-addresses'
 import type { Ruleset } from '#server/ruleset'
+import { ownAddress } from '#server/settings'
 
 /** The rules of a ruleset, as core applies them. */
 export const rulesOf = (ruleset: Ruleset): Rules => ({
@@ -22,7 +23,7 @@ export const TOOLS: Tools = {
   newId,
   sign: {
     act: signedAddress,
-    again: (slug, lead) => (lead === null ? `${process.env.CAVLIN_URL ?? ''}/p/${slug}` : personalAddress(slug, lead)),
+    again: (slug, lead) => (lead === null ? `${ownAddress()}/p/${slug}` : personalAddress(slug, lead)),
   },
 }
 

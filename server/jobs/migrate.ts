@@ -2,14 +2,14 @@ import { fileURLToPath } from 'node:url'
 import { connect } from '#db/client'
 import { migrate } from '#db/migrate'
 import { settleRestored } from '#db/stream'
-import { setting } from '#server/database'
+import { setting } from '#server/settings'
 
 // Brings the database up to date and ends. Compiled, its migrations lie beside it.
 const TELL_MS = 5_000
 let told = Date.now()
 const done = await migrate(
   setting('CAVLIN_DATABASE'),
-  process.env.CAVLIN_MIGRATIONS ?? fileURLToPath(new URL('migrations', import.meta.url)),
+  setting('CAVLIN_MIGRATIONS') ?? fileURLToPath(new URL('migrations', import.meta.url)),
   (name, rows) => {
     if (Date.now() - told < TELL_MS) return
     told = Date.now()

@@ -4,7 +4,7 @@ import { forgetOwn, forgetSenders } from '#db/deliveries'
 import { forgetProofs } from '#db/proofs'
 import { forgetRefused } from '#db/review'
 import { forgetSessions } from '#db/sessions'
-import { LASTING } from '#server/session'
+import { lasting } from '#server/session'
 import { applyRetention } from '#server/trail/retention'
 
 const DAY = 86_400_000
@@ -15,7 +15,7 @@ const REFUSED_DAYS = 7
 export const TASKS: Record<string, (sql: Sql, now: Date) => Promise<unknown>> = {
   retention: (sql, now) => applyRetention(sql, now),
   forget_proofs: (sql, now) => forgetProofs(sql, now),
-  forget_sessions: sql => forgetSessions(sql, LASTING),
+  forget_sessions: sql => forgetSessions(sql, lasting()),
   forget_allowances: sql => forgetAllowances(sql),
   forget_senders: sql => forgetSenders(sql),
   forget_refused: (sql, now) => forgetRefused(sql, new Date(now.getTime() - REFUSED_DAYS * DAY)),

@@ -2,7 +2,6 @@ import { setPriority } from 'node:os'
 import { connect, isAway, LONG, PATIENT } from '#db/client'
 import { keepListening } from '#db/listen'
 import { beat } from '#db/pulse'
-import { setting } from '#server/database'
 import { goOnWithImports } from '#server/lists/import'
 import { judgeDue, takeOver } from '#server/jobs/due'
 import { longTransactions } from '#db/stream'
@@ -15,6 +14,7 @@ import { writeReminders } from '#server/jobs/reminders'
 import { briefly, tellUncaught } from '#server/log'
 import { CHANNEL, say, sayTogether, type Change } from '#server/live/say'
 import { applyRetention } from '#server/trail/retention'
+import { ownAddress, setting, stopOnMistakes } from '#server/settings'
 
 /** The process that does what happens later. Any number of them may run. It yields to those for whom somebody waits. */
 setPriority(10)
@@ -31,10 +31,11 @@ const WATCH_MS = 15_000
 /** A transaction that writes for longer than this is said. */
 const LONG_S = 30
 
+stopOnMistakes()
 const sql = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin worker', max: 6, patience: PATIENT })
 const boss = jobQueue(connect(setting('CAVLIN_DATABASE'), { name: 'cavlin queue', max: 1, patience: LONG }))
 boss.on('error', error => console.error('The job queue:', briefly(error)))
-const post = createPost(setting('CAVLIN_SMTP'), process.env.CAVLIN_MAIL_FROM ?? 'Cavlin <cavlin@larkmoss.example>', setting('CAVLIN_URL'), MOST_LINES)
+const post = createPost(setting('CAVLIN_SMTP'), setting('CAVLIN_MAIL_FROM'), ownAddress(), MOST_LINES)
 
 // Postgres.js, when its connection is cut just while it looks up types, rejects a promise that nobody has. Whatever waited has heard.
 tellUncaught((error) => {

@@ -1,5 +1,5 @@
-import { setting } from '#server/database'
 import { createHub } from '#server/live/hub'
+import { setting } from '#server/settings'
 
 let hub: ReturnType<typeof createHub> | undefined
 /** This process's hub. */

@@ -6,6 +6,8 @@ export const CHANNEL = 'cavlin'
 /** What changed, told to every process: which leads, whose, and whether the ruleset did. */
 export interface Change {
   leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean
+  /** Points whose working copy was saved: nothing that visitors or leads meet. */
+  drafts?: string[]
   here?: { point: string; member: string }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
@@ -36,6 +38,7 @@ export function merge(a: Change | null, b: Change): Change {
     ...((a?.review || b.review) && { review: true }),
     ...((a?.trail || b.trail) && { trail: true }),
     ...((a?.deliveries || b.deliveries) && { deliveries: true }),
+    ...((a?.drafts || b.drafts) && { drafts: both(a?.drafts, b.drafts) }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
     ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),

@@ -1,6 +1,7 @@
 import { defineEventHandler } from 'h3'
 import { problem } from '#server/problem'
 import { header } from '#server/wire'
+import { ownAddress } from '#server/settings'
 
 /**
  * What changes something for a member comes from a page of ours. Browsers say where a request was made, and nobody can make
@@ -18,5 +19,5 @@ export default defineEventHandler((event) => {
 function isOurs(origin: string, host: string | undefined): boolean {
   if (!URL.canParse(origin)) return false
   const url = new URL(origin)
-  return url.host === host || url.origin === new URL(process.env.CAVLIN_URL ?? 'http://localhost').origin
+  return url.host === host || url.origin === new URL(ownAddress() || 'http://localhost').origin
 }

@@ -2,7 +2,6 @@ import { experimentOf, variantsOf } from '#core/points/variants'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { openLane } from '#db/pipelined'
 import { isAway, PROMPT } from '#db/client'
-import { setting } from '#server/database'
 import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
@@ -10,6 +9,7 @@ import { pointByKey } from '#db/points'
 import { PATIENCE_MS, applicationContext } from '#server/application-context'
 import { sayTogether } from '#server/live/say'
 import { takeTrail, type NamedPoint } from '#server/trail/take'
+import { setting } from '#server/settings'
 
 /** Screens are told at most so often that visitors did something. */
 const TELL_MS = 400

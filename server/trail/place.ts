@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import ipaddr from 'ipaddr.js'
+import { setting } from '#server/settings'
 
 /**
  * Where an address roughly is: a small table that stands in for a location service. `CAVLIN_PLACES`
@@ -27,7 +28,8 @@ function read(text: string): { range: Range; place: string }[] {
 
 /** @returns null when nothing is known of the address */
 export function placeOf(address: string): string | null {
-  table ??= read(process.env.CAVLIN_PLACES ? readFileSync(process.env.CAVLIN_PLACES, 'utf8') : SHIPPED)
+  const given = table ? null : setting('CAVLIN_PLACES')
+  table ??= read(given ? readFileSync(given, 'utf8') : SHIPPED)
   if (!ipaddr.isValid(address)) return null
   const ip = ipaddr.process(address)
   return table.find(({ range: [net] , range }) => net.kind() === ip.kind() && ip.match(range))?.place ?? null

@@ -114,6 +114,13 @@ it('starts again on the same data, with the same key, and refuses a second start
   expect((await run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: 'eighty' } })).output).toContain('CAVLIN_PORT is “eighty”')
   rmSync(empty, { recursive: true, force: true })
   const before = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
+  // A screen that stays open holds nobody up.
+  const { email, password } = demo.members[0]!
+  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  const screen = (await fetch(`${demo.url}/api/team/live`, { headers: { cookie: signed.headers.getSetCookie()[0]!.split(';')[0]! } })).body!.getReader()
+  expect(new TextDecoder().decode((await screen.read()).value)).toContain('hello')
+  const [how, read] = await Promise.all([house.children.app.stop(), screen.read()])
+  expect([how, read.done]).toEqual(['ended', true])
   await house.stop()
   house = await openHouse(house.place)
   expect((await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)).leads.map(l => l.id)).toEqual(before.leads.map(l => l.id))

@@ -151,6 +151,7 @@ describe('what comes over the wire', () => {
 
 it('joins changes without losing or doubling any', () => {
   expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], members: ['m'], ruleset: true })).toEqual({ leads: ['a', 'b', 'c'], members: ['m'], ruleset: true, jobs: true })
+  expect(merge({ drafts: ['a'] }, { drafts: ['a', 'b'], deliveries: true })).toMatchObject({ drafts: ['a', 'b'], deliveries: true, ruleset: false })
   expect(merge(null, {})).toEqual({ leads: [], members: [], ruleset: false, jobs: false })
 })
 

@@ -1,4 +1,5 @@
 import { defineEventHandler } from 'h3'
 import { openApi } from '#server/open-api'
+import { ownAddress } from '#server/settings'
 
-export default defineEventHandler(() => openApi(process.env.CAVLIN_URL ?? '/'))
+export default defineEventHandler(() => openApi(ownAddress() || '/'))

@@ -8,9 +8,10 @@ import { limit } from '#server/limits'
 import { choose, choosing, momentText } from '#server/meetings/choose'
 import { problem } from '#server/problem'
 import { readText } from '#server/wire'
+import { setting } from '#server/settings'
 
 /** Times that one sender may choose, or move to, within an hour. */
-const MOST_AN_HOUR = Number(process.env.CAVLIN_LIMIT_BOOKINGS) || 20
+const mostAnHour = () => setting('CAVLIN_LIMIT_BOOKINGS')
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
@@ -21,7 +22,7 @@ export default defineEventHandler(async (event) => {
   if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, 'Choose one of the times first.')
   const at = Number(typed)
   const [booking] = await take(database(), [{ kind: 'booking', key: markOf(event), seconds: 3600 }])
-  if (booking!.taken > MOST_AN_HOUR) {
+  if (booking!.taken > mostAnHour()) {
     setResponseHeader(event, 'Retry-After', booking!.seconds)
     throw problem(429, `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`)
   }

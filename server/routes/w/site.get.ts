@@ -6,6 +6,7 @@ import { database } from '#server/database'
 import { applicationContext } from '#server/application-context'
 import { limit } from '#server/limits'
 import { trailContext } from '#server/trail/context'
+import { ownAddress } from '#server/settings'
 
 /** What the visitors' script needs to know of the site: how agreement is asked for, and which points may appear. The same for everybody. */
 export default defineEventHandler(async (event) => {
@@ -14,5 +15,5 @@ export default defineEventHandler(async (event) => {
   const [{ agreement, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([batch.settings(), batch.appearing(), applicationContext().cache.ruleset()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
   const theme = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.theme : undefined
-  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnTheme(theme ?? HOUSE_THEME, process.env.CAVLIN_URL ?? '') }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicDisplayRules) }
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnTheme(theme ?? HOUSE_THEME, ownAddress()) }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicDisplayRules) }
 })

@@ -13,6 +13,7 @@ import { joinTo } from '#server/trail/join'
 import { AddedEvent } from '#server/trail/added-event'
 import { takeTrail } from '#server/trail/take'
 import { header, readChecked } from '#server/wire'
+import { ownAddress } from '#server/settings'
 
 /** Ids that are made from a name, so that the same name gives the same id (RFC 9562, version 5). */
 const PROGRAM = '0193b7f0-1111-5000-8000-4cab11270000'
@@ -31,7 +32,7 @@ export default defineEventHandler(async (event) => {
   if (body.email && !lead) throw problem(404, 'There is no lead with this address.')
   const visitor = body.visitor ? browserId(body.visitor) : v5(`lead ${lead}`, PROGRAM)
   const key = header(event, 'idempotency-key')
-  const url = new URL(body.page ?? process.env.CAVLIN_URL ?? 'http://localhost')
+  const url = new URL(body.page ?? (ownAddress() || 'http://localhost'))
   const visit = { id: v5(`${visitor} ${Math.floor(at / DAY)}`, PROGRAM), visitor, site: url.origin, referrer: null, utm: {}, source: 'a program', language: null, device: 'other' as const, place: null, robot: false }
   const events = [{ kind: 'event' as const, at: Math.min(at, now), path: body.page ? url.pathname : '/', title: null, data: { name: body.name.trim(), properties: readProperties(body.properties) } }]
   const ruleset = await cache.ruleset()

@@ -24,7 +24,7 @@ export default defineEventHandler(async (event) => {
   if (!read) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
   const revision = await saveWorkingCopy(database(), point.id, body.revision, body.name.trim(), read)
   if (revision === null) throw changedMeanwhile()
-  await say(database(), { ruleset: true })
+  await say(database(), { drafts: [point.id] })
   return { revision }
 })
 

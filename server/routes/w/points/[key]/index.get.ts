@@ -7,6 +7,7 @@ import { personalOf } from '#server/capture/personal'
 import { requireLivePoint } from '#server/capture/require-live-point'
 import { withPresets } from '#server/hosted/pages'
 import { limit } from '#server/limits'
+import { ownAddress } from '#server/settings'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
@@ -16,7 +17,7 @@ export default defineEventHandler(async (event) => {
   setResponseHeader(event, 'cache-control', personal ? 'private, no-store' : 'public, max-age=10')
   const { definition, number } = point.live
   // Of the theme the script needs what comes of it, and the logo.
-  const drawn = drawnTheme(definition.theme, process.env.CAVLIN_URL ?? '')
+  const drawn = drawnTheme(definition.theme, ownAddress())
   const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await applicationContext().cache.ruleset()).properties)
   return { ...(personal ? withPresets(shown, personal.presets) : shown), ...(closed !== null && { closed }), drawn }
 })
