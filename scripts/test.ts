@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { build } from './build'
 import { chromium } from './debian'
-import { demoFile, openHouse, type House } from './house'
+import { demoFile, openHouse } from './house'
 import { root } from './prepare.mjs'
 import { Stop } from './say'
 import { placeToTry } from './try-place'
@@ -14,68 +15,92 @@ const parts = wanted.length ? wanted : PARTS
 
 let passed = 0
 let failed = 0
-let house: House | undefined
-let stop: (() => Promise<void>) | undefined
-let data: string | undefined
+const houses: { stop?: () => Promise<void>; data: string }[] = []
 process.on('SIGINT', () => void finish())
 process.on('SIGTERM', () => void finish())
 
-/** Runs a command with its output in sight. */
-function show(command: string, args: string[], env: NodeJS.ProcessEnv = {}): Promise<number> {
+/** Runs a command. What it says is in sight at once, or, where others speak meanwhile, when it has ended. */
+function show(command: string, args: string[], env: NodeJS.ProcessEnv = {}, later = false): Promise<number> {
   return new Promise((done) => {
-    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env } })
-    child.on('error', () => done(127))
-    child.on('exit', code => done(code ?? 1))
+    const child = spawn(command, args, { cwd: root, stdio: later ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'], env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env } })
+    let said = ''
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text: Buffer) => { said += text.toString() })
+    const end = (code: number) => {
+      if (later) process.stdout.write(said)
+      done(code)
+    }
+    child.on('error', () => end(127))
+    child.on('close', code => end(code ?? 1))
   })
 }
 
 /** A check that passes or fails as a whole. */
 async function whole(name: string, ...commands: string[][]): Promise<void> {
-  console.log(`\n--- ${name}`)
-  for (const args of commands) if (await show(process.execPath, args) !== 0) return void failed++
-  passed++
+  let code = 0
+  for (const args of commands) code ||= await show(process.execPath, args, {}, true)
+  console.log(`--- ${name}: ${code === 0 ? 'passed' : 'failed'}`)
+  if (code === 0) passed++
+  else failed++
 }
 
 /** A runner that counts its own tests. A runner that says nothing of them has failed. */
-async function counted(name: string, args: string[], report: string, read: (report: never) => [number, number], env: NodeJS.ProcessEnv): Promise<void> {
-  console.log(`\n--- ${name}`)
+async function counted(name: string, args: string[], report: string, read: (report: never) => [number, number], env: NodeJS.ProcessEnv, later = false): Promise<void> {
+  if (!later) console.log(`\n--- ${name}`)
   rmSync(report, { force: true })
-  const code = await show(process.execPath, args, env)
+  const code = await show(process.execPath, args, env, later)
   const [good, bad] = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8')) as never) : [0, 0]
   passed += good
   failed += bad + (code !== 0 && bad === 0 ? 1 : 0) + (code === 0 && good === 0 ? 1 : 0)
+  console.log(`--- ${name}: ${good} passed, ${bad} failed`)
+}
+
+/** A house for tests, with a shorter history. Tests stand for many senders; the one that tries the limits is a sender of its own. */
+async function houseForTests(): Promise<NodeJS.ProcessEnv> {
+  const place = await placeToTry(root)
+  const own: (typeof houses)[number] = { data: place.data }
+  houses.push(own)
+  const house = await openHouse(place, {
+    demo: { days: 60, perDay: 7 }, opening: (all) => { own.stop = all },
+    env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000', CAVLIN_LIMIT_MAILS_DOMAIN: '100000', CAVLIN_LIMIT_MAILS_SENDER: '100000' },
+  })
+  return { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl }
 }
 
 async function finish(): Promise<never> {
-  await stop?.()
-  if (data) rmSync(data, { recursive: true, force: true })
+  await Promise.all(houses.map(house => house.stop?.()))
+  for (const { data } of houses) rmSync(data, { recursive: true, force: true })
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exit(failed || !passed ? 1 : 0)
 }
 
+const runVitest = (folders: string[], env: NodeJS.ProcessEnv) => counted(
+  'Computation, database and routes', ['node_modules/vitest/vitest.mjs', 'run', ...folders], join(root, 'test-results/vitest.json'),
+  (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [r.numPassedTests, r.numFailedTests || r.numFailedTestSuites], env,
+)
+const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) => counted(
+  'The interface', ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2).filter(a => a.startsWith('-'))], join(root, 'test-results/playwright.json'),
+  (r: { stats: { expected: number; unexpected: number; flaky: number } }) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], env, later,
+)
+
 try {
-  if (parts.includes('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
-  if (parts.includes('types')) await whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json'])
-  const env: NodeJS.ProcessEnv = {}
-  if (parts.includes('house') || parts.includes('e2e')) {
-    if (parts.includes('e2e')) await chromium()
-    const place = await placeToTry(root)
-    data = place.data
-    // Tests stand for many senders; the one that tries the limits is a sender of its own.
-    house = await openHouse(place, { demo: { days: 60, perDay: 7 }, env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000', CAVLIN_LIMIT_MAILS_DOMAIN: '100000', CAVLIN_LIMIT_MAILS_SENDER: '100000' }, opening: (all) => { stop = all } })
-    env.CAVLIN_TEST_DEMO = demoFile(data)
-    env.CAVLIN_TEST_CLUSTER = house.databaseUrl
-    env.CAVLIN_TEST_ADMIN = house.adminUrl
+  const has = (part: string) => parts.includes(part)
+  if (has('e2e')) await chromium()
+  // What waits for a disk, a browser or the clock runs side by side, each on a house of its own.
+  const still = Promise.all([
+    has('lint') && whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']),
+    has('types') && whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
+  ])
+  if (has('house') || has('e2e')) {
+    // Two that write the same files at the same time would mix them up.
+    if (has('types')) await still
+    await build(root)
   }
-  const files = ['core', 'house'].filter(p => parts.includes(p)).map(p => `tests/${p}`)
-  if (files.length) {
-    await counted('Computation, database and routes', ['node_modules/vitest/vitest.mjs', 'run', ...files], join(root, 'test-results/vitest.json'),
-      (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [r.numPassedTests, r.numFailedTests || r.numFailedTestSuites], env)
-  }
-  if (parts.includes('e2e')) {
-    await counted('The interface', ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2).filter(a => a.startsWith('-'))], join(root, 'test-results/playwright.json'),
-      (r: { stats: { expected: number; unexpected: number; flaky: number } }) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], env)
-  }
+  const folders = ['core', 'house'].filter(has).map(p => `tests/${p}`)
+  const runs = [
+    ...(folders.length ? [(async () => runVitest(folders, has('house') ? await houseForTests() : {}))()] : []),
+    ...(has('e2e') ? [(async () => runPlaywright(await houseForTests(), folders.length > 0))()] : []),
+  ]
+  for (const run of await Promise.allSettled([still, ...runs])) if (run.status === 'rejected') throw run.reason
 } catch (error) {
   failed++
   console.error(`\n${error instanceof Stop ? error.message : (error as Error).stack}`)

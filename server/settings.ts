@@ -73,7 +73,7 @@ export type SettingName = keyof Settings
 const NAMES = Object.keys(SETTINGS) as SettingName[]
 
 /** What the start, tests and benches take from the environment beside these. */
-const OTHERS = /^CAVLIN_(PORT|DATA|HOST|(SITE|MAILBOX|SMTP|RECEIVER)_PORT|MALFORMED|SHOW|TEST_\w+)$/
+const OTHERS = /^CAVLIN_(PORT|DATA|HOST|DEMO_DAYS|(SITE|MAILBOX|SMTP|RECEIVER)_PORT|MALFORMED|SHOW|TEST_\w+)$/
 
 /** @returns the value, or what is wrong with it, in a sentence */
 function look<K extends SettingName>(name: K, env: NodeJS.ProcessEnv): { value: Settings[K] } | { mistake: string } {

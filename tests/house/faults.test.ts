@@ -131,7 +131,7 @@ it('the demo starts what was killed again, and a start that was killed leaves no
   chmodSync(data, 0o755)
   const { ports } = await placeToTry(process.cwd())
   const start = () => {
-    const child = spawn(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(ports.app), CAVLIN_DATA: data }, stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(ports.app), CAVLIN_DATA: data, CAVLIN_DEMO_DAYS: '3' }, stdio: ['ignore', 'pipe', 'pipe'] })
     let said = ''
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (text: Buffer) => { said += text.toString() })
     return { child, said: () => said, says: (words: string) => eventually(async () => said.includes(words), 90_000) }
