@@ -20,7 +20,11 @@ export const KEY = /^(?!constructor$)[a-z][a-z0-9_]{0,49}$/
 export const KEY_MESSAGE = 'A key has small letters, digits and underscores, begins with a letter, and has at most 50 of them'
 
 /** What is said of fields beside class-validator's words, by the prototype of their class. */
-interface Note { preset?: () => unknown; about?: (object: object) => Askable; says?: string }
+interface Note {
+  preset?: () => unknown
+  about?: (object: object) => Askable
+  says?: string
+}
 const notes = new WeakMap<object, Map<string, Note>>()
 function noteAt(target: object, field: string | symbol): Note {
   if (!notes.has(target)) notes.set(target, new Map())
@@ -30,24 +34,30 @@ function noteAt(target: object, field: string | symbol): Note {
 }
 
 /** The field may be left out, and is then this. */
-export const Default = (value: unknown): PropertyDecorator => (target, field) => {
-  IsOptional()(target, field)
-  noteAt(target, field).preset = () => structuredClone(value)
-}
+export const Default =
+  (value: unknown): PropertyDecorator =>
+  (target, field) => {
+    IsOptional()(target, field)
+    noteAt(target, field).preset = () => structuredClone(value)
+  }
 
 /** The field holds a condition about these attributes. */
-export const ConditionRequired = (about: Askable): PropertyDecorator => (target, field) => {
-  IsObject({ message: 'A condition is an object' })(target, field)
-  noteAt(target, field).about = () => about
-}
+export const ConditionRequired =
+  (about: Askable): PropertyDecorator =>
+  (target, field) => {
+    IsObject({ message: 'A condition is an object' })(target, field)
+    noteAt(target, field).about = () => about
+  }
 /** The field holds a condition about these attributes, or none. */
 export const ConditionAbout = (about: Askable): PropertyDecorator => ConditionBy(() => about)
 /** The same, about attributes that the object itself decides. */
-export const ConditionBy = <T extends object>(about: (object: T) => Askable): PropertyDecorator => (target, field) => {
-  Default(null)(target, field)
-  IsObject({ message: 'A condition is an object' })(target, field)
-  noteAt(target, field).about = about as (object: object) => Askable
-}
+export const ConditionBy =
+  <T extends object>(about: (object: T) => Askable): PropertyDecorator =>
+  (target, field) => {
+    Default(null)(target, field)
+    IsObject({ message: 'A condition is an object' })(target, field)
+    noteAt(target, field).about = about as (object: object) => Askable
+  }
 
 type Kinds = Record<string, ClassConstructor<object>>
 /** What stands for an object of a kind that there is not: it says so of its `kind`, and nothing of the rest. */
@@ -61,34 +71,53 @@ function strangerTo(kinds: Kinds): ClassConstructor<object> {
 }
 function noteKinds(target: object, field: string | symbol, kinds: Kinds, list: boolean): void {
   const stranger = strangerTo(kinds)
-  noteType(target, field, (value) => {
-    if (!isPlain(value)) return undefined
-    return typeof value.kind === 'string' && Object.hasOwn(kinds, value.kind) ? kinds[value.kind] : stranger
-  }, () => [...new Set(Object.values(kinds))], list)
+  noteType(
+    target,
+    field,
+    value => {
+      if (!isPlain(value)) return undefined
+      return typeof value.kind === 'string' && Object.hasOwn(kinds, value.kind) ? kinds[value.kind] : stranger
+    },
+    () => [...new Set(Object.values(kinds))],
+    list,
+  )
 }
 
 /** The field holds an object of one of several classes; its `kind` says which. */
-export const OneOf = (kinds: Kinds): PropertyDecorator => (target, field) => {
-  IsObject({ message: 'This must be an object' })(target, field)
-  ValidateNested()(target, field)
-  noteKinds(target, field, kinds, false)
-}
+export const OneOf =
+  (kinds: Kinds): PropertyDecorator =>
+  (target, field) => {
+    IsObject({ message: 'This must be an object' })(target, field)
+    ValidateNested()(target, field)
+    noteKinds(target, field, kinds, false)
+  }
 /** The field holds a list of such. */
-export const ListOfKinds = (kinds: Kinds): PropertyDecorator => (target, field) => {
-  IsListOfObjects()(target, field)
-  noteKinds(target, field, kinds, true)
-}
+export const ListOfKinds =
+  (kinds: Kinds): PropertyDecorator =>
+  (target, field) => {
+    IsListOfObjects()(target, field)
+    noteKinds(target, field, kinds, true)
+  }
 
 /** What is said of the field in the description of the open API. */
-export const Says = (says: string): PropertyDecorator => (target, field) => { noteAt(target, field).says = says }
+export const Says =
+  (says: string): PropertyDecorator =>
+  (target, field) => {
+    noteAt(target, field).says = says
+  }
 /** What is said of a field beside its rules: what it is by itself, whether it is a condition, and what it means. */
 export function saidOf(shape: ClassConstructor<object>, field: string): { preset: unknown; isCondition: boolean; says: string | null } {
   const { preset, about, says } = notedAt(shape, field)
   return { preset: preset?.(), isCondition: about !== undefined, says: says ?? null }
 }
 
-const fieldsOf = (shape: ClassConstructor<object>): string[] =>
-  [...new Set(getMetadataStorage().getTargetValidationMetadatas(shape, '', false, false).map(rule => rule.propertyName))]
+const fieldsOf = (shape: ClassConstructor<object>): string[] => [
+  ...new Set(
+    getMetadataStorage()
+      .getTargetValidationMetadatas(shape, '', false, false)
+      .map(rule => rule.propertyName),
+  ),
+]
 
 function notedAt(shape: ClassConstructor<object>, field: string): Note {
   for (let p = shape.prototype as object | null; p; p = Object.getPrototypeOf(p) as object | null) {
@@ -121,7 +150,7 @@ function fill<T extends object>(shape: Shape<T>, value: T, path: string, flaws: 
     const own = fillField(shape, field, value, path ? `${path}.${field}` : field, flaws)
     if (own !== undefined) filled[field] = own
   }
-  return shape.tidy ? shape.tidy(filled as T) : filled as T
+  return shape.tidy ? shape.tidy(filled as T) : (filled as T)
 }
 
 function fillField(shape: ClassConstructor<object>, field: string, whole: object, path: string, flaws: Flaw[] | null): unknown {

@@ -4,14 +4,27 @@ import type { Db, Tx } from '#db/client'
 
 /** A delivery in hand, with all that it says. */
 export interface InHand {
-  id: string; kind: DeliveryKind; tries: number; subject: string; body: string; days: number
-  recipient: string; recipientName: string | null; recipientKey: string | null; sender: Buffer | null
+  id: string
+  kind: DeliveryKind
+  tries: number
+  subject: string
+  body: string
+  days: number
+  recipient: string
+  recipientName: string | null
+  recipientKey: string | null
+  sender: Buffer | null
   lines: { label: string; text: string }[] | null
   /** The entry whose meeting goes along as a calendar file. */
   meetingOf: string | null
-  leadId: string | null; leadEmail: string | null; label: string | null; claimId: string | null; unsubscribedAt: Date | null
+  leadId: string | null
+  leadEmail: string | null
+  label: string | null
+  claimId: string | null
+  unsubscribedAt: Date | null
   /** What the entry says that a notice tells of. */
-  answers: Answers | null; questions: Question[] | null
+  answers: Answers | null
+  questions: Question[] | null
   /** Its recipient is the confirmed address of its lead. */
   known: boolean
   /** One of the mails of the same entry had its link followed, and this one is for those who did not; or what it reminds of was finished. */
@@ -32,7 +45,8 @@ export const countAlone = (tx: Tx) => tx`select pg_advisory_xact_lock(${COUNTING
  * @param lease a new id for this lease
  */
 export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, seconds: number, lease: string) {
-  const fresh = which === 'fresh' ? tx`and tries = 0 and due_at > now() - ${FRESH_S} * interval '1 second' and kind not in ('mail', 'reminder')` : tx``
+  const fresh =
+    which === 'fresh' ? tx`and tries = 0 and due_at > now() - ${FRESH_S} * interval '1 second' and kind not in ('mail', 'reminder')` : tx``
   return tx<InHand[]>`
     with next as (
       select id from delivery where due_at <= now() and sent_at is null and dropped is null and (leased_until is null or leased_until < now())
@@ -49,17 +63,23 @@ export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, secon
 }
 
 /** Keeps what is in hand. */
-export const extendLeases = (db: Db, ids: string[], seconds: number) => db`update delivery set leased_until = now() + ${seconds} * interval '1 second' where id = any(${ids}::uuid[]) and sent_at is null`
+export const extendLeases = (db: Db, ids: string[], seconds: number) =>
+  db`update delivery set leased_until = now() + ${seconds} * interval '1 second' where id = any(${ids}::uuid[]) and sent_at is null`
 
 /** Lets go of leases of which it is not known whether they came about: the answer was lost on the way. */
-export const letGo = (db: Db, leases: string[]) => db`update delivery set leased_until = null, lease = null where lease = any(${leases}::uuid[])`
+export const letGo = (db: Db, leases: string[]) =>
+  db`update delivery set leased_until = null, lease = null where lease = any(${leases}::uuid[])`
 
 /**
  * How many mails to visitors went out within the last hour, or are going out now: to one mailbox, to addresses of a domain that
  * nobody has confirmed, and on behalf of one sender.
  * @param behind those that were taken with it and come behind it
  */
-export async function mailsLately(tx: Db, mail: Pick<InHand, 'id' | 'recipientKey' | 'sender'>, behind: string[]): Promise<{ mailbox: number; domain: number; sender: number }> {
+export async function mailsLately(
+  tx: Db,
+  mail: Pick<InHand, 'id' | 'recipientKey' | 'sender'>,
+  behind: string[],
+): Promise<{ mailbox: number; domain: number; sender: number }> {
   const domain = mail.recipientKey!.slice(mail.recipientKey!.lastIndexOf('@'))
   const lately = tx`sent_at > now() - interval '1 hour'`
   const now = tx`lease is not null and leased_until > now() and id <> all(${[mail.id, ...behind]}::uuid[])`
@@ -80,7 +100,11 @@ export const delivered = (db: Db, done: { id: string; body: string; answer: stri
   from jsonb_to_recordset(${done.map(({ id, body, answer, tookMs }) => ({ id, body, answer, took: tookMs })) as never}::jsonb) as r(id uuid, body text, answer text, took int) where d.id = r.id`
 
 /** It did not go out: it comes again after a pause, or is given up. What was called off meanwhile stays so. */
-export async function notDelivered(db: Db, d: Pick<InHand, 'id' | 'tries'>, failed: { failure: Failure; answer: string; tookMs: number }): Promise<void> {
+export async function notDelivered(
+  db: Db,
+  d: Pick<InHand, 'id' | 'tries'>,
+  failed: { failure: Failure; answer: string; tookMs: number },
+): Promise<void> {
   const pause = pauseAfter(failed.failure, d.tries + 1)
   await db`update delivery set tries = tries + 1, tried_at = now(), leased_until = null, lease = null, failure = ${failed.failure}, answer = ${failed.answer}, took_ms = ${failed.tookMs},
       due_at = case when ${pause}::int is null then due_at else now() + ${pause ?? 0} * interval '1 second' end, dropped = coalesce(dropped, case when ${pause}::int is null then 'gave up' end)
@@ -91,9 +115,11 @@ export async function notDelivered(db: Db, d: Pick<InHand, 'id' | 'tries'>, fail
 export const hurry = (db: Db, channel: string) => db`update delivery set due_at = now()
   where channel = ${channel} and due_at > now() and sent_at is null and dropped is null and failure = 'unreachable'`
 
-export const drop = (db: Db, id: string, why: Dropped) => db`update delivery set dropped = ${why}, leased_until = null, lease = null where id = ${id}`
+export const drop = (db: Db, id: string, why: Dropped) =>
+  db`update delivery set dropped = ${why}, leased_until = null, lease = null where id = ${id}`
 /** Comes again when an hour's allowance begins anew. */
-export const hold = (db: Db, id: string, minutes: number) => db`update delivery set due_at = now() + ${minutes} * interval '1 minute', leased_until = null, lease = null where id = ${id}`
+export const hold = (db: Db, id: string, minutes: number) =>
+  db`update delivery set due_at = now() + ${minutes} * interval '1 minute', leased_until = null, lease = null where id = ${id}`
 /** On whose behalf something went out is forgotten after a day. */
 export const forgetSenders = (db: Db) => db`update delivery set sender = null
   where sender is not null and coalesce(sent_at, due_at, now() - interval '2 days') < now() - interval '1 day'`
@@ -101,24 +127,46 @@ export const forgetSenders = (db: Db) => db`update delivery set sender = null
 export const forgetOwn = (db: Db) => db`delete from delivery where lead_id is null and at < now() - interval '30 days'`
 
 /** What a member is mailed about their own doings: of a test entry, or of their account. */
-export interface Own { id: string; kind: 'test' | 'alert'; to: { name: string; address: string }; subject: string; text: string; lines?: { label: string; text: string }[] }
+export interface Own {
+  id: string
+  kind: 'test' | 'alert'
+  to: { name: string; address: string }
+  subject: string
+  text: string
+  lines?: { label: string; text: string }[]
+}
 export const insertOwn = (db: Db, o: Own) => db`
   insert into delivery (id, kind, at, due_at, recipient, recipient_name, subject, body, lines)
   values (${o.id}, ${o.kind}, now(), now(), ${o.to.address}, ${o.to.name}, ${o.subject}, ${o.text}, ${(o.lines ?? null) as never})`
 
 export interface DeliveryRow {
-  id: string; kind: DeliveryKind; channel: 'mail' | 'bell'; recipient: string | null; recipientName: string | null; subject: string; leadId: string | null; at: Date
-  dueAt: Date | null; sentAt: Date | null; triedAt: Date | null; leasedUntil: Date | null; tries: number; failure: Failure | null; answer: string | null; tookMs: number | null; dropped: Dropped | null
+  id: string
+  kind: DeliveryKind
+  channel: 'mail' | 'bell'
+  recipient: string | null
+  recipientName: string | null
+  subject: string
+  leadId: string | null
+  at: Date
+  dueAt: Date | null
+  sentAt: Date | null
+  triedAt: Date | null
+  leasedUntil: Date | null
+  tries: number
+  failure: Failure | null
+  answer: string | null
+  tookMs: number | null
+  dropped: Dropped | null
   place: string
 }
-const PENDING = 'sent_at is null and dropped is null and channel = \'mail\''
+const PENDING = "sent_at is null and dropped is null and channel = 'mail'"
 /** Which rows lie on a heap, and by which moment it is ordered, the newest first. */
 const HEAP: Record<Heap, { rows: string; by: string }> = {
   'held up': { rows: `${PENDING} and due_at is not null and tries > 0`, by: 'tried_at' },
-  'given up': { rows: 'dropped is not null and dropped = \'gave up\'', by: 'at' },
+  'given up': { rows: "dropped is not null and dropped = 'gave up'", by: 'at' },
   'waiting': { rows: `${PENDING} and tries = 0`, by: 'at' },
   'sent': { rows: 'sent_at is not null', by: 'sent_at' },
-  'dropped': { rows: 'dropped is not null and dropped <> \'gave up\'', by: 'at' },
+  'dropped': { rows: "dropped is not null and dropped <> 'gave up'", by: 'at' },
 }
 /**
  * A page of a heap.
@@ -140,9 +188,13 @@ export async function heapCounts(db: Db): Promise<Record<Heap, number>> {
 }
 
 /** The last that went out, and the last that did not. */
-export async function lastTries(db: Db): Promise<{ sent: { at: Date; tookMs: number } | null; failed: { at: Date; answer: string; failure: Failure } | null }> {
+export async function lastTries(
+  db: Db,
+): Promise<{ sent: { at: Date; tookMs: number } | null; failed: { at: Date; answer: string; failure: Failure } | null }> {
   const [[sent], [failed]] = await Promise.all([
-    db<{ at: Date; tookMs: number }[]>`select sent_at as at, coalesce(took_ms, 0) as took_ms from delivery where sent_at is not null order by sent_at desc limit 1`,
+    db<
+      { at: Date; tookMs: number }[]
+    >`select sent_at as at, coalesce(took_ms, 0) as took_ms from delivery where sent_at is not null order by sent_at desc limit 1`,
     db<{ at: Date; answer: string; failure: Failure }[]>`select tried_at as at, answer, failure from delivery
       where sent_at is null and failure is not null and (dropped is null and due_at is not null or dropped is not null and at > now() - interval '3 days') order by tried_at desc limit 1`,
   ])
@@ -151,10 +203,13 @@ export async function lastTries(db: Db): Promise<{ sent: { at: Date; tookMs: num
 
 /** Lets what failed be tried again at once, as if it never had been. @returns what it was; undefined when there is no such delivery */
 export async function tryAgain(tx: Tx, id: string): Promise<{ sentAt: Date | null; dropped: Dropped | null; tries: number } | undefined> {
-  const [found] = await tx<{ sentAt: Date | null; dropped: Dropped | null; tries: number }[]>`select sent_at, dropped, tries from delivery where id = ${id} for update`
+  const [found] = await tx<
+    { sentAt: Date | null; dropped: Dropped | null; tries: number }[]
+  >`select sent_at, dropped, tries from delivery where id = ${id} for update`
   if (found && !found.sentAt && (found.dropped === 'gave up' || (!found.dropped && found.tries > 0)))
     await tx`update delivery set tries = 0, dropped = null, due_at = now() where id = ${id}`
   return found
 }
 /** All that was given up is tried again. @returns how many */
-export const tryAllAgain = async (db: Db): Promise<number> => (await db`update delivery set tries = 0, dropped = null, due_at = now() where dropped = 'gave up' and sent_at is null`).count
+export const tryAllAgain = async (db: Db): Promise<number> =>
+  (await db`update delivery set tries = 0, dropped = null, due_at = now() where dropped = 'gave up' and sent_at is null`).count

@@ -21,10 +21,17 @@ process.on('SIGTERM', () => void finish())
 
 /** Runs a command. What it says is in sight at once, or, where others speak meanwhile, when it has ended. */
 function show(command: string, args: string[], env: NodeJS.ProcessEnv = {}, later = false): Promise<number> {
-  return new Promise((done) => {
-    const child = spawn(command, args, { cwd: root, stdio: later ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'], env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env } })
+  return new Promise(done => {
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: later ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env },
+    })
     let said = ''
-    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text: Buffer) => { said += text.toString() })
+    for (const stream of [child.stdout, child.stderr])
+      stream?.on('data', (text: Buffer) => {
+        said += text.toString()
+      })
     const end = (code: number) => {
       if (later) process.stdout.write(said)
       done(code)
@@ -44,7 +51,14 @@ async function whole(name: string, ...commands: string[][]): Promise<void> {
 }
 
 /** A runner that counts its own tests. A runner that says nothing of them has failed. */
-async function counted(name: string, args: string[], report: string, read: (report: never) => [number, number], env: NodeJS.ProcessEnv, later = false): Promise<void> {
+async function counted(
+  name: string,
+  args: string[],
+  report: string,
+  read: (report: never) => [number, number],
+  env: NodeJS.ProcessEnv,
+  later = false,
+): Promise<void> {
   if (!later) console.log(`\n--- ${name}`)
   rmSync(report, { force: true })
   const code = await show(process.execPath, args, env, later)
@@ -60,8 +74,17 @@ async function houseForTests(): Promise<NodeJS.ProcessEnv> {
   const own: (typeof houses)[number] = { data: place.data }
   houses.push(own)
   const house = await openHouse(place, {
-    demo: { days: 60, perDay: 7 }, opening: (all) => { own.stop = all },
-    env: { CAVLIN_TRUST_PROXY: '1', CAVLIN_LIMIT_ENTRIES: '200', CAVLIN_LIMIT_READS: '5000', CAVLIN_LIMIT_MAILS_DOMAIN: '100000', CAVLIN_LIMIT_MAILS_SENDER: '100000' },
+    demo: { days: 60, perDay: 7 },
+    opening: all => {
+      own.stop = all
+    },
+    env: {
+      CAVLIN_TRUST_PROXY: '1',
+      CAVLIN_LIMIT_ENTRIES: '200',
+      CAVLIN_LIMIT_READS: '5000',
+      CAVLIN_LIMIT_MAILS_DOMAIN: '100000',
+      CAVLIN_LIMIT_MAILS_SENDER: '100000',
+    },
   })
   return { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl }
 }
@@ -73,14 +96,26 @@ async function finish(): Promise<never> {
   process.exit(failed || !passed ? 1 : 0)
 }
 
-const runVitest = (folders: string[], env: NodeJS.ProcessEnv) => counted(
-  'Computation, database and routes', ['node_modules/vitest/vitest.mjs', 'run', ...folders], join(root, 'test-results/vitest.json'),
-  (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [r.numPassedTests, r.numFailedTests || r.numFailedTestSuites], env,
-)
-const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) => counted(
-  'The interface', ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2).filter(a => a.startsWith('-'))], join(root, 'test-results/playwright.json'),
-  (r: { stats: { expected: number; unexpected: number; flaky: number } }) => [r.stats.expected, r.stats.unexpected + r.stats.flaky], env, later,
-)
+const runVitest = (folders: string[], env: NodeJS.ProcessEnv) =>
+  counted(
+    'Computation, database and routes',
+    ['node_modules/vitest/vitest.mjs', 'run', ...folders],
+    join(root, 'test-results/vitest.json'),
+    (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [
+      r.numPassedTests,
+      r.numFailedTests || r.numFailedTestSuites,
+    ],
+    env,
+  )
+const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
+  counted(
+    'The interface',
+    ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2).filter(a => a.startsWith('-'))],
+    join(root, 'test-results/playwright.json'),
+    (r: { stats: { expected: number; unexpected: number; flaky: number } }) => [r.stats.expected, r.stats.unexpected + r.stats.flaky],
+    env,
+    later,
+  )
 
 try {
   const has = (part: string) => parts.includes(part)
@@ -88,7 +123,8 @@ try {
   // What waits for a disk, a browser or the clock runs side by side, each on a house of its own.
   const still = Promise.all([
     has('lint') && whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']),
-    has('types') && whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
+    has('types') &&
+      whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
   ])
   if (has('house') || has('e2e')) {
     // Two that write the same files at the same time would mix them up.

@@ -11,7 +11,11 @@ const ref = (name: string): Schema => ({ $ref: `#/components/schemas/${name}` })
  * rules of a class ask is what its description says.
  * @throws when two classes have one name
  */
-export function schemasOf(roots: ClassConstructor<object>[], named: Record<string, Schema> = {}, seen = new Map<string, unknown>()): Record<string, Schema> {
+export function schemasOf(
+  roots: ClassConstructor<object>[],
+  named: Record<string, Schema> = {},
+  seen = new Map<string, unknown>(),
+): Record<string, Schema> {
   for (const shape of roots) {
     const { name } = shape as unknown as { name: string }
     if (seen.get(name) === shape) continue
@@ -26,17 +30,32 @@ export function schemasOf(roots: ClassConstructor<object>[], named: Record<strin
 
 function schemaOf(shape: ClassConstructor<object>): { schema: Schema; inner: ClassConstructor<object>[] } {
   const made = targetConstructorToSchema(shape as never, {
-    additionalConverters: { [ValidationTypes.NESTED_VALIDATION]: () => ({}), equals: meta => ({ const: meta.constraints[0] }), isListOfObjects: () => ({}), isPropertyValue: () => ({ type: ['string', 'array'] }), isLimit: () => ({ type: ['number', 'string', 'null'] }) },
+    additionalConverters: {
+      [ValidationTypes.NESTED_VALIDATION]: () => ({}),
+      equals: meta => ({ const: meta.constraints[0] }),
+      isListOfObjects: () => ({}),
+      isPropertyValue: () => ({ type: ['string', 'array'] }),
+      isLimit: () => ({ type: ['number', 'string', 'null'] }),
+    },
   }) as { properties?: Record<string, Schema>; required?: string[] }
   const inner: ClassConstructor<object>[] = []
-  const properties = Object.fromEntries(Object.entries(made.properties ?? {}).map(([field, own]) => {
-    const { preset, isCondition, says } = saidOf(shape, field)
-    const types = typesAt(shape, field)
-    inner.push(...types?.all ?? [])
-    const plain = types ? ofTypes(types) : isCondition ? ref('Condition') : own
-    const open = takesNull(shape, field) ? orNull(plain) : plain
-    return [field, { ...open, ...(preset !== undefined && preset !== null && typeof preset !== 'object' && { default: preset }), ...(says && { description: says }) }]
-  }))
+  const properties = Object.fromEntries(
+    Object.entries(made.properties ?? {}).map(([field, own]) => {
+      const { preset, isCondition, says } = saidOf(shape, field)
+      const types = typesAt(shape, field)
+      inner.push(...(types?.all ?? []))
+      const plain = types ? ofTypes(types) : isCondition ? ref('Condition') : own
+      const open = takesNull(shape, field) ? orNull(plain) : plain
+      return [
+        field,
+        {
+          ...open,
+          ...(preset !== undefined && preset !== null && typeof preset !== 'object' && { default: preset }),
+          ...(says && { description: says }),
+        },
+      ]
+    }),
+  )
   return { schema: { type: 'object', required: made.required ?? [], properties, additionalProperties: false }, inner }
 }
 
@@ -48,7 +67,14 @@ function ofTypes({ all, list }: { all: ClassConstructor<object>[]; list: boolean
 
 /** Fields that may be left out may be null as well; so may those whose rules ask nothing of null. */
 const takesNull = (shape: ClassConstructor<object>, field: string): boolean =>
-  getMetadataStorage().getTargetValidationMetadatas(shape as never, '', false, false).some(rule => rule.propertyName === field && rule.type === ValidationTypes.CONDITIONAL_VALIDATION && !(rule.constraints[0] as (o: object, v: unknown) => boolean)({ [field]: null }, null))
+  getMetadataStorage()
+    .getTargetValidationMetadatas(shape as never, '', false, false)
+    .some(
+      rule =>
+        rule.propertyName === field &&
+        rule.type === ValidationTypes.CONDITIONAL_VALIDATION &&
+        !(rule.constraints[0] as (o: object, v: unknown) => boolean)({ [field]: null }, null),
+    )
 
 function orNull(schema: Schema): Schema {
   const types = [schema.type ?? []].flat() as string[]

@@ -6,25 +6,43 @@ import proxyAddr from 'proxy-addr'
  * All settings, from the environment: what each may be, and what it is where nothing is said (docs/settings.md says what they
  * do). A value that is wrong is a sentence of what to write instead, for the start.
  */
-interface Setting<T> { read: (text: string) => T | Wrong; usual?: T; /** It must be there. */ needed?: true }
+interface Setting<T> {
+  read: (text: string) => T | Wrong
+  usual?: T
+  /** It must be there. */ needed?: true
+}
 class Wrong {
   constructor(readonly should: string) {}
 }
 
 const whole = (usual: number, least: number, most: number): Setting<number> => ({
-  usual, read: text => /^\d{1,9}$/.test(text) && Number(text) >= least && Number(text) <= most ? Number(text) : new Wrong(`must be a whole number from ${least} to ${most}`),
+  usual,
+  read: text =>
+    /^\d{1,9}$/.test(text) && Number(text) >= least && Number(text) <= most
+      ? Number(text)
+      : new Wrong(`must be a whole number from ${least} to ${most}`),
 })
 const text = (usual: string): Setting<string> => ({ usual, read: value => value })
 const address = (schemes: string[], example: string): Setting<string> => ({
-  needed: true, read: value => URL.canParse(value) && schemes.includes(new URL(value).protocol) ? value : new Wrong(`must be an address like ${example}`),
+  needed: true,
+  read: value =>
+    URL.canParse(value) && schemes.includes(new URL(value).protocol) ? value : new Wrong(`must be an address like ${example}`),
 })
-const file = (what: string): Setting<string | null> => ({ usual: null, read: path => isAbsolute(path) && existsSync(path) ? path : new Wrong(`must be the whole path of ${what} that is there`) })
+const file = (what: string): Setting<string | null> => ({
+  usual: null,
+  read: path => (isAbsolute(path) && existsSync(path) ? path : new Wrong(`must be the whole path of ${what} that is there`)),
+})
 const KEY = 32
 const keys: Setting<[string, ...string[]]> = {
   needed: true,
   read(value) {
-    const all = value.split(',').map(k => k.trim()).filter(Boolean)
-    return all.length && all.every(k => k.length >= KEY) ? all as [string, ...string[]] : new Wrong(`must be keys of at least ${KEY} characters each, with commas between them`)
+    const all = value
+      .split(',')
+      .map(k => k.trim())
+      .filter(Boolean)
+    return all.length && all.every(k => k.length >= KEY)
+      ? (all as [string, ...string[]])
+      : new Wrong(`must be keys of at least ${KEY} characters each, with commas between them`)
   },
 }
 export type Trust = (address: string, hop: number) => boolean
@@ -49,7 +67,7 @@ const SETTINGS = {
   CAVLIN_KEYS_LEAVE: keys,
   CAVLIN_KEYS_PROOFS: keys,
   CAVLIN_KEYS_WORDS: keys,
-  CAVLIN_LIMITS: { usual: true, read: value => value === 'off' ? false : new Wrong('is `off`, or is left out') } as Setting<boolean>,
+  CAVLIN_LIMITS: { usual: true, read: value => (value === 'off' ? false : new Wrong('is `off`, or is left out')) } as Setting<boolean>,
   CAVLIN_LIMIT_ENTRIES: whole(120, 1, MOST),
   CAVLIN_LIMIT_POINT: whole(600, 1, MOST),
   CAVLIN_LIMIT_VIEWS: whole(300, 1, MOST),
@@ -79,7 +97,10 @@ const OTHERS = /^CAVLIN_(PORT|DATA|HOST|DEMO_DAYS|(SITE|MAILBOX|SMTP|RECEIVER)_P
 function look<K extends SettingName>(name: K, env: NodeJS.ProcessEnv): { value: Settings[K] } | { mistake: string } {
   const setting = SETTINGS[name] as unknown as Setting<Settings[K]>
   const given = env[name]?.trim()
-  if (!given) return setting.needed ? { mistake: `${name} is not set. Start Cavlin with \`npm run demo\`, or see docs/settings.md.` } : { value: setting.usual as Settings[K] }
+  if (!given)
+    return setting.needed
+      ? { mistake: `${name} is not set. Start Cavlin with \`npm run demo\`, or see docs/settings.md.` }
+      : { value: setting.usual as Settings[K] }
   const value = setting.read(given)
   // What holds a password or a key is not repeated.
   const shown = setting.needed ? 'is set to something else' : `is “${given}”`
@@ -99,14 +120,14 @@ export function setting<K extends SettingName>(name: K): Settings[K] {
 }
 
 /** Where the application is found from outside, without a slash at the end; '' where that is not known. */
-export const ownAddress = (): string => process.env.CAVLIN_URL ? setting('CAVLIN_URL').replace(/\/+$/, '') : ''
+export const ownAddress = (): string => (process.env.CAVLIN_URL ? setting('CAVLIN_URL').replace(/\/+$/, '') : '')
 
 /**
  * Everything that is wrong with the settings, each in a sentence; also names that mean nothing, which are mostly misspelt.
  * @param missing whether those count that must be there and are not
  */
 export function mistakesIn(env: NodeJS.ProcessEnv, missing = true): string[] {
-  const wrong = NAMES.flatMap((name) => {
+  const wrong = NAMES.flatMap(name => {
     const found = missing || env[name] ? look(name, env) : { value: null }
     return 'mistake' in found ? [found.mistake] : []
   })

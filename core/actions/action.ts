@@ -29,7 +29,11 @@ export interface Acting {
 }
 
 /** What keeps a definition with an action from going live, and how to put it right. `field` is a path behind the action's own. */
-export interface ActionFlaw { field: string; message: string; mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition } }
+export interface ActionFlaw {
+  field: string
+  message: string
+  mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition }
+}
 
 /** All that one kind of action does, beside what it says (`shape.ts` in its folder). */
 export interface ActionKind<A> {
@@ -44,4 +48,10 @@ export interface ActionKind<A> {
 }
 
 /** How things are called that actions name. */
-export interface Names { label: (key: string) => string; property: (key: string) => string; member: (id: string) => string; list: (id: string) => string; value: (property: string, value: PropertyValue) => string }
+export interface Names {
+  label: (key: string) => string
+  property: (key: string) => string
+  member: (id: string) => string
+  list: (id: string) => string
+  value: (property: string, value: PropertyValue) => string
+}

@@ -1,19 +1,25 @@
 import type { Action, ActionName, ActionOf } from '#core/actions/shapes'
 
 /** What has actions: a point's definition. */
-interface Doing { actions: Action[] }
+interface Doing {
+  actions: Action[]
+}
 
 /** The actions of a kind, in their order. */
-export const actionsOf = <K extends ActionName>({ actions }: Doing, kind: K): ActionOf<K>[] => actions.filter((a): a is Extract<Action, { kind: K }> => a.kind === kind) as unknown as ActionOf<K>[]
+export const actionsOf = <K extends ActionName>({ actions }: Doing, kind: K): ActionOf<K>[] =>
+  actions.filter((a): a is Extract<Action, { kind: K }> => a.kind === kind) as unknown as ActionOf<K>[]
 /** The action of a kind of which there is one at most. */
 export const actionOf = <K extends ActionName>(doing: Doing, kind: K): ActionOf<K> | undefined => actionsOf(doing, kind)[0]
 export const mailsOf = (doing: Doing): ActionOf<'mail'>[] => actionsOf(doing, 'mail')
 
 /** Takes an action out. */
-export const withoutAction = (key: string) => <D extends Doing>(doing: D): D => ({ ...doing, actions: doing.actions.filter(a => a.key !== key) })
+export const withoutAction =
+  (key: string) =>
+  <D extends Doing>(doing: D): D => ({ ...doing, actions: doing.actions.filter(a => a.key !== key) })
 /** Lets an action say something else. */
-export const changedAction = <A extends Action>(key: string, change: Partial<Omit<A, 'key' | 'kind'>>) => <D extends Doing>(doing: D): D =>
-  ({ ...doing, actions: doing.actions.map(a => (a.key === key ? { ...a, ...change } : a)) })
+export const changedAction =
+  <A extends Action>(key: string, change: Partial<Omit<A, 'key' | 'kind'>>) =>
+  <D extends Doing>(doing: D): D => ({ ...doing, actions: doing.actions.map(a => (a.key === key ? { ...a, ...change } : a)) })
 
 /** With one more. Its key is made of its kind, and no other has it. */
 export function addedAction<K extends ActionName, D extends Doing>(doing: D, kind: K, says: Omit<ActionOf<K>, 'key' | 'kind'>): D {

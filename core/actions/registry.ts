@@ -13,7 +13,16 @@ import type { PointDefinition } from '#core/points/definition'
 import type { Surroundings } from '#core/points/surroundings'
 
 /** What each kind of action does. A kind without its doing does not compile. */
-export const ACTION_KINDS: { [K in ActionName]: ActionKind<ActionOf<K>> } = { label, tag, list, property, owner, next_step: nextStep, tell, mail }
+export const ACTION_KINDS: { [K in ActionName]: ActionKind<ActionOf<K>> } = {
+  label,
+  tag,
+  list,
+  property,
+  owner,
+  next_step: nextStep,
+  tell,
+  mail,
+}
 const kindOf = (action: Action) => ACTION_KINDS[action.kind] as unknown as ActionKind<Action>
 
 /** Carries out those actions whose moment it is, in their order. */
@@ -26,7 +35,13 @@ export const askedBy = (actions: Action[]): Condition[] => actions.flatMap(actio
 
 /** What keeps a definition from going live because of its actions; `frame` is where in the storyboard it is mended. */
 export const flawsOf = (definition: PointDefinition, around: Surroundings): (ActionFlaw & { kind: ActionName })[] =>
-  definition.actions.flatMap((action, i) => (kindOf(action).flaws?.(action, definition, around) ?? []).map(flaw => ({ ...flaw, kind: action.kind, field: `actions.${i}.${flaw.field}` })))
+  definition.actions.flatMap((action, i) =>
+    (kindOf(action).flaws?.(action, definition, around) ?? []).map(flaw => ({
+      ...flaw,
+      kind: action.kind,
+      field: `actions.${i}.${flaw.field}`,
+    })),
+  )
 
 /** What is done, in sentences about whoever it is done to. */
 export const inSentences = (actions: Action[], names: Names): string[] => actions.map(action => kindOf(action).says(action, names))

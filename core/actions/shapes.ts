@@ -8,7 +8,16 @@ import { PutTags } from '#core/actions/kinds/tag/shape'
 import { TellColleagues } from '#core/actions/kinds/tell/shape'
 
 /** What each kind of action says. What it does stands in its folder, and in `registry.ts`. */
-export const ACTION_SHAPES = { label: GiveLabel, tag: PutTags, list: PutOnLists, property: SetProperty, owner: GiveOwner, next_step: SetNextStep, tell: TellColleagues, mail: SendMail }
+export const ACTION_SHAPES = {
+  label: GiveLabel,
+  tag: PutTags,
+  list: PutOnLists,
+  property: SetProperty,
+  owner: GiveOwner,
+  next_step: SetNextStep,
+  tell: TellColleagues,
+  mail: SendMail,
+}
 
 export type ActionName = keyof typeof ACTION_SHAPES
 export type ActionOf<K extends ActionName> = InstanceType<(typeof ACTION_SHAPES)[K]>

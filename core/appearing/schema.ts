@@ -1,5 +1,20 @@
 import 'reflect-metadata'
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsString, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+} from 'class-validator'
 import { PLACEMENTS, type Placement } from '#core/appearing/kinds'
 import { ABOUT_PAGE, ABOUT_VISITOR } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
@@ -24,14 +39,29 @@ class OnSomething {
  * this visit; idle: nothing done for so many seconds; click: on an element (a selector); event: a custom event.
  */
 export type Moment = Leaving | Counted | OnSomething
-const MOMENT_SHAPES = { leaving: Leaving, seconds: Counted, scrolled: Counted, pages: Counted, idle: Counted, click: OnSomething, event: OnSomething }
+const MOMENT_SHAPES = {
+  leaving: Leaving,
+  seconds: Counted,
+  scrolled: Counted,
+  pages: Counted,
+  idle: Counted,
+  click: OnSomething,
+  event: OnSomething,
+}
 
 /** Days as ISO dates, weekdays from 1 (Monday), hours half-open, all in the house's zone. */
 export class Period {
   @ValidateIf((p: Period) => p.from !== null) @Matches(/^\d{4}-\d{2}-\d{2}$/, DAY) from!: string | null
   @ValidateIf((p: Period) => p.until !== null) @Matches(/^\d{4}-\d{2}-\d{2}$/, DAY) until!: string | null
   @IsArray() @ArrayUnique() @IsInt({ each: true }) @Min(1, { each: true }) @Max(7, { each: true }) days!: number[]
-  @ValidateIf((p: Period) => p.hours !== null) @IsArray() @ArrayMinSize(2) @ArrayMaxSize(2) @IsInt({ each: true }) @Min(0, { each: true }) @Max(24, { each: true }) hours!: [number, number] | null
+  @ValidateIf((p: Period) => p.hours !== null)
+  @IsArray()
+  @ArrayMinSize(2)
+  @ArrayMaxSize(2)
+  @IsInt({ each: true })
+  @Min(0, { each: true })
+  @Max(24, { each: true })
+  hours!: [number, number] | null
 
   static tidy = (p: Period): Period => ({ ...p, days: [...p.days].sort() })
 }

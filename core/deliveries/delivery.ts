@@ -1,11 +1,16 @@
 /** What leaves the house. `notice` tells one of us, the next four go to visitors, `test` and `alert` to members about their own doings. */
 export const DELIVERY_KINDS = ['notice', 'confirm', 'mail', 'meeting', 'reminder', 'test', 'alert'] as const
-export type DeliveryKind = typeof DELIVERY_KINDS[number]
+export type DeliveryKind = (typeof DELIVERY_KINDS)[number]
 
 /** What each kind is, for those who look after the house. */
 export const KIND_WORDS: Record<DeliveryKind, string> = {
-  notice: 'to an owner', confirm: 'asks to confirm the address', mail: 'to a visitor', meeting: 'calendar file', reminder: 'reminder',
-  test: 'of a test entry', alert: 'about their account',
+  notice: 'to an owner',
+  confirm: 'asks to confirm the address',
+  mail: 'to a visitor',
+  meeting: 'calendar file',
+  reminder: 'reminder',
+  test: 'of a test entry',
+  alert: 'about their account',
 }
 
 /** Why something will never go out, and how that is said. Only what we gave up on can be tried again. */
@@ -43,7 +48,12 @@ export type DeliveryState = 'sent' | 'in hand' | 'held up' | 'due' | 'later' | '
 
 /** What a row says of where it stands; times in ms since 1970. */
 export interface Standing {
-  channel: 'mail' | 'bell'; sentAt: number | null; dropped: Dropped | null; leasedUntil: number | null; dueAt: number | null; tries: number
+  channel: 'mail' | 'bell'
+  sentAt: number | null
+  dropped: Dropped | null
+  leasedUntil: number | null
+  dueAt: number | null
+  tries: number
 }
 export function stateOf(d: Standing, now: number): DeliveryState {
   if (d.channel === 'bell') return 'bell'
@@ -57,13 +67,26 @@ export function stateOf(d: Standing, now: number): DeliveryState {
 
 /** The heaps in which deliveries are looked through. */
 export const HEAPS = ['held up', 'given up', 'waiting', 'sent', 'dropped'] as const
-export type Heap = typeof HEAPS[number]
+export type Heap = (typeof HEAPS)[number]
 
 /** A delivery as those see it who look after the house. Times as ISO 8601. */
 export interface DeliveryView {
-  id: string; kind: DeliveryKind; state: DeliveryState; recipient: string; recipientName: string | null; subject: string; leadId: string | null
-  at: string; dueAt: string | null; sentAt: string | null; triedAt: string | null; tries: number; failure: Failure | null; answer: string | null
-  tookMs: number | null; dropped: Dropped | null
+  id: string
+  kind: DeliveryKind
+  state: DeliveryState
+  recipient: string
+  recipientName: string | null
+  subject: string
+  leadId: string | null
+  at: string
+  dueAt: string | null
+  sentAt: string | null
+  triedAt: string | null
+  tries: number
+  failure: Failure | null
+  answer: string | null
+  tookMs: number | null
+  dropped: Dropped | null
 }
 /** The state of the outbox, and of what else works in the background. */
 export interface DeliveriesView {

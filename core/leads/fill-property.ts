@@ -11,7 +11,13 @@ export const same = (a: PropertyValue, b: PropertyValue) => JSON.stringify(a) ==
  * @param known what the point allows of people who are known
  * @returns what stood there before, when something else stands there now
  */
-export function fillProperty(lead: LeadState, property: string, value: PropertyValue, how: OnDifference, known: 'new' | 'update' | 'fill' | 'leave') {
+export function fillProperty(
+  lead: LeadState,
+  property: string,
+  value: PropertyValue,
+  how: OnDifference,
+  known: 'new' | 'update' | 'fill' | 'leave',
+) {
   if (property === 'email' || known === 'leave' || (known !== 'new' && how === 'keep')) return null
   const before = propertyOf(lead, property)
   if (before === null) return void setProperty(lead, property, value)

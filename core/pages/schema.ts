@@ -9,11 +9,15 @@ import { ListOf, Nested } from '#core/validate'
 
 const IsKey = () => Matches(KEY, { message: KEY_MESSAGE })
 /** A line, or a text, that may be left out. */
-const Line = (): PropertyDecorator => (target, field) => [Default(''), IsString(), MaxLength(MOST.line)].forEach(rule => rule(target, field))
-const Text = (): PropertyDecorator => (target, field) => [Default(''), IsString(), MaxLength(MOST.text)].forEach(rule => rule(target, field))
+const Line = (): PropertyDecorator => (target, field) =>
+  [Default(''), IsString(), MaxLength(MOST.line)].forEach(rule => rule(target, field))
+const Text = (): PropertyDecorator => (target, field) =>
+  [Default(''), IsString(), MaxLength(MOST.text)].forEach(rule => rule(target, field))
 /** A list of things with keys of their own. */
-const Items = (type: () => new () => object): PropertyDecorator => (target, field) =>
-  [Default([]), ArrayMaxSize(MOST.items), ArrayUnique((i: { key: string }) => i?.key), ListOf(type)].forEach(rule => rule(target, field))
+const Items =
+  (type: () => new () => object): PropertyDecorator =>
+  (target, field) =>
+    [Default([]), ArrayMaxSize(MOST.items), ArrayUnique((i: { key: string }) => i?.key), ListOf(type)].forEach(rule => rule(target, field))
 
 class BlockShape {
   @IsKey() key!: string
@@ -75,7 +79,16 @@ class Footer extends BlockShape {
   @Items(() => Link) links!: Link[]
 }
 
-const BLOCKS = { heading: Heading, text: Paragraphs, picture: PictureBlock, benefits: Benefits, quote: Quote, answers: QuestionsAndAnswers, point: PointBlock, footer: Footer }
+const BLOCKS = {
+  heading: Heading,
+  text: Paragraphs,
+  picture: PictureBlock,
+  benefits: Benefits,
+  quote: Quote,
+  answers: QuestionsAndAnswers,
+  point: PointBlock,
+  footer: Footer,
+}
 export type BlockOf<K extends BlockKind> = InstanceType<(typeof BLOCKS)[K]>
 export type Block = { [K in BlockKind]: BlockOf<K> }[BlockKind]
 
@@ -100,7 +113,10 @@ export class PageDefinition {
   @Default('single') @IsIn(['single', 'beside']) layout!: 'single' | 'beside'
   @Default(HOUSE_THEME) @Nested(() => Theme) theme!: Theme
   @Default(null) @IsUUID() houseStyle!: string | null
-  @ArrayMaxSize(MOST.blocks) @ArrayUnique((b: Block) => b?.key, { message: 'Two blocks have the same key' }) @ListOfKinds(BLOCKS) blocks!: Block[]
+  @ArrayMaxSize(MOST.blocks)
+  @ArrayUnique((b: Block) => b?.key, { message: 'Two blocks have the same key' })
+  @ListOfKinds(BLOCKS)
+  blocks!: Block[]
   @Nested(() => Thanks) thanks!: Thanks
 }
 

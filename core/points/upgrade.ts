@@ -5,7 +5,8 @@ export const PAGE_VERSION = 2
 
 type Plain = Record<string, unknown>
 const isRecord = (value: unknown): value is Plain => typeof value === 'object' && value !== null && !Array.isArray(value)
-const under = (names: Record<string, string>, record: Plain) => Object.fromEntries(Object.entries(record).map(([key, value]) => [names[key] ?? key, value]))
+const under = (names: Record<string, string>, record: Plain) =>
+  Object.fromEntries(Object.entries(record).map(([key, value]) => [names[key] ?? key, value]))
 
 /** What version 1 called otherwise. */
 const RENAMED: Record<string, string> = { look: 'theme', appears: 'display', letters: 'mails', wordings: 'variants' }
@@ -13,7 +14,8 @@ const RENAMED: Record<string, string> = { look: 'theme', appears: 'display', let
 /** Version 1 had other names. */
 function renamed({ version: _, ...rest }: Plain): Plain {
   const now: Plain = { ...under(RENAMED, rest), version: 2 }
-  if (Array.isArray(now.mails)) now.mails = now.mails.map(mail => (isRecord(mail) ? under({ unlessFollowed: 'unlessClicked' }, mail) : mail))
+  if (Array.isArray(now.mails))
+    now.mails = now.mails.map(mail => (isRecord(mail) ? under({ unlessFollowed: 'unlessClicked' }, mail) : mail))
   return now
 }
 
@@ -21,9 +23,12 @@ function renamed({ version: _, ...rest }: Plain): Plain {
 function withActions({ afterwards = {}, mails = [], ...rest }: Plain): Plain {
   if (!isRecord(afterwards) || !Array.isArray(mails)) return { ...rest, version: 3, actions: isRecord(afterwards) ? mails : afterwards }
   const { label, tags, lists, owner, nextStep, tell, ...others } = afterwards
-  const listed = (value: unknown) => Array.isArray(value) && value.length === 0 ? null : value
+  const listed = (value: unknown) => (Array.isArray(value) && value.length === 0 ? null : value)
   const actions: unknown[] = [
-    ...some('label', label, { label }), ...some('tag', listed(tags), { tags }), ...some('list', listed(lists), { lists }), ...some('owner', owner, { owner }),
+    ...some('label', label, { label }),
+    ...some('tag', listed(tags), { tags }),
+    ...some('list', listed(lists), { lists }),
+    ...some('owner', owner, { owner }),
     ...some('next_step', nextStep, isRecord(nextStep) ? nextStep : { text: nextStep }),
     ...some('tell', Array.isArray(tell) ? null : tell, { members: tell }),
     ...(Array.isArray(tell) ? tell.map(one => (isRecord(one) ? { ...one, kind: 'tell' } : one)) : []),
@@ -37,7 +42,7 @@ const some = (kind: string, value: unknown, says: Plain) => (value === undefined
 /** Of two with the same key, which stood in different places, the later one gets another. */
 function withOwnKeys(actions: unknown[]): unknown[] {
   const taken = new Set<unknown>()
-  return actions.map((action) => {
+  return actions.map(action => {
     if (!isRecord(action)) return action
     let { key } = action
     for (let n = 2; taken.has(key) && typeof key === 'string'; n++) key = `${String(action.key)}_${n}`

@@ -7,8 +7,10 @@ import { ListOf } from '#core/validate'
 
 const MOST_RULES = 200
 const MOST_POINTS = 1000
-const Name = (): PropertyDecorator => (target, field) => [IsString(), Length(1, 200), Matches(/\S/, { message: 'This needs a text' })].forEach(rule => rule(target, field))
-const Points = (): PropertyDecorator => (target, field) => [IsNumber(), Min(-MOST_POINTS), Max(MOST_POINTS)].forEach(rule => rule(target, field))
+const Name = (): PropertyDecorator => (target, field) =>
+  [IsString(), Length(1, 200), Matches(/\S/, { message: 'This needs a text' })].forEach(rule => rule(target, field))
+const Points = (): PropertyDecorator => (target, field) =>
+  [IsNumber(), Min(-MOST_POINTS), Max(MOST_POINTS)].forEach(rule => rule(target, field))
 
 class RuleShape {
   @Name() key!: string

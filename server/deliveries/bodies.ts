@@ -1,2 +1,5 @@
 /** What a mail says, as text and, for some, as HTML. */
-export interface Bodies { text: string; html?: string }
+export interface Bodies {
+  text: string
+  html?: string
+}

@@ -9,12 +9,25 @@ import { calendarFile } from '#server/meetings/calendar'
 import { leaveAddress } from '#server/signed-addresses'
 import { setting } from '#server/settings'
 
-export interface Post { transport: Pick<Transporter, 'sendMail'>; from: string; appUrl: string }
+export interface Post {
+  transport: Pick<Transporter, 'sendMail'>
+  from: string
+  appUrl: string
+}
 
 /** @param connections as many as may send at the same time, or some would wait in the transport with their lease running */
 export function createPost(smtpUrl: string, from: string, appUrl: string, connections: number): Post {
   // Mail servers refuse those who hurry; and nobody reads faster.
-  const options = { url: smtpUrl, pool: true, maxConnections: connections, rateDelta: 1000, rateLimit: setting('CAVLIN_MAILS_PER_SECOND'), connectionTimeout: 5000, greetingTimeout: 10_000, socketTimeout: 30_000 }
+  const options = {
+    url: smtpUrl,
+    pool: true,
+    maxConnections: connections,
+    rateDelta: 1000,
+    rateLimit: setting('CAVLIN_MAILS_PER_SECOND'),
+    connectionTimeout: 5000,
+    greetingTimeout: 10_000,
+    socketTimeout: 30_000,
+  }
   return { transport: createTransport(options as never), from, appUrl }
 }
 
@@ -24,20 +37,28 @@ export function createPost(smtpUrl: string, from: string, appUrl: string, connec
  */
 export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined): SendMailOptions {
   return {
-    from: post.from, to: d.recipientName ? { name: d.recipientName, address: d.recipient } : d.recipient, messageId: `<${d.id}@cavlin.example>`,
-    subject: d.kind === 'test' ? `Test: ${d.subject}` : d.subject, ...bodiesOf(d, post),
+    from: post.from,
+    to: d.recipientName ? { name: d.recipientName, address: d.recipient } : d.recipient,
+    messageId: `<${d.id}@cavlin.example>`,
+    subject: d.kind === 'test' ? `Test: ${d.subject}` : d.subject,
+    ...bodiesOf(d, post),
     ...(meeting && { icalEvent: { method: 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
   }
 }
 
 function bodiesOf(d: InHand, post: Post): Partial<SendMailOptions> {
   switch (d.kind) {
-    case 'notice': return { ...noticeBodies(d, post.appUrl), replyTo: d.leadEmail ?? undefined }
+    case 'notice':
+      return { ...noticeBodies(d, post.appUrl), replyTo: d.leadEmail ?? undefined }
     case 'test':
-    case 'alert': return ownBodies(d)
+    case 'alert':
+      return ownBodies(d)
     default: {
       const leave = leaveAddress(d.id)
-      return { ...visitorBodies(d, leave), headers: { 'List-Unsubscribe': `<${leave}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } }
+      return {
+        ...visitorBodies(d, leave),
+        headers: { 'List-Unsubscribe': `<${leave}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' },
+      }
     }
   }
 }
@@ -47,7 +68,7 @@ const briefAnswer = (text: string) => text.replace(/\s+/g, ' ').trim().slice(0, 
 
 /** Hands a mail over. @returns what the mail server said @throws what `failureOf` reads */
 export async function handOver(post: Post, mail: SendMailOptions): Promise<string> {
-  const info = await post.transport.sendMail(mail) as { response?: string } | undefined
+  const info = (await post.transport.sendMail(mail)) as { response?: string } | undefined
   return briefAnswer(info?.response ?? '')
 }
 
@@ -56,7 +77,15 @@ export async function handOver(post: Post, mail: SendMailOptions): Promise<strin
  * password that is wrong, stands in the way of all.
  */
 export function failureOf(error: unknown): { failure: Failure; answer: string } {
-  const { message = '', response, responseCode, code } = error as { message?: string; response?: string; responseCode?: number; code?: string }
+  const {
+    message = '',
+    response,
+    responseCode,
+    code,
+  } = error as { message?: string; response?: string; responseCode?: number; code?: string }
   const ofThis = code === 'EENVELOPE' || code === 'EMESSAGE'
-  return { failure: !responseCode || !ofThis ? 'unreachable' : responseCode >= 500 ? 'refused' : 'later', answer: briefAnswer(response || message || 'No answer') }
+  return {
+    failure: !responseCode || !ofThis ? 'unreachable' : responseCode >= 500 ? 'refused' : 'later',
+    answer: briefAnswer(response || message || 'No answer'),
+  }
 }

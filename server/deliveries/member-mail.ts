@@ -11,9 +11,26 @@ export function noticeBodies(mail: Telling, appUrl: string): Bodies {
   const replying = mail.leadEmail ? 'Replying to this mail writes to them directly.' : 'They left no e-mail address.'
   const link = `${appUrl}/follow-up/leads/${mail.leadId}`
   const lines = mail.lines ?? answersInWords(mail.questions ?? [], mail.answers ?? {})
-  const attributes = [...(mail.leadEmail ? [{ label: 'E-mail', text: mail.leadEmail }] : []), ...(mail.label ? [{ label: 'Label', text: mail.label }] : []), ...lines.filter(l => l.text !== mail.leadEmail)]
-  const text = [mail.body, '', ...attributes.map(f => f.text.includes('\n') ? `${f.label}:\n${f.text}` : `${f.label}: ${f.text}`), '', `Open: ${link}`, '', replying].join('\n')
-  const rows = attributes.map(f => `<tr><td style="padding:6px 16px 6px 0;color:#5b6766;vertical-align:top">${e(f.label)}</td><td style="padding:6px 0;white-space:pre-wrap">${e(f.text)}</td></tr>`).join('')
+  const attributes = [
+    ...(mail.leadEmail ? [{ label: 'E-mail', text: mail.leadEmail }] : []),
+    ...(mail.label ? [{ label: 'Label', text: mail.label }] : []),
+    ...lines.filter(l => l.text !== mail.leadEmail),
+  ]
+  const text = [
+    mail.body,
+    '',
+    ...attributes.map(f => (f.text.includes('\n') ? `${f.label}:\n${f.text}` : `${f.label}: ${f.text}`)),
+    '',
+    `Open: ${link}`,
+    '',
+    replying,
+  ].join('\n')
+  const rows = attributes
+    .map(
+      f =>
+        `<tr><td style="padding:6px 16px 6px 0;color:#5b6766;vertical-align:top">${e(f.label)}</td><td style="padding:6px 0;white-space:pre-wrap">${e(f.text)}</td></tr>`,
+    )
+    .join('')
   const html = `<!doctype html><html lang="en"><body style="margin:0;padding:24px;background:#f5f2ea;color:#1d2a2b;font:15px/22px sans-serif">
 <div style="max-width:560px;margin:0 auto;padding:24px;background:#fffdf9;border:1px solid #dcd6c6">
 <p style="margin:0 0 16px;font-size:18px;line-height:26px">${e(mail.body)}</p><table style="border-collapse:collapse;font:inherit">${rows}</table>

@@ -13,7 +13,7 @@ import { setting } from '#server/settings'
  * else waits, and however long each mail takes, it does not stand behind that.
  */
 export const SLOTS = ['fresh', 'fresh', 'oldest', 'oldest'] as const
-type Slot = typeof SLOTS[number]
+type Slot = (typeof SLOTS)[number]
 /** So many are taken at once, while the other side is quick; else one, so that none waits with its lease running. */
 const AT_ONCE = 8
 const QUICK_MS = 500
@@ -30,13 +30,18 @@ const NOTE_AGAIN_MS = 500
  * confirmed, and on behalf of one sender (what is more waits). Anybody can type anybody's address into a form, again and again.
  */
 const mostAnHour = () => {
-  const [domain, sender] = setting('CAVLIN_LIMITS') ? [setting('CAVLIN_LIMIT_MAILS_DOMAIN'), setting('CAVLIN_LIMIT_MAILS_SENDER')] : [Infinity, Infinity]
+  const [domain, sender] = setting('CAVLIN_LIMITS')
+    ? [setting('CAVLIN_LIMIT_MAILS_DOMAIN'), setting('CAVLIN_LIMIT_MAILS_SENDER')]
+    : [Infinity, Infinity]
   return { mailbox: 5, domain, sender }
 }
 const WAIT_MINUTES = 15
 
 /** What came of some deliveries: the leads to whom, or of whom, something went out; and why something did not. */
-export interface Outcome { leads: string[]; problem: string | null }
+export interface Outcome {
+  leads: string[]
+  problem: string | null
+}
 
 /**
  * All that leaves the house goes through here. While something is handed over, no transaction is open and nothing is locked:
@@ -56,7 +61,7 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
 
   /** Sends what is due. @param goOn asked before more is taken @returns how many were tried */
   async function work(slot: Slot, goOn = () => true): Promise<number> {
-    for (let tried = 0; ; ) {
+    for (let tried = 0; ;) {
       const some = goOn() ? await take(slot, quick ? AT_ONCE : 1) : []
       if (!some.length) return tried
       some.forEach(d => inHand.add(d.id))
@@ -78,13 +83,15 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
     }
     for (;;) {
       const lease = newId()
-      const { taken, going } = await sql.begin(async (tx) => {
-        const some = await leaseSome(tx, slot, most, LEASE_S, lease)
-        return { taken: some.length, going: await thoseThatMay(tx, some) }
-      }).catch((error) => {
-        unsure.push(lease)
-        throw error
-      })
+      const { taken, going } = await sql
+        .begin(async tx => {
+          const some = await leaseSome(tx, slot, most, LEASE_S, lease)
+          return { taken: some.length, going: await thoseThatMay(tx, some) }
+        })
+        .catch(error => {
+          unsure.push(lease)
+          throw error
+        })
       if (!taken || going.length) return going
     }
   }
@@ -93,8 +100,15 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
     const tries = await Promise.all(some.map(d => tryOne(d)))
     const [went, failed] = [tries.filter(t => t.failed === null), tries.filter(t => t.failed !== null)]
     quick = tries.every(t => t.tookMs < QUICK_MS)
-    if (went.length) await noted(() => delivered(sql, went.map(({ d, answer, tookMs }) => ({ id: d.id, answer, tookMs, body: d.kind === 'notice' ? d.body : withoutTokens(d.body) }))))
-    for (const { d, answer, failed: failure, tookMs } of failed) await noted(() => notDelivered(sql, d, { failure: failure!, answer, tookMs }))
+    if (went.length)
+      await noted(() =>
+        delivered(
+          sql,
+          went.map(({ d, answer, tookMs }) => ({ id: d.id, answer, tookMs, body: d.kind === 'notice' ? d.body : withoutTokens(d.body) })),
+        ),
+      )
+    for (const { d, answer, failed: failure, tookMs } of failed)
+      await noted(() => notDelivered(sql, d, { failure: failure!, answer, tookMs }))
     if (failed.some(t => t.failed === 'unreachable')) reachable = false
     else if (went.length) {
       if (!reachable) await hurry(sql, 'mail')
@@ -122,7 +136,7 @@ async function noted(note: () => PromiseLike<unknown>): Promise<void> {
   const end = Date.now() + LEASE_S * 1000
   for (;;) {
     try {
-      return void await note()
+      return void (await note())
     } catch (error) {
       if (!isAway(error) || Date.now() > end) throw error
       await new Promise(done => setTimeout(done, NOTE_AGAIN_MS))
@@ -133,7 +147,16 @@ async function noted(note: () => PromiseLike<unknown>): Promise<void> {
 /** Those that may go out now; what may not comes later, or never. What goes to members may in any case. */
 async function thoseThatMay(tx: Tx, some: InHand[]): Promise<InHand[]> {
   const may: InHand[] = []
-  for (const [i, d] of some.entries()) if (d.recipientKey === null || await mayGo(tx, d, some.slice(i + 1).map(o => o.id))) may.push(d)
+  for (const [i, d] of some.entries())
+    if (
+      d.recipientKey === null ||
+      (await mayGo(
+        tx,
+        d,
+        some.slice(i + 1).map(o => o.id),
+      ))
+    )
+      may.push(d)
   return may
 }
 
@@ -147,7 +170,8 @@ async function mayGo(tx: Tx, mail: InHand, behind: string[]): Promise<boolean> {
     await countAlone(tx)
     const [lately, most] = [await mailsLately(tx, mail, behind), mostAnHour()]
     if (lately.mailbox >= most.mailbox) await drop(tx, mail.id, 'too many')
-    else if ((!mail.known && lately.domain >= most.domain) || (mail.sender && lately.sender >= most.sender)) await hold(tx, mail.id, WAIT_MINUTES)
+    else if ((!mail.known && lately.domain >= most.domain) || (mail.sender && lately.sender >= most.sender))
+      await hold(tx, mail.id, WAIT_MINUTES)
     else return true
   }
   return false

@@ -9,7 +9,7 @@ const HOURLY = '7 * * * *'
 
 const through = (db: Sql) => ({
   async executeSql(text: string, values: unknown[] = []) {
-    return { rows: await db.unsafe(text, values.map(v => v ?? null) as never[], { prepare: values.length > 0 }) as unknown as unknown[] }
+    return { rows: (await db.unsafe(text, values.map(v => v ?? null) as never[], { prepare: values.length > 0 })) as unknown as unknown[] }
   },
 })
 

@@ -154,6 +154,9 @@ describe('definitions from outside', () => {
     const second = { ...same, version: 2, afterwards, theme, display, mails: [{ ...mail, unlessClicked: true }], variants }
     expect(readDefinition(JSON.parse(JSON.stringify(second))).definition).toEqual(now)
     expect(completed(JSON.parse(JSON.stringify(second)))).toEqual(now)
+    // A theme of long ago lacks what came later.
+    const { align: _align, width: _width, ...plain } = now.theme
+    expect(completed({ ...now, theme: plain }).theme).toEqual({ ...now.theme, align: 'start', width: 'medium' })
     // The names of then belong to the version of then.
     expect(readDefinition(JSON.parse(JSON.stringify({ ...before, version: 2 }))).flaws[0]!.field).toBe('look')
     expect(readDefinition({ ...before, version: 1, letters: 'nonsense' }).flaws[0]!.field).toBe('actions')

@@ -3,8 +3,13 @@ import { mistakesIn, setting } from '#server/settings'
 
 const KEY = 'k'.repeat(32)
 const GOOD = {
-  CAVLIN_DATABASE: 'postgres://a:b@127.0.0.1:5432/c', CAVLIN_URL: 'https://leads.example', CAVLIN_SMTP: 'smtp://127.0.0.1:25',
-  CAVLIN_KEYS_LINKS: KEY, CAVLIN_KEYS_LEAVE: `${KEY}, ${KEY}2`, CAVLIN_KEYS_PROOFS: KEY, CAVLIN_KEYS_WORDS: KEY,
+  CAVLIN_DATABASE: 'postgres://a:b@127.0.0.1:5432/c',
+  CAVLIN_URL: 'https://leads.example',
+  CAVLIN_SMTP: 'smtp://127.0.0.1:25',
+  CAVLIN_KEYS_LINKS: KEY,
+  CAVLIN_KEYS_LEAVE: `${KEY}, ${KEY}2`,
+  CAVLIN_KEYS_PROOFS: KEY,
+  CAVLIN_KEYS_WORDS: KEY,
 }
 
 describe('settings', () => {
@@ -15,9 +20,14 @@ describe('settings', () => {
   })
   it.each([
     ['CAVLIN_LIMIT_ENTRIES', 'many', 'CAVLIN_LIMIT_ENTRIES is “many”; it must be a whole number from 1 to 1000000. See docs/settings.md.'],
-    ['CAVLIN_LIMIT_ENTRIES', '0', 'from 1'], ['CAVLIN_LIMIT_ENTRIES', '1.5', 'whole number'], ['CAVLIN_LIMITS', 'on', 'is `off`, or is left out'],
-    ['CAVLIN_TRUST_PROXY', 'everybody', 'how many proxies'], ['CAVLIN_PLACES', 'places.csv', 'the whole path'], ['CAVLIN_PLACES', '/nowhere/places.csv', 'that is there'],
-    ['CAVLIN_LIMT_ENTRIES', '5', 'CAVLIN_LIMT_ENTRIES is no setting'], ['CAVLIN_URL', 'leads.example', 'an address like https://leads.example'],
+    ['CAVLIN_LIMIT_ENTRIES', '0', 'from 1'],
+    ['CAVLIN_LIMIT_ENTRIES', '1.5', 'whole number'],
+    ['CAVLIN_LIMITS', 'on', 'is `off`, or is left out'],
+    ['CAVLIN_TRUST_PROXY', 'everybody', 'how many proxies'],
+    ['CAVLIN_PLACES', 'places.csv', 'the whole path'],
+    ['CAVLIN_PLACES', '/nowhere/places.csv', 'that is there'],
+    ['CAVLIN_LIMT_ENTRIES', '5', 'CAVLIN_LIMT_ENTRIES is no setting'],
+    ['CAVLIN_URL', 'leads.example', 'an address like https://leads.example'],
   ])('say what is wrong with %s as “%s”', (name, value, words) => {
     const mistakes = mistakesIn({ ...GOOD, [name]: value })
     expect(mistakes).toEqual([expect.stringContaining(words)])

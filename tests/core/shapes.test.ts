@@ -28,13 +28,21 @@ class Picture {
   @Default(null) @OneOf({ circle: Circle, square: Square }) sign!: Circle | Square | null
   @ConditionAbout(ABOUT_ANSWERS) when!: Condition | null
 }
-const good = { frame: { title: ' T ' }, shapes: [{ kind: 'circle', radius: 2 }, { kind: 'square', side: 1 }] }
+const good = {
+  frame: { title: ' T ' },
+  shapes: [
+    { kind: 'circle', radius: 2 },
+    { kind: 'square', side: 1 },
+  ],
+}
 const fields = (plain: object) => read(Picture, plain).flaws.map(f => f.field)
 
 describe('what is stated once', () => {
   it('is read with what was left out, tidied, plain, in the order of its fields', () => {
     const { value } = read(Picture, good)
-    expect(JSON.stringify(value)).toBe('{"frame":{"title":"T"},"shapes":[{"kind":"circle","radius":2},{"kind":"square","side":1,"fill":"plain"}],"sign":null,"when":null}')
+    expect(JSON.stringify(value)).toBe(
+      '{"frame":{"title":"T"},"shapes":[{"kind":"circle","radius":2},{"kind":"square","side":1,"fill":"plain"}],"sign":null,"when":null}',
+    )
     expect(Object.getPrototypeOf(value)).toBe(Object.prototype)
   })
   it('shares no default between two', () => {
@@ -43,9 +51,22 @@ describe('what is stated once', () => {
     expect(b.shapes).toEqual([])
   })
   it('names the place of what is wrong, however deep', () => {
-    expect(fields({ ...good, shapes: [{ kind: 'circle', radius: 0 }, { kind: 'square', side: 'x' }] })).toEqual(['shapes.0.radius', 'shapes.1.side'])
+    expect(
+      fields({
+        ...good,
+        shapes: [
+          { kind: 'circle', radius: 0 },
+          { kind: 'square', side: 'x' },
+        ],
+      }),
+    ).toEqual(['shapes.0.radius', 'shapes.1.side'])
     expect(fields({ ...good, shapes: [{ kind: 'circle', radius: 1, side: 2 }] })).toEqual(['shapes.0.side'])
-    expect([fields({ ...good, sign: { kind: 'star', size: 9 } }), fields({ ...good, sign: 'star' }), fields({ ...good, shapes: [null] }), fields({ ...good, shapes: 'x' })]).toEqual([['sign.kind'], ['sign'], ['shapes'], ['shapes']])
+    expect([
+      fields({ ...good, sign: { kind: 'star', size: 9 } }),
+      fields({ ...good, sign: 'star' }),
+      fields({ ...good, shapes: [null] }),
+      fields({ ...good, shapes: 'x' }),
+    ]).toEqual([['sign.kind'], ['sign'], ['shapes'], ['shapes']])
     expect(fields({ ...good, when: { all: [{ attribute: 'answer.x', is: 'sideways' }] } })[0]).toMatch(/^when/)
     expect(fields({ ...good, when: { attribute: 'label', is: 'filled' } })[0]).toMatch(/^when/)
   })

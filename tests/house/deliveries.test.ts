@@ -60,8 +60,21 @@ async function work(post: Post, others = sql) {
   await Promise.all(SLOTS.map(slot => out.work(slot)))
   out.close()
 }
-const stands = async (id: string) => (await sql<{ sent: boolean; tries: number; pause: number; failure: string | null; answer: string | null; dropped: string | null; leased: boolean }[]>`
-  select sent_at is not null as sent, tries, round(extract(epoch from due_at - now()))::int as pause, failure, answer, dropped, leased_until is not null as leased from delivery where id = ${id}`)[0]!
+const stands = async (id: string) =>
+  (
+    await sql<
+      {
+        sent: boolean
+        tries: number
+        pause: number
+        failure: string | null
+        answer: string | null
+        dropped: string | null
+        leased: boolean
+      }[]
+    >`
+  select sent_at is not null as sent, tries, round(extract(epoch from due_at - now()))::int as pause, failure, answer, dropped, leased_until is not null as leased from delivery where id = ${id}`
+  )[0]!
 
 describe('what leaves the house', () => {
   it('goes out once, though two processes look at the same time, and is told on the timeline', async () => {
@@ -71,18 +84,34 @@ describe('what leaves the house', () => {
     await Promise.all([work(post), work(post, db.another())])
     expect(got()).toEqual(subjects)
     expect((await sql`select from delivery where sent_at is null or leased_until is not null`).count).toBe(0)
-    const told = (await timelineOf(sql, lead, null, 200)).flatMap(l => l.kind === 'announced' ? l.payload.subject : [])
+    const told = (await timelineOf(sql, lead, null, 200)).flatMap(l => (l.kind === 'announced' ? l.payload.subject : []))
     expect(told.filter(subject => subjects.includes(subject)).sort()).toEqual(subjects)
     expect((await bell(sql, member, 100)).unread).toBe(30)
   })
 
   it('comes again after a pause where it was not taken, says why, and holds no other up', async () => {
     const [bad, good] = [await tell('bad'), await tell('good')]
-    await work(server((s) => { if (s === 'bad') throw later() }).post)
+    await work(
+      server(s => {
+        if (s === 'bad') throw later()
+      }).post,
+    )
     expect(await stands(good)).toMatchObject({ sent: true, answer: '250 taken', failure: null })
-    expect(await stands(bad)).toMatchObject({ sent: false, tries: 1, pause: 5, failure: 'later', answer: '452 not now', dropped: null, leased: false })
+    expect(await stands(bad)).toMatchObject({
+      sent: false,
+      tries: 1,
+      pause: 5,
+      failure: 'later',
+      answer: '452 not now',
+      dropped: null,
+      leased: false,
+    })
     await sql`update delivery set due_at = now(), tries = 6 where id = ${bad}`
-    await work(server(() => { throw later() }).post)
+    await work(
+      server(() => {
+        throw later()
+      }).post,
+    )
     expect(await stands(bad)).toMatchObject({ tries: 7, pause: 320 })
     const well = server()
     await sql`update delivery set due_at = now() where id = ${bad}`
@@ -92,7 +121,11 @@ describe('what leaves the house', () => {
 
   it('is given up where it was refused for good, and goes out when somebody tries it again', async () => {
     const id = await tell('wrong address')
-    await work(server(() => { throw never() }).post)
+    await work(
+      server(() => {
+        throw never()
+      }).post,
+    )
     expect(await stands(id)).toMatchObject({ sent: false, dropped: 'gave up', failure: 'refused', answer: '550 nobody' })
     expect((await heapCounts(sql))['given up']).toBe(1)
     expect((await deliveriesOn(sql, 'given up', null, 9)).map(d => d.subject)).toEqual(['wrong address'])
@@ -108,7 +141,9 @@ describe('what leaves the house', () => {
 
   it('goes out at once when a mail server that could not be reached can be again', async () => {
     const waiting = await tell('waits')
-    const { post, subjects } = server((s) => { if (s === 'waits' && !back) throw away() })
+    const { post, subjects } = server(s => {
+      if (s === 'waits' && !back) throw away()
+    })
     let back = false
     const out = outbox(sql, post)
     await out.work('oldest')
@@ -141,7 +176,14 @@ describe('what leaves the house', () => {
   })
 
   it('to members about their own doings says what it is', async () => {
-    await insertOwn(sql, { id: newId(), kind: 'test', to: { name: 'O', address: 'o@l.example' }, subject: 'Ada is new', text: 'T', lines: [{ label: 'Name', text: 'Ada' }] })
+    await insertOwn(sql, {
+      id: newId(),
+      kind: 'test',
+      to: { name: 'O', address: 'o@l.example' },
+      subject: 'Ada is new',
+      text: 'T',
+      lines: [{ label: 'Name', text: 'Ada' }],
+    })
     await insertOwn(sql, { id: newId(), kind: 'alert', to: { name: 'O', address: 'o@l.example' }, subject: 'Somebody tries', text: 'T' })
     const { subjects, post } = server()
     await work(post)
@@ -152,13 +194,15 @@ describe('what leaves the house', () => {
 describe('a mail server that does not answer', () => {
   it('holds up nobody who leaves the list or sends an entry, and what is new does not wait behind what is old', async () => {
     let let_go = () => {}
-    const hangs = new Promise<void>((done) => { let_go = done })
+    const hangs = new Promise<void>(done => {
+      let_go = done
+    })
     for (let i = 0; i < 40; i++) await mail(`p${i}@old.example`, `old ${i}`)
     await sql`update delivery set due_at = now() - interval '1 hour'`
     const asked = await mail('ada@l.example', 'asked for days ago', 3)
     await sql`update delivery set due_at = now() - interval '2 hours' where id = ${asked}`
     const begun: string[] = []
-    const { subjects, post } = server((s) => {
+    const { subjects, post } = server(s => {
       begun.push(s)
       return s === 'fresh' ? undefined : hangs
     })
@@ -168,7 +212,12 @@ describe('a mail server that does not answer', () => {
     expect(begun).toContain('asked for days ago')
     // The server has sixteen mails in hand and answers none. Meanwhile somebody leaves, and somebody writes.
     await sql.begin(tx => dropWaiting(tx, lead))
-    const { intake } = receive((await pointByKey(sql, 'form_care'))!, { answers: { email: 'now@l.example', first_name: 'N', last_name: 'O', message: 'Soon?' } }, null, Date.now())
+    const { intake } = receive(
+      (await pointByKey(sql, 'form_care'))!,
+      { answers: { email: 'now@l.example', first_name: 'N', last_name: 'O', message: 'Soon?' } },
+      null,
+      Date.now(),
+    )
     const [entry] = await sql.begin(async tx => accept(tx, await readRuleset(tx), [intake!], { mails: false }))
     expect(entry!.kind).toBe('accepted')
     await tell('fresh')
@@ -195,14 +244,21 @@ it('what waited in the queue of an older version is still mailed, and what was m
     await migrate(url, before)
     const [waiting, sent, untold, who] = [newId(), newId(), newId(), newId()]
     await old`insert into member (id, name, email, email_key, password_hash, role) values (${who}, 'W', 'w@w.example', 'w@w.example', '', 'sales')`
-    for (const id of [waiting, sent, untold]) await old`insert into notice (id, member_id, lead_id, at, subject, body, mailed_at) values (${id}, ${who}, ${newId()}, now(), 's', '{}', ${id === sent ? new Date() : null})`
+    for (const id of [waiting, sent, untold])
+      await old`insert into notice (id, member_id, lead_id, at, subject, body, mailed_at) values (${id}, ${who}, ${newId()}, now(), 's', '{}', ${id === sent ? new Date() : null})`
     // The queue as it was: what had been sent stands in it as completed or, after a crash, as created.
     await old.unsafe(`create schema pgboss; create type pgboss.job_state as enum ('created', 'retry', 'active', 'completed', 'cancelled', 'failed');
       create table pgboss.job (name text, data jsonb, state pgboss.job_state)`)
     await old`insert into pgboss.job (name, data, state) values ('mail', ${{ notices: [waiting, sent] } as never}, 'retry'), ('mail', ${{ notices: [untold] } as never}, 'completed'), ('fade', null, 'created'), ('trial', ${{ to: { name: 'W', address: 'w@w.example' }, subject: 'Ada', text: 'T', lines: [] } as never}, 'retry')`
     await migrate(url, 'db/migrations')
-    expect((await old<{ id: string }[]>`select id from delivery where kind = 'notice' and due_at is not null and sent_at is null`).map(n => n.id)).toEqual([waiting])
-    expect(await old`select kind, recipient, subject, due_at is not null as due from delivery where kind <> 'notice'`).toEqual([{ kind: 'test', recipient: 'w@w.example', subject: 'Ada', due: true }])
+    expect(
+      (await old<{ id: string }[]>`select id from delivery where kind = 'notice' and due_at is not null and sent_at is null`).map(
+        n => n.id,
+      ),
+    ).toEqual([waiting])
+    expect(await old`select kind, recipient, subject, due_at is not null as due from delivery where kind <> 'notice'`).toEqual([
+      { kind: 'test', recipient: 'w@w.example', subject: 'Ada', due: true },
+    ])
     expect((await old<{ name: string }[]>`select name from pgboss.job`).map(j => j.name)).toEqual(['fade'])
   } finally {
     await old.end()

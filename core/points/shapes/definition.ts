@@ -19,18 +19,26 @@ import { ListOf, Nested } from '#core/validate'
  */
 export class PointDefinition {
   static upgrade = upgraded
-  @Equals(DEFINITION_VERSION, { message: `This Cavlin reads point definitions up to version ${DEFINITION_VERSION}` }) version!: typeof DEFINITION_VERSION
+  @Equals(DEFINITION_VERSION, { message: `This Cavlin reads point definitions up to version ${DEFINITION_VERSION}` })
+  version!: typeof DEFINITION_VERSION
   @IsString() @MaxLength(LIMITS.title) title!: string
   @Default('') @IsString() @MaxLength(LIMITS.text) intro!: string
-  @IsArray() @ArrayMaxSize(LIMITS.questions) @ArrayUnique((q: Question) => q?.key, { message: 'Two questions have the same key' })
-  @ListOf(() => Question) questions!: Question[]
+  @IsArray()
+  @ArrayMaxSize(LIMITS.questions)
+  @ArrayUnique((q: Question) => q?.key, { message: 'Two questions have the same key' })
+  @ListOf(() => Question)
+  questions!: Question[]
   @IsString() @MaxLength(LIMITS.button) button!: string
   @IsString() @MaxLength(LIMITS.text) thanks!: string
   @Default(HOUSE_THEME) @Nested(() => Theme) theme!: Theme
   /** The house style that the theme follows, by its id; `theme` is then what it looked like when this was saved. */
   @Default(null) @IsUUID() houseStyle!: string | null
   /** What is done to and for whoever completes it. */
-  @Default([]) @ArrayMaxSize(MOST_ACTIONS) @ArrayUnique((a: Action) => a?.key, { message: 'Two actions have the same key' }) @ListOfKinds(ACTION_SHAPES) actions!: Action[]
+  @Default([])
+  @ArrayMaxSize(MOST_ACTIONS)
+  @ArrayUnique((a: Action) => a?.key, { message: 'Two actions have the same key' })
+  @ListOfKinds(ACTION_SHAPES)
+  actions!: Action[]
   @Default({ known: 'update', unknown: 'create', same: ['email'] }) @Nested(() => PeopleRules) people!: PeopleRules
   @Default({ kind: 'message' }) @OneOf(NEXTS) next!: Next
   @Default(NO_RETURNS) @Nested(() => Returns) returns!: Returns
@@ -41,7 +49,11 @@ export class PointDefinition {
   @Default(null) @Nested(() => Confirmation) confirm!: Confirmation | null
   @Default(null) @Nested(() => Reminder) reminder!: Reminder | null
   /** Other variants that are tried beside its own. */
-  @Default([]) @ArrayMaxSize(MOST_VARIANTS - 1) @ArrayUnique((w: Variant) => w?.key, { message: 'Two wordings have the same key' }) @ListOf(() => Variant) variants!: Variant[]
+  @Default([])
+  @ArrayMaxSize(MOST_VARIANTS - 1)
+  @ArrayUnique((w: Variant) => w?.key, { message: 'Two wordings have the same key' })
+  @ListOf(() => Variant)
+  variants!: Variant[]
 }
 
 /**

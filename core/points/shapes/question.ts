@@ -1,4 +1,20 @@
-import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, Length, Matches, Max, MaxLength, Min, ValidateBy, ValidateIf } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateBy,
+  ValidateIf,
+} from 'class-validator'
 import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { FILE_FAMILIES, MOST_MEGABYTES, PLAIN_FILES, type FileFamily } from '#core/files/kinds'
@@ -6,10 +22,18 @@ import { LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type OnDifference, type Question
 import { ConditionAbout, Default, KEY } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 
-const IsLimit = () => ValidateBy({ name: 'isLimit', validator: {
-  validate: (v: unknown) => v === null || v === undefined || (typeof v === 'number' && Number.isFinite(v) && Math.abs(v) <= 1e12) || (typeof v === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(v)),
-  defaultMessage: () => 'A limit is a number, or a day like 2026-04-18',
-} })
+const IsLimit = () =>
+  ValidateBy({
+    name: 'isLimit',
+    validator: {
+      validate: (v: unknown) =>
+        v === null ||
+        v === undefined ||
+        (typeof v === 'number' && Number.isFinite(v) && Math.abs(v) <= 1e12) ||
+        (typeof v === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(v)),
+      defaultMessage: () => 'A limit is a number, or a day like 2026-04-18',
+    },
+  })
 
 /** A choice; its tag is set on whoever chooses it. */
 export class Choice {
@@ -28,7 +52,10 @@ export class Limits {
 export class Hidden {
   @IsIn(['fixed', 'page']) from!: 'fixed' | 'page'
   @Default('') @IsString() @MaxLength(LIMITS.label) value!: string
-  @Default('') @ValidateIf((h: Hidden) => h.from === 'page' && h.parameter !== '') @Matches(/^[\w.-]{1,60}$/, { message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' }) parameter!: string
+  @Default('')
+  @ValidateIf((h: Hidden) => h.from === 'page' && h.parameter !== '')
+  @Matches(/^[\w.-]{1,60}$/, { message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' })
+  parameter!: string
 
   static tidy = (h: Hidden): Hidden => (h.from === 'page' ? h : { ...h, parameter: '' })
 }
@@ -41,7 +68,8 @@ export class FileRules {
 
 export class Question {
   /** Stands for the question in entries: small letters, digits, underscores. */
-  @Matches(KEY, { message: 'A question key has small letters, digits and underscores, begins with a letter, and has at most 50 of them' }) key!: string
+  @Matches(KEY, { message: 'A question key has small letters, digits and underscores, begins with a letter, and has at most 50 of them' })
+  key!: string
   @IsIn(QUESTION_KINDS, { message: `The kind must be one of ${QUESTION_KINDS.join(', ')}` }) kind!: QuestionKind
   /** What is asked; of a consent question the exact words that are agreed to. */
   @IsString() @MaxLength(LIMITS.label) label!: string
@@ -74,7 +102,10 @@ export class Question {
     const several = q.kind === 'one_of' || q.kind === 'some_of'
     const consents = q.kind === 'consent'
     return {
-      ...q, property: consents ? null : q.property, allows: consents ? q.allows : [], files: q.kind === 'file' ? q.files : PLAIN_FILES,
+      ...q,
+      property: consents ? null : q.property,
+      allows: consents ? q.allows : [],
+      files: q.kind === 'file' ? q.files : PLAIN_FILES,
       choices: several ? q.choices.map(({ tag, ...c }) => ({ ...c, ...(tag && { tag }) })) : [],
     }
   }

@@ -1,4 +1,19 @@
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsString, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+} from 'class-validator'
 import { BY_EMAIL } from '#core/identity/same-person'
 import { CHALLENGES, LIMITS } from '#core/points/limits'
 import { CONFIRMED, type Confirmed } from '#core/points/shapes/next'
@@ -35,7 +50,7 @@ export class Guards {
   /** The sites that entries may come from, as origins (`https://firm.example`). Empty: any. */
   @Default([]) @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(300, { each: true }) @ArrayUnique() origins!: string[]
   /** When a browser must work out a small sum before its entry is taken: while machines seem to be at the point, always, or never. */
-  @Default('attack') @IsIn(CHALLENGES) challenge!: typeof CHALLENGES[number]
+  @Default('attack') @IsIn(CHALLENGES) challenge!: (typeof CHALLENGES)[number]
 }
 
 /** Asks people to show that the address is theirs: a mail with a link. Until it is used they get nothing else. */

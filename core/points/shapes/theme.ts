@@ -1,7 +1,18 @@
 import { Equals, IsIn, IsInt, IsString, IsUUID, Length, Matches, Max, MaxLength, Min } from 'class-validator'
 import {
-  ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, LIMITS, PATTERNS, WIDTHS, type Corners, type Font, type Pattern,
+  ALIGNS,
+  BUTTON_WIDTHS,
+  CORNERS,
+  FIELD_SHAPES,
+  FONTS,
+  LIMITS,
+  PATTERNS,
+  WIDTHS,
+  type Corners,
+  type Font,
+  type Pattern,
 } from '#core/points/limits'
+import { UNDECIDED } from '#core/points/undecided'
 import { complete, Default, OneOf } from '#core/shapes'
 import { Nested } from '#core/validate'
 
@@ -42,16 +53,18 @@ export class Theme {
   @IsColour() accent!: string
   @IsIn(FONTS) font!: Font
   @IsIn(CORNERS) corners!: Corners
-  @IsIn(FIELD_SHAPES) fields!: typeof FIELD_SHAPES[number]
-  @IsIn(BUTTON_WIDTHS) button!: typeof BUTTON_WIDTHS[number]
-  @IsIn(WIDTHS) width!: typeof WIDTHS[number]
-  @IsIn(ALIGNS) align!: typeof ALIGNS[number]
+  @IsIn(FIELD_SHAPES) fields!: (typeof FIELD_SHAPES)[number]
+  @IsIn(BUTTON_WIDTHS) button!: (typeof BUTTON_WIDTHS)[number]
+  @IsIn(WIDTHS) width!: (typeof WIDTHS)[number]
+  @IsIn(ALIGNS) align!: (typeof ALIGNS)[number]
   /** What lies on the ground: nothing, a quiet pattern, or a picture under a veil that keeps the text readable. */
   @Default({ kind: 'plain' }) @OneOf({ plain: PlainGround, pattern: PatternGround, picture: PictureGround }) backdrop!: Backdrop
   /** Stands above the title. */
   @Default(null) @Nested(() => Mark) logo!: Mark | null
 
-  static tidy({ sheet, ink, accent, ...rest }: Theme): Theme {
+  /** What was stored long ago lacks what came later. */
+  static tidy(theme: Theme): Theme {
+    const { sheet, ink, accent, ...rest } = { ...UNDECIDED, ...theme }
     return { sheet: sheet.toLowerCase(), ink: ink.toLowerCase(), accent: accent.toLowerCase(), ...rest }
   }
 }

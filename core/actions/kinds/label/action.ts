@@ -7,7 +7,15 @@ export const label: ActionKind<GiveLabel> = {
   act({ label }, { rules, step: { lead } }) {
     if (rules.labels.indexOf(label) > rules.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = label
   },
-  flaws: ({ key, label }, _definition, { labels }) => labels.includes(label) ? []
-    : [{ field: 'label', message: 'This label no longer exists. Choose another.', mend: { name: 'Give no label', apply: withoutAction(key) } }],
+  flaws: ({ key, label }, _definition, { labels }) =>
+    labels.includes(label)
+      ? []
+      : [
+          {
+            field: 'label',
+            message: 'This label no longer exists. Choose another.',
+            mend: { name: 'Give no label', apply: withoutAction(key) },
+          },
+        ],
   says: ({ label }, names) => `is at least ${names.label(label)}`,
 }

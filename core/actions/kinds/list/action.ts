@@ -10,7 +10,9 @@ export const list: ActionKind<PutOnLists> = {
   flaws({ key, lists }, _definition, around) {
     const there = lists.filter(l => !around.lists || around.lists.includes(l))
     const mend = { name: 'Take it out', apply: changedAction<PutOnLists>(key, { lists: there }) }
-    return there.length === lists.length ? [] : [{ field: 'lists', message: 'A list that people are put on does not exist any more.', mend }]
+    return there.length === lists.length
+      ? []
+      : [{ field: 'lists', message: 'A list that people are put on does not exist any more.', mend }]
   },
   says: ({ lists }, names) => `is put on ${lists.map(names.list).join(', ')}`,
 }

@@ -16,7 +16,11 @@ export const mail: ActionKind<SendMail> = {
     const found: ActionFlaw[] = textFlaws(definition, { name: called, kind: mail.goal ? 'mail with goal' : 'mail', text: mail })
     if (mail.unlessClicked && !all.slice(0, at).some(m => m.goal)) {
       const mend = { name: 'Send it to all', apply: changedAction<SendMail>(mail.key, { unlessClicked: false }) }
-      found.push({ field: 'unlessClicked', message: `${called} is for those who followed no link before, and no mail before it has one.`, mend })
+      found.push({
+        field: 'unlessClicked',
+        message: `${called} is for those who followed no link before, and no mail before it has one.`,
+        mend,
+      })
     }
     return found
   },

@@ -13,11 +13,29 @@ export const property: ActionKind<SetProperty> = {
   flaws({ key, property, value }, definition, { properties }) {
     const found = properties.find(p => p.key === property)
     const mend = { name: 'Take it out', apply: withoutAction(key) }
-    if (!found || found.retired) return [{ field: 'property', message: found ? `“${found.label}” is set for everybody, and was retired.` : 'A property that is set for everybody does not exist.', mend }]
+    if (!found || found.retired)
+      return [
+        {
+          field: 'property',
+          message: found
+            ? `“${found.label}” is set for everybody, and was retired.`
+            : 'A property that is set for everybody does not exist.',
+          mend,
+        },
+      ]
     if (!isSettable(found.kind)) return [{ field: 'property', message: `“${found.label}” cannot be the same for everybody.`, mend }]
-    if (!fitsKind(found.kind, value)) return [{ field: 'value', message: `“${found.label}” is set for everybody, but to nothing that it can be. Give it a value.` }]
-    if (definition.questions.some(q => q.property === property)) return [{ field: 'property', message: `“${found.label}” is set for everybody, and a question asks for it, too. Keep one of the two.`, mend }]
+    if (!fitsKind(found.kind, value))
+      return [{ field: 'value', message: `“${found.label}” is set for everybody, but to nothing that it can be. Give it a value.` }]
+    if (definition.questions.some(q => q.property === property))
+      return [
+        {
+          field: 'property',
+          message: `“${found.label}” is set for everybody, and a question asks for it, too. Keep one of the two.`,
+          mend,
+        },
+      ]
     return []
   },
-  says: ({ property, value, onKnown }, names) => `has “${names.property(property)}” set to ${names.value(property, value) || 'nothing yet'}${onKnown === 'fill' ? ', if it is not known' : ''}`,
+  says: ({ property, value, onKnown }, names) =>
+    `has “${names.property(property)}” set to ${names.value(property, value) || 'nothing yet'}${onKnown === 'fill' ? ', if it is not known' : ''}`,
 }

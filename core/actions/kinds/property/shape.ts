@@ -12,5 +12,5 @@ export class SetProperty extends ActionShape {
   @Equals('property') kind!: 'property'
   @Matches(/^[a-z][a-z0-9_]{0,49}$/, { message: 'Name a property by its key' }) property!: string
   @IsPropertyValue() value!: PropertyValue
-  @Default('replace') @IsIn(ON_KNOWN) onKnown!: typeof ON_KNOWN[number]
+  @Default('replace') @IsIn(ON_KNOWN) onKnown!: (typeof ON_KNOWN)[number]
 }

@@ -26,20 +26,42 @@ export const tell: ActionKind<TellColleagues> = {
       if (told.has(to) || !rules.members.has(to)) continue
       told.add(to)
       const own = announcementFor(step)
-      step.notified.push({ ...own, id: tools.newId(step.intake.at), to, subject: oneLine(fillIn(subject, words), 180) || own.subject, text: fillIn(text, words) || own.text })
+      step.notified.push({
+        ...own,
+        id: tools.newId(step.intake.at),
+        to,
+        subject: oneLine(fillIn(subject, words), 180) || own.subject,
+        text: fillIn(text, words) || own.text,
+      })
     }
   },
   asks: ({ when }) => (when ? [when] : []),
   flaws({ key, members, when, subject, text }, definition, around) {
     const found: ActionFlaw[] = []
     const here = (id: string) => !around.members || around.members.includes(id)
-    if (!members.some(here)) found.push({ field: 'members', message: 'Nobody is chosen to be told. Choose a colleague, or take it out.', mend: { name: 'Take it out', apply: withoutAction(key) } })
+    if (!members.some(here))
+      found.push({
+        field: 'members',
+        message: 'Nobody is chosen to be told. Choose a colleague, or take it out.',
+        mend: { name: 'Take it out', apply: withoutAction(key) },
+      })
     const used = placeholdersIn(`${subject}\n${text}`)
     const strange = used?.find(name => !knownPlaceholders(definition, 'inside').includes(name))
-    if (used === null) found.push({ field: 'subject', message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.' })
-    else if (strange !== undefined) found.push({ field: 'subject', message: `What colleagues are told names {{${strange}}}, which does not exist.` })
-    const gone = when && attributesIn(when).some(name => name.startsWith('answer.') && !definition.questions.some(q => name === `answer.${q.key}`))
-    if (gone) found.push({ field: 'when', message: 'A colleague is told by the answer to a question that was taken out.', mend: { name: 'Always tell them', apply: changedAction<TellColleagues>(key, { when: null }) } })
+    if (used === null)
+      found.push({
+        field: 'subject',
+        message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.',
+      })
+    else if (strange !== undefined)
+      found.push({ field: 'subject', message: `What colleagues are told names {{${strange}}}, which does not exist.` })
+    const gone =
+      when && attributesIn(when).some(name => name.startsWith('answer.') && !definition.questions.some(q => name === `answer.${q.key}`))
+    if (gone)
+      found.push({
+        field: 'when',
+        message: 'A colleague is told by the answer to a question that was taken out.',
+        mend: { name: 'Always tell them', apply: changedAction<TellColleagues>(key, { when: null }) },
+      })
     return found
   },
   says: ({ members, when }, names) => `${members.map(names.member).join(', ') || 'nobody'} is told${when ? ', if a condition holds' : ''}`,
