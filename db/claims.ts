@@ -63,7 +63,8 @@ export const setAddressAside = (tx: Tx, id: string, lead: string, by: string, at
 /** What waited for a claim goes out, or never will. */
 export const releaseLetters = (tx: Tx, claim: string, at: Date) => tx`
   update delivery set due_at = ${at}::timestamptz + days * interval '1 day' where claim_id = ${claim} and due_at is null and sent_at is null and dropped is null`
-export const dropClaimed = (tx: Tx, claim: string) => tx`update delivery set dropped = 'not theirs' where claim_id = ${claim} and sent_at is null and dropped is null`
+export const dropClaimed = (tx: Tx, claim: string) => tx`update delivery set dropped = 'not theirs'
+  where claim_id = ${claim} and sent_at is null and (dropped is null or dropped = 'gave up')`
 
 export interface WaitingClaim {
   id: string; leadId: string; address: string; confirmedAt: Date; firstName: string | null; lastName: string | null; company: string | null

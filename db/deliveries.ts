@@ -162,7 +162,7 @@ export interface DeliveryRow {
 const PENDING = "sent_at is null and dropped is null and channel = 'mail'"
 /** Which rows lie on a heap, and by which moment it is ordered, the newest first. */
 const HEAP: Record<Heap, { rows: string; by: string }> = {
-  'held up': { rows: `${PENDING} and due_at is not null and tries > 0`, by: 'tried_at' },
+  'held up': { rows: `${PENDING} and due_at is not null and tries > 0`, by: 'coalesce(tried_at, at)' },
   'given up': { rows: "dropped is not null and dropped = 'gave up'", by: 'at' },
   'waiting': { rows: `${PENDING} and tries = 0`, by: 'at' },
   'sent': { rows: 'sent_at is not null', by: 'sent_at' },

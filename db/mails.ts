@@ -42,7 +42,7 @@ export const releaseOwn = (tx: Tx, lead: string, at: Date) => tx`update delivery
 
 /** Of who wants no more mail nothing that waits goes out. */
 export const dropWaiting = (tx: Tx, lead: string) => tx`update delivery set dropped = 'unsubscribed'
-  where lead_id = ${lead} and member_id is null and sent_at is null and dropped is null and kind in ('mail', 'reminder')`
+  where lead_id = ${lead} and member_id is null and sent_at is null and (dropped is null or dropped = 'gave up') and kind in ('mail', 'reminder')`
 
 /** Where the link of a mail leads, and whose it is. */
 export async function goalOf(db: Db, id: string): Promise<{ leadId: string; goal: Goal | null; subject: string; clickedAt: Date | null } | undefined> {

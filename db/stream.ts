@@ -66,6 +66,8 @@ export interface LongTransaction {
   program: string
   user: string | null
 }
+/** A transaction that writes for longer than this many seconds is said. */
+export const LONG_S = 30
 /**
  * Transactions that have run for longer than so many seconds, in whichever database of the cluster, the longest first. One that
  * writes holds the stream for all who follow it; one that only reads, like a dump, holds nothing but keeps what is deleted.

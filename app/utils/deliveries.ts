@@ -36,7 +36,7 @@ export function standing(d: DeliveryView, now: number): { text: string; bad: boo
     case 'in hand':
       return { text: 'Is on its way now.', bad: false }
     case 'held up':
-      return { text: `${failed}${tries} Again ${until(d.dueAt!, now)}.`, bad: false }
+      return { text: `${failed}${tries} Again ${until(d.dueAt!, now)}.`.trim(), bad: false }
     case 'given up':
       return { text: `${failed || DROPPED['gave up']}${tries}`, bad: true }
     case 'dropped':

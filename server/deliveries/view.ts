@@ -3,13 +3,10 @@ import type { Sql } from '#db/client'
 import { deliveriesOn, heapCounts, lastTries, type DeliveryRow } from '#db/deliveries'
 import { lastRuns } from '#db/jobs'
 import { secondsSinceBeat } from '#db/pulse'
-import { longTransactions } from '#db/stream'
-import { TASK_WORDS } from '#server/jobs/tasks'
+import { LONG_S, longTransactions } from '#db/stream'
+import { TASKS } from '#server/jobs/tasks'
 
 const PAGE = 50
-/** A transaction that writes for so long is said. */
-const LONG_S = 30
-
 /** A page of a heap of deliveries, and how the work in the background goes. */
 export async function deliveriesView(
   sql: Sql,
@@ -23,7 +20,7 @@ export async function deliveriesView(
     lastTries(sql),
     secondsSinceBeat(sql, 'worker'),
     longTransactions(sql, LONG_S),
-    lastRuns(sql, Object.keys(TASK_WORDS)),
+    lastRuns(sql, Object.keys(TASKS)),
   ])
   return {
     counts,
@@ -35,7 +32,7 @@ export async function deliveriesView(
       failed: last.failed && { ...last.failed, at: last.failed.at.toISOString() },
     },
     long: long.filter(t => t.holds).map(t => ({ seconds: t.seconds, program: t.program, database: t.database ?? '' })),
-    tasks: Object.entries(TASK_WORDS).map(([key, name]) => {
+    tasks: Object.entries(TASKS).map(([key, { says: name }]) => {
       const run = runs.find(r => r.name === key)
       return { name, at: run?.at.toISOString() ?? null, problem: run?.problem ?? null }
     }),

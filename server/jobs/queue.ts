@@ -27,9 +27,9 @@ export async function prepareQueues(boss: PgBoss): Promise<void> {
 
 /** Carries the tasks out when their hour comes, each as a job of its own: one that fails stops no other, and its error is kept with it. */
 export async function workTasks(boss: PgBoss, sql: Sql): Promise<void> {
-  for (const [name, task] of Object.entries(TASKS)) {
+  for (const [name, { work }] of Object.entries(TASKS)) {
     await boss.work(name, { pollingIntervalSeconds: 30 }, async () => {
-      await task(sql, new Date())
+      await work(sql, new Date())
     })
     await boss.schedule(name, HOURLY)
   }

@@ -4,7 +4,7 @@ import { keepListening } from '#db/listen'
 import { beat } from '#db/pulse'
 import { goOnWithImports } from '#server/lists/import'
 import { judgeDue, takeOver } from '#server/jobs/due'
-import { longTransactions } from '#db/stream'
+import { LONG_S, longTransactions } from '#db/stream'
 import { zoneOf } from '#db/house'
 import { countFigures } from '#server/consumers/figures'
 import { createPost } from '#server/deliveries/mail'
@@ -28,8 +28,6 @@ const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
 const FIGURES_MS = 1_000
 const WATCH_MS = 15_000
-/** A transaction that writes for longer than this is said. */
-const LONG_S = 30
 
 stopOnMistakes()
 const sql = connect(setting('CAVLIN_DATABASE'), { name: 'cavlin worker', max: 6, patience: PATIENT })

@@ -191,6 +191,14 @@ describe('what leaves the house', () => {
   })
 })
 
+it('what was given up does not go out to who left meanwhile, whoever tries it again', async () => {
+  const id = await mail('ada@l.example', 'asked for days ago', 3)
+  await sql`update delivery set dropped = 'gave up', tries = 9 where id = ${id}`
+  await sql.begin(tx => dropWaiting(tx, lead))
+  expect((await sql.begin(tx => tryAgain(tx, id)))!.dropped).toBe('unsubscribed')
+  expect(await stands(id)).toMatchObject({ sent: false, dropped: 'unsubscribed' })
+})
+
 describe('a mail server that does not answer', () => {
   it('holds up nobody who leaves the list or sends an entry, and what is new does not wait behind what is old', async () => {
     let let_go = () => {}

@@ -60,7 +60,7 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
 <template>
   <div class="page">
     <h1>Deliveries</h1>
-    <p class="faded">All that leaves the house: what owners are told, mails to visitors, reminders, test mails. Nothing is sent twice.</p>
+    <p class="faded">All that leaves the house: what owners are told, mails to visitors, reminders, test mails.</p>
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <template v-if="session.may('manage deliveries') && view">
       <ul class="how" aria-label="How it goes">

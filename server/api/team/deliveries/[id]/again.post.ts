@@ -13,7 +13,7 @@ export default defineEventHandler(async (event) => {
   const id = idFrom(event)
   const was = await database().begin(tx => tryAgain(tx, id))
   if (!was) throw problem(404, 'There is no such delivery.')
-  if (was.sentAt) throw problem(409, 'It went out meanwhile. Nothing is sent twice.')
+  if (was.sentAt) throw problem(409, 'It went out meanwhile, and is not sent again.')
   if (was.dropped && was.dropped !== 'gave up') throw problem(409, `This will not go out. ${DROPPED[was.dropped]}`)
   await say(database(), { jobs: true, deliveries: true })
   return sendNoContent(event)
