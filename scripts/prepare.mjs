@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
 
@@ -14,12 +14,14 @@ export function giveUp(sentence) {
   process.exit(1)
 }
 
-/** Installs the packages of the lock file, unless these very ones are installed. */
+/** Installs the packages of the lock file and mends them as `patches/` says, unless these very ones are installed. */
 export async function packages() {
   const [major, minor] = process.versions.node.split('.').map(Number)
   if (major < 20 || (major === 20 && minor < 19)) giveUp(`Cavlin needs Node 20.19 or newer; this is ${process.versions.node}. Install a newer Node and start again.`)
   const stamp = join(root, 'node_modules', '.cavlin-lock')
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
+  const sum = createHash('sha256')
+  for (const file of ['package-lock.json', ...readdirSync(join(root, 'patches')).sort().map(name => join('patches', name))]) sum.update(readFileSync(join(root, file)))
+  const lock = sum.digest('hex')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
   const started = Date.now()
   console.log('Installing packages …')

@@ -36,6 +36,22 @@ const notes = (name: string, inOrder: boolean, fails: () => boolean = () => fals
 })
 const seenBy = async (name: string) => (await sql<{ lead: string; version: number }[]>`select lead, version from seen where consumer = ${name} order by n`).map(r => `${r.lead} ${r.version}`)
 const all = async (leads: string[]) => (await sql<{ key: string }[]>`select lead_id || ' ' || version as key from lead_event where lead_id = any(${leads}::uuid[])`).map(r => r.key)
+/** A transaction that stays open until it is ended. @returns when its first statement was answered */
+async function open(client: Sql, mode: string, first: (tx: Tx) => Promise<unknown>): Promise<{ end: () => Promise<void> }> {
+  let done = () => {}
+  let whole: Promise<unknown> = Promise.resolve()
+  await new Promise<void>((begun, failed) => {
+    whole = client.begin(mode, async (tx) => {
+      await first(tx)
+      begun()
+      await new Promise<void>((over) => { done = over })
+    }).catch(failed)
+  })
+  return { async end() {
+    done()
+    await whole
+  } }
+}
 const pause = (ms: number) => new Promise(done => setTimeout(done, ms))
 const mine = (consumer: Consumer, leads: string[]): Consumer => ({ ...consumer, take: (tx, events) => consumer.take(tx, events.filter((e: StreamEvent) => leads.includes(e.lead))) })
 
@@ -117,31 +133,24 @@ describe('who follows the stream', () => {
     while (await follow(sql, one) > 0);
     const elsewhere = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1, name: 'somebody elsewhere' })
     const reader = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1, name: 'a dump' })
-    let [endWriter, endReader] = [() => {}, () => {}]
-    const writer = elsewhere.begin(async (tx) => {
-      await tx`select pg_current_xact_id()`
-      await new Promise<void>(done => endWriter = done)
-    })
-    const dump = reader.begin('isolation level repeatable read read only', async (tx) => {
-      await tx`select count(*) from pg_class`
-      await new Promise<void>(done => endReader = done)
-    })
-    await pause(1100)
-    await sql.begin(tx => happens(tx, lead))
-    await follow(sql, one)
-    expect(await seenBy('waits')).toEqual([])
-    const said = (await longTransactions(sql, 1)).map(t => [t.program, t.holds])
-    expect(said).toEqual(expect.arrayContaining([['somebody elsewhere', true], ['a dump', false]]))
-    endWriter()
-    await writer
-    await eventually(async () => {
+    const both = [open(elsewhere, '', tx => tx`select pg_current_xact_id()`), open(reader, 'isolation level repeatable read read only', tx => tx`select count(*) from pg_class`)]
+    const [writer, dump] = await Promise.all(both)
+    try {
+      await pause(1100)
+      await sql.begin(tx => happens(tx, lead))
       await follow(sql, one)
-      return (await seenBy('waits')).length === 1
-    })
-    endReader()
-    await dump
-    await elsewhere.end()
-    await reader.end()
+      expect(await seenBy('waits')).toEqual([])
+      const said = (await longTransactions(sql, 1)).map(t => [t.program, t.holds])
+      expect(said).toEqual(expect.arrayContaining([['somebody elsewhere', true], ['a dump', false]]))
+      await writer!.end()
+      await eventually(async () => {
+        await follow(sql, one)
+        return (await seenBy('waits')).length === 1
+      })
+    } finally {
+      await Promise.all([writer!.end(), dump!.end()])
+      await Promise.all([elsewhere.end(), reader.end()])
+    }
   })
 
   it('goes on in a database that was restored into another cluster, behind what was taken', async () => {
