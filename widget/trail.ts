@@ -8,6 +8,9 @@ const MOST_BATCHES = 8
 const MOST_LENGTH = 48_000
 const SOON_MS = 300
 const LATER_MS = 4000
+/** After that it is tried again by itself, then after twice as long, and so on. */
+const AGAIN_MS = 3000
+const LONGEST_MS = 60_000
 
 type Sent = Record<string, unknown>
 interface Batch { id: string; visit: string; events: Sent[]; referrer?: string; utm?: Record<string, string> }
@@ -17,6 +20,7 @@ export function createTrail(base: string) {
   let waiting: Sent[] = []
   let timer = 0
   let due = 0
+  let again = AGAIN_MS
 
   const unsent = (): Batch[] => {
     try {
@@ -31,11 +35,18 @@ export function createTrail(base: string) {
   function record(kind: TrailKind, data: Sent = {}, soon = false): void {
     if (!visitorIfAgreed() || waiting.length > 100) return
     waiting.push({ kind, at: Date.now(), path: location.pathname, ...data })
-    const at = Date.now() + (soon ? SOON_MS : LATER_MS)
+    sendIn(soon ? SOON_MS : LATER_MS)
+  }
+  function sendIn(ms: number): void {
+    const at = Date.now() + ms
     if (timer && due <= at) return
     clearTimeout(timer)
     due = at
-    timer = setTimeout(send, at - Date.now()) as unknown as number
+    timer = setTimeout(send, ms) as unknown as number
+  }
+  const failed = () => {
+    sendIn(again)
+    again = Math.min(LONGEST_MS, again * 2)
   }
 
   /**
@@ -66,10 +77,11 @@ export function createTrail(base: string) {
     if (closing === true && navigator.sendBeacon?.(`${base}/w/trail`, body)) return
     fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then(({ status }) => {
       // Too many at once, or something broken over there: later. What it does not want is not offered again.
-      if (status === 429 || status > 499) return
+      if (status === 429 || status > 499) return failed()
+      again = AGAIN_MS
       const done = batches.map(b => b.id)
       keep(unsent().filter(b => !done.includes(b.id)))
-    }, () => {})
+    }, failed)
   }
   addEventListener('online', () => send())
   return { record, send }

@@ -52,6 +52,17 @@ test('what was not sent when the line was down comes later, once', async ({ page
   await visitor.context().close()
 })
 
+test('what our side could not take is offered again by itself', async ({ browser }) => {
+  const visitor = await (await browser.newContext()).newPage()
+  let refused = 0
+  await visitor.route('**/w/trail', route => refused++ ? route.continue() : route.fulfill({ status: 503 }))
+  await visitor.goto(site())
+  await agree(visitor)
+  const taken = await visitor.waitForResponse(r => r.url().endsWith('/w/trail') && r.status() === 204)
+  expect([refused, taken.request().postDataJSON().batches.length]).toEqual([2, 1])
+  await visitor.context().close()
+})
+
 test('a browser that says no is left alone, and so is one whose storage is shut; neither breaks the page', async ({ browser }) => {
   for (const shut of ['says no', 'no storage']) {
     const visitor = await (await browser.newContext()).newPage()
