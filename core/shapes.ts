@@ -1,6 +1,5 @@
 import { getMetadataStorage, IsIn, IsObject, IsOptional, ValidateNested } from 'class-validator'
-import type { Askable } from '#core/conditions/askable'
-import { readCondition } from '#core/conditions/condition'
+import { readCondition, type Askable } from '#core/conditions/condition'
 import type { Flaw } from '#core/flaws'
 import { check, IsListOfObjects, isPlain, noteType, typeAt, type Checked, type ClassConstructor } from '#core/validate'
 

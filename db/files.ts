@@ -1,4 +1,4 @@
-import type { IncomingFile } from '#core/capture/case'
+import type { IncomingFile } from '#core/capture/intake'
 import type { Db, Statement } from '#db/client'
 
 export interface StoredFile { id: string; name: string; type: string; size: number; width: number | null; height: number | null }

@@ -1,5 +1,5 @@
 import type { PropertyValue } from '#core/properties/kinds'
-import type { ReasonLine } from '#core/scoring/score'
+import type { ReasonLine } from '#core/scoring/lines'
 import { wholeInterestSql } from '#core/scoring/interest-key'
 import type { Db, Sql } from '#db/client'
 import { leadIds, where, type Filter, type Page, type SortKey } from '#db/lead-list'

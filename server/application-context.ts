@@ -1,4 +1,4 @@
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import { openLane } from '#db/pipelined'
 import { noticesOf } from '#db/steps'
 import { accept, type Accepted } from '#server/ingest/entries'

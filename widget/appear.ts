@@ -4,7 +4,8 @@ import type { DrawnTheme } from '#core/points/theme'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
-import { draw, drawn, fetchPoint, shadow, type Tools } from './mount'
+import { draw, drawn, fetchPoint, shadow } from './mount'
+import type { Tools } from './tools'
 
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */
 

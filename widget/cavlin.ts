@@ -1,9 +1,8 @@
 import { holds } from '#core/conditions/condition'
 import type { PublicDisplayRules } from '#core/appearing/definition'
-import type { DrawnTheme } from '#core/points/theme'
 import { pageAttributes } from '#core/appearing/pages'
 import { agree, forget, refused, visitorIfAgreed } from './agreement'
-import type { Tools } from './mount'
+import type { SiteWord, Tools } from './tools'
 import { watchPage } from './page'
 import { createTrail } from './trail'
 
@@ -22,8 +21,6 @@ interface Entrance { (...call: Call): unknown; q?: Call[]; page?: ReturnType<typ
 declare global {
   interface Window { cavlin?: Entrance }
 }
-/** What `/w/site` says. `shift`: minutes by which the house's clock is ahead of UTC now. */
-export interface SiteWord { agreement: 'own' | 'site' | 'not_needed'; notice: string; /** How the notice looks, where there is one. */ drawn?: DrawnTheme; parameters: string[]; /** What is typed may be kept before it is sent. */ unfinished: boolean; shift: number; points: PublicDisplayRules[] }
 
 const TICK_MS = 500
 

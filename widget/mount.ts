@@ -1,31 +1,16 @@
-import type { holds } from '#core/conditions/condition'
 import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import type { DrawnTheme } from '#core/points/theme'
 import { SHEET } from '#core/points/style'
 import { bucket, OWN } from '#core/points/variants'
-import { watchUse } from './use'
+import { variantOf, watchUse } from './use'
 import { bring, type LiveForm } from './form'
 import { remember } from './memory'
 import { visitorIfAgreed } from './agreement'
 import { origin } from './origin'
-import type { Trail } from './trail'
+import type { Tools } from './tools'
 import type { Keeper } from './typed'
-
-/** What the page's script hands to what draws. */
-export interface Tools {
-  base: string
-  /** Who it is, if they agreed to be known. */
-  visitor: () => string | null
-  /** Whether what they type may be kept before it is sent. */
-  keeps: () => boolean
-  record: Trail['record']
-  holds: typeof holds
-  onLeave: (done: () => void) => void
-  opened: (key: string) => void
-  closed: (key: string, answered: boolean) => void
-}
 
 /** The live point with a key, as it is to be drawn. A personal link says who comes: what we know stands there already. */
 export async function fetchPoint(key: string, base: string): Promise<PublicPoint> {
@@ -109,9 +94,6 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     })
   })
 }
-
-/** What is said of the variant that was shown. */
-export const variantOf = (point: PublicPoint & { variant?: string }) => point.variant ? { experiment: point.experiment, variant: point.variant } : {}
 
 /** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
 function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, tools: Tools): () => { unfinished?: string } {

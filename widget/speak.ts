@@ -1,9 +1,8 @@
 import { speakers, type Situation } from '#core/appearing/decide'
 import type { PublicDisplayRules } from '#core/appearing/definition'
 import { visitorIfAgreed } from './agreement'
-import type { SiteWord } from './cavlin'
 import { memoryOf, remember } from './memory'
-import type { Tools } from './mount'
+import type { SiteWord, Tools } from './tools'
 import type { Page } from './page'
 
 /** Watches for the moment at which a point appears. Fetched when one may appear on the page that is open. */

@@ -1,6 +1,6 @@
 import type { Answers, PublicPoint } from '#core/points/definition'
 import { known, newId, stored } from './agreement'
-import type { Tools } from './mount'
+import type { Tools } from './tools'
 
 /** Keeps what visitors who agreed type, before they send it and when they never do. Fetched with the first key that is pressed. */
 const TYPING = 'cavlin.typing'

@@ -1,5 +1,5 @@
 import type { PublicPoint } from '#core/points/definition'
-import { variantOf, type Tools } from './mount'
+import type { Tools } from './tools'
 
 /** Tells the trail how somebody fares with a form: seen, begun, each question with its time, left or finished. */
 export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: string, tools: Tools) {
@@ -47,3 +47,6 @@ export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: s
     },
   }
 }
+
+/** What is said of the variant that was shown. */
+export const variantOf = (point: PublicPoint & { variant?: string }) => point.variant ? { experiment: point.experiment, variant: point.variant } : {}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Reason } from '#core/scoring/score'
+import type { Reason } from '#core/scoring/lines'
 
 /** Where a lead stands: interest runs right, fit runs up. Asked, it gives its reasons. */
 const props = withDefaults(defineProps<{ fit: number; interest: number; reasons?: Reason[]; size?: number; quiet?: boolean }>(), { size: 16, reasons: () => [] })

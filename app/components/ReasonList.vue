@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Reason } from '#core/scoring/score'
+import type { Reason } from '#core/scoring/lines'
 
 /** The lines of a score, which add up to it. */
 const props = defineProps<{ fit: number; interest: number; reasons: Reason[] }>()

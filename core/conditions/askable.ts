@@ -1,13 +1,6 @@
 import { visitorAttribute } from '#core/appearing/attributes'
-import type { ActivityKind } from '#core/conditions/condition'
+import type { ActivityKind, Askable } from '#core/conditions/condition'
 import { attributeOf } from '#core/leads/attributes/registry'
-
-/**
- * What can be asked, by who is asked about. A condition is read against one of these, so that an attribute that nobody knows is
- * refused where it is written, and never looked up among what every object has.
- * @param did the activity whose `where` asks; null outside of one
- */
-export type Askable = (attribute: string, did: ActivityKind | null) => boolean
 
 const KEY = /^[a-z][a-z0-9_]{0,49}$/
 const behind = (attribute: string, prefix: string, like = KEY) => attribute.startsWith(prefix) && isOwn(attribute.slice(prefix.length)) && like.test(attribute.slice(prefix.length))

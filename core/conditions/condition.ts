@@ -1,5 +1,3 @@
-import type { Askable } from '#core/conditions/askable'
-
 /**
  * The one condition: a nested all/any/none tree over named attributes, and over what somebody did.
  * Scoring, routing, appearing and segments use it; whatever selects people is to use it too.
@@ -26,6 +24,13 @@ export const COMPARISONS: Comparison[] = ['equal', 'not_equal', 'one_of', 'conta
 export type Attributes = (name: string) => unknown
 /** What else is known of a person: the time (milliseconds since 1970), and whether they did something. */
 export interface Past { now: number; did: (test: ActivityTest) => boolean }
+
+/**
+ * What may be asked, by who is asked about (`askable.ts` has them). A condition is read against one of these, so that an attribute
+ * that nobody knows is refused where it is written, and never looked up among what every object has.
+ * @param did the activity whose `where` asks; null outside of one
+ */
+export type Askable = (attribute: string, did: ActivityKind | null) => boolean
 
 const DEEPEST = 8
 /** Values that `one_of` may name. */
@@ -91,7 +96,7 @@ export const daysBefore = (now: number, days: unknown): string => new Date(now -
 
 /**
  * Reads a condition out of an untrusted value.
- * @param askable what may be asked there (`core/conditions-attributes`)
+ * @param askable what may be asked there
  * @throws TypeError naming the path of what is wrong
  */
 export function readCondition(value: unknown, path: string, askable: Askable): Condition {

@@ -1,4 +1,4 @@
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import type { ReadAnswers } from '#core/points/answers'
 import type { Question } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'

@@ -1,6 +1,6 @@
 import type { Counted } from '#core/figures/facets'
 import type { PropertyValue } from '#core/properties/kinds'
-import type { ReasonLine } from '#core/scoring/score'
+import type { ReasonLine } from '#core/scoring/lines'
 
 /** A lead as the path of an entry sees it. Times in milliseconds since 1970. */
 export interface LeadState {

@@ -5,7 +5,8 @@ import { aboutStep, tell, type Book, type Rules, type Step } from '#core/leads/b
 import { laneFor, whoseTurn, type Turns } from '#core/routing/turns'
 import { crossing } from '#core/scoring/interest-key'
 import { interestBounds, labelFor } from '#core/scoring/labels'
-import { interestSum, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
+import { interestSum, totalsAt, type ReasonLine } from '#core/scoring/lines'
+import { withActivities, type Activity } from '#core/scoring/score'
 
 /** Scores by who they are and what they did: fit anew, interest by what is new. */
 export function score(rules: Rules, book: Book, step: Step, activities: Activity[]): void {

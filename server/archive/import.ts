@@ -1,5 +1,5 @@
 import type { ArchiveAct, ArchiveLine } from '#core/archive'
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import { readCondition, type Condition } from '#core/conditions/condition'
 import { ABOUT_PERSON } from '#core/conditions/askable'
 import type { Flaw } from '#core/flaws'

@@ -1,5 +1,5 @@
 import { setResponseHeader, setResponseStatus, type H3Event } from 'h3'
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import { mostFiles } from '#core/points/answers'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'

@@ -1,6 +1,6 @@
 import { hash } from 'node:crypto'
 import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
-import type { ReviewReason, IncomingFile, Intake, Via } from '#core/capture/case'
+import type { ReviewReason, IncomingFile, Intake, Via } from '#core/capture/intake'
 import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { isByEmail, personKey } from '#core/identity/same-person'

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { fileTypeFromBuffer } from 'file-type'
 import { imageSize } from 'image-size'
-import type { IncomingFile } from '#core/capture/case'
+import type { IncomingFile } from '#core/capture/intake'
 import { endingOf, endingsOf, sameEnding, type FileRules } from '#core/files/kinds'
 import { newId } from '#server/ids'
 

@@ -1,7 +1,7 @@
 import { nameOf } from '#core/leads/lead'
 import { urgency, type Urgency } from '#core/follow-up'
 import type { PropertyValue } from '#core/properties/kinds'
-import { scoreAt } from '#core/scoring/score'
+import { scoreAt } from '#core/scoring/lines'
 import type { LeadView } from '#core/team'
 import type { LeadRow } from '#db/leads'
 import type { Ruleset } from '#server/ruleset'

@@ -1,5 +1,6 @@
 import { askedBy } from '#core/actions/registry'
-import type { Case, ForReview, Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
+import type { Case, ForReview } from '#core/capture/case'
 import { guard, settleEntry } from '#core/capture/steps'
 import { applyBatch } from '#core/leads/apply'
 import { openBook } from '#core/leads/open-book'

@@ -2,7 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { crossing, interestAt, interestKey } from '#core/scoring/interest-key'
 import { interestBounds, labelFor } from '#core/scoring/labels'
-import { decayed, EARLIER, interestSum, repriced, scoreAt, totalsAt, withActivities, type Activity, type ReasonLine } from '#core/scoring/score'
+import { decayed, EARLIER, interestSum, scoreAt, totalsAt, type ReasonLine } from '#core/scoring/lines'
+import { repriced, withActivities, type Activity } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
 
 const DAY = 86_400_000

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import type { Lane } from '#db/pipelined'
 import type { Sql } from '#db/client'
 import { keepAnswers } from '#db/entries'

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest'
 import type { ArchiveLine } from '#core/archive'
 import { interestAt } from '#core/scoring/interest-key'
-import { scoreAt } from '#core/scoring/score'
+import { scoreAt } from '#core/scoring/lines'
 import { importArchive } from '#server/archive/import'
 import { newId } from '#server/ids'
 import { history } from '../../demo/history'

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { Intake } from '#core/capture/case'
+import type { Intake } from '#core/capture/intake'
 import type { Sql } from '#db/client'
 import { pointByKey } from '#db/points'
 import { receive } from '#server/capture/receive'

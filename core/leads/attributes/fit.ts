@@ -1,6 +1,6 @@
 import type { Attribute } from '#core/leads/attributes/attribute'
 import { one } from '#core/leads/attributes/columns'
-import { totalsAt } from '#core/scoring/score'
+import { totalsAt } from '#core/scoring/lines'
 
 export const fit: Attribute = {
   name: 'fit',

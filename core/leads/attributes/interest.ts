@@ -1,7 +1,7 @@
 import type { Attribute } from '#core/leads/attributes/attribute'
 import { one } from '#core/leads/attributes/columns'
 import { crossing, wholeInterestSql } from '#core/scoring/interest-key'
-import { interestSum, totalsAt } from '#core/scoring/score'
+import { interestSum, totalsAt } from '#core/scoring/lines'
 
 /** What is left of it at the moment. */
 export const interest: Attribute = {
