@@ -35,7 +35,7 @@ export function createApplicationContext() {
     const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit }))
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
     if (results.some(r => r.kind === 'to review')) tell({ review: true })
-    if (cases.length) tell({ leads: cases.map(c => c.lead.id), members: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
+    if (cases.length) tell({ leads: cases.map(c => c.lead.id), notices: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
     return results
   }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })
   return { accept: together, cache, sql }

@@ -3,6 +3,7 @@ import type { RoutingPlan } from '#core/routing/plan'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
 import { asksForScore, needsOf, type Needs } from '#core/leads/needs'
+import { concerns, type Topics } from '#core/live/topics'
 import { expanded, segmentsIn } from '#core/segments/segment'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
@@ -73,22 +74,28 @@ const KEPT_MS = 5_000
 
 function kept<T>(read: () => Promise<T>) {
   let value: Promise<T> | null = null
+  let known: T | undefined
   let until = 0
   return {
     get(): Promise<T> {
       if (!value || Date.now() > until) {
         until = Date.now() + KEPT_MS
         const fresh = read()
-        fresh.catch(() => { if (value === fresh) value = null })
+        fresh.then((read) => { known = read }, () => { if (value === fresh) value = null })
         value = fresh
       }
       return value
     },
+    /** What was read last; undefined before anything was. */
+    known: () => known,
     forget() { value = null },
   }
 }
 
-/** Keeps the ruleset and the live points in memory; `forget` when something of them changed. */
+/** What the ruleset is made of; of points it holds by which rules they know people. */
+const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, colleagues: true }
+
+/** Keeps the ruleset and the live points in memory. */
 export function rulesetCache(db: Db) {
   const ruleset = kept(() => readRuleset(db))
   const points = new Map<string, ReturnType<typeof kept<Point | undefined>>>()
@@ -111,11 +118,13 @@ export function rulesetCache(db: Db) {
       if (!entry) points.set(key, entry = kept(() => pointByKey(db, key)))
       return entry.get()
     },
-    forget() {
-      ruleset.forget()
-      points.clear()
+    /** Takes what follows from what changed as not known. */
+    forget(change: Topics) {
+      if (concerns(IN_RULESET, change)) ruleset.forget()
+      if (change.styles || change.points === true) points.clear()
+      for (const [key, point] of change.points ? points : []) if (!point.known() || (change.points as string[]).includes(point.known()!.id)) points.delete(key)
       // They never change, but the house style that one follows may.
-      editions.clear()
+      if (change.styles) editions.clear()
     },
   }
 }

@@ -2,10 +2,9 @@
 import { Bell } from 'lucide-vue-next'
 import type { NoticeView } from '#core/team'
 
-const session = useSession()
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
 const { data, refresh } = useLiveQuery(
-  () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), change => Boolean(change.members?.includes(session.me!.id)))
+  () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
 const unread = computed(() => data.value?.unread ?? 0)
 
 async function seen(lead?: string): Promise<void> {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Funnel } from '#core/team'
 
-const { data: funnel } = useLiveQuery(() => api<Funnel>('/api/team/funnel'), change => Boolean(change.leads?.length || change.ruleset), 400)
+const { data: funnel } = useLiveQuery(() => api<Funnel>('/api/team/funnel'), { leads: true, points: true }, 400)
 const route = useRoute()
 
 const stops = computed(() => {

@@ -10,7 +10,7 @@ const session = useSession()
 const house = useHouse()
 const say = useToasts()
 const fresh = useLiveQuery(
-  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; claims: ClaimView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), change => Boolean(change.leads?.includes(props.id)))
+  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; claims: ClaimView[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), () => ({ leads: [props.id] }))
 const lead = computed(() => fresh.data.value?.lead ?? null)
 const browsers = computed(() => fresh.data.value?.browsers ?? [])
 const claims = computed(() => fresh.data.value?.claims ?? [])

@@ -146,8 +146,8 @@ export function useEditing<D = PointDefinition>(id: string) {
     definition.value = cloned(next)
   }
   // A colleague, or I in another window: what is untouched here follows, what is not is merged when it is saved.
-  const stop = useLive().hear((change) => {
-    if (!(change.ruleset || change.everything || change.drafts?.includes(id)) || saving || !kept) return
+  const stop = useLive().hear({ drafts: [id], points: [id], styles: true }, () => {
+    if (saving || !kept) return
     void api<PointView<D>>(`/api/team/points/${id}`).then((fetched) => {
       if (!saving && fetched.revision >= point.value!.revision) take(fetched)
     }).catch(() => {})

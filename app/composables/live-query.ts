@@ -1,10 +1,10 @@
-import type { LiveChange } from '~/stores/live'
+import type { Topics } from '#core/live/topics'
 
 /**
- * Something fetched that stays fresh: again at once when a change concerns it, at most
+ * Something fetched that stays fresh: again at once when something of `about` changed, at most
  * once in `gapMs` while changes pour in. An answer that was overtaken by a later one is dropped.
  */
-export function useLiveQuery<T>(fetcher: () => Promise<T>, concerns: (change: LiveChange) => boolean, gapMs = 150) {
+export function useLiveQuery<T>(fetcher: () => Promise<T>, about: MaybeRefOrGetter<Topics>, gapMs = 150) {
   const data = shallowRef<T | null>(null)
   const problem = ref<ApiError | null>(null)
   let asked = 0
@@ -29,8 +29,7 @@ export function useLiveQuery<T>(fetcher: () => Promise<T>, concerns: (change: Li
       else if (!(error instanceof ApiError)) throw error
     }
   }
-  const stop = useLive().hear((change) => {
-    if (!change.everything && !concerns(change)) return
+  const stop = useLive().hear(about, () => {
     timer ??= setTimeout(() => void refresh(), Math.max(0, last + gapMs - Date.now()))
   })
   onScopeDispose(() => {

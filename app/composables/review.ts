@@ -1,7 +1,7 @@
 import type { ReviewView } from '#core/team'
 
 /** What was held or refused, as it comes and goes. */
-export const useReview = () => useLiveQuery(() => api<ReviewView[]>('/api/team/review'), change => Boolean(change.review), 1000)
+export const useReview = () => useLiveQuery(() => api<ReviewView[]>('/api/team/review'), { review: true }, 1000)
 
 /** The views of the capture stage; held entries are counted, for somebody waits. */
 export function useCaptureViews(review: Readonly<Ref<ReviewView[] | null>>) {

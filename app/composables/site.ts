@@ -1,3 +1,3 @@
 /** What the team decided about its site. */
 export interface SiteView { agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number; keepUnfinished: boolean; mailUnfinished: boolean }
-export const useSite = () => useLiveQuery(() => api<SiteView>('/api/team/site'), change => Boolean(change.ruleset), 500)
+export const useSite = () => useLiveQuery(() => api<SiteView>('/api/team/site'), { site: true }, 500)

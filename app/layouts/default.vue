@@ -10,9 +10,7 @@ const keysShown = ref(false)
 const dark = ref(false)
 
 if (session.me) live.open()
-const stop = live.hear((change) => {
-  if (change.ruleset) void house.load()
-})
+const stop = live.hear({ lists: true, segments: true, properties: true, colleagues: true }, () => void house.load())
 onScopeDispose(stop)
 
 onMounted(() => {

@@ -2,7 +2,6 @@
 import type { LeadView } from '#core/team'
 
 useHead({ title: 'Today – Cavlin' })
-const session = useSession()
 const house = useHouse()
 const route = useRoute()
 const router = useRouter()
@@ -11,7 +10,7 @@ const { data, problem } = useLiveQuery(async () => {
   const today = await api<{ waiting: LeadView[]; due: LeadView[] }>('/api/team/today')
   listed.value = [...today.waiting, ...today.due]
   return today
-}, change => Boolean(change.leads?.some(id => listed.value.some(l => l.id === id)) || change.members?.includes(session.me!.id)))
+}, () => ({ leads: listed.value.map(l => l.id), notices: true }))
 const overdue = computed(() => data.value?.waiting.filter(l => l.urgency!.state === 'overdue').length ?? 0)
 
 // The one in hand stays in hand when the list changes around it.

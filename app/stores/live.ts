@@ -1,40 +1,83 @@
 import { defineStore } from 'pinia'
+import { common, concerns, joined, topicsQuery, type Topics } from '#core/live/topics'
 
-export interface LiveChange {
-  hello?: boolean; everything?: boolean; leads?: string[]; members?: string[]; ruleset?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean; drafts?: string[]
-  here?: { point: string; member: string }[]
-}
+export interface LiveChange extends Topics { here?: { point: string; member: string }[] }
+interface Listener { about: MaybeRefOrGetter<Topics>; tell: (change: LiveChange) => void }
 
-/** The stream of what changes, as it happens; one a window. */
+/** Screens that come and go together ask once. */
+const TOGETHER_MS = 40
+/** What was fetched just before a stream asks for it may have been read a moment earlier still. */
+const MARGIN_MS = 1_500
+const AGAIN_MS = 1_000
+/** A short break mends itself; only a longer one is worth a word. */
+const SILENT_MS = 2_500
+
+/** The stream of what changes, as it happens, of what this window looks at. */
 export const useLive = defineStore('live', () => {
   const connected = ref(true)
-  const listeners = new Set<(change: LiveChange) => void>()
+  const listeners = shallowReactive(new Set<Listener>())
+  const wanted = computed(() => [...listeners].reduce((all, { about }) => joined(all, toValue(about)), {} as Topics))
+  /** The stream that is listened to, and the one that is to take its place. */
   let source: EventSource | null = null
-  let lost = false
-  let soon: ReturnType<typeof setTimeout> | undefined
+  let next: EventSource | null = null
+  let covered: Topics = {}
+  /** Since when something that is looked at may have changed without a word. */
+  let unheard = Infinity
+  let heardAt = Date.now()
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let silent: ReturnType<typeof setTimeout> | undefined
+  let isOpen = false
+
+  const isCovered = () => topicsQuery(common(wanted.value, covered)) === topicsQuery(wanted.value)
 
   function open(): void {
-    if (source) return
-    source = new EventSource('/api/team/live')
-    source.onmessage = (event) => {
-      const change = JSON.parse(event.data) as LiveChange
-      if (change.hello) {
-        clearTimeout(soon)
-        connected.value = true
-        // While the line was down anything may have happened.
-        if (lost) tell({ everything: true, ruleset: true })
-        lost = false
-      } else tell(change)
+    if (isOpen) return
+    isOpen = true
+    unheard = Date.now()
+    watch(() => topicsQuery(wanted.value), () => {
+      if (!isCovered()) unheard = Math.min(unheard, Date.now())
+      askSoon(TOGETHER_MS)
+    })
+    askSoon(TOGETHER_MS)
+  }
+  function askSoon(ms: number): void {
+    clearTimeout(timer)
+    timer = setTimeout(ask, ms)
+  }
+  /** Opens a stream for what is looked at now; the one before goes on until this one speaks. */
+  function ask(): void {
+    clearTimeout(timer)
+    next?.close()
+    const about = wanted.value
+    const since = unheard
+    const query = [topicsQuery(about), ...(since < Infinity ? [`lately=${Date.now() - since + MARGIN_MS}`] : [])].filter(Boolean).join('&')
+    const mine = next = new EventSource(`/api/team/live?${query}`)
+    mine.onmessage = (event) => {
+      heardAt = Date.now()
+      const { hello, ...change } = JSON.parse(event.data) as LiveChange & { hello?: boolean }
+      if (!hello) return tell(change)
+      clearTimeout(silent)
+      silent = undefined
+      connected.value = true
+      source?.close()
+      source = mine
+      next = null
+      covered = about
+      if (unheard === since && isCovered()) unheard = Infinity
     }
-    source.onerror = () => {
-      lost = true
-      // A short break mends itself; only a longer one is worth a word.
-      clearTimeout(soon)
-      soon = setTimeout(() => { connected.value = false }, 2500)
-      if (source?.readyState === EventSource.CLOSED) {
+    mine.addEventListener('alive', () => { heardAt = Date.now() })
+    mine.onerror = () => {
+      const refused = mine.readyState === EventSource.CLOSED
+      mine.close()
+      if (mine === source) {
         source = null
-        void signedOut().then(out => out ? window.location.assign('/sign-in') : setTimeout(open, 2000))
-      }
+        covered = {}
+        unheard = Math.min(unheard, heardAt)
+      } else if (mine === next) next = null
+      else return
+      silent ??= setTimeout(() => { connected.value = false }, SILENT_MS)
+      if (refused) void signedOut().then(out => out ? window.location.assign('/sign-in') : askSoon(AGAIN_MS))
+      else askSoon(AGAIN_MS)
     }
   }
   /** The stream ends when its member is signed out, here or elsewhere; and when the line is down. */
@@ -43,8 +86,15 @@ export const useLive = defineStore('live', () => {
     await session.look().catch(() => {})
     return session.me === null
   }
-  const tell = (change: LiveChange) => listeners.forEach(listener => listener(change))
-  function hear(listener: (change: LiveChange) => void): () => void {
+  function tell(change: LiveChange): void {
+    for (const listener of [...listeners]) if (concerns(toValue(listener.about), change)) listener.tell(change)
+  }
+  /**
+   * Calls `tell` when something of `about` changed, in this process or another.
+   * @returns ends it
+   */
+  function hear(about: MaybeRefOrGetter<Topics>, tell: Listener['tell']): () => void {
+    const listener = { about, tell }
     listeners.add(listener)
     return () => listeners.delete(listener)
   }

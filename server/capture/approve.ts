@@ -1,4 +1,4 @@
-import type { Via } from '#core/capture/case'
+import type { Via } from '#core/capture/intake'
 import { ALWAYS_OPEN } from '#core/points/closing'
 import { takeFromReview } from '#db/review'
 import { releaseFiles } from '#db/files'
@@ -34,6 +34,6 @@ export async function approve(id: string): Promise<string> {
     if (result?.kind !== 'accepted') throw problem(409, 'This entry came in another way meanwhile.')
     return result.now
   })
-  await say(sql, { leads: [now.lead.id], members: noticesOf(now).map(n => n.to), jobs: true, review: true })
+  await say(sql, { leads: [now.lead.id], notices: noticesOf(now).map(n => n.to), jobs: true, review: true })
   return now.lead.id
 }

@@ -50,6 +50,6 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     await batch.apply([{ kind: 'correction', at, by: null, lead: lead.id, entry: entry.id, point: point.name, questions, before, after, notice }])
     return lead.ownerId ?? ''
   })
-  if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { members: [owner] }) })
+  if (owner !== null) await say(sql, { leads: [entry.leadId], ...(owner && { notices: [owner] }) })
   return []
 }

@@ -19,7 +19,7 @@ export async function actOn(event: H3Event, read: () => Promise<LeadAct>) {
   const ruleset = await cache.ruleset()
   await sql.begin(tx => carryOut(tx, ruleset, lead, member.id, act, new Date()))
   const row = (await leadById(sql, lead))!
-  await say(sql, { leads: [lead], members: [member.id, ...(row.ownerId ? [row.ownerId] : [])] })
+  await say(sql, { leads: [lead], notices: [member.id, ...(row.ownerId ? [row.ownerId] : [])] })
   setResponseStatus(event, 200)
   return leadView(row, ruleset, Date.now())
 }

@@ -114,7 +114,7 @@ const watchman = setInterval(watch.round, WATCH_MS)
 /** Tables of people that were left in the midst. */
 const imports = rounds('People of a table', async () => {
   const leads = await goOnWithImports(sql)
-  if (leads.length) await say(sql, { leads, ruleset: true })
+  if (leads.length) await say(sql, { leads, lists: true })
 })
 const porter = setInterval(imports.round, IMPORTS_MS)
 

@@ -1,13 +1,14 @@
+import { joined, TOPICS, type Topics } from '#core/live/topics'
 import type { Db } from '#db/client'
 import { briefly } from '#server/log'
 
 export const CHANNEL = 'cavlin'
 
-/** What changed, told to every process: which leads, whose, and whether the ruleset did. */
-export interface Change {
-  leads?: string[]; members?: string[]; ruleset?: boolean; jobs?: boolean; review?: boolean; trail?: boolean; deliveries?: boolean
-  /** Points whose working copy was saved: nothing that visitors or leads meet. */
-  drafts?: string[]
+/** What every process is told: what changed, and what else they have to know of one another. */
+export interface Change extends Topics {
+  /** There is something for the worker to do. */
+  jobs?: true
+  /** Who has which point open. */
   here?: { point: string; member: string }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
@@ -15,7 +16,7 @@ export interface Change {
   out?: string[]
 }
 
-/** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 mails. */
+/** PostgreSQL refuses a notification of 8000 bytes or more; ids have 36 letters. */
 const MOST_IDS = 100
 
 /**
@@ -23,22 +24,28 @@ const MOST_IDS = 100
  * notification inside would make all commits wait for one another (see docs/decisions).
  */
 export async function say(db: Db, change: Change): Promise<void> {
-  const leads = change.leads ?? []
-  const parts = leads.length > MOST_IDS ? [{ ...change, leads: leads.slice(0, MOST_IDS) }, { leads: leads.slice(MOST_IDS) }] : [change]
-  await db`select pg_notify(${CHANNEL}, ${JSON.stringify(parts[0])})`
-  if (parts[1]) await say(db, parts[1])
+  for (const part of parts(change)) await db`select pg_notify(${CHANNEL}, ${JSON.stringify(part)})`
+}
+
+/** A change in pieces that a notification can carry. */
+function parts(change: Change): Change[] {
+  const long = TOPICS.flatMap((topic) => {
+    const ids = change[topic]
+    return Array.isArray(ids) && ids.length > MOST_IDS ? [{ topic, ids }] : []
+  })
+  if (!long.length) return [change]
+  const rest = long.flatMap(({ topic, ids }) => Array.from({ length: Math.ceil(ids.length / MOST_IDS) }, (_, n) => ({ [topic]: ids.slice(n * MOST_IDS, (n + 1) * MOST_IDS) })))
+  const short = { ...change }
+  for (const { topic } of long) delete short[topic]
+  return [...(Object.keys(short).length ? [short] : []), ...rest]
 }
 
 /** Two changes as one. */
 export function merge(a: Change | null, b: Change): Change {
   const both = (x: string[] = [], y: string[] = []) => [...new Set([...x, ...y])]
   return {
-    leads: both(a?.leads, b.leads), members: both(a?.members, b.members),
-    ruleset: Boolean(a?.ruleset || b.ruleset), jobs: Boolean(a?.jobs || b.jobs),
-    ...((a?.review || b.review) && { review: true }),
-    ...((a?.trail || b.trail) && { trail: true }),
-    ...((a?.deliveries || b.deliveries) && { deliveries: true }),
-    ...((a?.drafts || b.drafts) && { drafts: both(a?.drafts, b.drafts) }),
+    ...joined(a ?? {}, b),
+    ...((a?.jobs || b.jobs) && { jobs: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
     ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),

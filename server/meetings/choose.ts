@@ -90,6 +90,6 @@ export async function choose(c: Choosing, at: number): Promise<boolean> {
     if ((error as { code?: string }).code === '23P01') return false
     throw error
   }
-  await say(sql, { leads: [c.lead], members: [c.owner.id], jobs: true })
+  await say(sql, { leads: [c.lead], notices: [c.owner.id], jobs: true })
   return true
 }

@@ -1,3 +1,4 @@
+import { concerns, type Topics } from '#core/live/topics'
 import { experimentOf, variantsOf } from '#core/points/variants'
 import { microBatcher, gotInTheWay } from '#server/ingest/micro-batcher'
 import { openLane } from '#db/pipelined'
@@ -15,6 +16,9 @@ import { setting } from '#server/settings'
 const TELL_MS = 400
 const KEPT_MS = 5_000
 const BATCH_MS = 6_000
+
+/** What decides which point appears, and how. */
+const IN_APPEARING: Topics = { points: true, appearing: true, styles: true }
 
 interface Kept<T> { value: Promise<T>; until: number }
 /** What is kept, or read anew when it is too old; what could not be read is not kept. */
@@ -68,9 +72,11 @@ function createTrailContext() {
     appearing(): Promise<PlacedRow[]> {
       return (placed = fresh(placed, () => appearing(sql))).value
     },
-    forget() {
-      site = placed = null
-      looked.clear()
+    /** Takes what follows from what changed as not known. */
+    forget(change: Topics) {
+      if (change.site) site = null
+      if (concerns(IN_APPEARING, change)) placed = null
+      if (change.points) looked.clear()
     },
   }
 }

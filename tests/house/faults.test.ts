@@ -117,7 +117,7 @@ it('starts again on the same data, with the same key, and refuses a second start
   // A screen that stays open holds nobody up.
   const { email, password } = demo.members[0]!
   const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-  const screen = (await fetch(`${demo.url}/api/team/live`, { headers: { cookie: signed.headers.getSetCookie()[0]!.split(';')[0]! } })).body!.getReader()
+  const screen = (await fetch(`${demo.url}/api/team/live?leads=*`, { headers: { cookie: signed.headers.getSetCookie()[0]!.split(';')[0]! } })).body!.getReader()
   expect(new TextDecoder().decode((await screen.read()).value)).toContain('hello')
   const [how, read] = await Promise.all([house.children.app.stop(), screen.read()])
   expect([how, read.done]).toEqual(['ended', true])

@@ -150,9 +150,10 @@ describe('what comes over the wire', () => {
 })
 
 it('joins changes without losing or doubling any', () => {
-  expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], members: ['m'], ruleset: true })).toEqual({ leads: ['a', 'b', 'c'], members: ['m'], ruleset: true, jobs: true })
-  expect(merge({ drafts: ['a'] }, { drafts: ['a', 'b'], deliveries: true })).toMatchObject({ drafts: ['a', 'b'], deliveries: true, ruleset: false })
-  expect(merge(null, {})).toEqual({ leads: [], members: [], ruleset: false, jobs: false })
+  expect(merge(merge(null, { leads: ['a', 'b'], jobs: true }), { leads: ['b', 'c'], notices: ['m'], segments: true })).toEqual({ leads: ['a', 'b', 'c'], notices: ['m'], segments: true, jobs: true })
+  expect(merge({ drafts: ['a'], out: ['1'] }, { drafts: ['a', 'b'], out: ['2'], deliveries: true })).toEqual({ drafts: ['a', 'b'], deliveries: true, out: ['1', '2'] })
+  expect(merge({ leads: ['a'] }, { leads: true })).toEqual({ leads: true })
+  expect(merge(null, {})).toEqual({})
 })
 
 it('writes mails in which nothing that was typed is markup', () => {

@@ -24,7 +24,7 @@ const enter = async (c: { email: string; password: string }, ip = net()) => {
 }
 /** A stream of what changes; tells when it ends. */
 async function stream(cookie: string) {
-  const answer = await fetch(`${demo().url}/api/team/live`, { headers: { cookie } })
+  const answer = await fetch(`${demo().url}/api/team/live?leads=*`, { headers: { cookie } })
   const reader = answer.body!.getReader()
   await reader.read()
   let ended = false

@@ -16,7 +16,7 @@ const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
 const house = useHouse()
 const say = useToasts()
 const a = computed(() => props.definition.display)
-const { data: places } = useLiveQuery(async () => (await api<{ places: Place[] }>('/api/team/places')).places, () => false)
+const { data: places } = useLiveQuery(async () => (await api<{ places: Place[] }>('/api/team/places')).places, {})
 const typed = ref('')
 /** Unless another is asked for, the page with the most visitors on which it may show. */
 const usual = computed(() => (places.value?.find(p => URL.canParse(p.page) && (!a.value.pages || holds(a.value.pages, pageAttributes(new URL(p.page), p.title ?? '')))) ?? places.value?.[0])?.page ?? '')
@@ -39,7 +39,7 @@ const returning = ref(false)
 const device = ref<'computer' | 'phone' | 'tablet'>('computer')
 const source = ref('direct')
 /** Why did it not show? A page of a recorded visit sets the stage as it was when that page was left. */
-const { data: visits } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits?lately'), () => false)
+const { data: visits } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits?lately'), {})
 const recorded = computed(() => (visits.value ?? []).flatMap(v => v.pages.map((p, i) => ({
   key: `${v.id} ${i}`, v, p, i, name: `${v.lead?.name ?? 'Somebody'}, ${ago(new Date(p.at).toISOString())}: ${p.path}${p.seconds ? `, ${duration(p.seconds)}` : ''}`,
 }))))

@@ -7,7 +7,7 @@ const definition = defineModel<{ theme: Theme; houseStyle: string | null }>({ re
 const props = defineProps<{ disabled: boolean }>()
 const say = useToasts()
 interface HouseStyle { id: string; name: string; theme: Theme; points: number }
-const { data: styles, refresh } = useLiveQuery(() => api<HouseStyle[]>('/api/team/styles'), change => Boolean(change.ruleset), 1500)
+const { data: styles, refresh } = useLiveQuery(() => api<HouseStyle[]>('/api/team/styles'), { styles: true }, 1500)
 const followed = computed(() => styles.value?.find(s => s.id === definition.value.houseStyle) ?? null)
 /** While a house style is changed for all, what it will look like. */
 const forAll = ref<Theme | null>(null)

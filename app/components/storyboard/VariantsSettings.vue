@@ -8,7 +8,7 @@ import type { PointView, ExperimentView } from '#core/team'
 const definition = defineModel<PointDefinition>({ required: true })
 const props = defineProps<{ point: PointView; disabled: boolean; invites: boolean }>()
 const emit = defineEmits<{ keep: [key: string] }>()
-const { data: experiment, refresh } = useLiveQuery(() => api<ExperimentView>(`/api/team/points/${props.point.id}/experiment`), change => Boolean(change.trail || change.leads?.length || change.ruleset), 2000)
+const { data: experiment, refresh } = useLiveQuery(() => api<ExperimentView>(`/api/team/points/${props.point.id}/experiment`), { trail: true, leads: true, points: [props.point.id] }, 2000)
 watch(() => props.point.live?.number, () => void refresh())
 
 const all = computed(() => variantsOf(definition.value))

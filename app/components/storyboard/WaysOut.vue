@@ -13,8 +13,8 @@ const origin = window.location.origin
 const address = computed(() => `${origin}/p/${props.point.slug}`)
 const isPage = computed(() => props.point.kind === 'page')
 const live = computed(() => !isPage.value && props.point.live ? publicPoint(props.point.key, props.point.live.number, props.point.live.definition as PointDefinition) : null)
-const { data: editions } = useLiveQuery(() => api<EditionListing[]>(`/api/team/points/${props.point.id}/editions`), change => Boolean(change.ruleset), 1500)
-const { data: copies } = useLiveQuery(async () => isPage.value ? [] : api<CopyView[]>(`/api/team/points/${props.point.id}/copies`), change => Boolean(change.ruleset || change.leads?.length), 3000)
+const { data: editions } = useLiveQuery(() => api<EditionListing[]>(`/api/team/points/${props.point.id}/editions`), { points: [props.point.id] }, 1500)
+const { data: copies } = useLiveQuery(async () => isPage.value ? [] : api<CopyView[]>(`/api/team/points/${props.point.id}/copies`), { leads: true, points: [props.point.id] }, 3000)
 
 const page = ref('')
 const WAYS = [

@@ -10,7 +10,7 @@ const say = useToasts()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
 /** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.display.placement)) - Number(isUninvited(a.display.placement))), change => Boolean(change.ruleset), 600)
+const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<Speaker[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.display.placement)) - Number(isUninvited(a.display.placement))), { points: true, appearing: true, styles: true }, 600)
 const last = computed(() => (speakers.value?.filter(s => isUninvited(s.display.placement)).length ?? 0) - 1)
 const names = useAttributeNames()
 const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }

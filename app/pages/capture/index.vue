@@ -4,7 +4,7 @@ import type { Place } from '#core/points/places'
 useHead({ title: 'Capture – Cavlin' })
 const days = ref(28)
 const SPANS = [{ n: 7, name: 'A week' }, { n: 28, name: 'Four weeks' }, { n: 90, name: '90 days' }]
-const { data, problem, refresh } = useLiveQuery(() => api<{ days: number; places: Place[] }>('/api/team/places', { query: { days: days.value } }), change => Boolean(change.ruleset || change.leads?.length), 4000)
+const { data, problem, refresh } = useLiveQuery(() => api<{ days: number; places: Place[] }>('/api/team/places', { query: { days: days.value } }), { leads: true, points: true, site: true }, 4000)
 watch(days, refresh)
 const { data: review } = useReview()
 const views = useCaptureViews(review)

@@ -5,7 +5,7 @@ useHead({ title: 'On the site now – Cavlin' })
 const house = useHouse()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
-const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits'), change => Boolean(change.trail), 900)
+const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits'), { trail: true }, 900)
 // Who does nothing leaves without a word.
 const leaving = setInterval(() => void refresh(), 30_000)
 onScopeDispose(() => clearInterval(leaving))

@@ -7,7 +7,7 @@ const house = useHouse()
 const say = useToasts()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
-const { data: use, refresh } = useLiveQuery(() => api<{ key: string; leads: number; points: string[] }[]>('/api/team/properties'), change => Boolean(change.ruleset), 2000)
+const { data: use, refresh } = useLiveQuery(() => api<{ key: string; leads: number; points: string[] }[]>('/api/team/properties'), { properties: true, points: true }, 2000)
 const mayEdit = computed(() => session.may('edit properties'))
 
 const open = ref(false)

@@ -23,7 +23,7 @@ function change(next: Partial<typeof view.value>): void {
 const { data, problem, refresh } = useLiveQuery(() => {
   const { waiting, search, segment, submitted, ...rest } = view.value
   return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(submitted && { submitted }) } })
-}, change => Boolean(change.leads?.length || (view.value.segment && change.ruleset)), 500)
+}, () => ({ leads: true, ...(view.value.segment && { segments: true }) }), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
 const search = ref(view.value.search)

@@ -4,7 +4,7 @@ import type { ReportsView, YieldView } from '#core/team'
 useHead({ title: 'Learn – Cavlin' })
 const days = ref(90)
 const SPANS = [{ n: 14, name: 'Two weeks' }, { n: 30, name: '30 days' }, { n: 90, name: '90 days' }, { n: 365, name: 'A year' }]
-const { data, problem, refresh } = useLiveQuery(() => api<ReportsView>('/api/team/reports', { query: { days: days.value } }), change => Boolean(change.leads?.length), 3000)
+const { data, problem, refresh } = useLiveQuery(() => api<ReportsView>('/api/team/reports', { query: { days: days.value } }), { leads: true }, 3000)
 watch(days, refresh)
 /** The bars of a table share one scale, so that they can be compared. */
 const full = (rows: YieldView[], rate: 'qualifiedRate' | 'wonRate') => Math.max(0.05, ...rows.filter(r => !r[rate].tooFew).map(r => r[rate].high))

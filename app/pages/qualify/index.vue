@@ -4,7 +4,7 @@ import type { QualifyView } from '#core/team'
 useHead({ title: 'Qualify – Cavlin' })
 const house = useHouse()
 const inWords = useConditionWords()
-const { data, problem } = useLiveQuery(() => api<QualifyView>('/api/team/qualify'), change => Boolean(change.leads?.length || change.ruleset), 1500)
+const { data, problem } = useLiveQuery(() => api<QualifyView>('/api/team/qualify'), { leads: true, segments: true, lists: true, properties: true }, 1500)
 const label = ref<string | null | undefined>()
 const card = computed(() => data.value?.scorecard?.definition ?? null)
 const rows = computed(() => [...house.words!.labels].reverse().map(l => ({

@@ -12,7 +12,7 @@ const router = useRouter()
 type Row = Segment & { leads: number; uses: string[] }
 interface Counted { leads: number; of: number; some: { id: string; name: string; company: string | null; label: string | null }[] }
 
-const { data: segments, problem, refresh } = useLiveQuery(() => api<Row[]>('/api/team/segments'), change => Boolean(change.ruleset || change.leads?.length || change.trail), 2000)
+const { data: segments, problem, refresh } = useLiveQuery(() => api<Row[]>('/api/team/segments'), { segments: true, lists: true, leads: true, trail: true }, 2000)
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 const inWords = useConditionWords()
 const mayEdit = computed(() => session.may('edit segments'))

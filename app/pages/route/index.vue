@@ -5,7 +5,7 @@ import type { RouteView } from '#core/team'
 useHead({ title: 'Route – Cavlin' })
 const house = useHouse()
 const inWords = useConditionWords()
-const { data, problem } = useLiveQuery(() => api<RouteView>('/api/team/route'), change => Boolean(change.leads?.length || change.ruleset), 800)
+const { data, problem } = useLiveQuery(() => api<RouteView>('/api/team/route'), { leads: true, colleagues: true }, 800)
 const lanes = computed(() => data.value?.plan?.definition.lanes.map((lane) => {
   const given = new Map(data.value!.turns.filter(t => t.lane === lane.key).map(t => [t.memberId, t]))
   const present = lane.pool.filter(id => house.words!.members.some(m => m.id === id))

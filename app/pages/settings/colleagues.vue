@@ -5,7 +5,7 @@ import type { ColleagueView } from '#core/team'
 useHead({ title: 'Colleagues – Cavlin' })
 const session = useSession()
 const say = useToasts()
-const { data: all, problem, refresh } = useLiveQuery(() => api<ColleagueView[]>('/api/team/members'), change => Boolean(change.ruleset))
+const { data: all, problem, refresh } = useLiveQuery(() => api<ColleagueView[]>('/api/team/members'), { colleagues: true })
 const WHAT: Record<Role, string> = { admin: 'Admin', marketer: 'Marketer', sales: 'Sales' }
 const options = ROLES.map(key => ({ key, name: WHAT[key] }))
 

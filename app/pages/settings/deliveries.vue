@@ -10,7 +10,7 @@ const route = useRoute()
 const heap = computed<Heap>(() => HEAPS.find(h => h === route.query.heap) ?? 'held up')
 
 const { data: view, problem, refresh } = useLiveQuery(
-  () => api<DeliveriesView>('/api/team/deliveries', { query: { heap: heap.value } }), change => Boolean(change.deliveries), 1000,
+  () => api<DeliveriesView>('/api/team/deliveries', { query: { heap: heap.value } }), { deliveries: true }, 1000,
 )
 /** What was fetched beyond the first page. */
 const further = ref<{ rows: DeliveryView[]; more: string | null } | null>(null)

@@ -5,7 +5,7 @@ import type { KeyView } from '#core/team'
 useHead({ title: 'Keys for programs – Cavlin' })
 const session = useSession()
 const say = useToasts()
-const { data: keys, problem, refresh } = useLiveQuery(() => api<KeyView[]>('/api/team/keys'), () => false)
+const { data: keys, problem, refresh } = useLiveQuery(() => api<KeyView[]>('/api/team/keys'), {})
 const name = ref('')
 const shown = ref('')
 const scopes = ref<Scope[]>(['leads:read'])

@@ -14,6 +14,6 @@ class Seen {
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event)
   const { lead } = await readChecked(event, Seen)
-  if (await markRead(database(), member.id, lead ?? null)) await say(database(), { members: [member.id] })
+  if (await markRead(database(), member.id, lead ?? null)) await say(database(), { notices: [member.id] })
   return sendNoContent(event)
 })

@@ -1,4 +1,5 @@
-import { createEventStream, defineEventHandler, setResponseHeader } from 'h3'
+import { createEventStream, defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { common, concerns, readTopics, type Topics } from '#core/live/topics'
 import { stands } from '#db/sessions'
 import { database } from '#server/database'
 import { streamOpened } from '#server/live/streams'
@@ -8,23 +9,35 @@ import { lasting, memberOf, sessionOf } from '#server/session'
 
 const KEEP_ALIVE_MS = 20_000
 
-/** What changes, as server-sent events, for as long as the screen is open and its member signed in. */
+/**
+ * What changes of what a screen looks at, as server-sent events, for as long as the screen is open and its member signed in:
+ * `?leads=*&drafts=ID`. `lately=MS`: begins with what changed in the last so many ms.
+ */
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event)
   const session = sessionOf(event)!
+  const { lately, ...query } = getQuery(event)
+  const asked = readTopics(query)
+  if (typeof asked === 'string') throw problem(422, asked)
+  if (lately !== undefined && !/^\d{1,9}$/.test(String(lately))) throw problem(422, '“lately” cannot be read: write a number of ms.')
+  // Each hears of their own notices, whatever they ask for.
+  const looks: Topics = { ...asked, ...(asked.notices && { notices: [member.id] }) }
   setResponseHeader(event, 'x-accel-buffering', 'no')
   const stream = createEventStream(event)
   const forgetStream = streamOpened(() => void stream.close().catch(() => {}))
   if (!forgetStream) throw problem(503, 'Cavlin is being stopped. Your screen comes back by itself when it is there again.')
   const push = (data: unknown) => void stream.push(JSON.stringify(data)).catch(() => {})
   const end = () => void stream.close().catch(() => {})
-  const stop = hubInstance().hear(({ ended, out, ...change }) => {
+  const hub = hubInstance()
+  const stop = hub.hear(({ ended, out, here, ...change }) => {
     if (ended?.includes(member.id) || out?.includes(session.toString('hex'))) return end()
-    if (Object.keys(change).length) push(change)
+    const seen = here?.filter(h => concerns(looks, { presence: [h.point] })) ?? []
+    const heard = { ...common(change, looks), ...(seen.length && { here: seen }) }
+    if (Object.keys(heard).length) push(heard)
   })
   const alive = setInterval(() => {
     // A session may end by itself while nobody asks for anything.
-    stands(database(), session, lasting()).then(still => still ? stream.push({ event: 'alive', data: '' }) : end(), () => {})
+    stands(database(), session, lasting()).then(still => still ? stream.push({ event: 'alive', data: 'yes' }) : end(), () => {})
   }, KEEP_ALIVE_MS)
   stream.onClosed(() => {
     clearInterval(alive)
@@ -32,5 +45,7 @@ export default defineEventHandler(async (event) => {
     stop()
   })
   push({ hello: true })
+  const missed = lately === undefined ? {} : common(hub.lately(Number(lately)), looks)
+  if (Object.keys(missed).length) push(missed)
   return stream.send()
 })

@@ -11,7 +11,7 @@ const id = String(route.params.id)
 const edit = useEditing<PageDefinition>(id)
 const { point, name, definition, state, problem, conflict } = edit
 const company = usePresence(id)
-const { data: forms } = useLiveQuery(() => api<PointListing[]>('/api/team/points'), change => Boolean(change.ruleset || change.drafts), 2000)
+const { data: forms } = useLiveQuery(() => api<PointListing[]>('/api/team/points'), { points: true, drafts: true }, 2000)
 useHead({ title: () => `${name.value || 'Page'} – Cavlin` })
 
 type FrameKey = 'where' | 'page' | 'thanks'

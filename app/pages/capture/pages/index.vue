@@ -6,7 +6,7 @@ useHead({ title: 'Pages – Cavlin' })
 const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
-const { data: pages, problem, refresh } = useLiveQuery(() => api<PageListing[]>('/api/team/pages', { query: away.value ? { away: true } : {} }), change => Boolean(change.ruleset || change.drafts || change.leads?.length), 500)
+const { data: pages, problem, refresh } = useLiveQuery(() => api<PageListing[]>('/api/team/pages', { query: away.value ? { away: true } : {} }), { points: true, drafts: true, leads: true }, 500)
 const { data: review } = useReview()
 const views = useCaptureViews(review)
 const making = ref(false)

@@ -13,7 +13,7 @@ const id = String(route.params.id)
 const edit = useEditing(id)
 const { point, name, definition, state, problem, conflict } = edit
 const company = usePresence(id)
-const { data: others } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/points'), change => Boolean(change.ruleset || change.drafts), 2000)
+const { data: others } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/points'), { points: true, drafts: true }, 2000)
 useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'mails' } | { frame: 'inside' }

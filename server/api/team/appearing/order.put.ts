@@ -2,7 +2,7 @@ import { ArrayMaxSize, ArrayUnique, IsArray, IsUUID } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { setOrder } from '#db/appearing'
 import { database } from '#server/database'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
 
@@ -15,6 +15,6 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { points } = await readChecked(event, Order)
   await setOrder(database(), points)
-  await say(database(), { ruleset: true })
+  await changed({ appearing: true })
   return sendNoContent(event)
 })

@@ -3,7 +3,7 @@ import { defineEventHandler, setResponseStatus } from 'h3'
 import { addList } from '#db/lists'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -15,11 +15,10 @@ class NewList {
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const name = (await readChecked(event, NewList)).name.trim()
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   const id = newId()
   if (!await addList(sql, id, name)) throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose that one, or another name.' }])
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ lists: true })
   setResponseStatus(event, 201)
   return { id, name }
 })

@@ -3,7 +3,7 @@ import { defineEventHandler, sendNoContent } from 'h3'
 import { ROLES, type Role } from '#core/roles'
 import { changeMember } from '#db/members'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
@@ -17,11 +17,10 @@ class MemberBody {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'manage members')
   const { role, active } = await readChecked(event, MemberBody)
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   const came = await changeMember(sql, idFrom(event), role, active)
   if (came === 'unknown') throw problem(404, 'There is no such colleague.')
   if (came === 'last admin') throw problem(409, 'Somebody has to be admin. Make another colleague admin first.')
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ colleagues: true })
   return sendNoContent(event)
 })

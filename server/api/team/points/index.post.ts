@@ -8,7 +8,7 @@ import { slugify } from '#core/text'
 import { addPoint, anyById, freeSlug } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import { newId, newKey } from '#server/ids'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -26,12 +26,11 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const wish = await readChecked(event, NewPoint)
   const name = wish.name.trim()
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   const kind = wish.kind ?? 'form'
   const point = { id: newId(), key: newKey(kind), slug: await freeSlug(sql, slugify(name) || kind), name, kind, workingCopy: await beginning(wish, name) }
   await addPoint(sql, point)
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ points: [point.id] })
   setResponseStatus(event, 201)
   return { id: point.id }
 })

@@ -1,7 +1,7 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { changeProperty } from '#db/properties'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { choicesFor, mayRetire, PropertyBody } from '#server/properties'
 import { memberOf } from '#server/session'
@@ -15,7 +15,6 @@ export default defineEventHandler(async (event) => {
   if (!property) throw problem(404, 'There is no such property.')
   if (body.retired) mayRetire(property.key)
   await changeProperty(sql, { key: property.key, label: body.label.trim(), sensitivity: body.sensitivity, choices: choicesFor(property.kind, body.choices ?? property.choices), retired: body.retired ?? property.retired })
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ properties: true })
   return sendNoContent(event)
 })

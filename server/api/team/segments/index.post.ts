@@ -2,7 +2,7 @@ import { defineEventHandler, setResponseStatus } from 'h3'
 import { saveSegment } from '#db/segments'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { nameTaken, readSegment } from '#server/segments/read'
 import { memberOf } from '#server/session'
 
@@ -11,8 +11,7 @@ export default defineEventHandler(async (event) => {
   const { sql, cache } = applicationContext()
   const segment = await readSegment(event, newId(), await cache.ruleset())
   if (!await saveSegment(sql, segment, new Date())) throw nameTaken()
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ segments: true })
   setResponseStatus(event, 201)
   return { id: segment.id }
 })

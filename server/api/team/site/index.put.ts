@@ -3,7 +3,7 @@ import { defineEventHandler, sendNoContent } from 'h3'
 import { houseStyles } from '#db/styles'
 import { saveSite } from '#db/trail'
 import { database } from '#server/database'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -28,6 +28,6 @@ export default defineEventHandler(async (event) => {
   if (body.agreement === 'own' && !body.notice.trim()) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'notice', message: 'Say what visitors are asked.' }])
   if (body.style && !(await houseStyles(database())).some(s => s.id === body.style)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'style', message: 'There is no such house style.' }])
   await saveSite(database(), { ...body, style: body.style ?? null, notice: body.notice.trim() })
-  await say(database(), { ruleset: true })
+  await changed({ site: true })
   return sendNoContent(event)
 })

@@ -2,7 +2,7 @@ import { defineEventHandler, sendNoContent } from 'h3'
 import { Theme, themeOf } from '#core/points/shapes/theme'
 import { changeStyle } from '#db/styles'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
@@ -16,9 +16,8 @@ class StyleTheme {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { theme } = await readChecked(event, StyleTheme)
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   if (!await changeStyle(sql, idFrom(event), themeOf(theme))) throw problem(404, 'There is no such house style.')
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ styles: true })
   return sendNoContent(event)
 })

@@ -4,7 +4,7 @@ import { Theme, themeOf } from '#core/points/shapes/theme'
 import { addStyle } from '#db/styles'
 import { database } from '#server/database'
 import { newId } from '#server/ids'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -20,7 +20,7 @@ export default defineEventHandler(async (event) => {
   const { name, theme } = await readChecked(event, NewStyle)
   const id = newId()
   if (!await addStyle(database(), { id, name: name.trim(), theme: themeOf(theme) })) throw problem(422, 'Another house style has this name.', [{ field: 'name', message: 'Another house style has this name. Choose one that tells them apart.' }])
-  await say(database(), { ruleset: true })
+  await changed({ styles: true })
   setResponseStatus(event, 201)
   return { id }
 })

@@ -2,7 +2,7 @@ import { IsBoolean, IsString, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { changeList } from '#db/lists'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
@@ -16,11 +16,10 @@ class ListBody {
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit segments')
   const { name, removed } = await readChecked(event, ListBody)
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   const done = await changeList(sql, idFrom(event), { name: name.trim(), removed }, new Date())
   if (done === 'missing') throw problem(404, 'There is no such list.')
   if (done === 'taken') throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose another.' }])
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ lists: true })
   return sendNoContent(event)
 })

@@ -4,7 +4,7 @@ import { leadsKnown } from '#db/leads'
 import { applicationContext } from '#server/application-context'
 import { bringIn } from '#server/lists/import'
 import { readTable } from '#server/lists/table'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
@@ -38,7 +38,6 @@ export default defineEventHandler(async (event) => {
   }
   if (!people.length) throw problem(422, 'Nobody in this table can be taken in.', flaws.slice(0, 50).map(f => ({ field: `line ${f.line}`, message: f.message })))
   const { fresh, known, leads } = await bringIn(sql, ruleset, list, people, body.replace, me.id, Date.now())
-  cache.forget()
-  await say(sql, { leads, ruleset: true })
+  await changed({ leads, lists: true })
   return { ...told, fresh, known, some: [] }
 })

@@ -7,6 +7,7 @@ import { idFrom } from '#server/wire'
 /** Tells the others who have this point open that one more has. */
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event)
-  await say(database(), { here: [{ point: idFrom(event), member: member.id }] })
+  const point = idFrom(event)
+  await say(database(), { presence: [point], here: [{ point, member: member.id }] })
   return sendNoContent(event)
 })

@@ -9,7 +9,7 @@ import { anyPoint, changedMeanwhile, isPage, pageSurroundings, pointView, surrou
 import { fillKeys } from '#server/capture/keys'
 import { applicationContext } from '#server/application-context'
 import { newId } from '#server/ids'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -33,7 +33,6 @@ export default defineEventHandler(async (event) => {
     return made
   })
   if (number === null) throw changedMeanwhile()
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ points: [point.id] })
   return pointView(await anyPoint(event))
 })

@@ -3,7 +3,7 @@ import { defineEventHandler } from 'h3'
 import { changeSlug } from '#db/points'
 import { anyPoint } from '#server/capture/editing'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
@@ -17,9 +17,8 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const { slug } = await readChecked(event, NewAddress)
   const point = await anyPoint(event)
-  const { sql, cache } = applicationContext()
+  const { sql } = applicationContext()
   if (!await changeSlug(sql, point.id, slug)) throw problem(409, 'Something else has this address, or had it. Choose another.', [{ field: 'slug', message: 'Something else has this address, or had it. Choose another.' }])
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ points: [point.id] })
   return { slug }
 })

@@ -1,7 +1,7 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { saveSegment } from '#db/segments'
 import { applicationContext } from '#server/application-context'
-import { say } from '#server/live/say'
+import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { nameTaken, readSegment } from '#server/segments/read'
 import { memberOf } from '#server/session'
@@ -16,7 +16,6 @@ export default defineEventHandler(async (event) => {
   const [there] = await sql`select 1 from segment where id = ${id}`
   if (!there) throw problem(404, 'There is no such segment.')
   if (!await saveSegment(sql, segment, new Date())) throw nameTaken()
-  cache.forget()
-  await say(sql, { ruleset: true })
+  await changed({ segments: true })
   return sendNoContent(event)
 })

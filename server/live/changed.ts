@@ -1,0 +1,17 @@
+import type { Topics } from '#core/live/topics'
+import { applicationContext } from '#server/application-context'
+import { database } from '#server/database'
+import { say } from '#server/live/say'
+import { trailContext } from '#server/trail/context'
+
+/** Forgets what this process keeps in memory of what changed. */
+export function forgetKept(change: Topics): void {
+  applicationContext().cache.forget(change)
+  trailContext().forget(change)
+}
+
+/** After a change of what processes keep in memory: this one counts on it no longer, the others and the screens are told. */
+export async function changed(change: Topics): Promise<void> {
+  forgetKept(change)
+  await say(database(), change)
+}
