@@ -1,3 +1,4 @@
+import { ACTIVITY_KINDS, COMPARISONS } from '#core/conditions/condition'
 import { PageDefinition } from '#core/pages/schema'
 import { QUESTION_KINDS } from '#core/points/limits'
 import { PointDefinition } from '#core/points/shapes/definition'
@@ -7,6 +8,7 @@ import { Entry } from '#server/capture/receive'
 import { schemasOf } from '#server/schema-of'
 import { AddedEvent } from '#server/trail/added-event'
 
+const SCALAR = { type: ['string', 'number', 'boolean'] }
 const LIMIT = { type: ['number', 'string', 'null'] }
 
 /** The description of the open API, OpenAPI 3.1. A test holds it against what the routes answer. */
@@ -90,7 +92,17 @@ export function openApi(url: string) {
       schemas: {
         // What is read is described by the classes that check it; beside requests that is what archives bring in (docs/archive.md).
         ...schemasOf([Entry, AddedEvent, PointDefinition, PageDefinition, Scorecard, RoutingPlan]),
-        Condition: { type: 'object', description: 'One nested all/any/none tree over attributes and what somebody did, as segments have it.' },
+        Condition: {
+          description: 'One nested all/any/none tree over attributes and what somebody did.',
+          oneOf: [
+            ...['all', 'any', 'none'].map(join => object({ [join]: { type: 'array', items: ref('Condition'), maxItems: 100 } })),
+            object({ attribute: { type: 'string' }, is: { enum: COMPARISONS }, value: { description: 'A list with `one_of`; none with `filled` and `empty`.', oneOf: [SCALAR, { type: 'array', items: SCALAR }] } }, ['value']),
+            object({
+              did: { enum: [...ACTIVITY_KINDS] }, where: { oneOf: [ref('Condition'), { type: 'null' }], description: 'Of the single activity.' },
+              times: { type: 'integer', minimum: 1, default: 1 }, days: { type: ['integer', 'null'], minimum: 1, description: 'Within the last so many; null: ever.' },
+            }, ['where', 'times', 'days']),
+          ],
+        },
         Lead: object({
           id: { type: 'string', format: 'uuid' }, email: nullable('string', { description: 'Null of who is known by another property only.' }), firstName: nullable('string'), lastName: nullable('string'), company: nullable('string'),
           properties: { type: 'object', additionalProperties: { oneOf: [{ type: 'string' }, { type: 'array', items: { type: 'string' } }] }, description: 'Texts; lists where several were chosen. Money in the smallest unit, dates as 2026-04-18, yes-no as `yes` or `no`, files as `id/name` (see `/api/v1/files/{id}`).' }, tags: { type: 'array', items: { type: 'string' } },

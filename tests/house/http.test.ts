@@ -163,9 +163,14 @@ describe('the open API', () => {
     expect([fits('Entry', { answers: {}, page: null, took: 5 }), fits('Entry', { answers: 'x' }), fits('Entry', { answers: {}, via: 'pigeon' }), fits('Entry', { answers: {}, else: 1 })]).toEqual([true, false, false, false])
     expect([fits('AddedEvent', { name: 'Bought', email: 'a@b.example' }), fits('AddedEvent', { email: 'a@b.example' })]).toEqual([true, false])
     const point = blankDefinition('T')
-    const cards = firm('2026-01-01T00:00:00Z').filter(line => line.kind === 'point').map(line => line.definition)
-    expect([point, ...cards].map(d => fits('PointDefinition', d))).toEqual([point, ...cards].map(() => true))
+    const NAMES = { point: 'PointDefinition', page: 'PageDefinition', scorecard: 'Scorecard', routing: 'RoutingPlan', segment: 'Condition' } as const
+    const demos = firm('2026-01-01T00:00:00Z').flatMap(line => line.kind in NAMES ? [[line.kind, fits(NAMES[line.kind as keyof typeof NAMES], line.kind === 'segment' ? line.condition : (line as { definition: unknown }).definition)]] : [])
+    expect(new Set(demos.map(([kind]) => kind)).size).toBe(5)
+    expect([fits('PointDefinition', point), ...demos.filter(([, fit]) => !fit)]).toEqual([true])
     expect(fits('PointDefinition', { ...point, actions: [{ key: 'a', kind: 'launch' }] })).toBe(false)
+    const all = [{ attribute: 'label', is: 'one_of', value: ['hot'] }, { attribute: 'tag', is: 'filled' }]
+    expect([{ all }, { none: [{ any: all }] }, { did: 'page', where: { attribute: 'page.path', is: 'starts_with', value: '/prices' }, times: 3, days: null }, { did: 'file' }].map(c => fits('Condition', c))).toEqual([true, true, true, true])
+    expect([{ all, any: all }, { attribute: 'tag', is: 'nearly', value: 'x' }, { all: [{ tag: 'x' }] }, { did: 'sleep' }, { did: 'page', times: 0 }].map(c => fits('Condition', c))).toEqual([false, false, false, false, false])
     const page = await (await api('/leads?limit=100')).json() as { leads: { id: string }[] }
     matches('/api/v1/leads', 'get', 200, 'application/json', page)
     matches('/api/v1/leads/{id}', 'get', 200, 'application/json', await (await api(`/leads/${page.leads[0]!.id}`)).json())
