@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test'
-import { CHROMIUM_ARGS } from './bench/chromium'
+import { CHROMIUM } from './scripts/chromium'
 
 export default defineConfig({
   testDir: 'tests/e2e', workers: 1, fullyParallel: false, retries: 0, timeout: 120_000, expect: { timeout: 12_000 },
@@ -8,9 +8,6 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 }, trace: 'off', screenshot: 'only-on-failure', locale: 'en-GB',
     // What headless Chromium calls itself counts as a robot, whose visits are not kept.
     userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36', timezoneId: 'Europe/Paris', permissions: ['clipboard-read', 'clipboard-write'],
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: CHROMIUM_ARGS,
-    },
+    launchOptions: { ...CHROMIUM },
   },
 })

@@ -4,13 +4,14 @@ export default defineConfig({
   oxc: { target: 'es2022', decorator: { legacy: true } },
   test: {
     testTimeout: 30_000, hookTimeout: 120_000,
-    // Computation runs side by side; what shares a house, one file at a time.
+    // Computation runs side by side; what shares a house, or starts and stops houses of its own, one file at a time.
     projects: [
       { extends: true, test: { name: 'core', include: ['tests/core/**/*.test.ts'], maxWorkers: 2, sequence: { groupOrder: 0 } } },
       { extends: true, test: { name: 'house', include: ['tests/house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 1 } } },
+      { extends: true, test: { name: 'own-house', include: ['tests/own-house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 2 } } },
     ],
     // Tests of the path of an entry sign what stands in mails.
     env: Object.fromEntries(['LINKS', 'LEAVE', 'PROOFS', 'WORDS'].map(purpose => [`CAVLIN_KEYS_${purpose}`, `only-for-tests-that-run-the-path-themselves-${purpose}`])),
-    reporters: ['default', ['json', { outputFile: 'test-results/vitest.json' }]],
+    reporters: ['default', ['json', { outputFile: process.env.CAVLIN_TEST_REPORT ?? 'test-results/vitest.json' }]],
   },
 })

@@ -3,7 +3,7 @@ import { gzipSync } from 'node:zlib'
 import { chromium, type Page } from '@playwright/test'
 import { blankDefinition, blankQuestion } from '#core/points/definition'
 import { demoFile, type House } from '../scripts/house'
-import { CHROMIUM_ARGS } from './chromium'
+import { CHROMIUM } from '../scripts/chromium'
 import { median, quantile } from './load'
 
 const QUESTIONS = 30
@@ -16,7 +16,7 @@ const THROTTLE = 4
  */
 export async function benchEditor(house: House): Promise<void> {
   const demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as { url: string; members: { email: string; password: string }[] }
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
+  const browser = await chromium.launch({ ...CHROMIUM })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     const { email, password } = demo.members.find(m => m.email.startsWith('tamsin'))!

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Readable, Writable } from 'node:stream'
-import { CHROMIUM_ARGS } from './chromium'
+import { CHROMIUM } from '../scripts/chromium'
 
 /**
  * A browser that is driven through a pipe by the Chrome DevTools Protocol, with nothing switched on but what is asked for.
@@ -12,7 +12,7 @@ import { CHROMIUM_ARGS } from './chromium'
  */
 export async function bareBrowser() {
   const folder = mkdtempSync(join(tmpdir(), 'bench-'))
-  const child = spawn('/usr/bin/chromium', [...CHROMIUM_ARGS, '--remote-debugging-pipe', `--user-data-dir=${folder}`, 'about:blank'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe', 'pipe'] })
+  const child = spawn(CHROMIUM.executablePath, [...CHROMIUM.args, '--remote-debugging-pipe', `--user-data-dir=${folder}`, 'about:blank'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe', 'pipe'] })
   const [into, from] = [child.stdio[3] as Writable, child.stdio[4] as Readable]
   const waiting = new Map<number, { done: (result: never) => void; failed: (error: Error) => void }>()
   let last = 0

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { chromium, type Page } from '@playwright/test'
 import { demoFile, type House } from '../scripts/house'
-import { CHROMIUM_ARGS } from './chromium'
+import { CHROMIUM } from '../scripts/chromium'
 import { quantile } from './load'
 
 const ENTRIES = 60
@@ -11,7 +11,7 @@ interface Watch { seen: Record<string, number> }
 /** From the answer 201 to the change on the owner's open screen. */
 export async function benchScreen(house: House): Promise<void> {
   const demo = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as { url: string; members: { email: string; password: string }[] }
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
+  const browser = await chromium.launch({ ...CHROMIUM })
   try {
     // Schools go to these two in turn.
     const pages = await Promise.all(['mireille', 'desmond'].map(async (who) => {

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { chromium } from '@playwright/test'
 import type { House } from '../scripts/house'
-import { CHROMIUM_ARGS } from './chromium'
+import { CHROMIUM } from '../scripts/chromium'
 import { bareBrowser } from './pipe'
 import { median } from './load'
 
@@ -16,7 +16,7 @@ export async function benchScript(house: House): Promise<void> {
   // What a form on a page fetches beside it: the part that draws, and what that imports.
   const script = loader + size('parts/mount.js') + imports(readFileSync(join(house.place.root, '.output/public/w/parts/mount.js'), 'utf8')).reduce((sum, file) => sum + size(`parts/${file}`), 0)
   const definition = gzipSync(await (await fetch(`${house.place.url}/w/points/form_visit`)).text()).length
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
+  const browser = await chromium.launch({ ...CHROMIUM })
   const shifts: number[] = []
   try {
     for (const width of [1280, 768, 390, 360]) {

@@ -1,4 +1,5 @@
 import { existsSync, readdirSync } from 'node:fs'
+import { CHROMIUMS, chromiumPath } from './chromium'
 import { run } from './run'
 import { step, Stop } from './say'
 
@@ -18,11 +19,13 @@ export async function postgresPrograms(): Promise<string> {
   return postgresFolder() ?? (await install('postgresql', 'PostgreSQL'), postgresFolder()) ?? stop('PostgreSQL', 'postgresql')
 }
 
-/** Chromium, for the tests of the interface. */
+/** Chromium, for the tests of the interface; installs one of Debian's packages when there is none. */
 export async function chromium(): Promise<string> {
-  const path = '/usr/bin/chromium'
-  if (!existsSync(path)) await install('chromium', 'Chromium')
-  return existsSync(path) ? path : stop('Chromium', 'chromium')
+  for (const name of CHROMIUMS) {
+    if (chromiumPath()) break
+    await install(name, 'Chromium').catch((error: unknown) => { if (name === CHROMIUMS.at(-1)) throw error })
+  }
+  return chromiumPath() ?? stop('Chromium', CHROMIUMS[0]!)
 }
 
 async function install(name: string, called: string): Promise<void> {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { chromium as browserOf, type BrowserContextOptions, type Page } from '@playwright/test'
-import { CHROMIUM_ARGS } from '../bench/chromium'
+import { CHROMIUM } from './chromium'
 import { chromium } from './debian'
 import { readPlace } from './place'
 import { root } from './prepare.mjs'
@@ -24,7 +24,7 @@ try {
   await chromium()
   await openHouse()
   const demo = JSON.parse(readFileSync(join(place.data, 'demo.json'), 'utf8')) as Demo
-  const browser = await browserOf.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS })
+  const browser = await browserOf.launch({ ...CHROMIUM })
   const open = async (more: BrowserContextOptions = {}): Promise<Page> => (await browser.newContext({
     viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/Paris', reducedMotion: 'reduce',
     // What headless Chromium calls itself counts as a robot.

@@ -89,6 +89,11 @@ async function houseForTests(): Promise<NodeJS.ProcessEnv> {
   return { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl }
 }
 
+/** Waits for all, also when one of them fails. @throws what the first failed with */
+async function all(runs: (Promise<unknown> | false)[]): Promise<void> {
+  for (const run of await Promise.allSettled(runs)) if (run.status === 'rejected') throw run.reason
+}
+
 async function finish(): Promise<never> {
   await Promise.all(houses.map(house => house.stop?.()))
   for (const { data } of houses) rmSync(data, { recursive: true, force: true })
@@ -96,17 +101,21 @@ async function finish(): Promise<never> {
   process.exit(failed || !passed ? 1 : 0)
 }
 
-const runVitest = (folders: string[], env: NodeJS.ProcessEnv) =>
-  counted(
-    'Computation, database and routes',
-    ['node_modules/vitest/vitest.mjs', 'run', ...folders],
-    join(root, 'test-results/vitest.json'),
+/** Tests of one project of `vitest.config.ts`. */
+const runVitest = (name: string, project: string, env: NodeJS.ProcessEnv, later: boolean) => {
+  const report = join(root, `test-results/${project}.json`)
+  return counted(
+    name,
+    ['node_modules/vitest/vitest.mjs', 'run', '--project', project],
+    report,
     (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [
       r.numPassedTests,
       r.numFailedTests || r.numFailedTestSuites,
     ],
-    env,
+    { ...env, CAVLIN_TEST_REPORT: report },
+    later,
   )
+}
 const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
   counted(
     'The interface',
@@ -120,23 +129,26 @@ const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
 try {
   const has = (part: string) => parts.includes(part)
   if (has('e2e')) await chromium()
-  // What waits for a disk, a browser or the clock runs side by side, each on a house of its own.
-  const still = Promise.all([
-    has('lint') && whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0']),
-    has('types') &&
-      whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
-  ])
-  if (has('house') || has('e2e')) {
-    // Two that write the same files at the same time would mix them up.
-    if (has('types')) await still
-    await build(root)
+  // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
+  const types = has('types')
+    ? whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json'])
+    : Promise.resolve()
+  const still = async () => {
+    if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
+    if (has('core')) await runVitest('Computation', 'core', {}, parts.length > 1)
   }
-  const folders = ['core', 'house'].filter(has).map(p => `tests/${p}`)
-  const runs = [
-    ...(folders.length ? [(async () => runVitest(folders, has('house') ? await houseForTests() : {}))()] : []),
-    ...(has('e2e') ? [(async () => runPlaywright(await houseForTests(), folders.length > 0))()] : []),
-  ]
-  for (const run of await Promise.allSettled([still, ...runs])) if (run.status === 'rejected') throw run.reason
+  const busy = async () => {
+    // Two that write the same files at the same time would mix them up.
+    await types
+    if (!has('house') && !has('e2e')) return
+    await build(root)
+    await all([
+      has('e2e') && (async () => runPlaywright(await houseForTests(), has('house')))(),
+      has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
+      has('house') && (async () => runVitest('Database and routes', 'house', await houseForTests(), false))(),
+    ])
+  }
+  await all([still(), busy()])
 } catch (error) {
   failed++
   console.error(`\n${error instanceof Stop ? error.message : (error as Error).stack}`)

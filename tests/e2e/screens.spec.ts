@@ -1,4 +1,4 @@
-import { expect, test } from '../support/test'
+import { expect, test, type Page } from '../support/test'
 import { ask, demo, send, somebody } from '../support/house'
 import { axe, outside, overflow, signIn } from '../support/pages'
 
@@ -9,64 +9,76 @@ async function more(): Promise<string[]> {
   return [`/follow-up/leads/${leads[0]!.id}`]
 }
 
-for (const scheme of ['light', 'dark'] as const) {
-  test(`axe finds nothing on any main screen, and nothing sticks out, ${scheme}`, async ({ page }) => {
-    test.setTimeout(300_000)
-    // In the dark only the colours are others.
-    const rules = scheme === 'dark' ? ['color-contrast'] : undefined
-    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
-    const errors: string[] = []
-    page.on('pageerror', e => errors.push(e.message))
-    page.on('console', m => m.type() === 'error' && !m.text().includes('401') && errors.push(m.text()))
-    await page.goto(`${demo().url}/sign-in`)
-    await expect(page.getByRole('button', { name: /Orla/ })).toBeVisible()
-    expect(await axe(page, rules)).toEqual([])
-    await signIn(page, 'orla')
-    await page.goto(`${demo().url}/capture/points`)
-    const editor = await page.getByRole('link', { name: 'Ask for a site visit' }).getAttribute('href')
-    const appearing = await page.getByRole('link', { name: 'Call me back' }).getAttribute('href')
-    await page.goto(`${demo().url}/capture/pages`)
-    const landing = await page.getByRole('link', { name: 'Price guide, autumn' }).getAttribute('href')
-    for (const path of [...SCREENS, ...await more(), editor!, landing!]) {
-      await page.goto(demo().url + path)
-      await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
-      await page.waitForTimeout(500)
-      expect.soft([path, await axe(page, rules)]).toEqual([path, []])
-      expect.soft([path, await overflow(page)]).toEqual([path, 0])
-    }
-    // The frames of the storyboard that the editor does not open with.
-    await page.goto(demo().url + editor!)
-    for (const frame of ['Where it stands', 'Thanks', 'By mail', 'What we do']) {
-      await page.getByRole('button', { name: frame }).click()
-      await page.waitForTimeout(250)
-      expect.soft([frame, await axe(page, rules)]).toEqual([frame, []])
-    }
-    await page.getByRole('button', { name: 'Look', exact: true }).click()
-    expect.soft(['Look', await axe(page, rules)]).toEqual(['Look', []])
-    await page.goto(`${demo().url}/capture/points`)
-    await page.getByRole('link', { name: 'Price guide', exact: true }).click()
-    await page.getByRole('button', { name: 'Wordings' }).click()
-    await expect(page.getByText('is the best with a probability')).toBeVisible()
-    expect.soft(['Wordings', await axe(page, rules)]).toEqual(['Wordings', []])
-    await page.goto(demo().url + appearing!)
-    for (const frame of ['Where it stands', 'Invitation']) {
-      await page.getByRole('button', { name: frame }).click()
-      await page.waitForTimeout(400)
-      expect.soft([frame, await axe(page, rules)]).toEqual([frame, []])
-    }
-    await page.goto(demo().url + landing!)
-    for (const frame of ['Where it is found', 'Thanks']) {
-      await page.getByRole('button', { name: frame }).click()
-      await page.waitForTimeout(250)
-      expect.soft([frame, await axe(page, rules)]).toEqual([frame, []])
-    }
-    await signIn(page, 'mireille')
-    await expect(page.locator('.hand .timeline')).toBeVisible()
-    await page.getByRole('button', { name: 'Why?' }).click()
-    expect(await axe(page, rules)).toEqual([])
-    expect(errors).toEqual([])
-  })
+/** What axe finds as it is, and in the dark, where only the colours are others. */
+async function inBoth(page: Page): Promise<string[]> {
+  const turn = (dark: boolean) => page.evaluate(dark => void document.documentElement.classList.toggle('dark', dark), dark)
+  const light = await axe(page)
+  await turn(true)
+  const dark = await axe(page, ['color-contrast'])
+  await turn(false)
+  return [...light, ...dark.map(found => `dark: ${found}`)]
 }
+
+test('axe finds nothing on any main screen, light or dark, and nothing sticks out', async ({ page }) => {
+  test.setTimeout(300_000)
+  await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
+  const errors: string[] = []
+  page.on('pageerror', e => errors.push(e.message))
+  page.on('console', m => m.type() === 'error' && !m.text().includes('401') && errors.push(m.text()))
+  await page.goto(`${demo().url}/sign-in`)
+  await expect(page.getByRole('button', { name: /Orla/ })).toBeVisible()
+  expect(await inBoth(page)).toEqual([])
+  await signIn(page, 'orla')
+  await page.goto(`${demo().url}/capture/points`)
+  const editor = await page.getByRole('link', { name: 'Ask for a site visit' }).getAttribute('href')
+  const appearing = await page.getByRole('link', { name: 'Call me back' }).getAttribute('href')
+  await page.goto(`${demo().url}/capture/pages`)
+  const landing = await page.getByRole('link', { name: 'Price guide, autumn' }).getAttribute('href')
+  for (const path of [...SCREENS, ...await more(), editor!, landing!]) {
+    await page.goto(demo().url + path)
+    await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
+    await page.waitForTimeout(500)
+    expect.soft([path, await inBoth(page)]).toEqual([path, []])
+    expect.soft([path, await overflow(page)]).toEqual([path, 0])
+  }
+  // The frames of the storyboard that the editor does not open with.
+  await page.goto(demo().url + editor!)
+  for (const frame of ['Where it stands', 'Thanks', 'By mail', 'What we do']) {
+    await page.getByRole('button', { name: frame }).click()
+    await page.waitForTimeout(250)
+    expect.soft([frame, await inBoth(page)]).toEqual([frame, []])
+  }
+  await page.getByRole('button', { name: 'Look', exact: true }).click()
+  expect.soft(['Look', await inBoth(page)]).toEqual(['Look', []])
+  await page.goto(`${demo().url}/capture/points`)
+  await page.getByRole('link', { name: 'Price guide', exact: true }).click()
+  await page.getByRole('button', { name: 'Wordings' }).click()
+  await expect(page.getByText('is the best with a probability')).toBeVisible()
+  expect.soft(['Wordings', await inBoth(page)]).toEqual(['Wordings', []])
+  await page.goto(demo().url + appearing!)
+  for (const frame of ['Where it stands', 'Invitation']) {
+    await page.getByRole('button', { name: frame }).click()
+    await page.waitForTimeout(400)
+    expect.soft([frame, await inBoth(page)]).toEqual([frame, []])
+  }
+  await page.goto(demo().url + landing!)
+  for (const frame of ['Where it is found', 'Thanks']) {
+    await page.getByRole('button', { name: frame }).click()
+    await page.waitForTimeout(250)
+    expect.soft([frame, await inBoth(page)]).toEqual([frame, []])
+  }
+  await signIn(page, 'mireille')
+  await expect(page.locator('.hand .timeline')).toBeVisible()
+  await page.getByRole('button', { name: 'Why?' }).click()
+  expect(await inBoth(page)).toEqual([])
+  expect(errors).toEqual([])
+})
+
+test('whoever has it dark has it dark from the first moment on', async ({ page }) => {
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await signIn(page, 'orla')
+  await expect(page.locator('html.dark')).toBeVisible()
+})
 
 test('on a phone nothing sticks out, however long what people are called is, and a lead can be worked with', async ({ page }) => {
   const long = somebody(`bartholomew.elderfield-marchbank`)
