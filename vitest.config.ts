@@ -6,7 +6,7 @@ export default defineConfig({
     testTimeout: 30_000, hookTimeout: 120_000,
     // Computation runs side by side; what shares a house, or starts and stops houses of its own, one file at a time.
     projects: [
-      { extends: true, test: { name: 'core', include: ['tests/core/**/*.test.ts'], maxWorkers: 2, sequence: { groupOrder: 0 } } },
+      { extends: true, test: { name: 'core', include: ['tests/{core,nuxt}/**/*.test.ts'], maxWorkers: 2, sequence: { groupOrder: 0 } } },
       { extends: true, test: { name: 'house', include: ['tests/house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 1 } } },
       { extends: true, test: { name: 'own-house', include: ['tests/own-house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 2 } } },
     ],
