@@ -130,22 +130,18 @@ try {
   const has = (part: string) => parts.includes(part)
   if (has('e2e')) await chromium()
   // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
-  const types = has('types')
-    ? whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json'])
-    : Promise.resolve()
   const still = async () => {
-    if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
     if (has('core')) await runVitest('Computation', 'core', {}, parts.length > 1)
+    if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
   }
   const busy = async () => {
-    // Two that write the same files at the same time would mix them up.
-    await types
-    if (!has('house') && !has('e2e')) return
-    await build(root)
+    if (has('house') || has('e2e')) await build(root)
     await all([
       has('e2e') && (async () => runPlaywright(await houseForTests(), has('house')))(),
-      has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
       has('house') && (async () => runVitest('Database and routes', 'house', await houseForTests(), false))(),
+      has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
+      // Writes the same files as building does.
+      has('types') && whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
     ])
   }
   await all([still(), busy()])

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Intake } from '#core/capture/intake'
+import { decayed, interestSum, type ReasonLine } from '#core/scoring/lines'
 import type { Sql } from '#db/client'
 import { pointByKey } from '#db/points'
 import { receive } from '#server/capture/receive'
@@ -107,6 +108,28 @@ describe('batches', () => {
   })
 })
 
+it('of somebody with a long history keeps all of it: each entry is an event, and what it earned is in the sum', async () => {
+  const email = somebody()
+  const MANY = 320
+  const ruleset = await readRuleset(sql)
+  for (let done = 0; done < MANY; done += 16) {
+    const intakes = await Promise.all(Array.from({ length: 16 }, () => intake(email)))
+    await sql.begin(tx => accept(tx, ruleset, intakes, { mails: true }))
+  }
+  const { id } = await leadOf(email)
+  const [lead] = await sql<{ reasons: ReasonLine[]; version: number }[]>`select reasons, version from lead where id = ${id}`
+  const versions = (await sql<{ version: number }[]>`select version from lead_event where lead_id = ${id} order by version`).map(e => e.version)
+  expect([versions, lead!.version]).toEqual([Array.from({ length: MANY }, (_, i) => i + 1), MANY])
+  expect((await sql`select 1 from entry where lead_id = ${id}`).length).toBe(MANY)
+  // The last of so many lines stand for themselves, the first for all together: nothing of them is lost.
+  const [rule] = ruleset.scorecard.interest.filter(r => r.key === 'asked_visit')
+  const now = Date.now()
+  const at = await sql<{ at: Date }[]>`select at from entry where lead_id = ${id}`
+  const whole = at.reduce((sum, e) => sum + decayed(rule!.points, e.at.getTime(), now, ruleset.scorecard.halfLifeDays), 0)
+  expect(lead!.reasons.length).toBeLessThan(MANY)
+  expect(interestSum(lead!.reasons, now, ruleset.scorecard.halfLifeDays)).toBeCloseTo(whole, 3)
+}, 60_000)
+
 describe('an import', () => {
   const people = (some: number) =>
     Array.from({ length: some }, (_, i) => {
@@ -151,6 +174,23 @@ describe('an import', () => {
     expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(ownerId)
     expect((await leadOf(some[1]!.emailKey)).ownerId).toBeNull()
     expect((await sql`select 1 from delivery where kind = 'notice'`).length).toBe(before)
+  })
+  it('gives the same fit and label as a form that was told the same, and leaves interest as it was', async () => {
+    const told = { sector: 'school', size: 'small' }
+    const [byForm, known, fresh, untold] = Array.from({ length: 4 }, somebody) as [string, string, string, string]
+    await enter(sql, [byForm])
+    await sql.begin(async tx => accept(tx, await readRuleset(tx), [{ ...await intake(known), values: {} }], { mails: false }))
+    const scores = async (email: string) => (await sql<{ fit: number; label: string; reasons: ReasonLine[] }[]>`select fit, label, reasons from lead where email_key = ${email}`)[0]!
+    const of = (reasons: ReasonLine[], axis: string) => reasons.filter(r => r.axis === axis).map(r => [r.rule, r.points])
+    const [like, before] = [await scores(byForm), await scores(known)]
+    expect([like.fit > before.fit, of(before.reasons, 'interest')]).toEqual([true, of(like.reasons, 'interest')])
+    const table = [known, fresh, untold].map((email, i) => ({ line: i + 2, email, emailKey: email, values: email === untold ? {} : told }))
+    await bringIn(sql, await readRuleset(sql), await aList(), table, true, await member(), Date.now())
+    const [after, blank] = [await scores(fresh), await scores(untold)]
+    expect(of(after.reasons, 'fit')).toEqual(of(like.reasons, 'fit'))
+    expect([after.fit, of(after.reasons, 'interest'), of(blank.reasons, 'interest')]).toEqual([like.fit, [], []])
+    const { label, fit, reasons } = await scores(known)
+    expect([label, fit, of(reasons, 'interest')]).toEqual([like.label, like.fit, of(before.reasons, 'interest')])
   })
   it('holds entries up for no more than one of its pieces', async () => {
     const [list, some] = [await aList(), people(1500)]
