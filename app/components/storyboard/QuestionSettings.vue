@@ -2,6 +2,7 @@
 import type { Check } from '#core/points/checks'
 import { choicesOf, QUESTION_KINDS, type OnDifference, type Question, type QuestionKind } from '#core/points/definition'
 import { FAMILY_NAMES, FILE_FAMILIES, MOST_FILES, MOST_MEGABYTES } from '#core/files/kinds'
+import { asKind } from '#core/points/questions'
 import { BUILT_IN, fills, KIND_NAMES } from '#core/properties/kinds'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
@@ -30,15 +31,7 @@ const whole = (typed: string | undefined, usual: number, most: number) => Math.m
 const HIDING = [{ key: 'no', name: 'Visitors are asked' }, { key: 'fixed', name: 'It is always the same' }, { key: 'page', name: 'The page’s address says it' }]
 
 const set = (change: Partial<Question>) => { question.value = { ...question.value, ...change } }
-function setKind(kind: QuestionKind): void {
-  const several = kind === 'one_of' || kind === 'some_of'
-  const fitting = property.value && fills(kind, property.value.kind)
-  const { choices } = question.value
-  set({
-    kind, choices: several ? (choices.length ? choices : [{ value: 'Yes', text: 'Yes' }, { value: 'No', text: 'No' }]) : [], limits: { least: null, most: null }, preset: '', hidden: null,
-    ...(!fitting && { property: null }), ...(kind === 'consent' && !question.value.label && { label: 'You may write to me about this.' }), allows: [],
-  })
-}
+const setKind = (kind: QuestionKind) => { question.value = asKind(question.value, kind, property.value?.kind ?? null) }
 function setProperty(key: string | null): void {
   const p = house.words!.properties.find(o => o.key === key)
   set({

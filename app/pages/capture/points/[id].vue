@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { actionOf, mailsOf } from '#core/actions/edit'
 import { checksOf, type Check, type FrameName } from '#core/points/checks'
-import { blankQuestion, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
 import { same } from '#core/points/merge'
+import { addQuestion, moveQuestion, nameQuestions, removeQuestion } from '#core/points/questions'
 import { keeping } from '#core/points/variants'
 
 const route = useRoute()
@@ -72,6 +73,7 @@ const frames = computed(() => [
 const keyOf = (h: Hand) => h.frame === 'questions' ? `questions-${Math.min(h.part, Math.max(0, parts.value.length - 1))}` : h.frame
 const inHand = computed(() => frames.value.find(f => f.key === keyOf(hand.value)) ?? frames.value[1]!)
 function take(next: Hand): void {
+  nameKeys()
   hand.value = next
   panel.value = 'frame'
 }
@@ -130,23 +132,25 @@ function write(path: string, text: string): void {
 }
 const keptOf = (q: Question) => point.value?.live?.definition.questions.find(o => o.key === q.key) ?? null
 
+/** A change of the questions, as one step that can be undone. */
+const plainly = (change: (d: PointDefinition) => PointDefinition) => edit.replace(change(JSON.parse(JSON.stringify(definition.value)) as PointDefinition))
 function add(kind: Question['kind'] = 'short_text'): void {
-  const questions = definition.value!.questions
-  const last = parts.value[(hand.value as { part?: number }).part ?? 0]?.at(-1)
-  const at = last ? questions.findIndex(q => q.key === last.key) + 1 : questions.length
-  const question = blankQuestion({ key: freshKey('question', questions.map(q => q.key)), kind })
-  questions.splice(at, 0, question)
-  chosen.value = question.key
-  void nextTick(() => document.getElementById(`q-${question.key}-label`)?.focus())
+  const renamed = nameKeys()
+  const last = parts.value[(hand.value as { part?: number }).part ?? 0]?.at(-1)?.key ?? null
+  plainly((d) => {
+    const added = addQuestion(d, kind, last && (renamed.get(last) ?? last))
+    chosen.value = added.key
+    return added.definition
+  })
+  void nextTick(() => document.getElementById(`q-${chosen.value}-label`)?.focus())
 }
 function move(key: string, by: number): void {
-  const questions = definition.value!.questions
-  const index = questions.findIndex(q => q.key === key)
-  const to = index + by
-  if (to < 0 || to >= questions.length || !mayEdit.value) return
-  const [question] = questions.splice(index, 1)
-  questions.splice(to, 0, question!)
-  announce.value = `“${question!.label}” is now question ${to + 1} of ${questions.length}.`
+  if (!mayEdit.value) return
+  const before = definition.value!.questions.findIndex(q => q.key === key)
+  plainly(d => moveQuestion(d, key, by))
+  const { questions } = definition.value!
+  const at = questions.findIndex(q => q.key === key)
+  if (at !== before) announce.value = `“${questions[at]!.label}” is now question ${at + 1} of ${questions.length}.`
 }
 /** Dropped in the frame: the one goes before the other. */
 function put(key: string, before: string): void {
@@ -156,20 +160,16 @@ function put(key: string, before: string): void {
 }
 function remove(key: string): void {
   const gone = definition.value!.questions.find(q => q.key === key)!
-  definition.value!.questions = definition.value!.questions.filter(q => q.key !== key)
+  plainly(d => removeQuestion(d, key))
   done(`“${gone.label || 'The question'}” is out.`)
 }
-/** Until an edition has it, a question's key follows its text, and what hangs on it follows the key. */
-function nameKeys(): void {
-  const d = definition.value!
-  for (const q of d.questions) {
-    if (keptOf(q) || !q.label.trim() || !/^question(_\d+)?$/.test(q.key)) continue
-    const key = freshKey(q.label, d.questions.filter(o => o !== q).map(o => o.key))
-    if (d.questions.some(o => o.shownIf && JSON.stringify(o.shownIf).includes(`"answer.${q.key}"`)))
-      d.questions.forEach((o) => { if (o.shownIf) o.shownIf = JSON.parse(JSON.stringify(o.shownIf).replaceAll(`"answer.${q.key}"`, `"answer.${key}"`)) })
-    if (chosen.value === q.key) chosen.value = key
-    q.key = key
-  }
+/** Until an edition has it, a question's key follows its text, and what names it follows the key. */
+function nameKeys(): Map<string, string> {
+  const { definition: named, renamed } = nameQuestions(JSON.parse(JSON.stringify(definition.value)) as PointDefinition, new Set(point.value?.live?.definition.questions.map(q => q.key)))
+  if (!renamed.size) return renamed
+  if (chosen.value) chosen.value = renamed.get(chosen.value) ?? chosen.value
+  edit.replace(named)
+  return renamed
 }
 function choose(key: string | null): void {
   const label = document.activeElement?.id
@@ -268,7 +268,7 @@ useUnsavedGuard(edit, mayEdit)
           <StoryboardThanksSettings v-else-if="inHand.hand.frame === 'thanks'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardQuestionList
             v-else v-model="definition.questions" :chosen="chosen" :disabled="!mayEdit" :checks-of="checksOfQuestion" :kept-of="keptOf"
-            @choose="choose" @move="move" @remove="remove" @add="nameKeys(); add()" @mend="mend" @change="setQuestion"
+            @choose="choose" @move="move" @remove="remove" @add="add()" @mend="mend" @change="setQuestion"
           />
         </section>
       </div>
