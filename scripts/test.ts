@@ -129,6 +129,8 @@ const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
 try {
   const has = (part: string) => parts.includes(part)
   if (has('e2e')) await chromium()
+  // Whatever reads our TypeScript looks there for how.
+  if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) await show(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'prepare'], {}, true)
   // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
   const still = async () => {
     if (has('core')) await runVitest('Computation', 'core', {}, parts.length > 1)
