@@ -1,14 +1,15 @@
+import type { DisplayRules } from '#core/appearing/schema'
+import type { PropertyChange } from '#core/events/kinds/entry'
 import type { Urgency } from '#core/follow-up'
 import type { Closing } from '#core/points/closing'
 import type { PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
-import type { Reason } from '#core/scoring/lines'
 import type { Scope } from '#core/scopes'
+import type { Reason } from '#core/scoring/lines'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
-import type { PropertyChange } from '#core/events/kinds/entry'
 import type { ReadPage } from '#core/trail/visits'
 
 /** What the team's routes answer and its screens show. Times are ISO 8601 texts. */
@@ -44,6 +45,9 @@ export interface BrowserView {
   proven: boolean
   device: string | null; visits: number; lastAt: string | null
 }
+
+/** A point that shows by itself on the site, as the team sees it. */
+export interface SpeakerView { id: string; key: string; name: string; title: string; display: DisplayRules }
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {

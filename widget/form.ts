@@ -1,6 +1,7 @@
 import { pagesOf, type Answers, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import type { holds as Holds } from '#core/conditions/condition'
+import { problemText } from '#core/points/refusals'
 import { answerAttributes } from '#core/points/shown'
 
 /** A form that was drawn, brought to life: questions as their conditions say, pages one at a time. */
@@ -9,8 +10,8 @@ export interface LiveForm {
   answers: () => Answers
   /** The files that were chosen for what is asked. */
   files: () => [string, File][]
-  /** Shows what is wrong where it is, keeps what was typed, and leads to the first. */
-  mark: (flaws: Flaw[], message: string) => void
+  /** Shows what is wrong where it is, keeps what was typed, and leads to the first. `otherwise` is said where no flaw says anything. */
+  mark: (flaws: Flaw[], otherwise?: string) => void
 }
 
 /**
@@ -66,8 +67,8 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     sections[at]!.querySelector<HTMLElement>('input:not([type=hidden]),select,textarea')?.focus()
   }
 
-  function mark(flaws: Flaw[], message: string): void {
-    part('problem').textContent = message
+  function mark(flaws: Flaw[], otherwise = ''): void {
+    part('problem').textContent = problemText(flaws, point.questions, otherwise)
     let first: HTMLElement | null = null
     for (const { key } of point.questions) {
       const box = place(key)
@@ -93,7 +94,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     part('next').addEventListener('click', () => {
       const given = answers()
       const empty = asked(at, given).filter(q => q.required && given[q.key] === undefined)
-      mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || 'Please answer this.' })), empty.length ? 'Something is missing. Look at the marked answers.' : '')
+      mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || 'Please answer this.' })))
       if (!empty.length) turn(beside(1))
     })
     // Enter goes on, as long as there is somewhere to go.

@@ -175,7 +175,7 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
       thanks.focus()
       return
     }
-    live.mark(reply.errors ?? [], reply.errors?.length ? 'Something is missing. Look at the marked answers.' : reply.detail ?? 'This did not work. Please try again.')
+    live.mark(reply.errors ?? [], reply.detail ?? 'This did not work. Please try again.')
   } catch {
     live.mark([], 'Your answers could not be sent; the line may be down. They are still here: press the button again in a moment.')
   } finally {

@@ -39,15 +39,17 @@ async function act(path: string, method: 'PUT' | 'POST', body: object): Promise<
     return false
   }
 }
+/** Whether the lead is as it was left: a colleague may have gone on from there. */
+const stillSo = (like: (lead: LeadView) => boolean) => async () => like((await api<{ lead: LeadView }>(`/api/team/leads/${props.id}`)).lead)
 async function setStatus(status: string): Promise<void> {
   const before = lead.value!.status
   if (status !== before && await act('status', 'PUT', { status }))
-    say.done(`${lead.value!.name}: ${house.statusName(status)}`, () => act('status', 'PUT', { status: before }))
+    say.done(`${lead.value!.name}: ${house.statusName(status)}`, () => act('status', 'PUT', { status: before }), stillSo(l => l.status === status))
 }
 async function setOwner(owner: string): Promise<void> {
   const before = lead.value!.owner
   if (owner !== before?.id && await act('owner', 'PUT', { owner }))
-    say.done(owner === session.me!.id ? `${lead.value!.name} is yours now` : `${lead.value!.name} goes to ${house.memberName(owner)}`, before ? () => act('owner', 'PUT', { owner: before.id }) : undefined)
+    say.done(owner === session.me!.id ? `${lead.value!.name} is yours now` : `${lead.value!.name} goes to ${house.memberName(owner)}`, before ? () => act('owner', 'PUT', { owner: before.id }) : undefined, stillSo(l => l.owner?.id === owner))
 }
 /** Whether a claimed address is theirs; or that the one they have is. */
 async function judge(claim: ClaimView | null, theirs: boolean): Promise<void> {
@@ -75,7 +77,7 @@ async function addNote(): Promise<void> {
 async function setStep(step: { text: string; due: string } | null, done: boolean): Promise<void> {
   const before = lead.value!.nextStep
   const ok = await act('next-step', 'PUT', step ? { ...step } : { text: null, done })
-  if (ok && !step && before) say.done(done ? `Done: ${before.text}` : `Taken away: ${before.text}`, () => act('next-step', 'PUT', { ...before }))
+  if (ok && !step && before) say.done(done ? `Done: ${before.text}` : `Taken away: ${before.text}`, () => act('next-step', 'PUT', { ...before }), stillSo(l => l.nextStep === null))
 }
 
 const attributes = computed(() => Object.entries(lead.value?.properties ?? {}).map(([key, text]) => ({ key, name: house.propertyName(key), text: house.valueText(key, text), files: [text].flat().flatMap(v => fileOf(v) ?? []) })))

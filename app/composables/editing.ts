@@ -23,6 +23,8 @@ export function useEditing<D = PointDefinition>(id: string) {
   const state = ref<'fetching' | 'saved' | 'changed' | 'saving' | 'failed' | 'missing'>('fetching')
   const problem = ref('')
   const conflict = ref('')
+  /** Grows with each change of mine, and with each that is taken back or done again. */
+  const steps = ref(0)
   const past = shallowRef<Copy[]>([])
   const future = shallowRef<Copy[]>([])
   /** As the server has it. */
@@ -48,7 +50,7 @@ export function useEditing<D = PointDefinition>(id: string) {
     point.value = fetched
     // A step that I take back later must not take theirs back with it.
     const before = kept
-    if (before && !same(before, theirs)) for (const steps of [past, future]) steps.value = steps.value.map(copy => merge(before, copy, theirs).merged)
+    if (before && !same(before, theirs)) for (const all of [past, future]) all.value = all.value.map(copy => merge(before, copy, theirs).merged)
     kept = cloned(theirs)
     if (!definition.value || !same(merged, now())) put(merged)
     if (conflicts.length) conflict.value = `Somebody else changed the same thing at the same moment (${conflicts.map(inWords).join(', ')}). What you wrote stands.`
@@ -79,6 +81,7 @@ export function useEditing<D = PointDefinition>(id: string) {
   }, { deep: true })
 
   function remember(copy: Copy): void {
+    steps.value++
     const at = Date.now()
     const place = onlyDifference(settled, copy)
     const goesOn = place !== null && place === steppedIn && at - steppedAt <= STEP_MS
@@ -92,6 +95,7 @@ export function useEditing<D = PointDefinition>(id: string) {
   function step(from: typeof past, to: typeof past): void {
     const target = from.value.at(-1)
     if (!target) return
+    steps.value++
     from.value = from.value.slice(0, -1)
     to.value = [...to.value, now()]
     steppedAt = 0
@@ -161,5 +165,5 @@ export function useEditing<D = PointDefinition>(id: string) {
   const mayUndo = computed(() => past.value.length > 0)
   const mayRedo = computed(() => future.value.length > 0)
   void load()
-  return { point, name, definition, state, problem, conflict, unsaved, load, save, publish, replace, undo, redo, mayUndo, mayRedo }
+  return { point, name, definition, state, problem, conflict, unsaved, load, save, publish, replace, undo, redo, mayUndo, mayRedo, steps }
 }

@@ -40,7 +40,7 @@ export function useUnsavedGuard(edit: Pick<ReturnType<typeof useEditing>, 'undo'
 }
 
 /** Makes a working copy live, and says so; what stands in the way is said, too. */
-export function usePublishing(edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo'> & { point: Readonly<Ref<{ live: { number: number } | null } | null>> }) {
+export function usePublishing(edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo' | 'steps'> & { point: Readonly<Ref<{ live: { number: number } | null } | null>> }) {
   const say = useToasts()
   const publishing = ref(false)
   async function makeLive(): Promise<void> {
@@ -54,7 +54,19 @@ export function usePublishing(edit: Pick<ReturnType<typeof useEditing>, 'publish
       publishing.value = false
     }
   }
-  /** Says what was done, with a way to undo it. */
-  const done = (text: string) => say.done(text, async () => edit.undo())
+  let away = () => {}
+  /** Says what was done last, with a way to undo it, until something else is done. */
+  async function done(text: string): Promise<void> {
+    await nextTick()
+    away()
+    const gone = say.done(text, async () => edit.undo())
+    const stop = watch(edit.steps, () => away())
+    away = () => {
+      stop()
+      gone()
+      away = () => {}
+    }
+  }
+  onScopeDispose(() => away())
   return { publishing, makeLive, done }
 }

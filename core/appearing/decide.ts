@@ -81,6 +81,16 @@ function hasCome(m: Moment, s: Situation): boolean {
 }
 
 /**
+ * Who speaks in the place of a point that could: the first before it in the order whose rules all hold; null when nobody does.
+ * @param list in the order that the team decided, as the rules apply; a point that is not in it comes last
+ */
+export function speaksInstead<A extends Omit<DisplayRules, 'on'> & { key: string }>(list: A[], key: string, placement: DisplayRules['placement'], s: Situation, memoryOf: (key: string) => Memory, ours: (a: A) => boolean[]): A | null {
+  if (!isUninvited(placement)) return null
+  const at = list.findIndex(a => a.key === key)
+  return list.slice(0, at < 0 ? list.length : at).find(a => isUninvited(a.placement) && verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds)) ?? null
+}
+
+/**
  * Who speaks now: the first of those that come uninvited and whose rules all hold, unless one is open;
  * and all that stand in the text or behind a button.
  * @param list in the order that the team decided

@@ -10,6 +10,13 @@ export type { DisplayRules, Moment, Period, Rest } from '#core/appearing/schema'
 export const isUninvited = (placement: Placement) => placement === 'over' || placement === 'edge' || placement === 'corner'
 
 /**
+ * The rules as they apply. What a placement does not show is kept for the day it is chosen again, and counts for nothing: what stands
+ * in the text or behind a button was asked for; it waits for no moment, rests never, and stands on any screen.
+ */
+export const applying = <A extends Omit<DisplayRules, 'on'>>(a: A): A =>
+  isUninvited(a.placement) ? a : { ...a, moments: [], together: 'any', rest: { closed: 0, answered: 0, perVisit: 50 }, small: true }
+
+/**
  * What the visitors' script knows of a point that may appear. Tests that only the server can judge stand in the
  * audience as `server.0`, `server.1`…, so that nothing of what we know about people is in the script; `nobody` is
  * what the server says of somebody whom it does not know.

@@ -33,7 +33,7 @@ export function whys(verdicts: Verdict[], a: Omit<DisplayRules, 'on'>, s: Situat
     moment: [a.moments.map(momentWords).join(a.together === 'all' ? ' and ' : ' or ') || 'at once', [`${Math.floor(s.seconds)} s`, `scrolled ${s.scrolled}%`, `page ${s.pages}`, ...(s.leaving ? ['about to leave'] : [])].join(', ')],
     audience: [a.audience ? inWords(a.audience, names) : 'everybody', `${s.visitor.returning ? 'was here before' : 'new here'}, from ${s.visitor.source}, ${s.visitor.device}`],
     period: [periodWords(a), `${WEEKDAYS[s.weekday - 1] ?? ''} ${s.day}, ${s.hour} o’clock`],
-    rest: [isUninvited(a.placement) ? `${a.rest.closed} days after closing, ${a.rest.answered === null ? 'not again once answered' : `${a.rest.answered} days after an answer`}, ${a.rest.perVisit} a visit` : 'not again once answered',
+    rest: [isUninvited(a.placement) ? `${a.rest.closed} days after closing, ${a.rest.answered === null ? 'not again once answered' : `${a.rest.answered} days after an answer`}, ${a.rest.perVisit} a visit` : 'never: it was asked for',
       memory.answeredAt ? 'answered before' : memory.closedAt ? 'closed before' : memory.shown ? `shown ${memory.shown} times in this visit` : 'not shown yet'],
     small: [a.small || !isUninvited(a.placement) ? 'any screen' : 'not on small screens', s.small ? 'a small screen' : 'a large screen'],
     typing: [isUninvited(a.placement) ? 'nobody is interrupted while typing' : 'any time', s.typing ? 'typing' : 'not typing'],

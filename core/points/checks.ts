@@ -1,4 +1,4 @@
-import { isUninvited, type DisplayRules } from '#core/appearing/definition'
+import { applying, isUninvited, type DisplayRules } from '#core/appearing/definition'
 import { attributesIn, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
@@ -118,7 +118,7 @@ function appearStops({ display }: PointDefinition): Own[] {
   if (!display.on) return []
   const found: Own[] = []
   const mended = (change: Partial<DisplayRules>) => (d: PointDefinition): PointDefinition => ({ ...d, display: { ...d.display, ...change } })
-  display.moments.forEach((m, i) => {
+  applying(display).moments.forEach((m, i) => {
     const without = { name: 'Take this moment out', apply: mended({ moments: display.moments.filter((_, n) => n !== i) }) }
     if ('what' in m && !m.what.replace(/^#$/, '').trim()) found.push({ field: `display.moments.${i}`, message: m.kind === 'click' ? 'It waits for a click on nothing. Write which element, like #prices.' : 'It waits for an event without a name.', mend: without })
   })

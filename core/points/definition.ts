@@ -1,10 +1,9 @@
 import { NOWHERE } from '#core/appearing/nowhere'
 import { PLAIN_FILES, endingsOf } from '#core/files/kinds'
-import { BY_EMAIL } from '#core/identity/same-person'
 import { mailsOf } from '#core/actions/edit'
 import { countries } from '#core/properties/countries'
 import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
-import { ALWAYS_OPEN, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
+import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import type { QuestionKind } from '#core/points/limits'
 import type { PointDefinition } from '#core/points/shapes/definition'
 import type { Choice, Limits, Question } from '#core/points/shapes/question'
@@ -42,11 +41,11 @@ export function blankDefinition(title: string): PointDefinition {
     theme: HOUSE_THEME,
     houseStyle: null,
     actions: [],
-    people: { known: 'update', unknown: 'create', same: BY_EMAIL },
+    people: structuredClone(EVERYBODY),
     next: { kind: 'message' },
-    returns: NO_RETURNS,
-    closing: ALWAYS_OPEN,
-    guards: { origins: [], challenge: 'attack' },
+    returns: { ...NO_RETURNS },
+    closing: { ...ALWAYS_OPEN },
+    guards: structuredClone(ANY_SITE),
     display: NOWHERE,
     confirm: null,
     reminder: null,

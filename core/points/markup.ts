@@ -1,3 +1,4 @@
+import { problemText } from '#core/points/refusals'
 import { pagesOf, type Answer, type Answers, type PointDefinition, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import type { Mark } from '#core/points/theme'
@@ -25,15 +26,13 @@ const RADIOS = 6
  */
 export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const flaws = new Map((options.flaws ?? []).map(f => [f.field.replace(/^answers\./, ''), f.message]))
-  const own = point.questions.some(q => flaws.has(q.key))
-  const general = own || !flaws.size ? '' : [...flaws.values()].join(' ')
   const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key))
   const pages = pagesOf(point.questions)
   return `<form class="cv" method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
     + logoMarkup(point.theme.logo, options.base)
     + (point.title ? `<h2 class="cv-title">${e(point.title)}</h2>` : '')
     + (point.intro ? `<p class="cv-intro">${e(point.intro)}</p>` : '')
-    + `<p class="cv-problem" role="alert">${e(own ? 'Something is missing. Look at the marked answers.' : general)}</p>`
+    + `<p class="cv-problem" role="alert">${e(problemText(options.flaws ?? [], point.questions))}</p>`
     + (pages.length > 1 ? `<p class="cv-progress" hidden></p>${pages.map(page => `<div class="cv-page">${page.map(question).join('')}</div>`).join('')}` : point.questions.map(question).join(''))
     + Object.entries(options.hidden ?? {}).map(([k, v]) => `<input type="hidden" name="${e(k)}" value="${e(v)}">`).join('')
     // People do not see it and leave it empty; what fills in everything gives itself away.

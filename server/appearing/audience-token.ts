@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon'
-import type { PublicDisplayRules } from '#core/appearing/definition'
-import { masked } from '#core/appearing/masked'
+import { applying, type PublicDisplayRules } from '#core/appearing/definition'
+import { masked, ofNobody } from '#core/appearing/masked'
 import { holds, type Condition, type Attributes } from '#core/conditions/condition'
 import { experimentOf } from '#core/points/variants'
 import { needsNothing, needsOf } from '#core/leads/needs'
@@ -17,14 +17,11 @@ import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
 export function publicDisplayRules({ key, edition, definition }: PlacedRow): PublicDisplayRules {
-  const { on: _, ...display } = definition.display
+  const { on: _, ...display } = applying(definition.display)
   const { audience, ours } = masked(display.audience)
   const experiment = experimentOf(definition)
-  return { key, edition, title: definition.title, ...display, audience, nobody: ours.map(test => holds(test, nobody)), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
+  return { key, edition, title: definition.title, ...display, audience, nobody: ofNobody(ours), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
 }
-
-/** Somebody whom we do not know. */
-const nobody: Attributes = name => name === 'visitor.known' || name === 'answered' ? 'no' : undefined
 
 /** Minutes by which a zone's clock is ahead of UTC at a moment. */
 export const shiftOf = (zone: string, now: Date): number => DateTime.fromJSDate(now, { zone }).offset

@@ -1,4 +1,5 @@
-import { closedText, openness } from '#core/points/closing'
+import { openness } from '#core/points/closing'
+import { shutText } from '#core/points/refusals'
 import { entriesTaken } from '#db/book'
 import type { Point } from '#db/points'
 import { database } from '#server/database'
@@ -8,5 +9,5 @@ export async function closedNow(point: Point): Promise<string | null> {
   const { closing } = point.live!.definition
   const taken = closing.entries === null ? 0 : (await entriesTaken(database(), [point.id]))[0]?.entries ?? 0
   const how = openness(closing, Date.now(), taken)
-  return how === 'open' ? null : closedText(closing, how)
+  return how === 'open' ? null : shutText(closing, how)
 }

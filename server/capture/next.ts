@@ -23,23 +23,25 @@ export function nextOf(definition: PointDefinition, { point, page }: Place, entr
   const returns = returnWays(definition, point.slug, entry)
   const ways = returns.length ? { ways: returns } : {}
   const thankPage = () => ({ kind: 'page' as const, url: here(thanksPath(definition, page?.slug ?? point.slug, entry)) })
+  // A landing page has its own thanks, with what the form offers; only another address is something else.
+  if (page && next.kind !== 'address') return thankPage()
   switch (next.kind) {
     case 'address': return { kind: 'address', url: next.address }
     case 'file': return next.file ? { kind: 'file', text: thanks, url: here(assetPath(next.file)), name: next.file.name, ...ways } : { kind: 'message', text: thanks, ...ways }
     case 'meeting': return { kind: 'meeting', text: thanks, url: signedAddress('meet', entry), ...ways }
     case 'page': return thankPage()
-    default: return page ? thankPage() : { kind: 'message', text: thanks, ...ways }
+    default: return { kind: 'message', text: thanks, ...ways }
   }
 }
 
 /** Where a browser without a script goes after an entry. */
 export function placeAfter(definition: PointDefinition, place: Place, entry: string): string {
   const { next } = definition
-  if (next.kind === 'address') return next.address
-  return next.kind === 'meeting' ? signedAddress('meet', entry) : thanksPath(definition, place.page?.slug ?? place.point.slug, entry)
+  return next.kind === 'address' ? next.address : thanksPath(definition, place.page?.slug ?? place.point.slug, entry)
 }
 
-const returning = ({ returns }: PointDefinition) => returns.correct || returns.again
+/** Whether the thanks offer something that only this entry has. */
+const returning = ({ returns, next }: PointDefinition) => returns.correct || returns.again || next.kind === 'meeting'
 const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${signedToken('correct', entry)}` : ''}`
 
 const returnWays = ({ returns }: PointDefinition, slug: string, entry: string): Way[] => [

@@ -3,6 +3,7 @@ import type { Intake } from '#core/capture/intake'
 import { mostFiles } from '#core/points/answers'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
+import { foreignText, strangerText } from '#core/points/refusals'
 import { pointsOn } from '#core/pages/definition'
 import type { Db } from '#db/client'
 import { livePage, type AnyPoint, type Page, type Point } from '#db/points'
@@ -47,9 +48,9 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (await lacksProof(point, intake, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
   const result = await accepted(intake)
   if (result.kind === 'key reused') throw problem(422, REUSED, [{ field: 'Idempotency-Key', message: REUSED }])
-  if (isStranger(result)) throw problem(422, STRANGER, [{ field: `answers.${emailKey(point)}`, message: STRANGER }])
+  if (isStranger(result)) throw problem(422, strangerText(intake.edition.definition.people))
   if (result.kind === 'closed') throw problem(410, result.text)
-  if (isForeign(result)) throw problem(403, FOREIGN)
+  if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards))
   setResponseStatus(event, 201)
   const told = tellable(result)
   return { entry: told.entry, next: comesNext(point, got, told) }
@@ -76,12 +77,9 @@ function tellable(result: Extract<Accepted, { entry: string }>): { entry: string
 const comesNext = (point: Point, { intake, page }: Got, { entry, thanks }: { entry: string; thanks: string }): NextView =>
   nextOf(intake!.edition.definition, { point, page }, entry, thanks)
 
-const STRANGER = 'We do not know this address yet, and this form is for people we know. Use the address that we write to you at.'
 /** A visitor whom the point does not take in is told so; what a guard caught gets the usual answer, so that machines learn nothing. */
 const isStranger = (result: Accepted) => result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
-const emailKey = (point: Point) => point.live!.definition.questions.find(q => q.property === 'email')?.key ?? ''
 
-const FOREIGN = 'This form may not be used from this site. Whoever looks after it can allow the site in Cavlin.'
 const isForeign = (result: Accepted) => result.kind === 'to review' && result.review.reason === 'origin'
 
 /** Whether a form may be sent from where it was sent. Browsers say the site; programs say nothing. */
@@ -160,13 +158,16 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   if (await lacksProof(point, intake, null)) intake.suspect = 'unproven'
   const result = await accepted(intake)
   if (result.kind === 'key reused') return again([{ field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' }])
-  if (isStranger(result)) return again([{ field: `answers.${emailKey(point)}`, message: STRANGER }])
-  if (result.kind === 'closed') {
-    setResponseStatus(event, 410)
-    return hostedClosed(event, point, result.text)
-  }
-  if (isForeign(result)) throw problem(403, FOREIGN)
+  if (isStranger(result)) return again([{ field: '', message: strangerText(intake.edition.definition.people) }])
+  if (result.kind === 'closed') return shut(event, point, 410, result.text)
+  if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards))
   return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, tellable(result).entry), 303)
+}
+
+/** A page that says why the form takes nothing. */
+function shut(event: H3Event, point: Point, status: number, text: string) {
+  setResponseStatus(event, status)
+  return hostedClosed(event, point, text)
 }
 
 /** A browser does not keep the files that were chosen when a form comes back. */

@@ -1,10 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { NOWHERE, PLACEMENTS, type DisplayRules, type PublicDisplayRules } from '#core/appearing/definition'
+import { applying, isUninvited, NOWHERE, PLACEMENTS, type DisplayRules, type PublicDisplayRules } from '#core/appearing/definition'
 import { masked } from '#core/appearing/masked'
 import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
 import { ATTRIBUTES } from '#core/leads/attributes/registry'
-import { attributesOf, speakers, verdicts, type Memory, type Situation } from '#core/appearing/decide'
+import { attributesOf, speakers, speaksInstead, verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
 import { holds, type Condition } from '#core/conditions/condition'
 import { blankDefinition } from '#core/points/definition'
@@ -47,6 +47,38 @@ describe('whether a point shows now', () => {
   it('says of each rule what it asks for and what is', () => {
     const a = card({ moments: [{ kind: 'seconds', n: 31 }] })
     expect(whys(verdicts(a, HERE, {}, []), a, HERE, {}).find(w => w.rule === 'moment')).toEqual({ rule: 'moment', holds: false, asks: '31 s on the page', is: '30 s, scrolled 40%, page 2' })
+  })
+})
+
+describe('what applies', () => {
+  const everything: Partial<DisplayRules> = { moments: [{ kind: 'scrolled', n: 50 }, { kind: 'click', what: '' }], together: 'all', rest: { closed: 14, answered: null, perVisit: 1 }, small: false }
+  it.each(['text', 'button'] as const)('waits for no moment and never rests where it was asked for: %s', (placement) => {
+    const a = applying(card({ ...everything, placement }))
+    expect(verdicts(a, { ...HERE, scrolled: 0, small: true }, { closedAt: HERE.now - 1, answeredAt: HERE.now - 1, shown: 9 }, []).filter(v => !v.holds)).toEqual([])
+    const points = { ...blankDefinition('D'), display: card({ ...everything, placement }) }
+    expect(checksOf(points, { properties: [], labels: [], topics: [], members: [], lists: [] }).filter(c => c.field.startsWith('display.moments'))).toEqual([])
+  })
+  it.each(['over', 'edge', 'corner'] as const)('is all that was set where it comes uninvited: %s', placement => expect(applying(card({ ...everything, placement }))).toEqual(card({ ...everything, placement })))
+})
+
+describe('who speaks in its place', () => {
+  const rules = fc.record({ placement: fc.constantFrom(...PLACEMENTS), moments: fc.constantFrom<DisplayRules['moments'][]>([], [{ kind: 'seconds', n: 99 }], [{ kind: 'seconds', n: 1 }]), known: fc.boolean(), closed: fc.boolean() })
+  it('is the one that the visitors’ script lets speak, if that is another', () => {
+    fc.assert(fc.property(fc.array(rules, { minLength: 1, maxLength: 6 }), fc.nat(), (given, n) => {
+      const list = given.map((g, i) => applying({ ...card({ placement: g.placement, moments: g.moments, audience: g.known ? { attribute: 'server.0', is: 'equal', value: 'yes' } : null }), key: `p${i}`, edition: 1, title: '', nobody: [false] })) as PublicDisplayRules[]
+      const memoryOf = (key: string): Memory => given[Number(key.slice(1))]!.closed ? { closedAt: HERE.now - 1 } : {}
+      const mine = list[n % list.length]!
+      const speaking = speakers(list, HERE, memoryOf, a => a.nobody, false)
+      const instead = speaksInstead(list, mine.key, mine.placement, HERE, memoryOf, a => a.nobody)
+      const mayNow = verdicts(mine, HERE, memoryOf(mine.key), mine.nobody).every(v => v.holds)
+      expect(speaking.includes(mine)).toBe(mayNow && !instead)
+      if (mayNow && instead) expect(speaking.find(a => isUninvited(a.placement))).toBe(instead)
+    }))
+  })
+  it('is anybody, for a point that is not in the order yet', () => {
+    const other = { ...card({ placement: 'edge' }), key: 'other' }
+    expect(speaksInstead([other], 'new', 'over', HERE, () => ({}), () => [])).toBe(other)
+    expect(speaksInstead([other], 'new', 'text', HERE, () => ({}), () => [])).toBeNull()
   })
 })
 

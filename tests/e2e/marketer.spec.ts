@@ -135,8 +135,11 @@ test('a question that hangs on another, a second part, consent: as the marketer 
   // What is taken back comes again, also by keyboard.
   await page.getByRole('button', { name: 'Take “Have you a roof?” out' }).click()
   await expect(page.getByText('the answer to a question that was taken out').first()).toBeVisible()
+  await expect(page.getByText('“Have you a roof?” is out.')).toBeVisible()
   await page.getByRole('heading', { name: 'As visitors see it' }).click()
   await page.keyboard.press('Control+z')
+  // What it offered to take back is taken back already.
+  await expect(page.getByText('“Have you a roof?” is out.')).toBeHidden()
   await expect(page.getByRole('button', { name: 'Have you a roof?', exact: true })).toBeVisible()
   await expect(page.getByText('the answer to a question that was taken out')).toHaveCount(0)
   await expect(page.getByText('All saved')).toBeVisible()

@@ -68,6 +68,12 @@ test('what one does about a lead, a colleague sees without a reload', async ({ p
   await page.getByRole('option', { name: 'In talks' }).click()
   await expect(second.getByText(/Jonah Birkett set In talks/)).toBeVisible()
   await expect(second.getByRole('combobox', { name: 'Status' })).toContainText('In talks')
+  // What a colleague has gone on from is not taken back from under them.
+  const set = (status: string) => second.request.put(`${demo().url}/api/team/leads/${lead.id}/status`, { data: { status } })
+  expect((await set('reaching_out')).status()).toBe(200)
+  await page.locator('.said', { hasText: 'In talks' }).getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.getByText('It was changed since. Nothing was taken back.')).toBeVisible()
+  expect((await set('in_talks')).status()).toBe(200)
 
   await page.getByRole('heading', { level: 1 }).click()
   await page.keyboard.press('n')

@@ -273,7 +273,21 @@ test('a marketer says where a form appears, rehearses it, and finds it in the or
   await expect(page.getByText('One rule does not hold')).toBeHidden()
   await page.getByLabel('Page of the site').fill(`${site()}/prices`)
   await expect(rules.filter({ hasText: '/prices' }).first().getByLabel('does not hold')).toBeVisible()
+  // Where another comes before it in the order, that one speaks, until it was closed.
+  const path = page.getByRole('group', { name: 'On which pages' }).getByLabel('With which')
+  await path.fill('/prices')
+  await page.getByLabel(/^Seconds on the page/).fill('30')
+  await expect(page.getByText('“Call me back” comes before it in the order and speaks instead.')).toBeVisible()
+  await expect(rules.filter({ hasText: 'Order' }).getByLabel('does not hold')).toBeVisible()
   expect(await axe(page)).toEqual([])
+  await page.getByLabel('closed “Call me back” an hour ago').check()
+  await expect(page.getByText('speaks instead')).toBeHidden()
+  // What stands behind a button waits for no moment that was set for something else.
+  await page.getByRole('radio', { name: 'Behind a button' }).check({ force: true })
+  await expect(rules.filter({ hasText: 'Moment' })).toContainText('at once')
+  await page.getByRole('radio', { name: 'Corner card' }).check({ force: true })
+  await expect(rules.filter({ hasText: 'Moment' })).toContainText('10 s on the page')
+  await path.fill('/journal/winter')
 
   await page.getByRole('button', { name: 'Invitation' }).click()
   await page.getByRole('textbox', { name: 'What the invitation says' }).fill('Four letters a year?')

@@ -95,7 +95,7 @@ describe('entries that come at the same time', () => {
     const items = await Promise.all(Array.from({ length: 6 }, () => intake('form_journal', { email: somebody() })))
     const before = (await sql`select from entry where point_id = ${items[0]!.point.id} and state = 'complete'`).count
     // The first two answer an edition that took any number.
-    for (const item of items.slice(2)) item.edition = { ...item.edition, definition: { ...item.edition.definition, closing: { from: null, until: null, entries: before + 4, text: '' } } }
+    for (const item of items.slice(2)) item.edition = { ...item.edition, definition: { ...item.edition.definition, closing: { from: null, until: null, entries: before + 4, text: '', early: '', full: '' } } }
     const ruleset = await readRuleset(sql)
     const results = await sql.begin(tx => accept(tx, ruleset, items.slice(0, 2), { mails: false, more: () => Promise.resolve(items.slice(2)) }))
     expect(results.map(r => r.kind)).toEqual(['accepted', 'accepted', 'accepted', 'accepted', 'closed', 'closed'])

@@ -38,6 +38,21 @@ describe('a landing page', () => {
     expect(html.match(/<h1/g)).toHaveLength(1)
     expect(html).toContain(`action="/w/points/${f.key}/entries"`)
   })
+  it.each(['message', 'page', 'file', 'meeting'] as const)('leads to its own thanks however the form goes on, with and without a script: %s', async (kind) => {
+    const as = await signedIn('tamsin')
+    const asset = (await (await as('/api/team/files')).json() as { id: string; name: string }[]).find(a => a.name.endsWith('.pdf'))!
+    const f = await form((d) => { d.next = kind === 'meeting' ? { kind, minutes: 30, days: 14 } : kind === 'file' ? { kind, file: { id: asset.id, name: asset.name } } : { kind } })
+    const p = await page((d) => { d.blocks[1] = { key: 'point_1', kind: 'point', point: f.key } })
+    const sent = (type: string, body: string) => at(`/w/points/${f.key}/entries`, { method: 'POST', headers: { 'content-type': type }, body })
+    const { next } = await (await sent('application/json', JSON.stringify({ answers: { email: somebody('on') }, landing: p.slug }))).json() as { next: { kind: string; url: string } }
+    const plain = await sent('application/x-www-form-urlencoded', new URLSearchParams({ email: somebody('on'), _landing: p.slug }).toString())
+    expect([next.kind, new URL(next.url).pathname, plain.status, plain.headers.get('location')!.split('?')[0]]).toEqual(['page', `/p/${p.slug}/thanks`, 303, `/p/${p.slug}/thanks`])
+    for (const url of [next.url, demo().url + plain.headers.get('location')!]) {
+      const thanks = await (await fetch(url)).text()
+      if (kind === 'file') expect(thanks).toContain(`Download ${asset.name}`)
+      if (kind === 'meeting') expect((await fetch(/href="([^"]*\/m\/[^"]+)"[^>]*>Choose a time/.exec(thanks)![1]!)).status).toBe(200)
+    }
+  })
   it('leads to its own thanks, with and without a script, and the entry says where it came through', async () => {
     const f = await form(() => {})
     const p = await page((d) => {

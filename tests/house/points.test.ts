@@ -47,6 +47,20 @@ describe('questions of all kinds', () => {
     ])
     expect(await entriesOf(key)).toEqual([])
   })
+  it('that nobody is asked stand on the lead and in its owner’s mail, also where they fill no property', async () => {
+    const { key, as } = await form((d) => {
+      d.questions.push(q('stand', 'short_text', { label: 'Stand', hidden: { from: 'fixed', value: 'Hall 4', parameter: '' } }),
+        q('offer', 'short_text', { label: 'Offer', hidden: { from: 'page', value: 'none', parameter: 'offer' } }), q('from', 'short_text', { label: 'Campaign', property: 'campaign', hidden: { from: 'page', value: '', parameter: 'utm_campaign' } }))
+    })
+    const email = somebody('unasked')
+    expect((await send(key, { email, offer: 'spring', from: 'fair' })).status).toBe(201)
+    const mail = await eventually(async () => (await mails()).find(m => m.text.includes(email)))
+    expect(mail.text).toContain('Stand: Hall 4\nOffer: spring\n')
+    expect(mail.text).not.toContain('Campaign')
+    const { timeline, lead } = await (await as(`/api/team/leads/${(await leadOf(email))!.id}`)).json() as { timeline: object[]; lead: { properties: object } }
+    expect(JSON.stringify(timeline)).toContain('"question":"Stand","text":"Hall 4"')
+    expect(lead.properties).toEqual({ campaign: 'fair' })
+  })
   it('keep the exact words of a consent with their edition', async () => {
     const { key } = await form((d) => { d.questions.push(q('ok', 'consent', { label: 'You may send me the journal, <four> times a year.', allows: ['journal'] })) })
     const email = somebody('agreed')
@@ -96,9 +110,40 @@ describe('what is set aside', () => {
     const reply = await send(closed.key, { email }, { 'idempotency-key': 'stranger' })
     // Pressed again, it is the same answer and not a thank-you.
     expect(await send(closed.key, { email }, { 'idempotency-key': 'stranger' })).toEqual(reply)
-    expect(reply).toMatchObject({ status: 422, body: { errors: [{ field: 'answers.email' }] } })
+    expect(reply).toMatchObject({ status: 422, body: { detail: expect.stringMatching(/^We do not know this address yet/) } })
     await send('form_journal', { email })
     expect((await send(closed.key, { email })).status).toBe(201)
+  })
+})
+
+describe('who is refused reads why, in the form\'s words or ours, however it was sent', () => {
+  const refusals: [string, (d: PointDefinition) => void, Record<string, string>, number, number, string][] = [
+    ['who is unknown', (d) => { d.people.unknown = 'refuse' }, {}, 422, 422, 'We do not know this address yet, and this form is for people we know. Use the address that we write to you at.'],
+    ['who is unknown, where people are known by something else', (d) => {
+      d.questions = [q('town', 'short_text', { property: 'town', required: true })]
+      d.people = { ...d.people, unknown: 'refuse', same: ['town'], refusal: '' }
+    }, {}, 422, 422, 'We do not know you yet, and this form is for people we know. Check what you wrote, or write to us.'],
+    ['in their own words', (d) => { d.people = { ...d.people, unknown: 'refuse', refusal: 'Only for <members>.' } }, {}, 422, 422, 'Only for <members>.'],
+    ['who comes too early', (d) => { d.closing.from = '2099-01-01T00:00:00Z' }, {}, 410, 410, 'This form is not open yet. Come back a little later.'],
+    ['who comes too late', (d) => { d.closing = { ...d.closing, until: '2020-01-01T00:00:00Z', text: 'Over.', early: 'Soon.', full: 'Full.' } }, {}, 410, 410, 'Over.'],
+    ['who comes when it is full', (d) => { d.closing = { ...d.closing, entries: 1, text: 'Over.', full: 'The tables are taken.' } }, {}, 410, 410, 'The tables are taken.'],
+    ['who comes from another site', (d) => { d.guards = { ...d.guards, origins: ['https://ours.example'], refusal: 'Go to ours.example.' } }, { origin: 'https://theirs.example' }, 403, 403, 'Go to ours.example.'],
+  ]
+  it.each(refusals)('%s', async (_, change, headers, status, statusOfPage, words) => {
+    const { key, definition } = await form(change)
+    const answers = (): Record<string, string> => definition.questions[0]!.key === 'town' ? { town: somebody('Town') } : { email: somebody('refused') }
+    if (definition.closing.entries) expect((await send(key, answers())).status).toBe(201)
+    const reply = await send(key, answers(), headers)
+    expect([reply.status, reply.body.detail, reply.body.errors]).toEqual([status, words, undefined])
+    for (const via of ['plain', 'frame', 'page']) {
+      const page = await fetch(`${demo().url}/w/points/${key}/entries`, {
+        method: 'POST', redirect: 'manual', headers: { 'content-type': 'application/x-www-form-urlencoded', 'accept': 'text/html', ...headers }, body: new URLSearchParams({ ...answers(), _via: via }),
+      })
+      const html = await page.text()
+      expect([via, page.status, page.headers.get('content-type')]).toEqual([via, statusOfPage, 'text/html; charset=utf-8'])
+      expect(html).toContain(words.replace('<', '&#60;').replace('>', '&#62;'))
+      expect(html).not.toContain('Something is missing')
+    }
   })
 })
 
@@ -263,7 +308,7 @@ describe('properties', () => {
 
 describe('a form that closes', () => {
   it('takes exactly as many entries as it has places, also when they come at once', async () => {
-    const f = await form((d) => { d.closing = { from: null, until: null, entries: 5, text: 'All five places are taken.' } })
+    const f = await form((d) => { d.closing = { from: null, until: null, entries: 5, text: 'All five places are taken.', early: '', full: '' } })
     const replies = await Promise.all(Array.from({ length: 20 }, () => send(f.key, { email: somebody('place') })))
     expect(replies.filter(r => r.status === 201)).toHaveLength(5)
     expect(replies.find(r => r.status !== 201)).toMatchObject({ status: 410, body: { detail: 'All five places are taken.' } })
@@ -273,23 +318,23 @@ describe('a form that closes', () => {
     expect((await post(f.key, [['email', somebody()]])).status).toBe(410)
   })
   it('answers the same key as before, though it closed meanwhile', async () => {
-    const f = await form((d) => { d.closing = { from: null, until: null, entries: 1, text: '' } })
+    const f = await form((d) => { d.closing = { from: null, until: null, entries: 1, text: '', early: '', full: '' } })
     const email = somebody('last')
     const first = await send(f.key, { email }, { 'idempotency-key': 'last-one' })
     expect(await send(f.key, { email }, { 'idempotency-key': 'last-one' })).toEqual(first)
   })
   it('opens and closes at its moments', async () => {
     const at = (ms: number) => new Date(Date.now() + ms).toISOString()
-    const early = await form((d) => { d.closing = { from: at(60_000), until: null, entries: null, text: '' } })
-    const late = await form((d) => { d.closing = { from: null, until: at(-1000), entries: null, text: '' } })
-    const open = await form((d) => { d.closing = { from: at(-1000), until: at(60_000), entries: null, text: '' } })
+    const early = await form((d) => { d.closing = { from: at(60_000), until: null, entries: null, text: '', early: '', full: '' } })
+    const late = await form((d) => { d.closing = { from: null, until: at(-1000), entries: null, text: '', early: '', full: '' } })
+    const open = await form((d) => { d.closing = { from: at(-1000), until: at(60_000), entries: null, text: '', early: '', full: '' } })
     expect(await Promise.all([early, late, open].map(async f => (await send(f.key, { email: somebody() })).status))).toEqual([410, 410, 201])
   })
 })
 
 it('closes for those, too, who say that they were shown an earlier edition', async () => {
   const f = await form(() => {})
-  const { revision } = await f.save({ ...f.definition, closing: { from: null, until: new Date(Date.now() - 1000).toISOString(), entries: null, text: '' } }, f.revision)
+  const { revision } = await f.save({ ...f.definition, closing: { from: null, until: new Date(Date.now() - 1000).toISOString(), entries: null, text: '', early: '', full: '' } }, f.revision)
   await f.publish(revision)
   expect((await send(f.key, JSON.stringify({ answers: { email: somebody() }, edition: 1 }))).status).toBe(410)
 })

@@ -112,6 +112,16 @@ describe('a working copy in hand', () => {
     e.undo()
     expect([text().title, e.mayUndo.value]).toEqual(['Ask us', false])
   })
+  it('counts what I do, and not what others do', async () => {
+    const [mine, theirs] = [await opened(), await opened()]
+    theirs.text().intro = 'Theirs'
+    await rest()
+    expect([mine.e.steps.value, theirs.e.steps.value]).toEqual([0, 1])
+    mine.e.replace({ ...mine.text(), title: 'Mine' })
+    await nextTick()
+    mine.e.undo()
+    expect([mine.e.steps.value, mine.text()]).toEqual([2, { ...server.definition, title: 'Ask us' }])
+  })
   it('loses nothing when it cannot be saved: it is tried again when nobody answers, and says why when it is refused', async () => {
     const { e, text } = await opened()
     server.fail = new ApiError('Cavlin cannot be reached.', 0, [])

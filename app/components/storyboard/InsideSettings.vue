@@ -3,6 +3,7 @@ import { Trash2 } from 'lucide-vue-next'
 import { actionOf, actionsOf, addedAction, changedAction, withoutAction, withTheAction } from '#core/actions/edit'
 import type { ActionOf } from '#core/actions/shapes'
 import { choicesOf, type PointDefinition } from '#core/points/definition'
+import { strangerText } from '#core/points/refusals'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
@@ -83,6 +84,10 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
     <Select input-id="known" :model-value="definition.people.known" :options="KNOWN" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Somebody we know fills it in" @update:model-value="set({ people: { ...definition.people, known: $event } })" />
     <label for="unknown">Somebody new fills it in</label>
     <Select input-id="unknown" :model-value="definition.people.unknown" :options="UNKNOWN" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Somebody new fills it in" @update:model-value="set({ people: { ...definition.people, unknown: $event } })" />
+    <template v-if="definition.people.unknown === 'refuse'">
+      <label for="refusal">What those read who are refused</label>
+      <Textarea id="refusal" :model-value="definition.people.refusal" rows="2" auto-resize fluid maxlength="4000" :placeholder="strangerText({ ...definition.people, refusal: '' })" @update:model-value="set({ people: { ...definition.people, refusal: $event ?? '' } })" />
+    </template>
   </fieldset>
 </template>
 

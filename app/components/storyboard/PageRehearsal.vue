@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { Check, X } from 'lucide-vue-next'
 import { DateTime } from 'luxon'
-import { masked } from '#core/appearing/masked'
-import { verdicts, type Memory, type Situation } from '#core/appearing/decide'
+import { applying, isUninvited } from '#core/appearing/definition'
+import { masked, ofNobody } from '#core/appearing/masked'
+import { speaksInstead, verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
 import { inWords } from '#core/conditions/words'
 import type { PointDefinition } from '#core/points/definition'
 import type { Place } from '#core/points/places'
-import type { LiveVisitView } from '#core/team'
+import type { LiveVisitView, SpeakerView } from '#core/team'
 import { pageAttributes } from '#core/appearing/pages'
 import { holds } from '#core/conditions/condition'
 
@@ -15,7 +16,7 @@ import { holds } from '#core/conditions/condition'
 const props = defineProps<{ definition: PointDefinition; pointKey: string }>()
 const house = useHouse()
 const say = useToasts()
-const a = computed(() => props.definition.display)
+const a = computed(() => applying(props.definition.display))
 const { data: places } = useLiveQuery(async () => (await api<{ places: Place[] }>('/api/team/places')).places, {})
 const typed = ref('')
 /** Unless another is asked for, the page with the most visitors on which it may show. */
@@ -87,7 +88,28 @@ const situation = computed<Situation>(() => {
 })
 const memory = computed<Memory>(() => past.value === 'closed' ? { closedAt: now.value - 3_600_000 } : past.value === 'answered' ? { answeredAt: now.value - 3_600_000 } : past.value === 'shown' ? { shown: a.value.rest.perVisit } : {})
 const lines = computed(() => whys(verdicts({ ...a.value, audience: mask.value.audience }, situation.value, memory.value, said.value), a.value, situation.value, memory.value, names.value))
-const shows = computed(() => lines.value.every(l => l.holds))
+/** Those that come before it in the order, of whose visitor nothing is known but what is set here. */
+const { data: speakers } = useLiveQuery(() => api<SpeakerView[]>('/api/team/appearing'), { points: true, appearing: true, styles: true }, 1000)
+const list = computed(() => (speakers.value ?? []).map(({ key, name, display }) => ({ ...applying(display), key, name, ...masked(display.audience) })))
+const closed = ref<string[]>([])
+const insteadOf = (silent: string[]) => speaksInstead(list.value, props.pointKey, a.value.placement, situation.value, key => silent.includes(key) ? { closedAt: now.value - 3_600_000 } : {}, s => ofNobody(s.ours))
+const instead = computed(() => insteadOf(closed.value))
+/** Who would speak in its place, one after the other closed by the visitor. */
+const rivals = computed(() => {
+  const found: { key: string; name: string }[] = []
+  for (let next = insteadOf([]); next; next = insteadOf(found.map(f => f.key))) {
+    if (found.some(f => f.key === next!.key)) break
+    found.push({ key: next.key, name: next.name })
+  }
+  return found
+})
+const rulesHold = computed(() => lines.value.every(l => l.holds))
+const shows = computed(() => rulesHold.value && !instead.value)
+const why = computed(() => {
+  const failing = lines.value.filter(l => !l.holds).length
+  if (failing) return `${failing === 1 ? 'One rule does' : `${failing} rules do`} not hold: it does not show.`
+  return instead.value ? `“${instead.value.name}” comes before it in the order and speaks instead.` : ''
+})
 const RULES: Record<string, string> = { pages: 'Page', except: 'Left out', moment: 'Moment', audience: 'Audience', period: 'Time', rest: 'Rest', small: 'Screen', typing: 'Typing' }
 const PAST = [{ key: 'nothing', name: 'never saw it' }, { key: 'shown', name: 'saw it in this visit' }, { key: 'closed', name: 'closed it an hour ago' }, { key: 'answered', name: 'answered it an hour ago' }]
 const DEVICES = [{ key: 'computer', name: 'a computer' }, { key: 'phone', name: 'a phone' }, { key: 'tablet', name: 'a tablet' }]
@@ -118,7 +140,7 @@ onScopeDispose(() => observer.disconnect())
           <iframe v-if="shown" :key="shown" :src="shown" title="The page, as visitors see it" sandbox="allow-scripts allow-same-origin" :style="{ height: `${TALL}px`, transform: `translateY(${-(TALL - high) * scrolled / 100}px)` }" inert />
           <StoryboardAppearFrame v-if="shows" :definition="definition" class="over" :bare="Boolean(shown)" />
         </div>
-        <p v-if="!shows" class="not">{{ lines.filter(l => !l.holds).length === 1 ? 'One rule does' : `${lines.filter(l => !l.holds).length} rules do` }} not hold: it does not show.</p>
+        <p v-if="why" class="not" role="status">{{ why }}</p>
       </div>
       <div class="controls">
         <label for="r-seconds">Seconds on the page <b>{{ seconds }}</b></label><input id="r-seconds" v-model.number="seconds" type="range" min="0" :max="Math.max(180, seconds)">
@@ -131,10 +153,12 @@ onScopeDispose(() => observer.disconnect())
         <label for="r-device">On</label><Select v-model="device" input-id="r-device" :options="DEVICES" option-label="name" option-value="key" size="small" aria-label="On which device" />
         <label for="r-source">From</label><InputText id="r-source" v-model="source" size="small" maxlength="100" />
         <label for="r-past">Who</label><Select v-model="past" input-id="r-past" :options="PAST" option-label="name" option-value="key" size="small" aria-label="What they did before" />
+        <label v-for="r in rivals" :key="r.key" class="tick"><Checkbox v-model="closed" :value="r.key" :input-id="`r-closed-${r.key}`" /> closed “{{ r.name }}” an hour ago</label>
       </div>
     </div>
     <ul class="rules" aria-label="Rules">
       <li v-for="line in lines" :key="line.rule" :class="{ fails: !line.holds }"><component :is="line.holds ? Check : X" :size="15" :aria-label="line.holds ? 'holds' : 'does not hold'" /><b>{{ RULES[line.rule] }}</b><span>{{ line.asks }}</span><span class="faded">{{ line.is }}</span></li>
+      <li v-if="isUninvited(a.placement)" :class="{ fails: instead }"><component :is="instead ? X : Check" :size="15" :aria-label="instead ? 'does not hold' : 'holds'" /><b>Order</b><span>the first whose rules hold</span><span class="faded"><template v-if="instead">“{{ instead.name }}” speaks; see <NuxtLink to="/capture/appearing">the order</NuxtLink></template><template v-else>nobody before it</template></span></li>
     </ul>
     <p v-if="shown" class="faded small">A page that stays empty does not let itself be framed; the rules hold all the same. Nothing of this is recorded.</p>
   </section>

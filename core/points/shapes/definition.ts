@@ -3,7 +3,7 @@ import { ACTION_SHAPES, type Action } from '#core/actions/shapes'
 import { NOWHERE } from '#core/appearing/nowhere'
 import { DisplayRules } from '#core/appearing/schema'
 import type { Flaw } from '#core/flaws'
-import { ALWAYS_OPEN, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
+import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import { LIMITS, MOST_ACTIONS, MOST_VARIANTS } from '#core/points/limits'
 import { NEXTS, type Next } from '#core/points/shapes/next'
 import { Question } from '#core/points/shapes/question'
@@ -39,11 +39,11 @@ export class PointDefinition {
   @ArrayUnique((a: Action) => a?.key, { message: 'Two actions have the same key' })
   @ListOfKinds(ACTION_SHAPES)
   actions!: Action[]
-  @Default({ known: 'update', unknown: 'create', same: ['email'] }) @Nested(() => PeopleRules) people!: PeopleRules
+  @Default(EVERYBODY) @Nested(() => PeopleRules) people!: PeopleRules
   @Default({ kind: 'message' }) @OneOf(NEXTS) next!: Next
   @Default(NO_RETURNS) @Nested(() => Returns) returns!: Returns
   @Default(ALWAYS_OPEN) @Nested(() => Closing) closing!: Closing
-  @Default({ origins: [], challenge: 'attack' }) @Nested(() => Guards) guards!: Guards
+  @Default(ANY_SITE) @Nested(() => Guards) guards!: Guards
   /** Where and when it shows by itself on the site. */
   @Default(NOWHERE) @Nested(() => DisplayRules) display!: DisplayRules
   @Default(null) @Nested(() => Confirmation) confirm!: Confirmation | null

@@ -27,6 +27,8 @@ export class PeopleRules {
   @Default('create') @IsIn(['create', 'hold', 'refuse']) unknown!: 'create' | 'hold' | 'refuse'
   /** The property, or the pair of them, that makes somebody the same person to this point. An address that they give is theirs in any case. */
   @Default(BY_EMAIL) @IsArray() @ArrayMinSize(1) @ArrayMaxSize(2) @Matches(KEY, { each: true }) @ArrayUnique() same!: string[]
+  /** What those read who are refused; '' for our words. */
+  @Default('') @IsString() @MaxLength(LIMITS.text) refusal!: string
 }
 
 /** What a visitor may do after an entry, through signed links: correct it, enter again. */
@@ -42,8 +44,11 @@ export class Closing {
   @ValidateIf(c => c.until !== null) @IsISO8601({ strict: true }) until!: string | null
   /** After so many complete entries it is full. */
   @ValidateIf(c => c.entries !== null) @IsInt() @Min(1) @Max(10_000_000) entries!: number | null
-  /** What visitors read instead of the form. */
+  /** What visitors read instead of the form; '' for our words. */
   @IsString() @MaxLength(LIMITS.text) text!: string
+  /** The same, before it is open and when it is full; '' for the words above. */
+  @Default('') @IsString() @MaxLength(LIMITS.text) early!: string
+  @Default('') @IsString() @MaxLength(LIMITS.text) full!: string
 }
 
 export class Guards {
@@ -51,6 +56,8 @@ export class Guards {
   @Default([]) @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(300, { each: true }) @ArrayUnique() origins!: string[]
   /** When a browser must work out a small sum before its entry is taken: while machines seem to be at the point, always, or never. */
   @Default('attack') @IsIn(CHALLENGES) challenge!: (typeof CHALLENGES)[number]
+  /** What visitors read on any other site; '' for our words. */
+  @Default('') @IsString() @MaxLength(LIMITS.text) refusal!: string
 }
 
 /** Asks people to show that the address is theirs: a mail with a link. Until it is used they get nothing else. */

@@ -140,7 +140,7 @@ useUnsavedGuard(edit, mayEdit)
           <label for="t-text" class="label">Text</label><Textarea id="t-text" :model-value="definition.thanks.text" rows="4" auto-resize fluid maxlength="8000" @update:model-value="setThanks({ text: $event ?? '' })" />
           <label for="t-button" class="label">Button, a way on (empty: none)</label><InputText id="t-button" :model-value="definition.thanks.button" fluid maxlength="300" @update:model-value="setThanks({ button: $event ?? '' })" />
           <template v-if="definition.thanks.button"><label for="t-address" class="label">It leads to</label><InputText id="t-address" :model-value="definition.thanks.address" fluid maxlength="2000" placeholder="https://" @update:model-value="setThanks({ address: $event ?? '' })" /></template>
-          <p class="small faded">Visitors come here unless the form itself leads them to another address, or lets them choose a time.</p>
+          <p class="small faded">Visitors come here unless the form leads them to another address. A file that the form hands over, or a time to choose, is offered here.</p>
         </fieldset>
       </section>
     </div>
