@@ -51,7 +51,7 @@ export interface SpeakerView { id: string; key: string; name: string; title: str
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {
-  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; source: string; device: string; place: string | null; language: string | null; returning: boolean
+  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; goneAt: string | null; source: string; device: string; place: string | null; language: string | null; returning: boolean
   lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null; pages: ReadPage[]
 }
 

@@ -34,15 +34,17 @@ export async function keepEvents(tx: Db, given: TrailBatch[], at: Date): Promise
       select h.id as visit, h.visitor, to_timestamp(e.t / 1000.0) as at, e.k as kind, e.p as path, e.n as title, e.d as data
       from jsonb_to_recordset(${rows as never}::jsonb) as e(b int, t bigint, k text, p text, n text, d jsonb) join head h on h.b = e.b),
     kept as (
-      insert into trail_event (at, visitor_id, visit_id, kind, path, title, data) select at, visitor, visit, kind, path, title, data from r),
+      insert into trail_event (at, visitor_id, visit_id, kind, path, title, data) select at, visitor, visit, kind, path, title, data from r where kind <> 'gone'),
     seen as (
       select visit, min(at) as began, max(at) as last, count(*) filter (where kind = 'page') as pages,
+        case when max(at) filter (where kind = 'gone') >= coalesce(max(at) filter (where kind <> 'gone'), '-infinity') then max(at) end as gone,
         (array_agg(path order by at desc))[1] as path, (array_agg(title order by at desc) filter (where kind = 'page'))[1] as title from r group by visit),
     visits as (
-      insert into visit (id, visitor_id, site, began_at, last_at, pages, path, title, referrer, utm, source, language, device, place, robot)
-      select distinct on (v.id) v.id, v.visitor, v.site, s.began, s.last, s.pages, s.path, s.title, v.referrer, v.utm, v.source, v.language, v.device, v.place, v.robot
+      insert into visit (id, visitor_id, site, began_at, last_at, gone_at, pages, path, title, referrer, utm, source, language, device, place, robot)
+      select distinct on (v.id) v.id, v.visitor, v.site, s.began, s.last, s.gone, s.pages, s.path, s.title, v.referrer, v.utm, v.source, v.language, v.device, v.place, v.robot
       from head v join seen s on s.visit = v.id order by v.id, v.source = 'direct', v.first
-      on conflict (id) do update set began_at = least(visit.began_at, excluded.began_at), last_at = greatest(visit.last_at, excluded.last_at), pages = visit.pages + excluded.pages,
+      on conflict (id) do update set began_at = least(visit.began_at, excluded.began_at), last_at = greatest(visit.last_at, excluded.last_at),
+        gone_at = case when excluded.last_at >= visit.last_at then excluded.gone_at else visit.gone_at end, pages = visit.pages + excluded.pages,
         referrer = case when visit.source = 'direct' then excluded.referrer else visit.referrer end, utm = case when visit.source = 'direct' then excluded.utm else visit.utm end,
         source = case when visit.source = 'direct' then excluded.source else visit.source end, robot = visit.robot and excluded.robot,
         path = case when excluded.last_at >= visit.last_at then excluded.path else visit.path end,
@@ -137,14 +139,14 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
 }
 
 export interface LiveVisit {
-  id: string; site: string; path: string; title: string | null; beganAt: Date; lastAt: Date; pages: number; source: string; device: string; place: string | null; language: string | null
+  id: string; site: string; path: string; title: string | null; beganAt: Date; lastAt: Date; goneAt: Date | null; pages: number; source: string; device: string; place: string | null; language: string | null
   /** They had been there before this visit. */
   returning: boolean
   leadId: string | null; trail: TrailEvent[]
 }
 /** Who is on the site: visits in which something happened since then, the latest first, with what they did. */
 export const visitsNow = (db: Db, since: Date, most: number) => db<LiveVisit[]>`
-  select v.id, v.site, v.path, v.title, v.began_at, v.last_at, v.pages, v.source, v.device, v.place, v.language,
+  select v.id, v.site, v.path, v.title, v.began_at, v.last_at, v.gone_at, v.pages, v.source, v.device, v.place, v.language,
     exists (select from visit o where o.visitor_id = v.visitor_id and o.began_at < v.began_at) as returning,
     (select lead_id from visitor_lead l where l.visitor_id = v.visitor_id and l.until = 'infinity' and l.undone_at is null) as lead_id,
     ${visitEvents(db)} as trail

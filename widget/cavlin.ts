@@ -14,7 +14,7 @@ import { createTrail } from './trail'
  *   <script async src="https://…/w/cavlin.js" data-point="KEY"></script>   draws the form in its place
  *   <script defer src="…/w/cavlin.js" data-own="page"></script>               brings the form of a page of ours to life
  *   cavlin('agree')  cavlin('decline')  cavlin('forget')  cavlin('agreed')  cavlin('ask')   what the visitor agreed to
- *   cavlin('event', 'name', { … })   something the site knows; cavlin('open', 'KEY')   opens a point
+ *   cavlin('did', 'name', { … })   something that the visitor did and the site knows; cavlin('open', 'KEY')   opens a point
  */
 type Call = [name: string, ...more: unknown[]]
 interface Entrance { (...call: Call): unknown; q?: Call[]; page?: ReturnType<typeof createPage> }
@@ -88,6 +88,7 @@ function createPage(base: string, followed: boolean) {
     else if (site.agreement === 'own' && !visitorIfAgreed() && !refused() && !document.referrer.startsWith(`${location.origin}/`)) ask()
     mayAppear()
     setInterval(() => {
+      page.beat()
       // A page that changes its address by itself has opened another one.
       if (!page.moved()) return
       page.read()
@@ -108,7 +109,8 @@ function createPage(base: string, followed: boolean) {
       if (name === 'ask') return ask()
       if (typeof what !== 'string') return undefined
       if (name === 'open') over().then(m => m.openNow(what, tools)).catch(report)
-      if (name !== 'event') return undefined
+      // Until the release after 2026-11 also by its earlier name.
+      if (name !== 'did' && name !== 'event') return undefined
       trail.record('event', { name: what, properties: more })
       events.push(what)
       speaking?.then(s => s.look(), () => {})

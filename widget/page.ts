@@ -3,6 +3,8 @@ import { known, type Known } from './agreement'
 import { origin } from './origin'
 
 /** Tells the trail of the page that is open: which, how long in sight, how far down, and what was clicked that counts. */
+const BEAT_MS = 25_000
+const SILENT_MS = 60_000
 const FILES = /\.(pdf|zip|docx?|xlsx?|pptx?|od[tsp]|csv|ics|epub|mp[34]|dwg|dxf)$/i
 
 export function watchPage(trail: Trail) {
@@ -14,6 +16,8 @@ export function watchPage(trail: Trail) {
   let who: Known | null = null
   let parameters: string[] = []
   const leave: (() => void)[] = []
+  let acted = Date.now()
+  let hidden = false
   const visible = () => document.visibilityState === 'visible'
 
   function scrolled(): number {
@@ -46,17 +50,27 @@ export function watchPage(trail: Trail) {
     inSight -= seconds * 1000
     if (seconds || depth) trail.record('read', { seconds, depth, path })
   }
-  function away(): void {
+  function away(gone?: boolean): void {
     leave.forEach(done => done())
     read()
+    if (gone) trail.record('gone', { path })
     trail.send(true)
   }
   document.addEventListener('visibilitychange', () => {
     if (visible()) since = Date.now()
-    else away()
+    else if (!hidden) away()
   })
-  addEventListener('pagehide', away)
+  addEventListener('pagehide', () => {
+    away(true)
+    hidden = true
+  })
+  // Back to a page that the browser had kept as it was.
+  addEventListener('pageshow', ({ persisted }) => {
+    hidden = false
+    if (persisted) count()
+  })
   addEventListener('scroll', () => { depth = Math.max(depth, scrolled()) }, { passive: true })
+  for (const kind of ['scroll', 'pointermove', 'keydown']) addEventListener(kind, () => { acted = Date.now() }, { passive: true })
   document.addEventListener('click', ({ target }) => {
     const mark = (target as Element).closest?.<HTMLElement>('[data-cavlin-mark]')
     if (mark) trail.record('mark', { mark: mark.dataset.cavlinMark || mark.textContent })
@@ -66,6 +80,11 @@ export function watchPage(trail: Trail) {
 
   return {
     open, count, read, source,
+    /** Says now and then that somebody is still there, as long as they do something. */
+    beat() {
+      const now = Date.now()
+      if (since && now - since > BEAT_MS && now - acted < SILENT_MS) read()
+    },
     onLeave: (done: () => void) => void leave.push(done),
     allow: (names: string[]) => { parameters = names },
     moved: () => location.pathname !== path,

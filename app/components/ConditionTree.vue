@@ -61,6 +61,8 @@ function setTyped(i: number, part: Test, text: string): void {
   else if (kind !== 'money' && kind !== 'number') change(i, { ...part, value: text })
   else if (Number.isFinite(number)) change(i, { ...part, value: kind === 'money' ? Math.round(number * 10 ** cents.value) : number })
 }
+/** Whether there are too many choices to look through. */
+const isLong = (part: Test) => (attributeOf(part)?.choices.length ?? 0) > 12
 const MULTIPLE = 'What is chosen'
 </script>
 
@@ -77,8 +79,8 @@ const MULTIPLE = 'What is chosen'
         <Select :model-value="part.attribute" :options="attributes" option-label="label" option-value="name" size="small" :filter="attributes.length > 12" :placeholder="attributeOf(part) ? '' : 'Taken out'" :disabled="disabled" aria-label="What is asked" @update:model-value="setAttribute(i, $event)" />
         <Select :model-value="part.is" :options="comparisons(attributeOf(part))" option-label="name" option-value="key" size="small" :disabled="disabled || !attributeOf(part)" aria-label="How it is compared" @update:model-value="setIs(i, part, $event)" />
         <template v-if="part.is !== 'filled' && part.is !== 'empty'">
-          <MultiSelect v-if="part.is === 'one_of'" :model-value="(part.value as string[])" :options="attributeOf(part)?.choices ?? []" option-label="text" option-value="value" size="small" :show-toggle-all="false" :disabled="disabled" aria-label="With which" :placeholder="MULTIPLE" @update:model-value="change(i, { ...part, value: $event })" />
-          <Select v-else-if="attributeOf(part)?.choices.length" :model-value="part.value" :options="attributeOf(part)!.choices" option-label="text" option-value="value" size="small" :disabled="disabled" aria-label="With which" @update:model-value="change(i, { ...part, value: $event })" />
+          <MultiSelect v-if="part.is === 'one_of'" :model-value="(part.value as string[])" :options="attributeOf(part)?.choices ?? []" option-label="text" option-value="value" size="small" :filter="isLong(part)" :show-toggle-all="false" :disabled="disabled" aria-label="With which" :placeholder="MULTIPLE" @update:model-value="change(i, { ...part, value: $event })" />
+          <Select v-else-if="attributeOf(part)?.choices.length" :model-value="part.value" :options="attributeOf(part)!.choices" option-label="text" option-value="value" size="small" :filter="isLong(part)" :disabled="disabled" aria-label="With which" @update:model-value="change(i, { ...part, value: $event })" />
           <InputText v-else-if="attributeOf(part)?.kind === 'date' && !isDays(part.is)" type="date" :model-value="shown(part)" size="small" :disabled="disabled" aria-label="With which day" @update:model-value="setTyped(i, part, $event ?? '')" />
           <InputText v-else :model-value="shown(part)" size="small" :disabled="disabled" maxlength="200" :inputmode="isDays(part.is) ? 'numeric' : undefined" :aria-label="isDays(part.is) ? 'How many days' : 'With which'" @update:model-value="setTyped(i, part, $event ?? '')" />
         </template>

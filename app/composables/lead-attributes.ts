@@ -1,6 +1,7 @@
 import type { ActivityKind } from '#core/conditions/condition'
 import type { Attribute as LeadAttribute, Choices } from '#core/leads/attributes/attribute'
 import { ATTRIBUTES } from '#core/leads/attributes/registry'
+import { choicesOf as choicesOfKind } from '#core/points/definition'
 import type { Choice } from '#core/properties/kinds'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
@@ -30,7 +31,7 @@ export function useLeadAttributes() {
   }
   /** A choice of which there is none can still be shown where it was asked for before, and is taken out there. */
   const ofRegistry = (a: LeadAttribute): Attribute[] => a.isFamily
-    ? words.value.properties.filter(p => p.kind !== 'file' && p.sensitivity !== 'sensitive').map(p => attribute(`property.${p.key}`, p.label, p.kind, p.kind === 'yes_no' ? YES_NO : p.choices))
+    ? words.value.properties.filter(p => p.kind !== 'file' && p.sensitivity !== 'sensitive').map(p => attribute(`property.${p.key}`, p.label, p.kind, choicesOfKind(p)))
     : [attribute(a.name, a.label, KINDS[a.kind], choicesOf(a.choices))]
   const leadAttributes = computed<Attribute[]>(() => ATTRIBUTES.flatMap(ofRegistry))
   const pages = [attribute('page.path', 'Path of the page'), attribute('page.title', 'Title of the page')]

@@ -2,14 +2,14 @@
  * What browsers tell of a visit. Everything here comes from outside and is bounded:
  * what does not fit is left out, and nothing of it can throw.
  */
-export const TRAIL_KINDS = ['page', 'read', 'mark', 'seen', 'started', 'question', 'left', 'finished', 'file', 'event'] as const
+export const TRAIL_KINDS = ['page', 'read', 'mark', 'seen', 'started', 'question', 'left', 'finished', 'file', 'event', 'gone'] as const
 export type TrailKind = typeof TRAIL_KINDS[number]
 
 /**
  * One thing that a visitor did. What belongs to the kinds:
  * page: what the site allows of its query; read: seconds it was in sight, depth it was scrolled to, in percent; mark: the mark's name;
  * seen, started, left, finished: the point, its edition, how it stood there, in which variant of which experiment; question: the point, the question, seconds at it;
- * file: its name; event: its name and properties.
+ * file: its name; event: its name and properties; gone: nothing, the page was closed or left (kept with the visit, not among its events).
  */
 export interface TrailEvent { kind: TrailKind; at: number; path: string; title: string | null; data: TrailData | null }
 export interface TrailData {
@@ -67,6 +67,7 @@ const DATA: Record<TrailKind, (r: Record<string, unknown>) => TrailData | null |
     return Object.keys(properties).length ? { properties } : null
   },
   read: r => ({ seconds: whole(r.seconds, 86_400), depth: whole(r.depth, 100) }),
+  gone: () => null,
   mark: r => named(r, 'mark'),
   file: r => named(r, 'file'),
   seen: at, started: at, finished: at, left: at,

@@ -1,3 +1,4 @@
+import { hereAt, stayedAt } from '#core/trail/here'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { readEvents, readProperties, TRAIL_LIMITS, type TrailEvent } from '#core/trail/events'
@@ -62,5 +63,19 @@ describe('a visit', () => {
   })
   it('came from where its address says, else from the site that led there', () => {
     expect([sourceOf(null, {}), sourceOf('https://www.Search.example/find?q=x', {}), sourceOf('https://a.example/', { source: 'letter' }), sourceOf('not an address', {})]).toEqual(['direct', 'search.example', 'letter', 'direct'])
+  })
+})
+
+describe('whether somebody is there', () => {
+  const T = 1_800_000_000_000
+  it.each<[string, number, number | null, string, number]>([
+    ['who did something just now', 5, null, 'here', 100],
+    ['who read on for a while', 60, null, 'here', 100],
+    ['who has said nothing for more than a minute', 61, null, 'perhaps gone', 39],
+    ['who is on the way to another page', 9, 9, 'here', 100],
+    ['who closed the page', 11, 11, 'gone', 89],
+  ])('%s', (_, silent, gone, how, seconds) => {
+    const stay = { beganAt: T - 100_000, lastAt: T - silent * 1000, goneAt: gone === null ? null : T - gone * 1000 }
+    expect([hereAt(stay, T), stayedAt(stay, T)]).toEqual([how, seconds])
   })
 })

@@ -43,6 +43,23 @@ describe('a trail', () => {
     await c.post(early)
     for (const of of [b, c]) expect(await now(of.visit)).toMatchObject({ source: 'fair', path: '/prices', pages: [{ path: '/' }, { path: '/prices' }] })
   })
+  it('ends with the word that the page was left, unless another page was opened, in whichever order the two arrive', async () => {
+    const ago = (s: number) => Date.now() - s * 1000
+    const part = (b: ReturnType<typeof browser>, ...events: [string, string, number][]) => b.request(events.map(([kind, path, s]) => ({ kind, path, at: ago(s) })))
+    const visits = async (...of: ReturnType<typeof browser>[]) => Promise.all(of.map(async b => (await now(b.visit))?.path ?? null))
+    const [left, went, late, back] = [browser(), browser(), browser(), browser()]
+    await left.post(part(left, ['page', '/', 40], ['read', '/', 30], ['gone', '/', 30]))
+    await went.post(part(went, ['page', '/', 40], ['gone', '/', 30]))
+    await went.post(part(went, ['page', '/prices', 29]))
+    await late.post(part(late, ['page', '/prices', 29]))
+    await late.post(part(late, ['page', '/', 40], ['gone', '/', 30]))
+    await back.post(part(back, ['page', '/', 40], ['gone', '/', 5]))
+    expect(await visits(left, went, late, back)).toEqual([null, '/prices', '/prices', '/'])
+    expect((await now(back.visit))!.pages.map(p => [p.path, p.acts])).toEqual([['/', []]])
+    // What was recorded of them is there all the same.
+    const lately = await (await (await signedIn('jonah'))('/api/team/visits?lately')).json() as LiveVisitView[]
+    expect(lately.find(v => v.id === left.visit)).toMatchObject({ goneAt: expect.any(String), pages: [{ path: '/' }] })
+  })
   it('stands in the timeline of whoever says who they are, also what came before and what comes after, and earns interest', async () => {
     const b = browser()
     await b.reads('/', '/prices')

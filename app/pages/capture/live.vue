@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { LiveVisitView } from '#core/team'
+import { hereAt, stayedAt, type Stay } from '#core/trail/here'
 
 useHead({ title: 'On the site now – Cavlin' })
 const house = useHouse()
@@ -10,20 +11,25 @@ const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[
 const leaving = setInterval(() => void refresh(), 30_000)
 onScopeDispose(() => clearInterval(leaving))
 const now = useNow(1000)
-const CALM_MS = 60_000
-const active = (v: LiveVisitView) => now.value - Date.parse(v.lastAt) < CALM_MS
-/** Page by page: where most are, first. */
+const stay = (v: LiveVisitView): Stay => ({ beganAt: Date.parse(v.beganAt), lastAt: Date.parse(v.lastAt), goneAt: v.goneAt === null ? null : Date.parse(v.goneAt) })
+const isThere = (v: LiveVisitView) => hereAt(stay(v), now.value) === 'here'
+/** Who has left goes at once, without being asked for again. */
+const present = computed(() => (visits.value ?? []).filter(v => hereAt(stay(v), now.value) !== 'gone'))
+/** Page by page: where most are, first; and who is there for sure before who may have gone. */
 const pages = computed(() => {
   const by = new Map<string, { key: string; title: string; path: string; visits: LiveVisitView[] }>()
-  for (const v of visits.value ?? []) {
+  for (const v of present.value) {
     const key = v.site + v.path
     const page = by.get(key) ?? { key, title: v.title ?? v.path, path: v.path, visits: [] }
     by.set(key, page)
     page.visits.push(v)
   }
-  return [...by.values()].sort((a, b) => b.visits.length - a.visits.length || (a.key < b.key ? -1 : 1))
+  const sureAt = (p: { visits: LiveVisitView[] }) => p.visits.filter(isThere).length
+  for (const page of by.values()) page.visits.sort((a, b) => Number(isThere(b)) - Number(isThere(a)))
+  return [...by.values()].sort((a, b) => sureAt(b) - sureAt(a) || b.visits.length - a.visits.length || (a.key < b.key ? -1 : 1))
 })
-const named = computed(() => visits.value?.filter(v => v.lead).length ?? 0)
+const sure = computed(() => present.value.filter(isThere))
+const named = computed(() => sure.value.filter(v => v.lead).length)
 </script>
 
 <template>
@@ -31,22 +37,22 @@ const named = computed(() => visits.value?.filter(v => v.lead).length ?? 0)
     <StageViews :views="views" called="Capture" />
     <div class="head">
       <h1>On the site now</h1>
-      <span v-if="visits" class="faded">{{ count(visits.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template></span>
+      <span v-if="visits" class="faded">{{ count(sure.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template><template v-if="present.length > sure.length">; {{ present.length - sure.length }} perhaps gone</template></span>
     </div>
     <p v-if="problem && !visits" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="visits && !visits.length" class="sheet empty"><h2>Nobody is there just now</h2><p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who stays still for five minutes has left.</p></div>
+    <div v-if="visits && !present.length" class="sheet empty"><h2>Nobody is there just now</h2><p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who closes the page is gone at once; who says nothing for a minute may be.</p></div>
     <section v-for="p in pages" :key="p.key" class="sheet place" :aria-label="`${p.title}, ${p.key.replace(/^\w+:\/\//, '')}`">
       <h2>{{ p.title }} <span class="faded small">{{ p.path }}</span></h2>
       <ul>
         <li v-for="v in p.visits" :key="v.id">
           <div class="who">
-            <span class="dot" :class="{ on: active(v) }" :title="active(v) ? 'Active' : 'Quiet for a minute'" />
+            <span class="dot" :class="{ on: isThere(v) }" aria-hidden="true" />
             <LeadPin v-if="v.lead" :fit="v.lead.fit" :interest="v.lead.interest" :reasons="[]" />
             <NuxtLink v-if="v.lead" :to="`/follow-up/leads/${v.lead.id}`"><b>{{ v.lead.name }}</b></NuxtLink>
             <span v-else>Somebody</span>
             <span class="faded small">{{ cameFrom(v.source) }}, {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template></span>
             <span v-if="v.lead" class="small faded">{{ house.labelName(v.lead.label) }}<template v-if="v.lead.owner">, {{ v.lead.owner }}’s</template></span>
-            <span class="since small faded">{{ duration(Math.max(0, (now - Date.parse(v.beganAt)) / 1000)) }} here</span>
+            <span class="since small faded">{{ duration(stayedAt(stay(v), now)) }} here<template v-if="!isThere(v)">, perhaps gone</template></span>
           </div>
           <VisitPages :pages="v.pages" />
         </li>
