@@ -167,6 +167,8 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
       const { url, text, name, ways } = reply.next
       if (url && text === undefined) return void location.assign(url)
       const parent = form.parentNode as ParentNode
+      // The room that the form needed would be a hole under a few words.
+      ;((form.getRootNode() as ShadowRoot).host as HTMLElement | undefined)?.style.removeProperty('min-height')
       // On a page of its own the title is the page's heading, and stays.
       const heading = form.querySelector('h1')
       form.outerHTML = thanksMarkup(text ?? '', [...(url ? [{ text: name ? `Download ${name}` : 'Choose a time', url }] : []), ...(ways ?? [])])

@@ -5,7 +5,7 @@ import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
 import { mailsOf } from '#core/actions/edit'
 import { flawsOf } from '#core/actions/registry'
 import { fills } from '#core/properties/kinds'
-import { blankQuestion, choicesOf, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { placeholdersIn, textFlaws } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
 import type { Surroundings } from '#core/points/surroundings'
@@ -245,12 +245,36 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   definition.actions.forEach((mail, i) => {
     if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
   })
+  if (around.now !== undefined && definition.closing.until !== null && Date.parse(definition.closing.until) <= around.now)
+    say('where', 'closing.until', 'The moment at which it closes is past: nobody can fill it in.', { name: 'Leave it open', apply: d => ({ ...d, closing: { ...d.closing, until: null } }) })
+  nobodyAsked(definition).forEach(({ field, name, words, apply }) => say('mails', field, `A mail says {{lead.${name}}}, and nobody is asked for it. For whom we do not know yet it stays empty.`, { name: `Ask for the ${words}`, apply }))
   if (mails.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('mails', 'actions', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
   const address = definition.questions.find(q => q.property === 'email')
   if (!address?.required && (mails.length || definition.confirm || definition.next.kind === 'meeting')) say('mails', 'actions', 'Who gives no e-mail address gets none of the mails.')
   if (definition.people.unknown === 'refuse') say('inside', 'people.unknown', 'Whoever is refused learns that we do not know their address, and whoever is not learns that we do.')
   if (pagesOf(asked.map(a => a.q)).some((page, n, all) => all.length > 1 && page.length > 7)) say('questions', 'questions', 'One part has more than seven questions. Cut it in two.')
   return found
+}
+
+/** What mails say of people that no question asks for. */
+function nobodyAsked(d: PointDefinition): { field: string; name: string; words: string; apply: (d: PointDefinition) => PointDefinition }[] {
+  const NEEDS: Record<string, { properties: string[]; words: string }> = {
+    first_name: { properties: ['first_name'], words: 'first name' }, last_name: { properties: ['last_name'], words: 'last name' },
+    name: { properties: ['first_name', 'last_name'], words: 'first name' }, company: { properties: ['company'], words: 'company' },
+  }
+  const texts = [
+    ...(d.confirm ? [{ field: 'confirm.text', text: `${d.confirm.subject}\n${d.confirm.text}` }] : []),
+    ...d.actions.flatMap((a, i) => a.kind === 'mail' ? [{ field: `actions.${i}.text`, text: `${a.subject}\n${a.text}` }] : []),
+  ]
+  const found = texts.flatMap(({ field, text }) => (placeholdersIn(text) ?? []).flatMap((placeholder) => {
+    const name = placeholder.replace(/^lead\./, '')
+    const needs = placeholder.startsWith('lead.') && Object.hasOwn(NEEDS, name) ? NEEDS[name]! : null
+    if (!needs || d.questions.some(q => needs.properties.includes(q.property ?? ''))) return []
+    const property = needs.properties[0]!
+    const asked = (o: PointDefinition): PointDefinition => ({ ...o, questions: [...o.questions.slice(0, 1), blankQuestion({ key: freshKey(property, o.questions.map(q => q.key)), kind: 'short_text', label: needs.words[0]!.toUpperCase() + needs.words.slice(1), property }), ...o.questions.slice(1)] })
+    return [{ field, name, words: needs.words, apply: asked }]
+  }))
+  return found.filter((f, i) => found.findIndex(o => o.name === f.name) === i)
 }
 
 /** All that visitors read, with where it stands. */

@@ -12,5 +12,7 @@ export interface Surroundings {
   /** The files of ours that are there, by id; unknown when it is not given. */
   files?: Set<string>
   otherNames?: string[]
+  /** Milliseconds since 1970; without it nothing is too late. */
+  now?: number
   name?: string
 }

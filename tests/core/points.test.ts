@@ -205,6 +205,22 @@ describe('stops', () => {
 })
 
 describe('hints', () => {
+  it('say that a moment to close is past, and mend it', () => {
+    const late = { ...definition, closing: { ...definition.closing, until: '2026-05-01T00:00:00Z' } }
+    const said = (now?: number) => hints(late, { ...around, ...(now !== undefined && { now }) }).filter(h => h.field === 'closing.until')
+    expect([said(), said(Date.parse('2026-04-30T00:00:00Z'))]).toEqual([[], []])
+    expect(said(Date.parse('2026-05-01T00:00:00Z'))[0]!.mend!.apply(late).closing.until).toBeNull()
+  })
+  it('say that a mail names what nobody is asked for, once each, and ask for it', () => {
+    const plain = blankDefinition('D')
+    does(plain, 'mail', { days: 0, subject: 'Hello {{lead.first_name}}', text: '{{lead.first_name}} {{lead.name}} {{lead.email}} {{lead.company}}', goal: null, unlessClicked: false })
+    const of = (d: PointDefinition) => hints(d, around).filter(h => h.message.startsWith('A mail says'))
+    expect(of(plain).map(h => h.mend!.name)).toEqual(['Ask for the first name', 'Ask for the first name', 'Ask for the company'])
+    const mended = of(plain)[0]!.mend!.apply(plain)
+    expect(mended.questions.map(q => [q.key, q.property])).toEqual([['email', 'email'], ['first_name', 'first_name']])
+    expect(of(mended).map(h => h.mend!.name)).toEqual(['Ask for the company'])
+    expect(readDefinition(mended).flaws).toEqual([])
+  })
   const found = (change: (d: PointDefinition) => void, more = {}) => {
     const copy = structuredClone(definition)
     change(copy)

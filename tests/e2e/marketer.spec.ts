@@ -147,7 +147,14 @@ test('a question that hangs on another, a second part, consent: as the marketer 
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
   await page.getByRole('button', { name: 'Where it stands' }).click()
   await page.getByRole('button', { name: 'Page of its own' }).click()
+  const before = await page.locator('[data-way=page]').innerText()
+  // Its address is changed where it stands; the one before leads there.
+  const wished = `long-one-${Date.now()}`
+  await page.getByLabel('Address', { exact: true }).fill(wished)
+  await page.getByRole('button', { name: 'Change', exact: true }).click()
+  await expect(page.locator('[data-way=page]')).toContainText(`/p/${wished}`)
   const address = await page.locator('[data-way=page]').innerText()
+  expect((await page.request.get(before)).url()).toBe(address)
 
   const visitor = await (await browser.newContext()).newPage()
   await visitor.goto(address)

@@ -6,6 +6,12 @@ import { form } from '../support/forms'
 const get = (path: string, headers: Record<string, string> = {}) => fetch(demo().url + path, { redirect: 'manual', headers: { accept: 'text/html', ...headers } })
 const policy = (answer: Response) => Object.fromEntries((answer.headers.get('content-security-policy') ?? '').split('; ').map(d => [d.split(' ')[0], d.split(' ').slice(1)])) as Record<string, string[]>
 
+it('tells machines what they may look at', async () => {
+  const answer = await fetch(`${demo().url}/robots.txt`)
+  expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'text/plain; charset=utf-8'])
+  expect(await answer.text()).toMatch(/^User-agent: \*\nAllow: \/p\/\n[\s\S]*Disallow: \/\n$/)
+})
+
 describe('everything that we send', () => {
   it.each(['/', '/sign-in', '/follow-up/leads/x', '/icon.svg', '/theme.js', '/w/cavlin.js', '/w/site', '/w/points/form_journal', '/w/nothing', '/p/journal', '/p/nothing', '/c/x', '/leave/x', '/m/x', '/e/x', '/go/x', '/health', '/api/session', '/api/team/house', '/api/v1/leads', '/api/v1/openapi.json', '/api/nothing'])('%s', async (path) => {
     const answer = await get(path)

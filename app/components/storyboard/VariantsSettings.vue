@@ -25,7 +25,8 @@ const tooFew = computed(() => !experiment.value || experiment.value.variants.som
 const leader = computed(() => running.value && !tooFew.value ? experiment.value!.variants.reduce((m, w) => w.best > m.best ? w : m) : null)
 /** The bars share a scale that ends where the farthest of them does. */
 const full = computed(() => Math.min(1, Math.max(0.02, ...experiment.value?.variants.map(w => w.rate.high) ?? [1]) * 1.1))
-const points = (share: number) => (share * 100).toFixed(share < 0.01 ? 2 : 1)
+/** What keeping it costs, in people: of a thousand visitors, on average, the chance included that another is better. */
+const people = (share: number) => share * 1000 < 0.5 ? 'fewer than one' : `about ${Math.round(share * 1000)}`
 const sure = (share: number) => share > 0.999 ? 'over 99.9%' : share < 0.001 ? 'under 0.1%' : `${(share * 100).toFixed(share > 0.99 || share < 0.01 ? 1 : 0)}%`
 </script>
 
@@ -35,14 +36,14 @@ const sure = (share: number) => share > 0.999 ? 'over 99.9%' : share < 0.001 ? '
     <p v-if="all.length === 1" class="faded">Try another title, text or button beside this one. Visitors who agreed to be remembered are split evenly, each always sees the same, and what comes of it is counted here.</p>
     <template v-else>
       <p v-if="!running" class="faded small">{{ point.live ? 'These wordings are not live yet. Each change of a text begins a new comparison, counted from nothing.' : 'The comparison begins once the form is live.' }}</p>
-      <p v-else-if="leader" class="verdict" role="status"><b>{{ leader.key.toUpperCase() }} is the best with a probability of {{ sure(leader.best) }}.</b> Keeping it costs {{ points(leader.loss) }} points of rate on average, the chance included that another is better.</p>
+      <p v-else-if="leader" class="verdict" role="status"><b>{{ leader.key.toUpperCase() }} is the best with a probability of {{ sure(leader.best) }}.</b> Of 1,000 visitors, keeping it loses {{ people(leader.loss) }} against the better one, on average.</p>
       <p v-else class="verdict" role="status"><b>Too few to tell.</b> Each wording needs {{ HANDFUL }} visitors before it is worth a look.</p>
       <ul>
         <li v-for="w in all" :key="w.key">
           <div class="line"><b>{{ w.key.toUpperCase() }}</b><span class="title">{{ w.title || 'No title' }}</span></div>
           <template v-if="resultOf(w.key)">
             <div class="line small figures"><RateBar :value="resultOf(w.key)!.rate" :hits="resultOf(w.key)!.answered" :trials="resultOf(w.key)!.seen" :full="full" /></div>
-            <p v-if="!tooFew" class="small faded figures">{{ resultOf(w.key)!.answered }} of {{ count(resultOf(w.key)!.seen, 'visitor', 'visitors') }}. Best with {{ sure(resultOf(w.key)!.best) }}; keeping it loses {{ points(resultOf(w.key)!.loss) }} points on average</p>
+            <p v-if="!tooFew" class="small faded figures">{{ resultOf(w.key)!.answered }} of {{ count(resultOf(w.key)!.seen, 'visitor', 'visitors') }}. Best with {{ sure(resultOf(w.key)!.best) }}; of 1,000 visitors, keeping it loses {{ people(resultOf(w.key)!.loss) }}</p>
           </template>
           <template v-if="w.key !== OWN && invites">
             <label :for="`w-${w.key}-invitation`">Invites with</label><InputText :id="`w-${w.key}-invitation`" :model-value="w.invitation" size="small" fluid maxlength="400" :placeholder="w.title" @update:model-value="change(w.key, { invitation: $event ?? '' })" />
@@ -54,7 +55,7 @@ const sure = (share: number) => share > 0.999 ? 'over 99.9%' : share < 0.001 ? '
           </div>
         </li>
       </ul>
-      <p class="faded small">Counted are visitors who saw it, and those of them who sent an entry. Before anybody comes, each rate from 0 to 100% is held equally likely; with every visitor that is put right (a Beta posterior). “Best” is the probability that the true rate is the highest, “loses” what keeping it costs on average, in points of rate.</p>
+      <p class="faded small">Counted are visitors who saw it, and those of them who sent an entry. Few visitors tell little, and that is in all these figures: “best” is how likely it is that more people answer to this wording than to any other, “loses” how many fewer answer to it than to the better one, as far as we can tell.</p>
     </template>
     <Button v-if="!disabled && all.length < MOST_VARIANTS" label="Try another wording" size="small" :variant="all.length === 1 ? undefined : 'text'" class="more" @click="add"><template #icon><Plus :size="14" aria-hidden="true" /></template></Button>
   </fieldset>

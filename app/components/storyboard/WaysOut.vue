@@ -79,6 +79,7 @@ const stale = computed(() => copies.value?.filter(c => c.stale) ?? [])
           <Button :label="shown.copy" size="small" @click="copy" />
           <a v-if="way === 'page'" :href="address" target="_blank" rel="noopener">Open it</a>
         </div>
+        <OwnAddress v-if="way === 'page' && !isPage && mayEdit" :id="point.id" :slug="point.slug" :disabled="false" />
         <div v-if="way === 'page'" class="code">
           <!-- eslint-disable-next-line vue/no-v-html — drawn from an address by a library -->
           <div class="square" role="img" :aria-label="`A code that leads to ${address}`" v-html="code" />

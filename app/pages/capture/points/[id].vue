@@ -27,9 +27,10 @@ const trying = ref(false)
 const announce = ref('')
 const mayEdit = computed(() => session.may('edit points'))
 
+const minute = useNow(60_000)
 const around = computed(() => ({
   properties: house.words!.properties, labels: house.words!.labels.map(l => l.key), topics: house.words!.topics.map(t => t.key), members: house.words!.members.map(m => m.id), lists: house.words!.lists.map(l => l.id),
-  name: name.value, otherNames: (others.value ?? []).filter(p => p.id !== id).map(p => p.name),
+  now: minute.value, name: name.value, otherNames: (others.value ?? []).filter(p => p.id !== id).map(p => p.name),
 }))
 const { plain, paused } = useSettled(definition)
 const { publishing, makeLive: goLive, done } = usePublishing(edit)
