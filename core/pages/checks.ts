@@ -1,6 +1,7 @@
 import { contrast } from '#core/points/theme'
 import { isAddress, TEST_WORDS } from '#core/points/checks'
 import { pointsOn, type PageDefinition } from '#core/pages/definition'
+import { isStandIn } from '#core/pages/starters'
 
 /** What the checks compare a page with: the points there are (by key; whether they are live), and the names of the other points. */
 export interface PageSurroundings { points: { key: string; name: string; live: boolean }[]; files?: Set<string>; otherNames?: string[]; name?: string }
@@ -35,6 +36,12 @@ export function pageStops(page: PageDefinition, around: PageSurroundings): PageC
     else if (!known.live) say('page', `blocks.${i}.point`, `The form “${known.name}” is not live yet. Make it live first.`)
   })
   page.blocks.forEach((b, i) => {
+    const out = { name: 'Take it out', apply: (p: PageDefinition) => ({ ...p, blocks: p.blocks.filter(o => o.key !== b.key) }) }
+    const standIn = isStandIn(b) ? b.kind : null
+    if (standIn === 'quote') say('page', `blocks.${i}.text`, 'The quotation came with the starter: nobody said it. Write what somebody really said, and who, or take it out.', out)
+    if (standIn === 'footer') say('page', `blocks.${i}.text`, 'The footer names no firm yet. Write whose page this is, or take it out.', out)
+    if (standIn === 'heading') say('page', `blocks.${i}.under`, 'Under the heading it does not say yet when and where. Write it, or leave it empty.', { name: 'Leave it empty', apply: p => ({ ...p, blocks: p.blocks.map(o => o.key === b.key && o.kind === 'heading' ? { ...o, under: '' } : o) }) })
+    if (standIn === 'text') say('page', `blocks.${i}.text`, 'A text only says what to write there. Write it, or take it out.', out)
     if (b.kind === 'picture' && !b.picture) say('page', `blocks.${i}.picture`, 'A picture is missing. Choose one, or take its block out.', { name: 'Take it out', apply: without(i) })
     if (b.kind === 'picture' && b.picture && around.files && !around.files.has(b.picture.file.id)) say('page', `blocks.${i}.picture`, 'A picture is not there any more. Choose another.', { name: 'Take it out', apply: without(i) })
     if (b.kind === 'footer') b.links.forEach((l) => {

@@ -49,6 +49,14 @@ describe('a landing page', () => {
       expect([key, pageStops(mended, LIVE)]).toEqual([key, []])
     }
   })
+  it('does not go live with what a starter only stands in for', () => {
+    const said = Object.fromEntries(PAGE_STARTERS.map(({ key, page }) => [key, pageStops(withPoint(page), LIVE).filter(s => /text|under/.test(s.field)).map(s => s.field)]))
+    expect(said).toEqual({ guide: ['blocks.2.text', 'blocks.4.text'], visit: ['blocks.4.text'], day: ['blocks.0.under', 'blocks.2.text', 'blocks.4.text'], waiting: [] })
+    const guide = withPoint(PAGE_STARTERS[0]!.page)
+    const own = { ...guide, blocks: guide.blocks.map(b => b.kind === 'quote' ? { ...b, text: 'Warm since March.' } : b.kind === 'footer' ? { ...b, text: 'Larkmoss Glasshouses' } : b) }
+    // Their words with nobody who said them are nobody's words still.
+    expect(pageStops(own, LIVE).map(s => s.field)).toEqual(['blocks.2.text'])
+  })
   it('is stopped for what visitors would miss, and each mend puts its own stop right', () => {
     fc.assert(fc.property(anyPage, (page) => {
       for (const stop of pageStops(page, LIVE)) {

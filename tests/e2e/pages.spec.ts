@@ -24,6 +24,11 @@ test('a marketer makes a landing page, and a visitor on a phone comes through it
   await page.getByRole('option', { name: 'Ask for a site visit' }).click()
   await expect(preview(page).getByRole('button', { name: 'Ask for a visit' })).toBeVisible()
 
+  // What a starter only stands in for does not go live.
+  const standIn = page.getByRole('list', { name: 'Checks' }).getByRole('listitem').filter({ hasText: 'The footer names no firm yet' })
+  await standIn.getByRole('button', { name: 'Take it out', exact: true }).click()
+  await expect(standIn).toBeHidden()
+
   // Texts are changed where they stand.
   await preview(page).getByRole('textbox', { name: 'Text' }).first().fill('Let us see your <roof>')
   await expect(preview(page).getByRole('heading', { level: 1 })).toHaveText('Let us see your <roof>')
