@@ -8,6 +8,17 @@ export const chromiumPath = (): string | null => CHROMIUMS.map(name => `/usr/bin
 
 /** How to start it here, also as root. The path is looked up when it is asked for. */
 export const CHROMIUM = {
-  get executablePath() { return chromiumPath() ?? '/usr/bin/chromium' },
-  args: ['--no-sandbox', '--headless', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  get executablePath() {
+    return chromiumPath() ?? '/usr/bin/chromium'
+  },
+  args: [
+    '--no-sandbox',
+    '--headless',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
 }

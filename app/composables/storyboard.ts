@@ -4,20 +4,30 @@ const PAUSE_MS = 150
 
 /** A working copy without what makes it reactive: at once, and a moment later for what is not looked at while typing. */
 export function useSettled<D>(definition: Readonly<Ref<D | null>>) {
-  const plain = computed(() => definition.value && JSON.parse(JSON.stringify(definition.value)) as D)
+  const plain = computed(() => definition.value && (JSON.parse(JSON.stringify(definition.value)) as D))
   const paused = shallowRef<D | null>(null)
   let pause: ReturnType<typeof setTimeout> | undefined
-  watch(plain, (now) => {
-    clearTimeout(pause)
-    if (!paused.value) paused.value = now
-    else pause = setTimeout(() => { paused.value = now }, PAUSE_MS)
-  }, { immediate: true })
+  watch(
+    plain,
+    now => {
+      clearTimeout(pause)
+      if (!paused.value) paused.value = now
+      else
+        pause = setTimeout(() => {
+          paused.value = now
+        }, PAUSE_MS)
+    },
+    { immediate: true },
+  )
   onBeforeUnmount(() => clearTimeout(pause))
   return { plain, paused }
 }
 
 /** Undo and redo by key, and a word before something unsaved is left behind. */
-export function useUnsavedGuard(edit: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo' | 'unsaved' | 'state'>, mayEdit: Readonly<Ref<boolean>>): void {
+export function useUnsavedGuard(
+  edit: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo' | 'unsaved' | 'state'>,
+  mayEdit: Readonly<Ref<boolean>>,
+): void {
   function press(event: KeyboardEvent): void {
     const typing = (event.composedPath()[0] as HTMLElement | undefined)?.matches?.('input, textarea, [contenteditable]')
     if (!(event.ctrlKey || event.metaKey) || typing || !mayEdit.value) return
@@ -27,7 +37,9 @@ export function useUnsavedGuard(edit: Pick<ReturnType<typeof useEditing>, 'undo'
     if (key === 'y' || event.shiftKey) edit.redo()
     else edit.undo()
   }
-  const warn = (event: BeforeUnloadEvent) => { if (edit.unsaved.value) event.preventDefault() }
+  const warn = (event: BeforeUnloadEvent) => {
+    if (edit.unsaved.value) event.preventDefault()
+  }
   onMounted(() => {
     window.addEventListener('beforeunload', warn)
     window.addEventListener('keydown', press)
@@ -40,7 +52,11 @@ export function useUnsavedGuard(edit: Pick<ReturnType<typeof useEditing>, 'undo'
 }
 
 /** Makes a working copy live, and says so; what stands in the way is said, too. */
-export function usePublishing(edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo' | 'steps'> & { point: Readonly<Ref<{ live: { number: number } | null } | null>> }) {
+export function usePublishing(
+  edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo' | 'steps'> & {
+    point: Readonly<Ref<{ live: { number: number } | null } | null>>
+  },
+) {
   const say = useToasts()
   const publishing = ref(false)
   async function makeLive(): Promise<void> {

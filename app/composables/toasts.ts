@@ -12,14 +12,22 @@ export function useToasts() {
    * @returns takes the words away, when what they stand for can be taken back no longer
    */
   function done(text: string, undo?: () => Promise<unknown>, still: () => boolean | Promise<boolean> = () => true): () => void {
-    const detail = undo && (async () => {
-      if (!await still()) throw new Error('It was changed since. Nothing was taken back.')
-      await undo()
-    })
+    const detail =
+      undo &&
+      (async () => {
+        if (!(await still())) throw new Error('It was changed since. Nothing was taken back.')
+        await undo()
+      })
     const message = { severity: 'success', summary: text, detail, life: undo ? LONG_MS : SHORT_MS, group: 'say' } as never
     toast.add(message)
     return () => toast.remove(message)
   }
-  const failed = (error: unknown) => toast.add({ severity: 'error', summary: error instanceof Error ? error.message : 'This did not work. Try again in a moment.', life: 9000, group: 'say' })
+  const failed = (error: unknown) =>
+    toast.add({
+      severity: 'error',
+      summary: error instanceof Error ? error.message : 'This did not work. Try again in a moment.',
+      life: 9000,
+      group: 'say',
+    })
   return { done, failed }
 }

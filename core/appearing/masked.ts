@@ -2,7 +2,7 @@ import { isServers } from '#core/appearing/attributes'
 import { holds, mapTests, type ActivityTest, type Attributes, type Condition, type Test } from '#core/conditions/condition'
 
 /** What is known of somebody whom we do not know. */
-const NOBODY: Attributes = name => name === 'visitor.known' || name === 'answered' ? 'no' : undefined
+const NOBODY: Attributes = name => (name === 'visitor.known' || name === 'answered' ? 'no' : undefined)
 /** What the server says of tests that only it can judge, asked about somebody whom it does not know. */
 export const ofNobody = (ours: (Test | ActivityTest)[]): boolean[] => ours.map(test => holds(test, NOBODY))
 

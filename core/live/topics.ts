@@ -1,8 +1,25 @@
-/** What may change that somebody looks at, or keeps in memory. `notices` goes by the member whom they are for, `drafts` and `presence` (who has it open) by the point. */
+/**
+ * What may change that somebody looks at, or keeps in memory. `notices` goes by the member whom they are for,
+ * `drafts` and `presence` (who has it open) by the point.
+ */
 export const TOPICS = [
-  'leads', 'notices', 'points', 'drafts', 'lists', 'segments', 'properties', 'styles', 'colleagues', 'appearing', 'site', 'review', 'trail', 'deliveries', 'presence',
+  'leads',
+  'notices',
+  'points',
+  'drafts',
+  'lists',
+  'segments',
+  'properties',
+  'styles',
+  'colleagues',
+  'appearing',
+  'site',
+  'review',
+  'trail',
+  'deliveries',
+  'presence',
 ] as const
-export type Topic = typeof TOPICS[number]
+export type Topic = (typeof TOPICS)[number]
 
 /** What changed, or what somebody looks at: of each topic those with these ids, or (`true`) whatever there is. */
 export type Topics = Partial<Record<Topic, true | string[]>>
@@ -18,7 +35,7 @@ export function joined(a: Topics, b: Topics): Topics {
   const all: Topics = {}
   for (const topic of TOPICS) {
     const [x, y] = [a[topic], b[topic]]
-    const both = x === true || y === true ? true : [...new Set([...x ?? [], ...y ?? []])]
+    const both = x === true || y === true ? true : [...new Set([...(x ?? []), ...(y ?? [])])]
     if (both === true || both.length) all[topic] = both
   }
   return all
@@ -40,12 +57,16 @@ export function common(a: Topics, b: Topics): Topics {
 export const concerns = (a: Topics, b: Topics): boolean => Object.keys(common(a, b)).length > 0
 
 /** Topics as the query of an address: `leads=*&drafts=ID,ID`. */
-export const topicsQuery = (a: Topics): string => new URLSearchParams(Object.entries(topicsOf(a)).map(([topic, ids]) => [topic, ids === true ? '*' : ids.join(',')])).toString()
+export const topicsQuery = (a: Topics): string =>
+  new URLSearchParams(Object.entries(topicsOf(a)).map(([topic, ids]) => [topic, ids === true ? '*' : ids.join(',')])).toString()
 
 const MOST_IDS = 500
 const ID = /^[\w-]{1,64}$/
 
-/** Reads what `topicsQuery` writes; what else the address holds is left alone. @returns a sentence when something of it cannot be read */
+/**
+ * Reads what `topicsQuery` writes; what else the address holds is left alone.
+ * @returns a sentence when something of it cannot be read
+ */
 export function readTopics(query: Record<string, unknown>): Topics | string {
   const all: Topics = {}
   for (const topic of TOPICS) {

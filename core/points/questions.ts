@@ -26,7 +26,10 @@ export function moveQuestion(d: PointDefinition, key: string, by: number): Point
 }
 
 /** Takes a question out. What still names it stays as it was written; the checks say so. */
-export const removeQuestion = (d: PointDefinition, key: string): PointDefinition => ({ ...d, questions: d.questions.filter(q => q.key !== key) })
+export const removeQuestion = (d: PointDefinition, key: string): PointDefinition => ({
+  ...d,
+  questions: d.questions.filter(q => q.key !== key),
+})
 
 /**
  * A question of another kind: what does not go with that kind is gone, what it needs is there.
@@ -38,7 +41,14 @@ export function asKind(q: Question, kind: QuestionKind, property: PropertyKind |
   return {
     ...q,
     kind,
-    choices: !several ? [] : q.choices.length ? q.choices : [{ value: 'Yes', text: 'Yes' }, { value: 'No', text: 'No' }],
+    choices: !several
+      ? []
+      : q.choices.length
+        ? q.choices
+        : [
+            { value: 'Yes', text: 'Yes' },
+            { value: 'No', text: 'No' },
+          ],
     limits: { least: null, most: null },
     preset: '',
     hidden: null,
@@ -53,12 +63,18 @@ export function asKind(q: Question, kind: QuestionKind, property: PropertyKind |
  * @param settled keys that stay as they are: an edition has them, and entries and programs know them
  * @returns the definition, and the new keys by the old ones
  */
-export function nameQuestions(d: PointDefinition, settled: ReadonlySet<string>): { definition: PointDefinition; renamed: Map<string, string> } {
+export function nameQuestions(
+  d: PointDefinition,
+  settled: ReadonlySet<string>,
+): { definition: PointDefinition; renamed: Map<string, string> } {
   const renamed = new Map<string, string>()
   let definition = d
   for (const { key, label } of d.questions) {
     if (settled.has(key) || !label.trim() || !UNNAMED.test(key)) continue
-    const named = freshKey(label, [...definition.questions.map(q => q.key), ...settled].filter(other => other !== key))
+    const named = freshKey(
+      label,
+      [...definition.questions.map(q => q.key), ...settled].filter(other => other !== key),
+    )
     if (named === key) continue
     definition = renameQuestion(definition, key, named)
     renamed.set(key, named)
@@ -73,12 +89,17 @@ export function nameQuestions(d: PointDefinition, settled: ReadonlySet<string>):
 export function renameQuestion(d: PointDefinition, from: string, to: string): PointDefinition {
   const placeholder = new RegExp(`(\\{\\{[{&#^/]?\\s*answer\\.)${from}(?=\\s*\\}\\})`, 'g')
   const follow = (value: unknown, field: string): unknown => {
-    if (typeof value === 'string') return field === 'attribute' ? (value === `answer.${from}` ? `answer.${to}` : value) : value.replace(placeholder, (_, before: string) => before + to)
+    if (typeof value === 'string')
+      return field === 'attribute'
+        ? value === `answer.${from}`
+          ? `answer.${to}`
+          : value
+        : value.replace(placeholder, (_, before: string) => before + to)
     if (Array.isArray(value)) return value.map(item => follow(item, field))
     if (typeof value !== 'object' || value === null) return value
     // What somebody answered elsewhere is another form's question.
     return Object.fromEntries(Object.entries(value).map(([name, inner]) => [name, name === 'where' ? inner : follow(inner, name)]))
   }
   const followed = follow(d, '') as PointDefinition
-  return { ...followed, questions: followed.questions.map(q => q.key === from ? { ...q, key: to } : q) }
+  return { ...followed, questions: followed.questions.map(q => (q.key === from ? { ...q, key: to } : q)) }
 }

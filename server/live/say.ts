@@ -29,12 +29,14 @@ export async function say(db: Db, change: Change): Promise<void> {
 
 /** A change in pieces that a notification can carry. */
 function parts(change: Change): Change[] {
-  const long = TOPICS.flatMap((topic) => {
+  const long = TOPICS.flatMap(topic => {
     const ids = change[topic]
     return Array.isArray(ids) && ids.length > MOST_IDS ? [{ topic, ids }] : []
   })
   if (!long.length) return [change]
-  const rest = long.flatMap(({ topic, ids }) => Array.from({ length: Math.ceil(ids.length / MOST_IDS) }, (_, n) => ({ [topic]: ids.slice(n * MOST_IDS, (n + 1) * MOST_IDS) })))
+  const rest = long.flatMap(({ topic, ids }) =>
+    Array.from({ length: Math.ceil(ids.length / MOST_IDS) }, (_, n) => ({ [topic]: ids.slice(n * MOST_IDS, (n + 1) * MOST_IDS) })),
+  )
   const short = { ...change }
   for (const { topic } of long) delete short[topic]
   return [...(Object.keys(short).length ? [short] : []), ...rest]
@@ -48,7 +50,7 @@ export function merge(a: Change | null, b: Change): Change {
     ...((a?.jobs || b.jobs) && { jobs: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
-    ...((a?.here || b.here) && { here: [...a?.here ?? [], ...b.here ?? []] }),
+    ...((a?.here || b.here) && { here: [...(a?.here ?? []), ...(b.here ?? [])] }),
   }
 }
 
@@ -62,12 +64,15 @@ export function sayTogether(db: Db, ms: number): (change: Change) => void {
   let told = 0
   return function tell(change) {
     unsaid = merge(unsaid, change)
-    timer ??= setTimeout(() => {
-      timer = undefined
-      told = Date.now()
-      const all = unsaid!
-      unsaid = null
-      say(db, all).catch(error => console.error('Could not tell the screens what changed:', briefly(error)))
-    }, Math.max(0, told + ms - Date.now()))
+    timer ??= setTimeout(
+      () => {
+        timer = undefined
+        told = Date.now()
+        const all = unsaid!
+        unsaid = null
+        say(db, all).catch(error => console.error('Could not tell the screens what changed:', briefly(error)))
+      },
+      Math.max(0, told + ms - Date.now()),
+    )
   }
 }
