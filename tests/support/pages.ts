@@ -23,10 +23,13 @@ const settled = (page: Page): Promise<void> => page.evaluate(async () => {
 
 /** What axe finds wrong with what is on the screen: nothing, if all is well. @param rules only these */
 export async function axe(page: Page, rules?: string[]): Promise<string[]> {
+  // What begins to fade while it is looked at (a word whose time is over) would be measured half there.
+  await page.emulateMedia({ reducedMotion: 'reduce' })
   await settled(page)
   // All frames are ours: no page of its own is needed to put together what they say.
   const builder = new AxeBuilder({ page }).setLegacyMode()
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze()
+  await page.emulateMedia({ reducedMotion: null })
   return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
 }
 
