@@ -55,7 +55,7 @@ export interface LiveVisitView {
   lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null; pages: ReadPage[]
 }
 
-export interface NoticeView { id: string; leadId: string; at: string; subject: string; readAt: string | null }
+export interface NoticeView { id: string; leadId: string | null; listId: string | null; at: string; subject: string; readAt: string | null }
 
 export interface PointListing {
   id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number

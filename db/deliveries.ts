@@ -18,6 +18,7 @@ export interface InHand {
   /** The entry whose meeting goes along as a calendar file. */
   meetingOf: string | null
   leadId: string | null
+  listId: string | null
   leadEmail: string | null
   label: string | null
   claimId: string | null
@@ -53,7 +54,7 @@ export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, secon
       ${fresh} order by due_at limit ${most} for update skip locked),
     d as (update delivery set leased_until = now() + ${seconds} * interval '1 second', lease = ${lease} where id in (select id from next) returning *)
     select d.id, d.kind, d.tries, d.subject, d.body, d.days, d.recipient, d.recipient_name, d.recipient_key, d.sender, d.lines,
-      case when d.meeting then d.entry_id end as meeting_of, d.lead_id, l.email as lead_email, b.name as label, d.claim_id, l.unsubscribed_at,
+      case when d.meeting then d.entry_id end as meeting_of, d.lead_id, d.list_id, l.email as lead_email, b.name as label, d.claim_id, l.unsubscribed_at,
       e.answers, v.definition -> 'questions' as questions, coalesce(d.recipient = l.email and l.confirmed_at is not null, false) as known,
       d.unless_clicked and exists (select from delivery o where o.entry_id = d.entry_id and o.clicked_at is not null)
         or exists (select from unfinished u where u.id = d.unfinished_id and u.finished_at is not null) as done

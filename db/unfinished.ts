@@ -1,6 +1,6 @@
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Db, Statement, Tx } from '#db/client'
-import { eraseEvents } from '#db/events'
+import { dropLeads } from '#db/drop-leads'
 
 /** What a visitor typed and did not send. */
 export interface UnfinishedWrite { id: string; visitor: string; point: string | null; edition: number | null; form: string | null; began: Date; at: Date; answers: Answers; page: string; turn: number; sent: boolean }
@@ -41,12 +41,7 @@ export const unsubmitted = async (db: Db, before: Date): Promise<string[]> => (a
 export async function dropUnsubmitted(tx: Tx, leads: string[]): Promise<string[]> {
   const gone = (await tx<{ id: string }[]>`select l.id from lead l where l.id = any(${leads}::uuid[]) and l.submitted_at is null
     and not exists (select from unfinished u where u.lead_id = l.id and u.finished_at is null) and not exists (select from entry e where e.lead_id = l.id) for update`).map(r => r.id)
-  if (!gone.length) return []
-  await eraseEvents(tx, gone)
-  await tx`delete from delivery where lead_id = any(${gone}::uuid[]) and (sent_at is not null or member_id is null)`
-  await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
-  await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`
-  await tx`delete from lead where id = any(${gone}::uuid[])`
+  await dropLeads(tx, gone)
   return gone
 }
 

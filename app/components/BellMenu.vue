@@ -7,8 +7,14 @@ const { data, refresh } = useLiveQuery(
   () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
 const unread = computed(() => data.value?.unread ?? 0)
 
-async function seen(lead?: string): Promise<void> {
-  await api('/api/team/bell', { method: 'POST', body: lead ? { lead } : {} })
+const session = useSession()
+/** What is about many at once leads to those of the list that are one's own. */
+const target = ({ leadId, listId }: NoticeView) =>
+  leadId ? `/follow-up/leads/${leadId}` : { path: '/follow-up', query: { ...(listId && { list: listId }), owner: session.me!.id } }
+
+async function seen(notice?: NoticeView): Promise<void> {
+  const about = notice?.leadId ? { lead: notice.leadId } : notice?.listId ? { list: notice.listId } : {}
+  await api('/api/team/bell', { method: 'POST', body: about })
   await refresh()
 }
 </script>
@@ -24,7 +30,7 @@ async function seen(lead?: string): Promise<void> {
         <p v-if="!data?.notices.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>
         <ul v-else>
           <li v-for="notice in data.notices" :key="notice.id" :class="{ fresh: !notice.readAt }">
-            <NuxtLink :to="`/follow-up/leads/${notice.leadId}`" @click="panel?.hide(); seen(notice.leadId)">{{ notice.subject }}</NuxtLink>
+            <NuxtLink :to="target(notice)" @click="panel?.hide(); seen(notice)">{{ notice.subject }}</NuxtLink>
             <span class="faded small"><b v-if="!notice.readAt">New, </b>{{ ago(notice.at) }}</span>
           </li>
         </ul>

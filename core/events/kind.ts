@@ -10,6 +10,7 @@ export interface Names {
   status: (key: string) => string
   /** The list's name; null when there is none any more. */
   list: (id: string) => string | null
+  property: (key: string) => string
 }
 
 /** What it was that happened, who did it, and what things are called. */

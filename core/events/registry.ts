@@ -14,6 +14,7 @@ import { nextStep } from '#core/events/kinds/next-step'
 import { note } from '#core/events/kinds/note'
 import { owner } from '#core/events/kinds/owner'
 import { status } from '#core/events/kinds/status'
+import { takenBack } from '#core/events/kinds/taken-back'
 import { typed } from '#core/events/kinds/typed'
 import { unsubscribed } from '#core/events/kinds/unsubscribed'
 
@@ -21,6 +22,7 @@ import { unsubscribed } from '#core/events/kinds/unsubscribed'
 export const EVENT_KINDS = {
   created,
   brought_in: broughtIn,
+  taken_back: takenBack,
   typed,
   claimed,
   confirmed,

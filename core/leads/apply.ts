@@ -1,8 +1,10 @@
 import { whatEntrySays } from '#core/capture/steps'
 import { correct } from '#core/capture/correct'
 import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Step, type Tools } from '#core/leads/book'
+import type { Filled } from '#core/events/kinds/brought-in'
+import { same } from '#core/leads/fill-property'
 import { RUNS, type Cause, type LeadCause, type PersonCause } from '#core/leads/causes'
-import { nameOf, propertyOf, setProperty, type LeadState } from '#core/leads/lead'
+import { clearProperty, nameOf, propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { label, lane, score } from '#core/leads/stages'
 import { repriced, type Activity } from '#core/scoring/score'
 
@@ -21,10 +23,13 @@ function applyOne(rules: Rules, tools: Tools, book: Book, cause: Cause): Step {
   const stages = RUNS[cause.kind]
   if (stages.includes('fit')) score(rules, book, step, activities)
   if (stages.includes('label')) label(rules, step)
-  if (stages.includes('route')) lane(rules, book, step)
+  if (stages.includes('route') && asksForOwner(cause)) lane(rules, book, step)
   if (!stages.includes('effects')) step.notices = []
   return step
 }
+
+/** Entries go to somebody; people of a table only where that is wanted. */
+const asksForOwner = (cause: Cause) => cause.kind !== 'row' || cause.owner === 'plan'
 
 interface Own {
   step: Step
@@ -117,6 +122,9 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       book.add(lead, { lists: { on: [cause.list], off: [] } })
       step.changed = false
       return NOTHING
+    case 'row_undone':
+      undoRow(rules, book, step, cause)
+      return NOTHING
     case 'meeting': {
       const starts = new Date(cause.starts).toISOString()
       nextStep(lead, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: cause.starts })
@@ -204,7 +212,7 @@ function leadFor(
   return { lead, fresh: !found }
 }
 
-/** A row of a table fills gaps, or replaces what is known. Who is new has nobody to answer for them, and nobody is told. */
+/** A row of a table fills gaps, or replaces what is known. Nobody is told of it here. */
 function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'row' }>): Step {
   const { lead, fresh } = leadFor(rules, tools, book, cause)
   const step = newStep(cause, lead, fresh)
@@ -212,9 +220,42 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
     lead.submittedAt = cause.at
     tell(step, 'brought_in', { list: cause.list })
   }
-  for (const [property, value] of Object.entries(cause.values))
-    if (cause.replace || propertyOf(lead, property) === null) setProperty(lead, property, value)
+  const filled: Filled[] = []
+  for (const [property, now] of Object.entries(cause.values)) {
+    const was = propertyOf(lead, property)
+    if ((was !== null && !cause.replace) || (was !== null && same(was, now))) continue
+    setProperty(lead, property, now)
+    filled.push({ property, was, now })
+  }
+  if (!fresh) {
+    step.changed = filled.length > 0
+    if (filled.length) tell(step, 'brought_in', { list: cause.list, filled })
+  }
+  const { owner } = cause
+  if (typeof owner === 'object' && !(lead.ownerId && rules.members.has(lead.ownerId))) {
+    tell(step, 'owner', { from: lead.ownerId, to: owner.member, by: 'person' })
+    lead.ownerId = owner.member
+    step.owned = true
+    step.changed = true
+  }
   return step
+}
+
+/** Takes back what a row had done, as far as nobody has changed it since. */
+function undoRow(rules: Rules, book: Book, step: Step, cause: Extract<LeadCause, { kind: 'row_undone' }>): void {
+  const { lead } = step
+  tell(step, 'taken_back', { list: cause.table })
+  for (const { property, was, now } of cause.filled) {
+    const stands = propertyOf(lead, property)
+    if (stands === null || !same(stands, now)) continue
+    if (was === null) clearProperty(lead, property)
+    else setProperty(lead, property, was)
+  }
+  if (cause.list) putOn(rules, book, step, { on: [], off: [cause.list] })
+  if (cause.owner !== null && lead.ownerId === cause.owner) {
+    tell(step, 'owner', { from: cause.owner, to: null, by: 'person' })
+    lead.ownerId = null
+  }
 }
 
 /** What was typed and not sent makes a lead that is unsubmitted, or goes on with the one that it made before. */

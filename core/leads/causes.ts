@@ -1,4 +1,5 @@
 import type { Intake } from '#core/capture/intake'
+import type { Filled } from '#core/events/kinds/brought-in'
 import type { ReadAnswers } from '#core/points/answers'
 import type { Question } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
@@ -28,6 +29,8 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     | { kind: 'lists'; lists: string[] }
     /** An import has put them on its list, where they were not before (`isNew`) or were. */
     | { kind: 'listed'; list: string; isNew: boolean }
+    /** What an import had done to them is taken back, where it is still so: the list by its id, unless they were on it before. */
+    | { kind: 'row_undone'; table: string; list: string | null; filled: Filled[]; owner: string | null }
     /** They chose a time, or another one than before (`was`). */
     | { kind: 'meeting'; starts: number; minutes: number; with: string; was?: number; notice: { subject: string; text: string; meeting: string } }
     /** Their own address was confirmed. */
@@ -45,6 +48,8 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     | { kind: 'ruleset' }
   )
 
+export type RowOwner = { member: string } | 'plan' | 'nobody'
+
 /** What makes a lead, or finds the one that is meant. */
 export type PersonCause = { at: number; by: string | null } & (
   | { kind: 'entry'; intake: Intake }
@@ -56,6 +61,8 @@ export type PersonCause = { at: number; by: string | null } & (
       values: Record<string, PropertyValue>
       replace: boolean
       list: string
+      /** Who is to answer for them, if nobody does: a member, whoever the plan says, or nobody still. */
+      owner: RowOwner
     }
   /** Typed and not sent; `lead` is one that the same typing made before. */
   | { kind: 'typed'; lead: string | null; address: Address; values: Record<string, PropertyValue>; visitor: string }
@@ -77,8 +84,9 @@ const JUDGED: Stage[] = ['fit', 'label']
 export const RUNS: Record<Cause['kind'], readonly Stage[]> = {
   entry: STAGES,
   correction: [...JUDGED, 'effects'],
-  row: JUDGED,
+  row: [...JUDGED, 'route'],
   listed: JUDGED,
+  row_undone: JUDGED,
   typed: JUDGED,
   activities: JUDGED,
   browser: JUDGED,

@@ -70,6 +70,13 @@ export function setProperty(lead: LeadState, property: string, value: PropertyVa
   else lead.properties[property] = value
 }
 
+/** Empties a property other than the e-mail address. */
+export function clearProperty(lead: LeadState, property: string): void {
+  const own = OWN.get(property)
+  if (own) lead[own] = null
+  else delete lead.properties[property]
+}
+
 /** How a person is called: their name, else their address, else their number. */
 export function nameOf(lead: {
   firstName: string | null

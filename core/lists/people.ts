@@ -2,11 +2,25 @@ import { parseEmail } from '#core/identity/email'
 import type { Property, PropertyValue } from '#core/properties/kinds'
 import { readValue, type Reading } from '#core/points/values'
 
+/** A table that was brought in can be taken back for so many days. */
+export const IMPORT_DAYS = 30
+
 /** A column of a table of people, and the property that it fills; null: it is passed over. */
 export interface TableColumn { header: string; property: string | null }
 export interface TablePerson { line: number; email: string; emailKey: string; values: Record<string, PropertyValue> }
-/** What is wrong with a line of a table; the first one of people is 2. */
+/** A row of a table, and the line of the file in which it begins; the first line is 1. */
+export interface TableRow { line: number; cells: string[] }
+/** What is wrong with a line of a table. */
 export interface LineFlaw { line: number; message: string }
+/** An address that stands in several rows, by the lines in which they begin. */
+export interface Repeat { email: string; lines: number[] }
+
+/**
+ * Which row counts of those with the same address: the last one, the first one, or all together, where the later word counts and
+ * what it leaves empty stays.
+ */
+export const ROW_COUNTS = ['together', 'last', 'first'] as const
+export type RowCounts = (typeof ROW_COUNTS)[number]
 
 const bare = (text: string) => text.normalize('NFKD').toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
 /** What people call the built-in properties in their own tables. */
@@ -24,16 +38,21 @@ export function guessColumns(headers: string[], properties: Property[]): TableCo
   })
 }
 
+/** The people of a table, whose addresses came more than once, and what is wrong with it. */
+export interface TablePeople { people: TablePerson[]; repeats: Repeat[]; flaws: LineFlaw[] }
+
 /**
- * Reads the people of a table. Who comes twice is one person, with the later line's words.
+ * Reads the people of a table. Who comes twice is one person.
  * @param rows without the headers
  */
-export function readPeople(rows: string[][], columns: TableColumn[], properties: Property[], reading: Reading): { people: TablePerson[]; flaws: LineFlaw[] } {
+export function readPeople(
+  rows: TableRow[], columns: TableColumn[], properties: Property[], reading: Reading, counts: RowCounts = 'together',
+): TablePeople {
   const people = new Map<string, TablePerson>()
+  const lines = new Map<string, number[]>()
   const flaws: LineFlaw[] = []
   const at = columns.findIndex(c => c.property === 'email')
-  for (const [i, row] of rows.entries()) {
-    const line = i + 2
+  for (const { line, cells: row } of rows) {
     if (row.every(cell => !cell.trim())) continue
     const email = parseEmail(row[at] ?? '')
     if (!email) {
@@ -50,9 +69,15 @@ export function readPeople(rows: string[][], columns: TableColumn[], properties:
       else flaws.push({ line, message: `${header}: ${read.flaw} What stands there is left out.` })
     }
     const before = people.get(email.key)
-    people.set(email.key, { line: before?.line ?? line, email: before?.email ?? email.address, emailKey: email.key, values: { ...before?.values, ...values } })
+    lines.set(email.key, [...lines.get(email.key) ?? [], line])
+    if (before && counts === 'first') continue
+    const kept = counts === 'together' ? before?.values : {}
+    people.set(email.key, {
+      line: before?.line ?? line, email: before?.email ?? email.address, emailKey: email.key, values: { ...kept, ...values },
+    })
   }
-  return { people: [...people.values()], flaws }
+  const repeats = [...people.values()].map(p => ({ email: p.email, lines: lines.get(p.emailKey)! })).filter(r => r.lines.length > 1)
+  return { people: [...people.values()], repeats, flaws }
 }
 
 /** Choices by what is kept or by what people read, several of them parted by commas or semicolons. */

@@ -98,4 +98,5 @@ const namesOf = (ruleset: Ruleset): Names => ({
   label: key => (key === null ? 'No label' : (ruleset.labels.find(l => l.key === key)?.name ?? key)),
   status: key => ruleset.statuses.find(s => s.key === key)?.name ?? key,
   list: id => ruleset.lists.find(l => l.id === id)?.name ?? null,
+  property: key => ruleset.properties.find(p => p.key === key)?.label ?? key,
 })

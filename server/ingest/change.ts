@@ -1,5 +1,6 @@
 import { applyBatch } from '#core/leads/apply'
 import { openBook, type OpenBook } from '#core/leads/open-book'
+import { give } from '#core/leads/stages'
 import type { Step } from '#core/leads/book'
 import type { Cause, LeadCause } from '#core/leads/causes'
 import { needsNothing, needsOf } from '#core/leads/needs'
@@ -11,6 +12,7 @@ import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
 import { ASKS_LISTS, cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
+import { turnsFor } from '#server/ingest/turns'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
 
@@ -48,14 +50,23 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
 
   async function apply(causes: Cause[], before?: (steps: Step[]) => void): Promise<Step[]> {
     if (!causes.length) return []
-    const steps = applyBatch(rulesOf(ruleset), TOOLS, context.book, causes)
+    const rules = rulesOf(ruleset)
+    const steps = applyBatch(rules, TOOLS, context.book, causes)
+    const turns = await turnsFor(tx, steps)
+    for (const step of steps) if (step.lane) give(rules, step, turns.of(step.lane.key))
     before?.(steps)
-    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: [], card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
+    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: turns.taken(), card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }
   return { book: context.book, join: context.join, apply }
 }
+
+/** A ruleset under which it is known on which lists leads are, for who is put on some or taken from them. */
+export const withLists = (ruleset: Ruleset): Ruleset => ({
+  ...ruleset,
+  needs: needsOf([ASKS_LISTS], { beside: new Set(ruleset.needs.beside), tests: ruleset.needs.tests }),
+})
 
 /**
  * Applies causes to leads that are there; one that is gone meanwhile is passed over.
@@ -64,9 +75,6 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
 export async function changeLeads(tx: Tx, ruleset: Ruleset, causes: LeadCause[]): Promise<Step[]> {
   if (!causes.length) return []
   const ids = [...new Set(causes.map(c => c.lead))]
-  const needs = causes.some(c => c.kind === 'lists')
-    ? needsOf([ASKS_LISTS], { beside: new Set(ruleset.needs.beside), tests: ruleset.needs.tests })
-    : ruleset.needs
-  const batch = await openBatch(tx, { ...ruleset, needs }, { ids, at: Math.min(...causes.map(c => c.at)) })
+  const batch = await openBatch(tx, causes.some(c => c.kind === 'lists') ? withLists(ruleset) : ruleset, { ids, at: Math.min(...causes.map(c => c.at)) })
   return await batch.apply(causes.filter(c => batch.book.byId.has(c.lead)))
 }

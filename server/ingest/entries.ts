@@ -6,9 +6,8 @@ import { applyBatch } from '#core/leads/apply'
 import { openBook } from '#core/leads/open-book'
 import { give } from '#core/leads/stages'
 import { needsNothing, needsOf, type Needs } from '#core/leads/needs'
-import type { Turns } from '#core/routing/turns'
 import { besideLeads, besideVisitors } from '#db/beside'
-import { entriesKnown, lockLeads, lockPoints, lockTurns, turnsOf, whoseIds } from '#db/book'
+import { entriesKnown, lockLeads, lockPoints, whoseIds } from '#db/book'
 import type { Tx } from '#db/client'
 import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
@@ -16,6 +15,7 @@ import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
 import { cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
+import { turnsFor } from '#server/ingest/turns'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
 
@@ -116,7 +116,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
   const turns = await turnsFor(
     tx,
     worked.flatMap(w => w.cases),
-    how,
+    how.rehearsed,
   )
   const keys = [...new Set([...ruleset.rules, ...[...first, ...late].flatMap(i => i.known?.rule ?? [])])]
   const at = Math.max(...first.map(i => i.at), ...late.map(i => i.at))
@@ -168,27 +168,6 @@ function needsFor(ruleset: Ruleset, intakes: Intake[]): Needs {
   const { whole } = rulesOf(ruleset)
   const asked = intakes.flatMap(i => askedBy(i.edition.definition.actions).map(whole))
   return asked.length ? needsOf(asked, { beside: new Set(ruleset.needs.beside), tests: new Map(ruleset.needs.tests) }) : ruleset.needs
-}
-
-/** The turns of the lanes that entries go to, locked until the transaction ends: whose go it is, is decided by one batch at a time. */
-async function turnsFor(tx: Tx, cases: Case[], how: How) {
-  const lanes = [...new Set(cases.flatMap(c => c.lane?.key ?? []))].sort()
-  const start = new Map<string, number>()
-  const counts = new Map<string, Turns>(lanes.map(lane => [lane, new Map()]))
-  for (const { lane, memberId, given } of lanes.length ? await (how.rehearsed ? turnsOf : lockTurns)(tx, lanes) : []) {
-    start.set(`${lane} ${memberId}`, given)
-    counts.get(lane)!.set(memberId, given)
-  }
-  return {
-    of: (lane: string): Turns => counts.get(lane)!,
-    /** The turns that were given since. */
-    taken: () =>
-      [...counts].flatMap(([lane, turns]) =>
-        [...turns]
-          .filter(([member, given]) => start.get(`${lane} ${member}`) !== given)
-          .map(([member, given]) => ({ lane, member, given })),
-      ),
-  }
 }
 
 /** Something that is waited for later: should it fail before that, somebody listens already. */

@@ -1,6 +1,8 @@
+import { IMPORT_DAYS } from '#core/lists/people'
 import type { Sql } from '#db/client'
 import { forgetAllowances } from '#db/allowances'
 import { forgetOwn, forgetSenders } from '#db/deliveries'
+import { forgetRows } from '#db/imports'
 import { forgetProofs } from '#db/proofs'
 import { forgetRefused } from '#db/review'
 import { forgetSessions } from '#db/sessions'
@@ -24,5 +26,9 @@ export const TASKS: Record<string, Task> = {
   forget_allowances: { says: 'Forgets who asked how often', work: sql => forgetAllowances(sql) },
   forget_senders: { says: 'Forgets who sent what a mail answers', work: sql => forgetSenders(sql) },
   forget_refused: { says: 'Lets go of refused entries', work: (sql, now) => forgetRefused(sql, new Date(now.getTime() - REFUSED_DAYS * DAY)) },
+  forget_imports: {
+    says: 'Lets go of what it takes to take a table back',
+    work: (sql, now) => forgetRows(sql, new Date(now.getTime() - IMPORT_DAYS * DAY)),
+  },
   forget_own_mails: { says: 'Lets go of test mails and alerts', work: sql => forgetOwn(sql) },
 }

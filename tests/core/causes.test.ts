@@ -60,6 +60,7 @@ const EACH: Record<LeadCause['kind'], object> = {
   next_step: { step: { text: 'Call', due: NOW } },
   lists: { lists: ['spring'] },
   listed: { list: 'spring', isNew: false },
+  row_undone: { table: 'Fair', list: null, filled: [], owner: null },
   meeting: { starts: NOW, minutes: 30, with: 'rowan', notice: { subject: 's', text: 't', meeting: 'e' } },
   confirmed: { address: 'a@a.example' },
   claim_confirmed: { claim: { address: 'b@b.example', key: 'b@b.example', at: NOW }, isNew: true, becomes: false },

@@ -11,7 +11,8 @@ const SECRET = 'ida@secret.example'
 /** One of each; what says who somebody is, is SECRET. A kind that is not here does not compile. */
 const EACH: EventPayloads = {
   created: { point: 'Visit' },
-  brought_in: { list: 'Fair' },
+  brought_in: { list: 'Fair', filled: [{ property: 'town', was: null, now: SECRET }, { property: 'crops', was: [SECRET], now: ['kale'] }] },
+  taken_back: { list: 'Fair' },
   typed: { email: SECRET },
   claimed: { address: SECRET },
   confirmed: { email: SECRET },
@@ -29,7 +30,7 @@ const EACH: EventPayloads = {
   unsubscribed: { email: SECRET },
 }
 const named = (what: string) => (key: string | null) => `${what} ${key}`
-const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}` }
+const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}`, property: named('property') }
 const read = (sentence: Sentence) => sentence.map(p => typeof p === 'string' ? p : 'strong' in p ? p.strong : 'faint' in p ? p.faint : p.moment).join('')
 const said = <K extends EventName>(kind: K, payload: EventPayloads[K], actor: string | null = null, cause?: string) =>
   read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor, ...(cause && { cause }) }))
@@ -57,6 +58,9 @@ describe('each kind of event', () => {
 
 it('says who did it, from where to where', () => {
   expect(said('owner', { from: 'a', to: 'b', by: 'person' }, 'Orla')).toBe('Orla gave it to member b from member a')
+  expect(said('owner', { from: 'a', to: null, by: 'person' }, 'Orla')).toBe('Orla took it from member a: nobody answers for them')
+  expect(said('brought_in', { list: 'Fair' }, 'Orla')).toBe('Brought in by Orla with the list “Fair”')
+  expect(said('brought_in', EACH.brought_in, 'Orla')).toBe('Orla brought in more about them: property town, property crops with the list “Fair”')
   expect(said('owner', { from: null, to: 'b', by: 'point', point: 'Visit' })).toBe('Given to member b as the form “Visit” says')
   expect(said('label', { from: null, to: null, because: 'point', fit: 0, interest: 0 })).toBe('Label label null given by the form')
   expect(said('label', EACH.label, null, 'due')).toBe('Label label ready instead of label early as time went by: fit 30, interest 20')

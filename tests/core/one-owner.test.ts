@@ -10,7 +10,7 @@ const OWNERS: Record<string, RegExp> = {
   // A list is published in one moment, before its people are judged anew.
   'db/imports.ts': /list_member/,
   // Whoever never gave anything goes, with all that hangs on them.
-  'db/unfinished.ts': /delete from (lead|visitor_lead)/,
+  'db/drop-leads.ts': /delete from (lead|visitor_lead)/,
 }
 const WRITES = /(update|insert into|delete from)\s+(lead|list_member|visitor_lead)\b/gi
 

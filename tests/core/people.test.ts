@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { guessColumns, readPeople } from '#core/lists/people'
+import { guessColumns, readPeople, type RowCounts } from '#core/lists/people'
 import { PLAIN_READING } from '#core/points/values'
 import type { Property, PropertyKind } from '#core/properties/kinds'
 
@@ -11,7 +11,9 @@ const PROPERTIES = [
   property('crops', 'Crops', 'some_of', { choices: [{ value: 'kale', text: 'Kale' }, { value: 'sea_kale', text: 'Sea kale' }] }),
   property('visited', 'Visited', 'yes_no'), property('area', 'Area', 'number'), property('plan', 'Plan', 'file'), property('old', 'Old', 'short_text', { retired: true }),
 ]
-const read = (headers: string[], ...rows: string[][]) => readPeople(rows, guessColumns(headers, PROPERTIES), PROPERTIES, PLAIN_READING)
+const readAs = (counts: RowCounts, headers: string[], ...rows: string[][]) =>
+  readPeople(rows.map((cells, i) => ({ line: i + 2, cells })), guessColumns(headers, PROPERTIES), PROPERTIES, PLAIN_READING, counts)
+const read = (headers: string[], ...rows: string[][]) => readAs('together', headers, ...rows)
 
 describe('the columns of a table', () => {
   it('are known by what people call them, in any writing', () => {
@@ -37,6 +39,12 @@ describe('the people of a table', () => {
       { line: 2, email: 'Ada@School.example', emailKey: 'ada@school.example', values: { first_name: 'Ada', company: 'School' } },
       { line: 3, email: 'bo@garden.example', emailKey: 'bo@garden.example', values: { first_name: 'Bo', company: 'Garden' } },
     ])
+  })
+  it('are as the row says that counts, and it is said which rows were the same person', () => {
+    const rows = [['Email', 'First name', 'Company'], ['ada@x.example', 'Ada', 'School'], ['bo@x.example', 'Bo', ''], ['ADA@x.example', 'Adela', '']] as [string[], ...string[][]]
+    const ada = (counts: RowCounts) => readAs(counts, ...rows).people[0]!.values
+    expect([ada('together'), ada('last'), ada('first')]).toEqual([{ first_name: 'Adela', company: 'School' }, { first_name: 'Adela' }, { first_name: 'Ada', company: 'School' }])
+    expect(readAs('first', ...rows).repeats).toEqual([{ email: 'ada@x.example', lines: [2, 4] }])
   })
   it('have choices by what is kept and by what people read', () => {
     const headers = ['Email', 'Sector', 'Crops', 'Visited']

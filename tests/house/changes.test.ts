@@ -235,7 +235,7 @@ const act = async (lead: string, minutes: number, what: LeadAct) => {
 }
 const bring = async (csv: string, minutes: number, replace = false) => {
   const ruleset = await readRuleset(sql)
-  return await bringIn(sql, ruleset, { id: ids.list }, readTable(csv, null, ruleset).people, replace, orla, at(minutes))
+  return await bringIn(sql, ruleset, { id: ids.list }, readTable(csv, null, ruleset).people, { replace, owners: 'nobody' }, orla, at(minutes))
 }
 const asked = async (lead: string) =>
   (await mailById(

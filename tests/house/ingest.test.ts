@@ -7,7 +7,7 @@ import { pointByKey } from '#db/points'
 import { receive } from '#server/capture/receive'
 import { changeLeads } from '#server/ingest/change'
 import { accept } from '#server/ingest/entries'
-import { bringIn, goOnWithImports } from '#server/lists/import'
+import { bringIn, goOnWithImports, takeBack } from '#server/lists/import'
 import { retried } from '#server/ingest/micro-batcher'
 import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
@@ -152,7 +152,7 @@ describe('an import', () => {
     await sql.unsafe(
       `create trigger pull_the_plug before insert on lead for each row when (new.email_key = '${some[777]!.emailKey}') execute function pull_the_plug()`,
     )
-    await expect(bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now())).rejects.toThrow('pulled the plug')
+    await expect(bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now())).rejects.toThrow('pulled the plug')
     expect([await known(some), await onList(list.id)]).toEqual([500, 0])
     // Nobody goes on with one that somebody else has in hand.
     expect(await goOnWithImports(sql)).toEqual([])
@@ -170,11 +170,76 @@ describe('an import', () => {
     await enter(sql, [some[0]!.email])
     const { ownerId } = await leadOf(some[0]!.emailKey)
     const before = (await sql`select 1 from delivery where kind = 'notice'`).length
-    expect(await bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now())).toMatchObject({ fresh: 2, known: 1 })
+    expect(await bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now())).toMatchObject({ fresh: 2, known: 1 })
     expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(ownerId)
     expect((await leadOf(some[1]!.emailKey)).ownerId).toBeNull()
     expect((await sql`select 1 from delivery where kind = 'notice'`).length).toBe(before)
   })
+  it('gives people to whose turn it is, or to one member, and tells each once, also who brought them in only if it is not themselves', async () => {
+    const [list, some, by] = [await aList(), people(40), await member()]
+    await enter(sql, [some[0]!.email])
+    const { ownerId: before } = await leadOf(some[0]!.emailKey)
+    const ruleset = await readRuleset(sql)
+    const turns = async () => new Map((await sql<{ memberId: string; given: number }[]>`select member_id, sum(given)::int as given from turn group by 1`).map(t => [t.memberId, t.given]))
+    const start = await turns()
+    const came = await bringIn(sql, ruleset, list, some, { replace: false, owners: 'plan' }, by, Date.now())
+    const owners = await sql<{ ownerId: string; n: number }[]>`select owner_id, count(*)::int as n from lead where email_key = any(${some.slice(1).map(p => p.emailKey)}) group by 1`
+    const given = [...await turns()].map(([m, n]) => [m, n - (start.get(m) ?? 0)] as const).filter(([, n]) => n > 0)
+    expect(new Map(owners.map(o => [o.ownerId, o.n]))).toEqual(new Map(given))
+    expect(given.reduce((sum, [, n]) => sum + n, 0)).toBe(39)
+    expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(before)
+    const told = await sql<{ memberId: string; subject: string }[]>`select member_id, subject from delivery where list_id = ${list.id}`
+    expect(told.map(t => t.memberId).sort()).toEqual(given.map(([m]) => m).filter(m => m !== by).sort())
+    expect(came.told.sort()).toEqual(told.map(t => t.memberId).sort())
+    for (const t of told) expect(t.subject).toMatch(new RegExp(`^${given.find(([m]) => m === t.memberId)![1]} people of “List \\d+” are yours now$`))
+    const [other, more] = [await aList(), people(3)]
+    await bringIn(sql, ruleset, other, more, { replace: false, owners: by }, by, Date.now())
+    expect((await Promise.all(more.map(p => leadOf(p.emailKey)))).map(l => l.ownerId)).toEqual([by, by, by])
+    expect(await sql`select 1 from delivery where list_id = ${other.id}`).toHaveLength(0)
+  })
+  it('is taken back as a whole: who came by it goes, who was known is as before, and what happened since stays', async () => {
+    const [list, some, by] = [await aList(), people(6), await member()]
+    const [known, changedSince, listedBefore, fresh, since, twice] = some.map(p => p.email) as [string, string, string, string, string, string]
+    await enter(sql, [known, changedSince, listedBefore])
+    const ruleset = await readRuleset(sql)
+    const table = some.map(p => ({ ...p, values: { company: 'The table says', town: 'Tableton' } }))
+    const facts = async (email: string) => (await sql<Record<string, unknown>[]>`select company, properties, fit, label, owner_id from lead where email_key = ${email}`)[0]
+    const before = await facts(known)
+    const idOf = async (email: string) => (await leadOf(email)).id
+    await sql.begin(async tx => changeLeads(tx, ruleset, [{ kind: 'lists', at: Date.now(), by, lead: await idOf(listedBefore), lists: [list.id] }]))
+    const { id, ...came } = await bringIn(sql, ruleset, list, table, { replace: true, owners: by }, by, Date.now())
+    expect(came).toMatchObject({ fresh: 3, known: 3 })
+    expect(await facts(known)).toMatchObject({ company: 'The table says', properties: { town: 'Tableton' } })
+    await sql.begin(async tx => changeLeads(tx, ruleset, [{ kind: 'note', at: Date.now(), by, lead: await idOf(since), text: 'Called' }]))
+    await bringIn(sql, ruleset, await aList(), [{ ...table[1]!, values: { company: 'They say' } }], { replace: true, owners: 'nobody' }, by, Date.now())
+    await bringIn(sql, ruleset, await aList(), [table[5]!], { replace: false, owners: 'nobody' }, by, Date.now())
+    expect(await takeBack(sql, ruleset, id, by)).toMatchObject({ gone: 1, stayed: 2 })
+    expect(await sql`select 1 from lead where email_key = ${fresh}`).toHaveLength(0)
+    expect(await facts(known)).toEqual(before)
+    expect((await facts(changedSince))!.company).toBe('They say')
+    expect(await facts(since)).toMatchObject({ company: 'The table says' })
+    expect((await leadOf(twice)).ownerId).toBe(by)
+    expect(await sql<{ email: string }[]>`select l.email from list_member m join lead l on l.id = m.lead_id where m.list_id = ${list.id}`).toEqual([{ email: listedBefore }])
+    // Once is enough, and nothing else is left of it.
+    expect(await takeBack(sql, ruleset, id, by)).toBeUndefined()
+    expect(await sql`select 1 from import_row where import_id = ${id}`).toHaveLength(0)
+  })
+  it('cannot be taken back while it comes, and goes on being taken back where that was interrupted', async () => {
+    const [list, some, by] = [await aList(), people(1100), await member()]
+    const ruleset = await readRuleset(sql)
+    const { id } = await bringIn(sql, ruleset, list, some, { replace: false, owners: 'nobody' }, by, Date.now())
+    await sql`update import set phase = 'list' where id = ${id}`
+    expect(await takeBack(sql, ruleset, id, by)).toBeUndefined()
+    await sql`update import set phase = 'done' where id = ${id}`
+    await sql`create function hold_fast() returns trigger language plpgsql as $$ begin raise exception 'held fast'; end $$`
+    await sql.unsafe(`create trigger hold_fast before delete on lead for each row when (old.email_key = '${some[777]!.emailKey}') execute function hold_fast()`)
+    await expect(takeBack(sql, ruleset, id, by)).rejects.toThrow('held fast')
+    expect(await known(some)).toBe(600)
+    await sql`drop trigger hold_fast on lead`
+    await sql`update import set touched_at = now() - interval '5 minutes'`
+    await goOnWithImports(sql)
+    expect([await known(some), await onList(list.id)]).toEqual([0, 0])
+  }, 60_000)
   it('gives the same fit and label as a form that was told the same, and leaves interest as it was', async () => {
     const told = { sector: 'school', size: 'small' }
     const [byForm, known, fresh, untold] = Array.from({ length: 4 }, somebody) as [string, string, string, string]
@@ -185,7 +250,7 @@ describe('an import', () => {
     const [like, before] = [await scores(byForm), await scores(known)]
     expect([like.fit > before.fit, of(before.reasons, 'interest')]).toEqual([true, of(like.reasons, 'interest')])
     const table = [known, fresh, untold].map((email, i) => ({ line: i + 2, email, emailKey: email, values: email === untold ? {} : told }))
-    await bringIn(sql, await readRuleset(sql), await aList(), table, true, await member(), Date.now())
+    await bringIn(sql, await readRuleset(sql), await aList(), table, { replace: true, owners: 'nobody' }, await member(), Date.now())
     const [after, blank] = [await scores(fresh), await scores(untold)]
     expect(of(after.reasons, 'fit')).toEqual(of(like.reasons, 'fit'))
     expect([after.fit, of(after.reasons, 'interest'), of(blank.reasons, 'interest')]).toEqual([like.fit, [], []])
@@ -197,7 +262,7 @@ describe('an import', () => {
     const there = some.filter((_, i) => i % 100 === 0).map(p => p.email)
     await enter(sql, there)
     let ended = false
-    const running = bringIn(sql, await readRuleset(sql), list, some, false, await member(), Date.now()).finally(() => {
+    const running = bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now()).finally(() => {
       ended = true
     })
     const other = db.another()

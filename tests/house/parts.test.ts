@@ -158,7 +158,7 @@ it('joins changes without losing or doubling any', () => {
 
 it('writes mails in which nothing that was typed is markup', () => {
   const typed = '<img src=x onerror=alert(1)> & "so"\nsecond line'
-  const mail = { subject: 's', leadId: 'L', leadEmail: 'a@b.example', label: 'Warming', body: `${typed} is new`, lines: null,
+  const mail = { subject: 's', leadId: 'L', listId: null, leadEmail: 'a@b.example', label: 'Warming', body: `${typed} is new`, lines: null,
     answers: { said: typed, mail: 'a@b.example' }, questions: [q('said', 'long_text', { label: typed }), q('mail', 'email', { label: 'E-mail' })] }
   const { text, html } = noticeBodies(mail, 'https://cavlin.example')
   expect(html).not.toContain('<img')

@@ -12,6 +12,7 @@ export class Owned {
 export const owner = eventKind({
   payload: Owned,
   sentence: ({ from, to, by, lane, point }, told): Sentence => {
+    if (to === null) return [`${who(told)} took it from `, { strong: told.names.member(from) }, ': nobody answers for them']
     const name = { strong: told.names.member(to) }
     if (by === 'plan') return ['Routed to ', name, ' ', { faint: `lane “${lane}”, whose turn it was` }]
     if (by === 'point') return ['Given to ', name, ' ', { faint: `as the form “${point}” says` }]

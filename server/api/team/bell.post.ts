@@ -8,12 +8,13 @@ import { readChecked } from '#server/wire'
 
 class Seen {
   @IsOptional() @IsUUID() lead?: string
+  @IsOptional() @IsUUID() list?: string
 }
 
-/** Marks notices as seen: of one lead, or all. My other windows hear of it. */
+/** Marks notices as seen: of one lead or list, or all. My other windows hear of it. */
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event)
-  const { lead } = await readChecked(event, Seen)
-  if (await markRead(database(), member.id, lead ?? null)) await say(database(), { notices: [member.id] })
+  const about = await readChecked(event, Seen)
+  if (await markRead(database(), member.id, about)) await say(database(), { notices: [member.id] })
   return sendNoContent(event)
 })

@@ -1,23 +1,30 @@
-import { IsArray, IsBoolean, IsOptional, IsString, ArrayMaxSize } from 'class-validator'
+import { IsArray, IsBoolean, IsIn, IsOptional, IsString, ArrayMaxSize } from 'class-validator'
 import { defineEventHandler } from 'h3'
+import { ROW_COUNTS, type RowCounts } from '#core/lists/people'
+import { may } from '#core/roles'
 import { leadsKnown } from '#db/leads'
 import { applicationContext } from '#server/application-context'
 import { bringIn } from '#server/lists/import'
 import { readTable } from '#server/lists/table'
 import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
+import type { Ruleset } from '#server/ruleset'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
 
 const MOST_BYTES = 4 * 1024 * 1024
-const SHOWN = 5
+const MOST_FLAWS = 50
 
 class Import {
   @IsString() csv!: string
   /** Which property each column fills; left out, the headers tell. */
   @IsOptional() @IsArray() @ArrayMaxSize(200) columns?: (string | null)[]
+  /** Which row counts of those with the same address. */
+  @IsOptional() @IsIn(ROW_COUNTS) rows?: RowCounts
   /** Whether what is known already gives way. */
   @IsBoolean() replace!: boolean
+  /** Who is to answer for those of whom nobody does: `nobody`, `plan`, or a member's id. */
+  @IsOptional() @IsString() owners?: string
   /** Only look: nothing is kept. */
   @IsBoolean() dryRun!: boolean
 }
@@ -30,14 +37,28 @@ export default defineEventHandler(async (event) => {
   const ruleset = await cache.ruleset()
   const list = ruleset.lists.find(l => l.id === idFrom(event))
   if (!list) throw problem(404, 'There is no such list.')
-  const { columns, people, flaws } = readTable(body.csv, body.columns ?? null, ruleset)
-  const told = { columns, people: people.length, flaws: flaws.slice(0, 50), wrong: flaws.length }
+  const owners = ownersOf(body.owners ?? 'nobody', ruleset)
+  const { columns, examples, people, flaws, repeats } = readTable(body.csv, body.columns ?? null, ruleset, body.rows)
+  const told = {
+    columns, examples, people: people.length, flaws: flaws.slice(0, MOST_FLAWS), wrong: flaws.length, repeats: repeats.slice(0, MOST_FLAWS), repeated: repeats.length,
+  }
   if (body.dryRun) {
     const known = await leadsKnown(sql, people.map(p => p.emailKey))
-    return { ...told, fresh: people.length - known, known, some: people.slice(0, SHOWN).map(({ email, values }) => ({ email, values })) }
+    return { ...told, fresh: people.length - known, known }
   }
-  if (!people.length) throw problem(422, 'Nobody in this table can be taken in.', flaws.slice(0, 50).map(f => ({ field: `line ${f.line}`, message: f.message })))
-  const { fresh, known, leads } = await bringIn(sql, ruleset, list, people, body.replace, me.id, Date.now())
-  await changed({ leads, lists: true })
-  return { ...told, fresh, known, some: [] }
+  if (!people.length) {
+    const fields = flaws.slice(0, MOST_FLAWS).map(f => ({ field: `line ${f.line}`, message: f.message }))
+    throw problem(422, 'Nobody in this table can be taken in.', fields)
+  }
+  const came = await bringIn(sql, ruleset, list, people, { replace: body.replace, owners }, me.id, Date.now())
+  await changed({ leads: came.leads, lists: true, ...(came.told.length && { notices: came.told }) })
+  return { ...told, id: came.id, fresh: came.fresh, known: came.known }
 })
+
+/** @throws 422 when nobody who works leads is meant */
+function ownersOf(owners: string, { members }: Ruleset): string {
+  if (owners === 'nobody' || owners === 'plan') return owners
+  const member = members.get(owners)
+  if (member && may(member.role, 'work leads')) return owners
+  throw problem(422, 'Whom shall they be given to?', [{ field: 'owners', message: 'Choose somebody who works with leads.' }])
+}
