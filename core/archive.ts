@@ -14,7 +14,11 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'file'; id: string; name: string; by: string; content: string }
   | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string>; language?: string; device?: 'computer' | 'phone' | 'tablet' | 'other'; place?: string; seconds?: number; depth?: number; did?: Record<string, unknown>[] }
-  | { kind: 'count'; point: string; page: string; day: string; seen: number; started: number }
+  /** What was seen and begun of a form (its key) or landing page (`/p/slug`) on a day, and how far people came with the questions. */
+  | {
+    kind: 'count'; point: string; page: string; day: string; seen: number; started: number
+    questions?: { question: string; reached: number; stopped: number }[]
+  }
   | { kind: 'tried'; point: string; variant?: string; /** What an earlier Cavlin called it. */ wording?: string; visitor: string; answered: boolean }
   | { kind: 'entry'; point: string; body: unknown }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }

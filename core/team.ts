@@ -2,7 +2,9 @@ import type { DisplayRules } from '#core/appearing/schema'
 import type { PropertyChange } from '#core/events/kinds/entry'
 import type { Urgency } from '#core/follow-up'
 import type { Closing } from '#core/points/closing'
-import type { PointDefinition } from '#core/points/definition'
+import type { PageDefinition } from '#core/pages/definition'
+import type { Answers, PointDefinition } from '#core/points/definition'
+import type { Results } from '#core/results/results'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
@@ -126,3 +128,22 @@ export interface KeyView {
 }
 
 export interface ColleagueView { id: string; email: string; name: string; role: Role; active: boolean; sessions: number; seenAt: string | null }
+
+/** What came of a form or page, of one group of people and days, or of two. `behind`: not all is counted yet. */
+export interface ResultsView {
+  name: string
+  kind: 'form' | 'page'
+  slug: string
+  /** The latest first. */
+  editions: { number: number; publishedAt: string }[]
+  definition: PointDefinition | PageDefinition
+  groups: (Results & { behind: boolean })[]
+}
+
+/** Who answered, the latest first. */
+export interface RespondentsView {
+  more: boolean
+  respondents: {
+    id: string; at: string; lead: string; name: string; company: string | null; label: string | null; edition: number; page: string | null; tookMs: number | null; answers: Answers
+  }[]
+}

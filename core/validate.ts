@@ -35,6 +35,10 @@ export const IsListOfObjects = (): PropertyDecorator => (target, field) => {
   ValidateNested({ each: true })(target, field)
 }
 
+/** A text, or a list of texts: what answers and properties are. */
+export const IsTextOrTexts = (): PropertyDecorator =>
+  ValidateBy({ name: 'isTextOrTexts', validator: { validate: (v: unknown) => [v].flat().every(part => typeof part === 'string') } })
+
 /** The field holds a list of objects of another class. */
 export const ListOf = (type: () => ClassConstructor<object>): PropertyDecorator => (target, field) => {
   IsListOfObjects()(target, field)

@@ -13,6 +13,8 @@ export interface Filter {
   emailKey?: string
   /** On one of these lists. */
   list?: string[]
+  /** Who sent an entry of this point. */
+  point?: string
   /** Only people who wait for an answer. */
   waiting?: boolean
   /** For whom this holds; segments written out. */
@@ -51,6 +53,7 @@ export function where(db: Db, f: Filter) {
     ${f.tag ? db`and ${f.tag} = any(l.tags)` : db``}
     ${f.emailKey ? db`and l.email_key = ${f.emailKey}` : db``}
     ${f.list ? db`and exists (select from list_member g where g.lead_id = l.id and g.list_id = any(${f.list}::uuid[]))` : db``}
+    ${f.point ? db`and exists (select from entry e where e.lead_id = l.id and e.point_id = ${f.point} and e.state = 'complete')` : db``}
     ${f.waiting ? db`and l.waiting_since is not null` : db``}
     ${f.submitted ? db`and (l.submitted_at is null) = ${f.submitted === 'no'}` : db``}
     ${f.condition ? db`and ${overLeads(db, f.condition, Date.now())}` : db``}

@@ -27,6 +27,10 @@ export const leadsAfter = (db: Db, f: Filter, after: { at: string; id: string } 
   ${after ? db`and (l.created_at, l.id) < (${after.at}::timestamptz, ${after.id}::uuid)` : db``}
   order by l.created_at desc, l.id desc limit ${most}`
 
+/** All leads of a filter, the newest first, in pieces. */
+export const allLeads = (db: Sql, f: Filter) =>
+  db<LeadRow[]>`select ${columns(db)} ${where(db, f)} order by l.created_at desc, l.id desc`.cursor(500)
+
 /** All who wait for an owner, longest first, and all whose next step is due by a moment; each found by an index of its own. */
 export const onToday = (db: Db, owner: string, dueBy: Date, most: number) => db<LeadRow[]>`
   with mine as materialized (

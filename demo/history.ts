@@ -38,6 +38,8 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
   events.push(...counts(dice, events.map(e => e.line), site), ...tried(events.map(e => e.line), site, now - 40 * DAY))
   events.sort((a, b) => a.at - b.at)
   throughThePage(events, now - 45 * DAY, home)
+  events.push(...landed(events, home))
+  events.sort((a, b) => a.at - b.at)
   return [...firm(new Date(start - DAY).toISOString()), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
 }
 
@@ -55,6 +57,26 @@ function throughThePage(events: { at: number; line: ArchiveLine }[], since: numb
   for (const { at, line } of events) {
     if (line.kind === 'entry' && line.point === FORMS.guide && at > since && n++ % 3 === 0) line.body = { ...line.body as object, page: `${home}/p/${LANDING}`, landing: LANDING }
   }
+}
+
+/** How often the landing page, and the form on it, was seen: some read and leave. */
+function landed(events: { at: number; line: ArchiveLine }[], home: string): { at: number; line: ArchiveLine }[] {
+  const [page, days] = [`${home}/p/${LANDING}`, new Map<string, number>()]
+  for (const { line } of events) {
+    if (line.kind === 'entry' && (line.body as { landing?: string }).landing) days.set(line.at!.slice(0, 10), (days.get(line.at!.slice(0, 10)) ?? 0) + 1)
+  }
+  return [...days].flatMap(([day, sent]) => {
+    const own = createDice(11 + Number(day.replaceAll('-', '')))
+    const begun = sent + own.between(0, sent)
+    const seen = begun + own.between(1, 2 * sent + 1)
+    const at = `${day}T00:00:00.000Z`
+    const form: Counted = { kind: 'count', point: FORMS.guide, page, day, seen, started: 0 }
+    for (let n = 0; n < begun; n++) {
+      form.started++
+      cameSoFar(form, n < sent)
+    }
+    return [{ ...form, at }, { kind: 'count' as const, at, point: `/p/${LANDING}`, page, day, seen: seen + own.between(0, 2), started: begun }].map(line => ({ at: Date.parse(at), line }))
+  })
 }
 
 /** Since some weeks the price guide is asked for in two variants: each visitor to the prices saw one of them, and some answered. */
@@ -76,14 +98,36 @@ const STANDS: Record<string, { form: string; given: number }> = {
   '/contact': { form: FORMS.visit, given: 0.22 }, '/prices': { form: FORMS.guide, given: 0.12 }, '/growing-houses': { form: FORMS.care, given: 0.03 }, '/journal/winter-light': { form: FORMS.journal, given: 0.05 },
 }
 
+type Counted = Extract<ArchiveLine, { kind: 'count' }>
+/** What each form asks, in its order. */
+const asked = new Map(firm('').flatMap(line => line.kind === 'point' ? [[line.key, (line.definition as { questions: { key: string }[] }).questions.map(q => q.key)] as const] : []))
+
+/** Somebody came so far with a form and left, or sent it; with dice of their own, so that all else stays as it is. */
+function cameSoFar(sum: Counted, sent: boolean): void {
+  const questions = sum.questions ??= (asked.get(sum.point) ?? []).map(question => ({ question, reached: 0, stopped: 0 }))
+  const own = createDice(7 + sum.started * 131 + Number(sum.day.replaceAll('-', '')))
+  // What is private or takes thought loses more than what is answered with a press.
+  const loses = questions.map(({ question }): [number, number] => [questions.findIndex(q => q.question === question), { email: 5, message: 4, size: 2 }[question] ?? 1])
+  const stops = sent || !questions.length ? questions.length : own.weighed(loses)
+  for (const [i, q] of questions.entries()) {
+    if (i <= stops) q.reached++
+    if (i === stops) q.stopped++
+  }
+}
+
 /** How often each form was seen and begun, day by day. */
 function counts(dice: Dice, lines: ArchiveLine[], site: string): { at: number; line: ArchiveLine }[] {
-  const days = new Map<string, Extract<ArchiveLine, { kind: 'count' }>>()
-  const count = (line: ArchiveLine, path: string, form: string, started: boolean) => {
+  const days = new Map<string, Counted>()
+  const count = (line: ArchiveLine, path: string, form: string, started: boolean, sent = false) => {
     const day = line.at!.slice(0, 10)
     const key = `${day} ${path}`
     const sum = days.get(key) ?? { kind: 'count' as const, point: form, page: site + path, day, seen: 0, started: 0 }
-    days.set(key, { ...sum, seen: sum.seen + 1, started: sum.started + (started ? 1 : 0) })
+    sum.seen++
+    if (started) {
+      sum.started++
+      cameSoFar(sum, sent)
+    }
+    days.set(key, sum)
   }
   for (const line of lines) {
     const path = line.kind === 'view' ? line.page.slice(site.length) : line.kind === 'entry' ? ((line.body as { page?: string }).page ?? '').slice(site.length) : ''
@@ -91,7 +135,7 @@ function counts(dice: Dice, lines: ArchiveLine[], site: string): { at: number; l
     if (!stands) continue
     // A form low on its page is seen by some; who filled it in has seen it. Only who agreed is counted.
     if (line.kind === 'entry') {
-      if ((line.body as { visitor?: string }).visitor) count(line, path, stands.form, true)
+      if ((line.body as { visitor?: string }).visitor) count(line, path, stands.form, true, true)
     } else if (dice.chance(0.75)) count(line, path, stands.form, dice.chance(stands.given))
   }
   return [...days.values()].map(line => ({ at: Date.parse(`${line.day}T00:00:00Z`), line: { ...line, at: `${line.day}T00:00:00.000Z` } }))

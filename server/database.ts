@@ -4,6 +4,7 @@ import { setting } from '#server/settings'
 let prompt: Sql | undefined
 let long: Sql | undefined
 let lists: Sql | undefined
+let tables: Sql | undefined
 
 /** The application's connection pool, made at the first use. */
 export function database(): Sql {
@@ -15,6 +16,11 @@ export function database(): Sql {
  */
 export function listReadings(): Sql {
   return lists ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin lists', max: 4, patience: PROMPT, settings: { plan_cache_mode: 'force_custom_plan' } })
+}
+
+/** For tables that are sent while they are read: who takes them slowly keeps a connection for long. */
+export function tableReadings(): Sql {
+  return tables ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin tables', max: 3, patience: LONG })
 }
 
 /** For what reads through the whole trail: it may take longer, and must not take the others' connections. */

@@ -29,7 +29,7 @@ function report(error: unknown): void {
 }
 
 /** All of one page: the first script looks after it, the others only draw what they stand for. */
-function createPage(base: string, followed: boolean) {
+function createPage(base: string) {
   let site: SiteWord | null = null
   let speaking: Promise<ReturnType<typeof import('./speak').speak>> | null = null
   const events: string[] = []
@@ -60,7 +60,7 @@ function createPage(base: string, followed: boolean) {
   /** The visitor agreed. */
   function become(): boolean {
     if (visitorIfAgreed() || !agree()) return Boolean(visitorIfAgreed())
-    if (followed) page.count()
+    page.count()
     speaking?.then(s => s.ask(), () => {})
     return true
   }
@@ -77,7 +77,8 @@ function createPage(base: string, followed: boolean) {
     })).catch(report)
   }
 
-  async function begin(): Promise<void> {
+  /** @param ours on a page of ours nothing appears beside what it is for */
+  async function begin(ours: boolean): Promise<void> {
     page.open()
     const answer = await fetch(`${base}/w/site`)
     if (!answer.ok) return
@@ -86,7 +87,7 @@ function createPage(base: string, followed: boolean) {
     if (site.agreement === 'not_needed') become()
     // On the first page of a visit; who said nothing is not asked again on each.
     else if (site.agreement === 'own' && !visitorIfAgreed() && !refused() && !document.referrer.startsWith(`${location.origin}/`)) ask()
-    mayAppear()
+    if (!ours) mayAppear()
     setInterval(() => {
       page.beat()
       // A page that changes its address by itself has opened another one.
@@ -100,7 +101,7 @@ function createPage(base: string, followed: boolean) {
 
   return {
     tools, form,
-    begin: () => void begin().catch(report),
+    begin: (ours: boolean) => void begin(ours).catch(report),
     call([name, what, more]: Call): unknown {
       if (name === 'agree') return become()
       if (name === 'agreed') return Boolean(visitorIfAgreed())
@@ -123,11 +124,11 @@ function start(): void {
   const scripts = own ? [own] : [...document.querySelectorAll<HTMLScriptElement>('script[src*="/w/cavlin.js"]')]
   for (const script of scripts) {
     const base = new URL(script.src).origin
-    const { point, own: ours, agreement } = script.dataset
+    const { point, own: ours, agreement, landing } = script.dataset
     let page = window.cavlin?.page
     if (!page) {
       const waiting = window.cavlin?.q ?? []
-      const made = page = createPage(base, !ours)
+      const made = page = createPage(base)
       const cavlin: Entrance = (...call) => {
         try {
           return made.call(call)
@@ -139,11 +140,11 @@ function start(): void {
       window.cavlin = cavlin
       if (agreement === 'not-needed') agree()
       // In the editor's rehearsal the page is only a picture.
-      if (!ours && location.hash !== '#cavlin-rehearsal') page.begin()
+      if (ours ? window === top : location.hash !== '#cavlin-rehearsal') page.begin(Boolean(ours))
       waiting.forEach(call => cavlin(...call))
     }
     const tools = { ...page.tools, base }
-    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools) : m.adopt(tools)).catch(report)
+    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools) : m.adopt(tools, landing)).catch(report)
   }
 }
 

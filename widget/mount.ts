@@ -66,7 +66,14 @@ export async function mount(key: string, script: HTMLScriptElement, tools: Tools
 }
 
 /** Makes a form that stands on its own page send without leaving it. Its definition stands beside it. */
-export function adopt(tools: Tools): void {
+export function adopt(plain: Tools, landing?: string): void {
+  // On a page of ours looks are counted also of who did not agree: without saying who it is, and with nothing kept in the browser.
+  const say = (data: object) => navigator.sendBeacon?.(`${plain.base}/w/looks`, JSON.stringify({ path: location.pathname, ...data }))
+  const tools: Tools = {
+    ...plain,
+    record: (kind, data, soon) => plain.visitor() ? plain.record(kind, data, soon) : kind !== 'finished' && say({ kind, point: data?.point, edition: data?.edition, question: data?.question, first: data?.first }),
+  }
+  if (landing) say({ kind: 'seen', landing })
   const form = document.querySelector<HTMLFormElement>('form.cv')
   const data = document.getElementById('cavlin-point')
   if (form && data) enliven(form, JSON.parse(data.textContent!) as PublicPoint, { via: form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page', placement: 'page' }, tools)

@@ -5,6 +5,7 @@ import type { Tools } from './tools'
 export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: string, tools: Tools) {
   const at = { point: point.key, edition: point.edition, placement, ...variantOf(point) }
   const told = new Set<string>()
+  const been = new Set<string>()
   let question = ''
   let since = 0
   const tell = (what: 'seen' | 'started' | 'left' | 'finished', more = {}) => {
@@ -13,7 +14,10 @@ export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: s
     tools.record(what, { ...at, ...more }, what === 'finished')
   }
   function leaveQuestion(): void {
-    if (question && told.has('started')) tools.record('question', { ...at, question, seconds: Math.round((Date.now() - since) / 1000) })
+    if (question && told.has('started')) {
+      tools.record('question', { ...at, question, seconds: Math.round((Date.now() - since) / 1000), ...(!been.has(question) && { first: true }) })
+      been.add(question)
+    }
     question = ''
   }
   form.addEventListener('focusin', (event) => {

@@ -23,7 +23,8 @@ export function correct(lead: LeadState, questions: Question[], before: Read, af
   for (const q of questions.filter(mayCorrect)) {
     const [from, to] = [text(q, before), text(q, after)]
     if (from === to) continue
-    answers.push({ question: q.label, from, to })
+    const [was, now] = [before.answers[q.key], after.answers[q.key]]
+    answers.push({ question: q.label, from, to, key: q.key, ...(was !== undefined && { was }), ...(now !== undefined && { now }) })
     const value = after.values[q.key]
     if (!q.property || value === undefined) continue
     const known = propertyOf(lead, q.property)

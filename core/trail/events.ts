@@ -13,7 +13,7 @@ export type TrailKind = typeof TRAIL_KINDS[number]
  */
 export interface TrailEvent { kind: TrailKind; at: number; path: string; title: string | null; data: TrailData | null }
 export interface TrailData {
-  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; experiment?: string; variant?: string; question?: string; file?: string
+  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; /** Of a question: they were at it for the first time since they saw the form. */ first?: true; experiment?: string; variant?: string; question?: string; file?: string
   name?: string; properties?: Record<string, string | number | boolean>
 }
 
@@ -73,7 +73,7 @@ const DATA: Record<TrailKind, (r: Record<string, unknown>) => TrailData | null |
   seen: at, started: at, finished: at, left: at,
   question(r) {
     const there = at(r)
-    return there?.question ? { ...there, seconds: whole(r.seconds, 86_400) } : undefined
+    return there?.question ? { ...there, seconds: whole(r.seconds, 86_400), ...(r.first === true && { first: true as const }) } : undefined
   },
   event(r) {
     const name = text(r.name, TRAIL_LIMITS.name)

@@ -28,6 +28,7 @@ import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/po
 import { addCount } from '#db/places'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
+import { addQuestions } from '#db/results'
 import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
@@ -179,8 +180,12 @@ function createImporter(tx: Tx) {
     } else if (line.kind === 'view') {
       await read(line, at)
     } else if (line.kind === 'count') {
-      const point = points.get(line.point) ?? fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
-      await addCount(tx, { point: point.id, edition: point.live!.number, page: line.page, day: line.day, seen: line.seen, started: line.started })
+      const landing = landings.get(line.point.replace('/p/', ''))
+      const form = points.get(line.point)
+      const point = landing ?? form?.id ?? fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
+      const of = { point, edition: form?.live?.number ?? 1, day: line.day }
+      await addCount(tx, { ...of, page: line.page, seen: line.seen, started: line.started })
+      if (line.questions?.length) await addQuestions(tx, line.questions.map(q => ({ ...of, ...q })))
     } else if (line.kind === 'tried') {
       const point = points.get(line.point)
       const experiment = point && experimentOf(point.live!.definition)

@@ -5,6 +5,9 @@ import type { Flaw } from '#core/flaws'
 import { expanded } from '#core/segments/segment'
 import type { Filter } from '#db/lead-list'
 import { problem } from '#server/problem'
+import type { Ruleset } from '#server/ruleset'
+import { readTests } from '#server/segments/read'
+import { parseJson } from '#server/wire'
 
 const UUID = /^([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}|none)$/i
 
@@ -44,6 +47,16 @@ export function readFilter(event: H3Event, own: string[], segments: Map<string, 
   if (flaws.length) throw problem(422, 'The query cannot be read; see the list.', flaws)
   // What is no address belongs to nobody: an empty list, not an error.
   return { filter, query, impossible: email !== undefined && !key }
+}
+
+/** The team's own list can be filtered by more: the point of an entry (its id), and any condition, as JSON. */
+export function readTeamFilter(event: H3Event, own: string[], ruleset: Ruleset) {
+  const read = readFilter(event, ['point', 'condition', ...own], ruleset.segments)
+  const { point, condition } = read.query
+  if (point !== undefined && !UUID.test(point)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'point', message: 'A form is named by its id.' }])
+  const asked = condition === undefined ? null : expanded(readTests(parseJson(condition) as object, ruleset), ruleset.segments)
+  const both = asked && read.filter.condition ? { all: [read.filter.condition, asked] } : asked ?? read.filter.condition
+  return { ...read, filter: { ...read.filter, ...(point && { point }), ...(both && { condition: both }) } as Filter }
 }
 
 /** A whole number out of a query. @throws 422 when it is none or out of bounds */

@@ -42,8 +42,11 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
     action: `/w/points/${point.key}/entries`, ...back,
     hidden: { _key: randomUUID(), _edition: String(number), _shown: first ?? String(Date.now()), _via: via, ...(landing && { _landing: landing.slug }) },
   })
-  return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script><script defer src="/w/cavlin.js" data-own="page"></script>`
+  return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
 }
+
+/** What brings a page of ours to life, and counts the looks at it. */
+const ownScript = (landing?: Page): string => `<script defer src="/w/cavlin.js" data-own="page"${landing ? ` data-landing="${e(landing.slug)}"` : ''}></script>`
 
 /** On a landing page a form takes over the page's theme; the logo stands there already. */
 const inPage = (definition: PointDefinition, { theme }: PageDefinition): PointDefinition => ({ ...definition, theme: { ...theme, logo: null, backdrop: { kind: 'plain' } } })
@@ -53,7 +56,7 @@ export function hostedPage(event: H3Event, landing: Page, point: Point | null, c
   const { definition } = landing.live!
   const inPlace = () => !point?.live ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
     : closed !== null ? closedMarkup(point.live.definition.title, closed) : drawnForm(event, point, again, 'page', landing, personal)
-  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }), wideStyle(definition.theme), definition.theme, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
+  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }) + ownScript(landing), wideStyle(definition.theme), definition.theme, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
 }
 
 /** What search and shared links show of a page (Open Graph protocol). */

@@ -7,6 +7,7 @@ import { judgeDue, takeOver } from '#server/jobs/due'
 import { LONG_S, longTransactions } from '#db/stream'
 import { zoneOf } from '#db/house'
 import { countFigures } from '#server/consumers/figures'
+import { countResults } from '#server/consumers/results'
 import { createPost } from '#server/deliveries/mail'
 import { MOST_LINES, outbox, SLOTS } from '#server/deliveries/outbox'
 import { jobQueue, prepareQueues, workTasks } from '#server/jobs/queue'
@@ -103,6 +104,7 @@ const clock = setInterval(labels.round, LABELS_MS)
 const figures = rounds('Figures', async () => {
   const zone = await zoneOf(sql)
   while (!stopping && zone && await countFigures(sql, zone) > 0);
+  while (!stopping && zone && await countResults(sql, zone) > 0);
 })
 const bookkeeper = setInterval(figures.round, FIGURES_MS)
 /** Who holds up all that follows what happens, is said: as long as it runs, nothing that comes behind it is counted. */

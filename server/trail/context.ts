@@ -6,10 +6,11 @@ import { isAway, PROMPT } from '#db/client'
 import { appearing, type PlacedRow } from '#db/appearing'
 import type { SiteSettings, TrailBatch } from '#db/trail'
 import { siteSettings } from '#db/trail'
-import { pointByKey } from '#db/points'
+import { livePage, pointByKey } from '#db/points'
 import { PATIENCE_MS, applicationContext } from '#server/application-context'
 import { sayTogether } from '#server/live/say'
-import { takeTrail, type NamedPoint } from '#server/trail/take'
+import type { NamedPoint, ToldLook } from '#server/trail/looks'
+import { takeTrail } from '#server/trail/take'
 import { setting } from '#server/settings'
 
 /** Screens are told at most so often that visitors did something. */
@@ -37,24 +38,35 @@ function createTrailContext() {
   let site: Kept<SiteSettings> | null = null
   let placed: Kept<PlacedRow[]> | null = null
 
+  async function form(key: string): Promise<NamedPoint | null> {
+    const point = await pointByKey(sql, key)
+    if (!point?.live) return null
+    const { id, live: { number: edition, definition } } = point
+    return {
+      id, edition, experiment: experimentOf(definition), variants: variantsOf(definition).map(w => w.key), questions: new Set(definition.questions.map(q => q.key)),
+    }
+  }
+  async function landing(path: string): Promise<NamedPoint | null> {
+    const page = await livePage(sql, path.replace('/p/', ''))
+    return page?.live ? { id: page.id, edition: page.live.number, experiment: null, variants: [], questions: new Set() } : null
+  }
   /** Unknown keys are strangers' words; they are asked for once in a while, too. */
   async function named(keys: string[]): Promise<Map<string, NamedPoint>> {
     if (looked.size > 2_000) looked.clear()
     for (const key of keys) {
       if (looked.has(key)) continue
-      const point = await pointByKey(sql, key)
-      looked.set(key, point?.live ? { id: point.id, edition: point.live.number, experiment: experimentOf(point.live.definition), variants: variantsOf(point.live.definition).map(w => w.key) } : null)
+      looked.set(key, key.startsWith('/') ? await landing(key) : await form(key))
     }
     return new Map(keys.flatMap(k => looked.get(k) ? [[k, looked.get(k)!] as const] : []))
   }
   setInterval(() => looked.clear(), KEPT_MS).unref()
 
-  const take = microBatcher<{ batches: TrailBatch[]; points: string[] }, null>(async (requests) => {
+  const take = microBatcher<{ batches: TrailBatch[]; points: string[]; looks?: ToldLook[] }, null>(async (requests) => {
     const ruleset = await cache.ruleset()
     const points = await named([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
     const leads = await lane.run(async (tx, commit) => {
-      const touched = await takeTrail(tx, ruleset, requests.flatMap(r => r.batches), points, now)
+      const touched = await takeTrail(tx, ruleset, requests.flatMap(r => r.batches), points, now, requests.flatMap(r => r.looks ?? []))
       await commit()
       return touched
     })

@@ -2,12 +2,12 @@ import 'reflect-metadata'
 import { IsArray, IsNumber, IsObject, IsOptional, IsString, IsUUID, IsUrl, MaxLength, ArrayMaxSize } from 'class-validator'
 import type { Activity } from '#core/scoring/score'
 import type { TrailEvent } from '#core/trail/events'
-import { addCount } from '#db/places'
 import type { Tx } from '#db/client'
 import { dropUnsubmitted } from '#db/unfinished'
 import { sawVariants, type VariantSight } from '#db/variants'
 import { forgetVisitor, joinAgain, keepEvents, leadsOfVisitors, activitiesOfLead, partVisitor, type TrailBatch } from '#db/trail'
 import { trailActivity } from '#server/trail/activities'
+import { dayIn, newLooks, type NamedPoint, type ToldLook } from '#server/trail/looks'
 import { changeLeads } from '#server/ingest/change'
 import type { Ruleset } from '#server/ruleset'
 import { ListOf } from '#core/validate'
@@ -34,15 +34,16 @@ export class TrailBody {
 /**
  * Takes in what browsers did: keeps it once, counts what was seen and begun, and lets known people's interest grow at once.
  * Machines are kept apart and move nothing.
- * @param pointId the id and live edition of a point by its key
+ * @param points that events and looks name, by their keys
+ * @param told looks at pages of ours, by whom is not known
  * @returns the leads whose screens change
  */
-export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<string[]> {
+export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date, told: ToldLook[] = []): Promise<string[]> {
   // Whose the browsers are is asked in the same breath.
   const [fresh, whose] = await Promise.all([keepEvents(tx, batches, at), leadsOfVisitors(tx, [...new Set(batches.map(b => b.visit.visitor))])])
   const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
-  if (!news.length) return []
-  await countLooks(tx, news, points, at)
+  if (!news.length && !told.length) return []
+  await countLooks(tx, news, told, points, dayIn(ruleset.house.zone, at))
   const touched = new Set<string>()
   const activities = new Map<string, Activity[]>()
   for (const batch of news) {
@@ -55,26 +56,23 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
   return [...touched]
 }
 
-/** A point that events name, with what it tries. */
-export interface NamedPoint { id: string; edition: number; experiment: string | null; variants: string[] }
-
-/** How often points were seen and begun, on which page and day; and which variant each visitor saw. */
-async function countLooks(tx: Tx, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date): Promise<void> {
-  const sums = new Map<string, Parameters<typeof addCount>[1]>()
+/** How often points were seen and begun, on which page and day, and how far people came; and which variant each visitor saw. */
+async function countLooks(tx: Tx, batches: TrailBatch[], told: ToldLook[], points: Map<string, NamedPoint>, day: string): Promise<void> {
+  const looks = newLooks(day)
   const sights: VariantSight[] = []
   for (const { visit, events } of batches) {
     for (const { kind, path, data, at: then } of events) {
-      const point = kind === 'seen' || kind === 'started' ? points.get(data?.point ?? '') : undefined
+      const point = points.get(data?.point ?? '')
       if (!point) continue
       if (kind === 'seen' && point.experiment !== null && data!.experiment === point.experiment && point.variants.includes(data!.variant!)) sights.push({ point: point.id, experiment: point.experiment, variant: data!.variant!, visitor: visit.visitor, at: new Date(then).toISOString() })
-      const count = { point: point.id, edition: Math.min(data!.edition ?? point.edition, point.edition), page: visit.site + path, day: at.toISOString().slice(0, 10), seen: 0, started: 0 }
-      const key = `${count.point} ${count.edition} ${count.page}`
-      const sum = sums.get(key) ?? count
-      sum[kind as 'seen' | 'started']++
-      sums.set(key, sum)
+      looks.add(point, { kind, page: visit.site + path, ...data })
     }
   }
-  for (const [, sum] of [...sums].sort(([a], [b]) => a < b ? -1 : 1)) await addCount(tx, sum)
+  for (const { point: key, look } of told) {
+    const point = points.get(key)
+    if (point) looks.add(point, look)
+  }
+  await looks.keep(tx)
   if (sights.length) await sawVariants(tx, sights)
 }
 
@@ -108,5 +106,7 @@ export async function rejoin(tx: Tx, ruleset: Ruleset, lead: string, visitor: st
   return true
 }
 
+/** Kinds of events that are counted for a point. */
+const LOOKS = new Set<TrailEvent['kind']>(['seen', 'started', 'question', 'left'])
 /** Points that events name. */
-export const pointsNamed = (events: TrailEvent[]): string[] => [...new Set(events.flatMap(e => e.kind === 'seen' || e.kind === 'started' ? e.data?.point ?? [] : []))]
+export const pointsNamed = (events: TrailEvent[]): string[] => [...new Set(events.flatMap(e => LOOKS.has(e.kind) ? e.data?.point ?? [] : []))]

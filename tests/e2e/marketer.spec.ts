@@ -1,3 +1,4 @@
+import type { ResultsView } from '#core/team'
 import { expect, test, type Page } from '../support/test'
 import { demo, somebody } from '../support/house'
 import { axe, otherSite, signIn } from '../support/pages'
@@ -283,4 +284,34 @@ test('a salesperson may look at forms, but not change them', async ({ page }) =>
   await expect(page.getByLabel('Name among yourselves')).toBeDisabled()
   await expect(preview(page).getByRole('textbox', { name: 'Title' })).toHaveCount(0)
   await expect(page.getByRole('button', { name: 'Make it live' })).toHaveCount(0)
+})
+
+test('sees what came of a form, who answered how, and takes it away', async ({ page }) => {
+  await signIn(page, 'tamsin', '/capture/points')
+  await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
+  await expect(page.getByRole('list', { name: 'How far people came' }).getByText('began')).toBeVisible()
+  const [came] = await Promise.all([page.waitForResponse(/\/results$/), page.getByRole('button', { name: 'A year', exact: true }).click()])
+  const { groups: [year] } = await came.json() as ResultsView
+  await expect(page).toHaveURL(/from=/)
+  const school = page.getByRole('button', { name: 'Show who answered A school or college' })
+  const { n } = year!.answers.flatMap(a => a.rows).find(r => r.text === 'A school or college')!
+  await expect(school.locator('..')).toContainText(`${n} `)
+  await school.click()
+  await expect(page.getByText('only “Where would it stand?: A school or college”')).toBeVisible()
+  const rows = page.getByRole('region', { name: 'Who answered' }).locator('tbody tr')
+  await expect(rows).toHaveCount(Math.min(50, n))
+  await page.getByRole('button', { name: 'Compare with …' }).click()
+  await expect(page.getByRole('heading', { name: 'Second group' })).toBeVisible()
+  expect(await axe(page)).toEqual([])
+  await page.getByRole('button', { name: 'One group' }).click()
+  await page.getByRole('button', { name: 'Only some people …' }).click()
+  await expect(page.getByText('sent it')).toBeVisible()
+  await expect(page.getByText('saw it')).toHaveCount(0)
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'as XLSX' }).click()])
+  expect(file.suggestedFilename()).toBe('Ask for a site visit.xlsx')
+  // The address holds the days over a reload.
+  const before = page.url()
+  await page.reload()
+  await expect(page.getByRole('button', { name: 'A year', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  expect(page.url()).toBe(before)
 })

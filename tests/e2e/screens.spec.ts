@@ -34,7 +34,7 @@ test('axe finds nothing on any main screen, light or dark, and nothing sticks ou
   const appearing = await page.getByRole('link', { name: 'Call me back' }).getAttribute('href')
   await page.goto(`${demo().url}/capture/pages`)
   const landing = await page.getByRole('link', { name: 'Price guide, autumn' }).getAttribute('href')
-  for (const path of [...SCREENS, ...await more(), editor!, landing!]) {
+  for (const path of [...SCREENS, ...await more(), editor!, landing!, `${editor!}/results`, `${landing!}/results`]) {
     await page.goto(demo().url + path)
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
     await page.waitForTimeout(500)

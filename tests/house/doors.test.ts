@@ -27,7 +27,8 @@ const DOORS: Record<string, Who> = {
   'PUT /api/team/leads/{id}/owner': act('work leads'), 'PUT /api/team/leads/{id}/status': act('work leads'),
   'GET /api/team/reports': 'members',
   'POST /api/team/lists': 'members', 'PUT /api/team/lists/{id}': act('edit segments'), 'POST /api/team/lists/{id}/people': act('edit segments'),
-  'GET /api/team/lists/{id}/imports': act('edit segments'), 'POST /api/team/lists/{id}/imports/{import}/undo': act('edit segments'),
+  'POST /api/team/points/{id}/results': 'members', 'POST /api/team/points/{id}/respondents': 'members', 'GET /api/team/points/{id}/take-away': 'members',
+  'GET /api/team/leads/take-away': 'members', 'GET /api/team/lists/{id}/imports': act('edit segments'), 'POST /api/team/lists/{id}/imports/{import}/undo': act('edit segments'),
   'GET /api/team/live': 'members',
   'GET /api/team/members': act('manage members'), 'PUT /api/team/members/{id}': act('manage members'),
   'GET /api/team/pages': 'members', 'GET /api/team/places': 'members',
@@ -48,7 +49,7 @@ const DOORS: Record<string, Who> = {
   'GET /c/{token}': 'everybody', 'POST /c/{token}': 'everybody', 'GET /e/{token}': 'everybody', 'POST /e/{token}': 'everybody', 'GET /go/{token}': 'everybody',
   'GET /leave/{token}': 'everybody', 'POST /leave/{token}': 'everybody', 'GET /m/{token}': 'everybody', 'POST /m/{token}': 'everybody',
   'GET /w/files/{id}/{name}': 'everybody', 'GET /w/points/{key}': 'everybody', 'POST /w/points/{key}/entries': 'everybody', 'GET /w/site': 'everybody',
-  'POST /w/trail': 'everybody', 'POST /w/unfinished': 'everybody', 'GET /w/visitors/{id}/audience': 'everybody', 'POST /w/visitors/{id}/forget': 'everybody',
+  'POST /w/trail': 'everybody', 'POST /w/looks': 'everybody', 'POST /w/unfinished': 'everybody', 'GET /w/visitors/{id}/audience': 'everybody', 'POST /w/visitors/{id}/forget': 'everybody',
 }
 const nameOf = (r: { method: string; path: string }) => `${r.method} ${r.path}`
 const routes = allRoutes()

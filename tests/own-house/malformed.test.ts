@@ -79,6 +79,9 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
     bodies: {
       'POST /w/points/{key}/entries': [{ answers: { email: 'a@b.example', first_name: 'A' }, page: 'https://x.example', utm: { source: 'x' }, visitor, edition: 1, took: 5000, landing: 'x' }, { visitor: { constructor: {} } }],
       'POST /w/trail': [{ visitor, site: 'https://site.example', sent: Date.now(), language: 'en', batches: [{ id: randomUUID(), visit, referrer: 'x', utm: {}, events: [{ kind: 'page', path: '/', at: 1 }, { kind: 'event', name: 'x', properties: { a: 1 }, path: '/' }] }] }],
+      'POST /w/looks': [{ kind: 'seen', path: '/p/x', point: points[0]!.key, edition: 1 }, { kind: 'left', path: '/p/x', point: points[0]!.key, question: 'email', first: true }, { kind: 'seen', path: '/p/x', landing: 'x' }],
+      'POST /api/team/points/{id}/results': [{ groups: [{ from: '2026-01-01', to: '2026-02-01', edition: 1, condition }, { from: '2026-01-01', to: '2026-02-01' }] }],
+      'POST /api/team/points/{id}/respondents': [{ from: '2026-01-01', to: '2026-02-01', answer: { question: 'x', value: 'y' }, at: '2026-01-02T00:00:00Z', id: randomUUID() }],
       'POST /w/unfinished': [{ id: randomUUID(), visitor, point: points[0]!.key, answers: { email: 'a@b.example' }, settled: ['email'], page: 'https://x.example/', turn: 1, since: 5 }, { id: randomUUID(), visitor, form: 'f', answers: { mail: 'a@b.example' }, settled: ['mail'], page: 'https://x.example/', turn: 1, since: 5 }],
       'POST /api/v1/events': [{ name: 'x', email: 'a@b.example', properties: { a: 1 }, at: new Date().toISOString() }, { name: 'x', visitor }],
       'PUT /api/team/points/{id}': [{ revision: 1, name: 'x', definition: point.workingCopy }, { revision: 1, name: 'x', definition: page.workingCopy }],
@@ -87,7 +90,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],
       'POST /api/team/visits/judged': [{ visit, point: points[0]!.key, tests: [condition.all[0]] }],
-      'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, dryRun: true, columns: ['email', null] }],
+      'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, dryRun: true, columns: ['email', null], rows: 'first', owners: 'plan' }], 'POST /api/team/lists/{id}/imports/{import}/undo': [{}],
       'POST /api/team/properties': [{ label: 'x', kind: 'one_of', sensitivity: 'ordinary', choices: [{ value: 'a', text: 'A' }, { value: 'b', text: 'B' }] }], 'PUT /api/team/properties/{key}': [{ label: 'x', sensitivity: 'ordinary', choices: [] }],
       'PUT /api/team/site': [await (await team('/api/team/site')).json()], 'PUT /api/team/appearing/order': [{ points: points.map(p => p.id) }], 'POST /api/team/bell': [{ lead: leads[0]!.id }],
       'POST /api/team/leads/{id}/notes': [{ text: 'x' }], 'PUT /api/team/leads/{id}/status': [{ status: 'in_talks' }], 'PUT /api/team/leads/{id}/next-step': [{ text: 'x', due: '2026-12-01T09:00:00Z' }],

@@ -6,6 +6,8 @@ const name = defineModel<string>('name', { required: true })
 defineProps<{
   back: { path: string; name: string }; live: number | null; changed: boolean; state: string; company: string[]; mayEdit: boolean
   mayUndo: boolean; mayRedo: boolean; mayPublish: boolean; publishing: boolean; problem: string; conflict: string; others: string
+  /** Where its results stand. */
+  results: string
 }>()
 const emit = defineEmits<{ undo: []; redo: []; publish: []; seen: [] }>()
 const house = useHouse()
@@ -16,7 +18,7 @@ const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving â€
   <div>
     <header class="head">
       <div class="names">
-        <NuxtLink :to="back.path">{{ back.name }}</NuxtLink>
+        <NuxtLink :to="back.path">{{ back.name }}</NuxtLink><NuxtLink :to="results" class="results">Results</NuxtLink>
         <h1><input v-model="name" aria-label="Name among yourselves" maxlength="120" :disabled="!mayEdit" :size="Math.max(8, name.length)"></h1>
       </div>
       <p class="state" role="status">
@@ -41,6 +43,7 @@ const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving â€
 .head { display: flex; flex-wrap: wrap; align-items: end; gap: 4px 18px; padding-bottom: 10px; }
 .names { min-width: 0; }
 .names a { display: inline-block; padding: 2px 0; }
+.names .results { margin-left: 16px; }
 h1 input { font: inherit; color: inherit; background: none; border: 0; border-bottom: 1px dashed transparent; padding: 0; max-width: 46vw; field-sizing: content; }
 h1 input:hover:enabled, h1 input:focus { border-bottom-color: var(--rule); }
 .state { display: flex; flex-wrap: wrap; gap: 2px 12px; flex: 1; padding-bottom: 3px; }

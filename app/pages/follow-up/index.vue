@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { DataTablePageEvent, DataTableSortEvent } from 'primevue/datatable'
+import type { Condition } from '#core/conditions/condition'
 import type { LeadView } from '#core/team'
 
 useHead({ title: 'Leads – Cavlin' })
@@ -12,17 +13,31 @@ const router = useRouter()
 const list = (name: string) => ([route.query[name] ?? []].flat() as string[]).filter(Boolean)
 const view = computed(() => ({
   label: list('label'), owner: list('owner'), list: list('list'), status: list('status'), search: String(route.query.search ?? ''), waiting: route.query.waiting === 'true', segment: String(route.query.segment ?? ''), submitted: String(route.query.submitted ?? ''),
+  tag: String(route.query.tag ?? ''), point: String(route.query.point ?? ''), condition: String(route.query.condition ?? ''),
   sort: String(route.query.sort ?? 'updated'), order: route.query.order === 'up' ? 'up' : 'down', from: Math.max(0, Number(route.query.from) || 0), size: Number(route.query.size) || 25,
 }))
 function change(next: Partial<typeof view.value>): void {
   const all = { ...view.value, from: 0, ...next }
-  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false, segment: '', submitted: '' }
+  const usual: Record<string, unknown> = { sort: 'updated', order: 'down', from: 0, size: 25, search: '', waiting: false, segment: '', submitted: '', tag: '', point: '', condition: '' }
   const query = Object.fromEntries(Object.entries(all).filter(([k, v]) => Array.isArray(v) ? v.length : v !== usual[k]).map(([k, v]) => [k, Array.isArray(v) ? v : String(v)]))
   void router.replace({ query })
 }
+/** The filters that are set. */
+const filters = computed(() => {
+  const { waiting, sort: _s, order: _o, from: _f, size: _n, ...rest } = view.value
+  return { ...Object.fromEntries(Object.entries(rest).filter(([, v]) => v.length)), ...(waiting && { waiting: true }) }
+})
+const away = (as: string) => `/api/team/leads/take-away?${new URLSearchParams([['as', as], ...Object.entries(filters.value).flatMap(([k, v]) => [v].flat().map((one): [string, string] => [k, String(one)]))])}`
+const { data: points } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/points'), { points: true }, 5000)
+const { leadAttributes, activityAttributes } = useLeadAttributes()
+const condition = computed<Condition | null>(() => {
+  try {
+    return view.value.condition ? JSON.parse(view.value.condition) as Condition : null
+  } catch { return null }
+})
 const { data, problem, refresh } = useLiveQuery(() => {
-  const { waiting, search, segment, submitted, ...rest } = view.value
-  return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...rest, ...(search && { search }), ...(waiting && { waiting: true }), ...(segment && { segment }), ...(submitted && { submitted }) } })
+  const { sort, order, from, size } = view.value
+  return api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { ...filters.value, sort, order, from, size } })
 }, () => ({ leads: true, ...(view.value.segment && { segments: true }) }), 500)
 watch(view, (a, b) => { if (JSON.stringify(a) !== JSON.stringify(b)) void refresh() })
 
@@ -36,7 +51,7 @@ watch(() => view.value.search, (text) => { if (text !== search.value.trim()) sea
 
 const labels = computed(() => [...house.words!.labels.map(l => ({ key: l.key, name: l.name })), { key: 'none', name: 'No label' }])
 const owners = computed(() => [...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ key: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })), { key: 'none', name: 'Nobody' }])
-const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting || view.value.segment || view.value.submitted))
+const filtered = computed(() => Boolean(view.value.label.length || view.value.owner.length || view.value.list.length || view.value.status.length || view.value.search || view.value.waiting || view.value.segment || view.value.submitted || view.value.tag || view.value.point || view.value.condition))
 const onSort = (e: DataTableSortEvent) => change({ sort: String(e.sortField), order: e.sortOrder === 1 ? 'up' : 'down' })
 const onPage = (e: DataTablePageEvent) => change({ from: e.first, size: e.rows })
 
@@ -63,10 +78,15 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
         <MultiSelect :model-value="view.status" :options="house.words!.statuses" option-label="name" option-value="key" placeholder="Any status" aria-label="Status" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} statuses" @update:model-value="change({ status: $event })" />
         <MultiSelect v-if="house.words!.lists.length" :model-value="view.list" :options="house.words!.lists" option-label="name" option-value="id" placeholder="Any list" aria-label="List" :show-toggle-all="false" :max-selected-labels="1" selected-items-label="{0} lists" @update:model-value="change({ list: $event })" />
         <Select v-if="house.words!.segments.length" :model-value="view.segment || null" :options="house.words!.segments" option-label="name" option-value="id" placeholder="Any segment" aria-label="Segment" show-clear class="segment" @update:model-value="change({ segment: $event ?? '' })" />
+        <Select v-if="points?.length" :model-value="view.point || null" :options="points" option-label="name" option-value="id" placeholder="Any form" aria-label="Form that they sent" show-clear class="segment" @update:model-value="change({ point: $event ?? '' })" />
+        <InputText :model-value="view.tag" placeholder="Tag" aria-label="Tag" class="tag" maxlength="60" @change="change({ tag: ($event.target as HTMLInputElement).value.trim().replace(/^#/, '') })" />
         <label class="tick"><Checkbox :model-value="view.waiting" binary input-id="waiting" @update:model-value="change({ waiting: Boolean($event) })" /> Waiting</label>
         <label class="tick"><Checkbox :model-value="view.submitted === 'no'" binary input-id="unsubmitted" @update:model-value="change({ submitted: $event ? 'no' : '' })" /> Not sent yet</label>
-        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', submitted: '' })" />
+        <Button v-if="!condition" label="Any condition …" variant="text" @click="change({ condition: JSON.stringify({ all: [] }) })" />
+        <Button v-if="filtered" label="Show all" variant="text" @click="search = ''; change({ label: [], owner: [], list: [], status: [], search: '', waiting: false, segment: '', submitted: '', tag: '', point: '', condition: '' })" />
+        <p class="away small">Take them away as <a :href="away('csv')" download>CSV</a> or <a :href="away('xlsx')" download>XLSX</a></p>
       </div>
+      <ConditionTree v-if="condition" class="which" :model-value="condition" :attributes="leadAttributes" :activity-attributes="activityAttributes" called="Which leads" @update:model-value="change({ condition: JSON.stringify($event) })" />
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }} <Button label="Show all" size="small" variant="text" @click="router.replace({ query: {} })" /></p>
     <DataTable
@@ -93,6 +113,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => open(data.value?.lea
 .head { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: baseline; margin-bottom: 12px; }
 .filters { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; margin-left: auto; }
 .filters .p-multiselect { width: 142px; }
+.which { flex-basis: 100%; } .away { margin: 0 0 0 auto; } .tag { width: 100px; }
 .search { width: 210px; } .segment { width: 158px; }
 .tick { display: flex; gap: 7px; align-items: center; }
 .cell { display: flex; gap: 9px; align-items: center; overflow-wrap: anywhere; }

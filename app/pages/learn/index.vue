@@ -6,6 +6,14 @@ const days = ref(90)
 const SPANS = [{ n: 14, name: 'Two weeks' }, { n: 30, name: '30 days' }, { n: 90, name: '90 days' }, { n: 365, name: 'A year' }]
 const { data, problem, refresh } = useLiveQuery(() => api<ReportsView>('/api/team/reports', { query: { days: days.value } }), { leads: true }, 3000)
 watch(days, refresh)
+const series = computed(() => [
+  { label: 'Qualified at some time', role: 'spruce', values: data.value!.byDay.map(d => d.qualified) },
+  { label: 'Others', role: 'rule', values: data.value!.byDay.map(d => d.leads - d.qualified) },
+])
+const said = computed(() => {
+  const sum = (what: 'leads' | 'qualified') => data.value!.byDay.reduce((n, d) => n + d[what], 0)
+  return `New leads by day: ${sum('leads')} in ${data.value!.byDay.length} days, ${sum('qualified')} of them qualified at some time.`
+})
 /** The bars of a table share one scale, so that they can be compared. */
 const full = (rows: YieldView[], rate: 'qualifiedRate' | 'wonRate') => Math.max(0.05, ...rows.filter(r => !r[rate].tooFew).map(r => r[rate].high))
 const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', rows: data.value.points }, { title: 'By source', what: 'Source', rows: data.value.sources }] : [])
@@ -19,7 +27,7 @@ const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', ro
     </div>
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <template v-if="data">
-      <DayChart :days="data.byDay" />
+      <DayChart :days="data.byDay.map(d => d.day)" :series="series" stacked :said="said" />
       <section v-for="table in tables" :key="table.title">
         <h2>{{ table.title }}</h2>
         <p class="faded small">Each lead counts where they came from first. The bar is where the true rate lies in 19 of 20 such samples (Wilson interval), the dot is what we saw.</p>

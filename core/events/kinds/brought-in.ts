@@ -1,16 +1,13 @@
-import { IsOptional, IsString, ValidateBy } from 'class-validator'
+import { IsOptional, IsString } from 'class-validator'
 import { eventKind, who, type Sentence } from '#core/events/kind'
 import type { PropertyValue } from '#core/properties/kinds'
-import { ListOf } from '#core/validate'
-
-const IsValue = () =>
-  ValidateBy({ name: 'isValue', validator: { validate: v => [v].flat().every(part => typeof part === 'string') } })
+import { IsTextOrTexts, ListOf } from '#core/validate'
 
 /** A property that a table filled: what stood there before (null: nothing) and what stands there since. */
 export class Filled {
   @IsString() property!: string
-  @IsOptional() @IsValue() was!: PropertyValue | null
-  @IsValue() now!: PropertyValue
+  @IsOptional() @IsTextOrTexts() was!: PropertyValue | null
+  @IsTextOrTexts() now!: PropertyValue
 }
 
 /** A table brought them in; of who was known, it filled something. */

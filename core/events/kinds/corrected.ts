@@ -1,12 +1,17 @@
-import { IsString } from 'class-validator'
+import { IsOptional, IsString } from 'class-validator'
 import { eventKind } from '#core/events/kind'
 import { PropertyChange } from '#core/events/kinds/entry'
-import { ListOf } from '#core/validate'
+import type { Answer } from '#core/points/definition'
+import { IsTextOrTexts, ListOf } from '#core/validate'
 
-class AnswerChange {
+/** An answer before and after, in words and, beside its question's key, as it was given. */
+export class AnswerChange {
   @IsString() question!: string
   @IsString() from!: string
   @IsString() to!: string
+  @IsOptional() @IsString() key?: string
+  @IsOptional() @IsTextOrTexts() was?: Answer
+  @IsOptional() @IsTextOrTexts() now?: Answer
 }
 
 /** They corrected what an entry said. */

@@ -42,7 +42,7 @@ const putAway = usePutAway(refresh)
             <td><NuxtLink :to="`/capture/pages/${page.id}`" class="name">{{ page.name }}</NuxtLink><br><span class="faded small">“{{ page.title }}”</span></td>
             <td><template v-if="page.liveNumber">Live, edition {{ page.liveNumber }}<span v-if="page.changed" class="honey small">Changes not live yet</span></template><span v-else class="faded">Not live</span></td>
             <td><NuxtLink v-if="page.point" :to="`/capture/points/${page.point.id}`">{{ page.point.name }}</NuxtLink><span v-else class="faded">none yet</span></td>
-            <td class="n">{{ page.entries }}</td><td class="n">{{ page.entriesWeek }}</td>
+            <td class="n"><NuxtLink :to="`/capture/pages/${page.id}/results`" :aria-label="`Results of ${page.name}: ${count(page.entries, 'entry', 'entries')}`">{{ page.entries }}</NuxtLink></td><td class="n">{{ page.entriesWeek }}</td>
             <td>{{ page.lastEntryAt ? ago(page.lastEntryAt) : '–' }}</td>
             <td class="do">
               <a v-if="page.liveNumber && !away" :href="`/p/${page.slug}`" target="_blank" rel="noopener">See it</a>

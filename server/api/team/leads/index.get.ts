@@ -3,7 +3,7 @@ import type { SortKey } from '#db/lead-list'
 import { leadPage } from '#db/leads'
 import { applicationContext } from '#server/application-context'
 import { listReadings, longReadings } from '#server/database'
-import { readFilter, wholeNumber } from '#server/follow-up/listing'
+import { readTeamFilter, wholeNumber } from '#server/follow-up/listing'
 import { leadView } from '#server/follow-up/view'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -14,7 +14,7 @@ export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { cache } = applicationContext()
   const ruleset = await cache.ruleset()
-  const { filter, query, impossible } = readFilter(event, ['sort', 'order', 'from', 'size'], ruleset.segments)
+  const { filter, query, impossible } = readTeamFilter(event, ['sort', 'order', 'from', 'size'], ruleset)
   const sort = (query.sort ?? 'updated') as SortKey
   if (!SORTS.includes(sort)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'sort', message: `Sort by one of ${SORTS.join(', ')}.` }])
   const page = { from: wholeNumber(query.from, 'from', 0, 0, 10_000_000), size: wholeNumber(query.size, 'size', 25, 1, 200) }

@@ -96,7 +96,7 @@ useUnsavedGuard(edit, mayEdit)
   <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/pages">To the pages</NuxtLink></p>
   <div v-else-if="definition && point && plain" class="editor">
     <StoryboardEditorHead
-      v-model:name="name" :back="{ path: '/capture/pages', name: 'Pages' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="pages"
+      v-model:name="name" :back="{ path: '/capture/pages', name: 'Pages' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="pages" :results="`/capture/pages/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
       @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @seen="conflict = ''"
     >

@@ -201,7 +201,7 @@ useUnsavedGuard(edit, mayEdit)
   <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/points">To the forms</NuxtLink></p>
   <div v-else-if="definition && point" class="editor">
     <StoryboardEditorHead
-      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms"
+      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
       @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @seen="conflict = ''"
     >

@@ -1,0 +1,7 @@
+<script setup lang="ts">
+const id = String(useRoute().params.id)
+</script>
+
+<template>
+  <ResultsBoard :id="id" :back="{ path: '/capture/points', name: 'Forms' }" :storyboard="`/capture/points/${id}`" />
+</template>
