@@ -69,7 +69,7 @@ export async function benchLeads(house: House): Promise<void> {
   }
 }
 
-async function signedIn(house: House): Promise<string> {
+export async function signedIn(house: House): Promise<string> {
   const answer = await fetch(`${house.place.url}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },

@@ -93,7 +93,7 @@ export const countedQuestions = (db: Db, point: string, period: Period) => db<{ 
 
 /** Entries of a point in a period, by when they came (days where the house is), of people of whom a condition holds. */
 const matching = (db: Db, of: Entries) => db`
-  (e.point_id = ${of.point} or e.landing_id = ${of.point}) and e.state = 'complete'
+  ${of.isLanding ? db`e.landing_id` : db`e.point_id`} = ${of.point} and e.state = 'complete'
   and e.at >= (${of.from}::date at time zone ${of.zone}) and e.at < ((${of.to}::date + 1) at time zone ${of.zone})
   ${of.answer ? db`and e.answers -> ${of.answer.question} ? ${of.answer.value}` : db``}
   ${of.edition ? db`and d.number = ${of.edition}` : db``}
@@ -101,6 +101,8 @@ const matching = (db: Db, of: Entries) => db`
 
 export interface Entries extends Period, Place {
   point: string
+  /** It is a landing page: what came through it counts, to whichever form. */
+  isLanding: boolean
   /** Expanded: it names no segments. */
   condition: Condition | null
   now: number

@@ -3,6 +3,7 @@ import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
 import { benchLeads } from '../bench/leads'
+import { benchResults } from '../bench/results'
 import { benchPair } from '../bench/pair'
 import { benchScreen } from '../bench/screen'
 import { benchScript } from '../bench/script'
@@ -11,7 +12,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- entries | hard | pair | leads | screen | script | editor | trail]
+// npm run bench [-- entries | hard | pair | leads | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -28,6 +29,7 @@ try {
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
   if (want('pair')) await benchPair(house, place.ports.app + 7)
   if (want('leads')) await benchLeads(house)
+  if (want('results')) await benchResults(house)
   if (want('trail')) await benchTrail(house)
   await end(0)
 } catch (error) {

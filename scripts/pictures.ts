@@ -91,7 +91,7 @@ try {
     },
     'page-editor': async () => {
       const page = await as('tamsin', '/capture/pages')
-      await page.getByRole('link', { name: 'Price guide, autumn' }).click()
+      await page.getByRole('link', { name: 'Price guide, autumn', exact: true }).click()
       return page
     },
     'landing': async () => {

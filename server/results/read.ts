@@ -27,7 +27,7 @@ export class GroupBody {
 const MOST_DAYS = 3660
 
 /** A group as it is read from the database. @throws 422 when there are no such days, or too many */
-export function entriesOf(point: string, group: GroupBody, ruleset: Ruleset): Entries {
+export function entriesOf({ id, kind }: { id: string; kind: string }, group: GroupBody, ruleset: Ruleset): Entries {
   const { zone } = ruleset.house
   const [from, to] = [group.from, group.to].map(day => DateTime.fromISO(day, { zone })) as [DateTime, DateTime]
   const wrong = (message: string) => problem(422, message, [{ field: 'from', message }])
@@ -35,7 +35,7 @@ export function entriesOf(point: string, group: GroupBody, ruleset: Ruleset): En
   if (to < from) throw wrong('The last day lies before the first. Choose them the other way round.')
   if (to.diff(from, 'days').days > MOST_DAYS) throw wrong('At most ten years can be looked at in one go.')
   const condition = group.condition ? expanded(readTests(group.condition, ruleset), ruleset.segments) : null
-  return { point, from: group.from, to: group.to, edition: group.edition ?? null, zone, home: ownAddress(), condition: condition as Condition | null, now: Date.now() }
+  return { point: id, isLanding: kind === 'page', from: group.from, to: group.to, edition: group.edition ?? null, zone, home: ownAddress(), condition: condition as Condition | null, now: Date.now() }
 }
 
 /** A form or page by its id. @throws 404 */

@@ -279,7 +279,7 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
 test('a salesperson may look at forms, but not change them', async ({ page }) => {
   await signIn(page, 'jonah', '/capture/points')
   await expect(page.getByRole('button', { name: 'New form' })).toHaveCount(0)
-  await page.getByRole('link', { name: 'Ask for a site visit' }).click()
+  await page.getByRole('link', { name: 'Ask for a site visit', exact: true }).click()
   await expect(page.getByText('You can look at forms; marketers change them.')).toBeVisible()
   await expect(page.getByLabel('Name among yourselves')).toBeDisabled()
   await expect(preview(page).getByRole('textbox', { name: 'Title' })).toHaveCount(0)
@@ -298,7 +298,7 @@ test('sees what came of a form, who answered how, and takes it away', async ({ p
   await expect(school.locator('..')).toContainText(`${n} `)
   await school.click()
   await expect(page.getByText('only “Where would it stand?: A school or college”')).toBeVisible()
-  const rows = page.getByRole('region', { name: 'Who answered' }).locator('tbody tr')
+  const rows = page.getByRole('region', { name: 'Respondents, a table' }).locator('tbody tr')
   await expect(rows).toHaveCount(Math.min(50, n))
   await page.getByRole('button', { name: 'Compare with …' }).click()
   await expect(page.getByRole('heading', { name: 'Second group' })).toBeVisible()

@@ -30,10 +30,10 @@ test('axe finds nothing on any main screen, light or dark, and nothing sticks ou
   expect(await inBoth(page)).toEqual([])
   await signIn(page, 'orla')
   await page.goto(`${demo().url}/capture/points`)
-  const editor = await page.getByRole('link', { name: 'Ask for a site visit' }).getAttribute('href')
-  const appearing = await page.getByRole('link', { name: 'Call me back' }).getAttribute('href')
+  const editor = await page.getByRole('link', { name: 'Ask for a site visit', exact: true }).getAttribute('href')
+  const appearing = await page.getByRole('link', { name: 'Call me back', exact: true }).getAttribute('href')
   await page.goto(`${demo().url}/capture/pages`)
-  const landing = await page.getByRole('link', { name: 'Price guide, autumn' }).getAttribute('href')
+  const landing = await page.getByRole('link', { name: 'Price guide, autumn', exact: true }).getAttribute('href')
   for (const path of [...SCREENS, ...await more(), editor!, landing!, `${editor!}/results`, `${landing!}/results`]) {
     await page.goto(demo().url + path)
     await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()

@@ -69,7 +69,7 @@ describe('results, as they are counted', () => {
   }
   async function read(point: string, condition: object | null = null) {
     const questions = questionsAsked(await editionsOf(sql, point))
-    const results = await readResults(sql, entriesOf(point, { from: FROM, to: TO, condition }, ruleset), questions)
+    const results = await readResults(sql, entriesOf({ id: point, kind: 'form' }, { from: FROM, to: TO, condition }, ruleset), questions)
     const byKey = (rows: { k: string; n: number }[]) => rows.filter(r => r.n).sort((a, b) => a.k < b.k ? -1 : 1)
     return {
       behind: results.behind, sent: results.all.sent, results,

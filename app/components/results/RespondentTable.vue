@@ -44,7 +44,7 @@ const when = (iso: string) => new Date(iso).toLocaleString('en-GB', { day: 'nume
 <template>
   <p v-if="problem" class="brick" role="alert">{{ problem }}</p>
   <p v-else-if="!rows.length" class="faded" role="status">{{ busy ? 'Fetching …' : 'Nobody in this time.' }}</p>
-  <div v-else class="scroll" tabindex="0" role="region" aria-label="Who answered">
+  <div v-else class="scroll" tabindex="0" role="region" aria-label="Respondents, a table">
     <table class="figures">
       <thead><tr><th>Sent</th><th>Who</th><th v-for="q in asked" :key="q.key">{{ q.label }}</th><th>Page</th><th class="n">Took</th></tr></thead>
       <tbody>

@@ -31,7 +31,7 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
   const { sql, cache } = applicationContext()
   const asked = await readChecked(event, Asked)
   const point = await pointToRead(sql, idFrom(event))
-  const of = { ...entriesOf(point.id, asked, await cache.ruleset()), answer: asked.answer }
+  const of = { ...entriesOf(point, asked, await cache.ruleset()), answer: asked.answer }
   const before = asked.at && asked.id ? { at: new Date(asked.at), id: asked.id } : null
   const rows = await respondentsBefore(of.condition ? longReadings() : sql, of, before, AT_ONCE + 1)
   return {

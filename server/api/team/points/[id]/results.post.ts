@@ -21,7 +21,7 @@ export default defineEventHandler(async (event): Promise<ResultsView> => {
   const { groups } = await readChecked(event, Asked)
   const point = await pointToRead(sql, idFrom(event))
   const ruleset = await cache.ruleset()
-  const asked = groups.map(g => entriesOf(point.id, g, ruleset))
+  const asked = groups.map(g => entriesOf(point, g, ruleset))
   const editions = point.kind === 'form' ? await editionsOf(sql, point.id) : []
   const questions = questionsAsked(editions)
   const results = await Promise.all(asked.map(of => readResults(of.condition ? longReadings() : sql, of, questions)))

@@ -25,7 +25,7 @@ export default defineEventHandler(async (event) => {
   const { sql, cache } = applicationContext()
   const point = await pointToRead(sql, idFrom(event))
   const ruleset = await cache.ruleset()
-  const of = entriesOf(point.id, group.value, ruleset)
+  const of = entriesOf(point, group.value, ruleset)
   const asked = questionsAsked(point.kind === 'form' ? await editionsOf(sql, point.id) : [])
   const questions = asked.filter(q => !isSensitive(q.property, ruleset))
   const results = await readResults(of.condition ? longReadings() : sql, of, questions)
