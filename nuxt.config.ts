@@ -22,7 +22,7 @@ export default defineNuxtConfig({
   },
   primevue: {
     importTheme: { from: here('./app/theme.ts') },
-    components: { include: ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete'] },
+    components: { include: ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'RadioButton', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete'] },
     directives: { include: ['Tooltip'] },
     composables: { include: ['useToast'] },
   },

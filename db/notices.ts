@@ -11,7 +11,7 @@ export async function bell(db: Db, member: string, most: number): Promise<{ unre
   return { unread: count!.unread, notices }
 }
 
-/** Marks what a member has seen: everything, or what concerns one lead or list. */
-export async function markRead(db: Db, member: string, about: { lead?: string; list?: string }): Promise<number> {
-  return (await db`update delivery set read_at = now() where member_id = ${member} and read_at is null ${about.lead ? db`and lead_id = ${about.lead}` : about.list ? db`and list_id = ${about.list}` : db``}`).count
+/** Marks what a member has seen: everything, what concerns one lead or list, or one notice. */
+export async function markRead(db: Db, member: string, about: { lead?: string; list?: string; notice?: string }): Promise<number> {
+  return (await db`update delivery set read_at = now() where member_id = ${member} and read_at is null ${about.lead ? db`and lead_id = ${about.lead}` : about.list ? db`and list_id = ${about.list}` : about.notice ? db`and id = ${about.notice}` : db``}`).count
 }

@@ -66,7 +66,7 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   }
   const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(state => leadRow(state, w.card))
   const [fresh, others] = [leadRows(true), leadRows(false)]
-  const notices = w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails)))
+  const notices = [...w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails))), ...w.review.flatMap(held => waitingNotices(held, w))]
   const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   const rekeyed = new Set(w.steps.filter(s => REKEYS.has(s.cause)).map(s => s.lead.id))
@@ -95,8 +95,15 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
 }
 
 const noticeRow = (step: Step, n: Notice, mails: boolean) => ({
-  id: n.id, member: n.to, lead: step.lead.id, entry: n.meeting ?? n.entry, at: iso(step.at), channel: mails && n.mail ? 'mail' : 'bell', subject: n.subject, body: n.text, meeting: n.meeting !== undefined,
+  id: n.id, member: n.to, lead: step.lead.id as string | undefined, entry: n.meeting ?? n.entry, at: iso(step.at), channel: mails && n.mail ? 'mail' : 'bell', subject: n.subject, body: n.text, meeting: n.meeting !== undefined,
 })
+
+/** Those who approve the entries of a point are told that one waits. It is about nobody yet. */
+const waitingNotices = ({ intake: { entryId, at, point, edition }, state }: ForReview, { newId, mails }: Writing): ReturnType<typeof noticeRow>[] =>
+  state === 'held' ? edition.definition.guards.approvers.map(member => ({
+    id: newId(at), member, lead: undefined, entry: entryId, at: iso(at), channel: mails ? 'mail' : 'bell', subject: `An entry waits for approval: ${point.name}`,
+    body: `Somebody sent “${point.name}”. Nothing happens with it until one of you approves it.`, meeting: false,
+  })) : []
 
 /** What members are told is a delivery: it goes to the address they have now. */
 const newNotices = (rows: ReturnType<typeof noticeRow>[]) => fragment`

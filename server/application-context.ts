@@ -34,7 +34,8 @@ export function createApplicationContext() {
     const ruleset = await cache.ruleset()
     const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit }))
     const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
-    if (results.some(r => r.kind === 'to review')) tell({ review: true })
+    const held = results.flatMap(r => r.kind === 'to review' && r.review.state === 'held' ? r.review.intake.edition.definition.guards.approvers : [])
+    if (results.some(r => r.kind === 'to review')) tell({ review: true, ...(held.length && { notices: held }) })
     if (cases.length) tell({ leads: cases.map(c => c.lead.id), notices: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
     return results
   }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })

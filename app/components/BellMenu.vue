@@ -8,12 +8,12 @@ const { data, refresh } = useLiveQuery(
 const unread = computed(() => data.value?.unread ?? 0)
 
 const session = useSession()
-/** What is about many at once leads to those of the list that are one's own. */
+/** What is about many at once leads to those of the list that are one's own; what is about nobody yet, to what waits. */
 const target = ({ leadId, listId }: NoticeView) =>
-  leadId ? `/follow-up/leads/${leadId}` : { path: '/follow-up', query: { ...(listId && { list: listId }), owner: session.me!.id } }
+  leadId ? `/follow-up/leads/${leadId}` : listId ? { path: '/follow-up', query: { list: listId, owner: session.me!.id } } : '/capture/review'
 
 async function seen(notice?: NoticeView): Promise<void> {
-  const about = notice?.leadId ? { lead: notice.leadId } : notice?.listId ? { list: notice.listId } : {}
+  const about = notice?.leadId ? { lead: notice.leadId } : notice?.listId ? { list: notice.listId } : notice ? { notice: notice.id } : {}
   await api('/api/team/bell', { method: 'POST', body: about })
   await refresh()
 }

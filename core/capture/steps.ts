@@ -27,8 +27,8 @@ export function guard(book: Book, intake: Intake): ForReview | TooLate | null {
   if (how !== 'open') return { intake, closed: shutText(closing, how) }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
-  const { unknown } = intake.edition.definition.people
-  if (unknown === 'create' || whoIs(book, intake).person) return null
+  const { people: { unknown }, guards: { hold } } = intake.edition.definition
+  if (unknown === 'create' || whoIs(book, intake).person) return hold ? { intake, state: 'held', reason: 'every_one' } : null
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 

@@ -71,6 +71,11 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   fileStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const { from, until } = definition.closing
   if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
+  const isHere = (id: string) => !around.members || around.members.includes(id)
+  if (!definition.guards.approvers.every(isHere)) {
+    const left = { name: 'Tell only who is there', apply: (d: PointDefinition) => ({ ...d, guards: { ...d.guards, approvers: d.guards.approvers.filter(isHere) } }) }
+    say('where', 'guards.approvers', 'Somebody who is to be told of held entries is not among us any more.', left)
+  }
   definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
   appearStops(definition).forEach(c => say(c.field === 'display.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
   mailStops(definition).forEach(c => say('mails', c.field, c.message, c.mend))

@@ -11,6 +11,11 @@ create table result_count (
   primary key (point_id, figure, day, edition, key)
 );
 
+-- What a member is told about an entry that waits for approval is about no lead yet.
+alter table delivery drop constraint delivery_about;
+alter table delivery add constraint delivery_about
+  check (case when kind in ('test', 'alert') then lead_id is null else lead_id is not null or list_id is not null or entry_id is not null end);
+
 -- How far people came with a form, question by question, as far as they agreed to be counted or it stands on a page of ours.
 create table point_question (
   point_id uuid not null references point,

@@ -29,7 +29,8 @@ export async function approve(id: string): Promise<string> {
       answers: Object.fromEntries(Object.entries(review.answers).filter(([key]) => !files.some(f => f.question === key))), page: review.page, referrer: review.referrer, utm: review.utm, visitor: review.visitorId, via: review.via as Via, took: null,
     }, review.idempotencyKey, Date.now(), { reading: ruleset.reading, edition: edition ?? null, files: files.map(f => ({ ...f, sha256: f.sha256.toString('hex'), content: null })) })
     if (!intake) throw problem(422, 'This entry cannot be approved: its answers do not fit its form.', flaws)
-    intake.edition.definition = { ...intake.edition.definition, people: { ...intake.edition.definition.people, unknown: 'create' }, closing: ALWAYS_OPEN }
+    const { people, guards } = intake.edition.definition
+    intake.edition.definition = { ...intake.edition.definition, people: { ...people, unknown: 'create' }, guards: { ...guards, hold: false }, closing: ALWAYS_OPEN }
     const [result] = await accept(tx, ruleset, [{ ...intake, entryId: review.id }], { mails: true })
     if (result?.kind !== 'accepted') throw problem(409, 'This entry came in another way meanwhile.')
     return result.now

@@ -10,7 +10,7 @@ type Telling = Pick<InHand, 'subject' | 'body' | 'lines' | 'answers' | 'question
 export function noticeBodies(mail: Telling, appUrl: string): Bodies {
   const many = mail.leadId === null
   const replying = many ? '' : mail.leadEmail ? 'Replying to this mail writes to them directly.' : 'They left no e-mail address.'
-  const link = many ? `${appUrl}/follow-up?list=${mail.listId ?? ''}` : `${appUrl}/follow-up/leads/${mail.leadId}`
+  const link = mail.listId ? `${appUrl}/follow-up?list=${mail.listId}` : many ? `${appUrl}/capture/review` : `${appUrl}/follow-up/leads/${mail.leadId}`
   const lines = mail.lines ?? answersInWords(mail.questions ?? [], mail.answers ?? {})
   const attributes = [
     ...(mail.leadEmail ? [{ label: 'E-mail', text: mail.leadEmail }] : []),
@@ -34,7 +34,7 @@ export function noticeBodies(mail: Telling, appUrl: string): Bodies {
   const html = `<!doctype html><html lang="en"><body style="margin:0;padding:24px;background:#f5f2ea;color:#1d2a2b;font:15px/22px sans-serif">
 <div style="max-width:560px;margin:0 auto;padding:24px;background:#fffdf9;border:1px solid #dcd6c6">
 <p style="margin:0 0 16px;font-size:18px;line-height:26px">${e(mail.body)}</p><table style="border-collapse:collapse;font:inherit">${rows}</table>
-<p style="margin:20px 0"><a href="${e(link)}" style="display:inline-block;padding:10px 18px;background:#14594f;color:#fff;text-decoration:none;border-radius:4px">${many ? 'Open the list' : 'Open the lead'}</a></p>
+<p style="margin:20px 0"><a href="${e(link)}" style="display:inline-block;padding:10px 18px;background:#14594f;color:#fff;text-decoration:none;border-radius:4px">${mail.listId ? 'Open the list' : many ? 'Look at what waits' : 'Open the lead'}</a></p>
 <p style="margin:0;color:#5b6766;font-size:13px">${replying}</p></div></body></html>`
   return { text, html }
 }

@@ -6,12 +6,15 @@ import { setting } from '#server/settings'
 const LONGEST_MS = 9_000
 const LOOK_MS = 250
 
-/** What may take longer as long as the database answers, by name, in ms: tables that are brought in, and what reads through the whole trail. */
+/** What may take longer as long as the database answers, by name, in ms: tables that are brought in or taken away, and what reads through the whole trail. */
 const LONGER: [method: string, path: RegExp, ms: number][] = [
   ['POST', /^\/api\/team\/lists\/[^/]+\/people$/, 300_000],
   ['GET', /^\/api\/team\/(segments|leads|reports|places)$/, 60_000],
   ['POST', /^\/api\/team\/segments\/count$/, 60_000],
   ['GET', /^\/api\/v1\/leads$/, 60_000],
+  ['POST', /^\/api\/team\/lists\/[^/]+\/imports\/[^/]+\/undo$/, 300_000],
+  ['POST', /^\/api\/team\/points\/[^/]+\/(results|respondents)$/, 60_000],
+  ['GET', /^\/api\/team\/(points\/[^/]+|leads)\/take-away$/, 600_000],
   ['POST', /^\/api\/team\/points\/[^/]+\/publish$/, 60_000],
 ]
 /** Open for as long as somebody looks. */

@@ -8,7 +8,7 @@ import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/m
 import { fontFaces, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { pointStyle } from '#core/points/style'
-import { escapeHtml as e } from '#core/text'
+import { cut, escapeHtml as e, oneLine } from '#core/text'
 import { hostedPolicy, newNonce } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
 import { ownAddress } from '#server/settings'
@@ -26,10 +26,13 @@ export interface Again { values?: Answers; flaws?: Flaw[]; shown?: string }
 /** What is known of a visitor who came by a personal link: answers to begin with. */
 export interface Personal { presets: Answers }
 
+/** Searches show no more of it. */
+const MOST_DESCRIBED = 160
+
 /** A point on a page of its own. Complete without any script. */
 export function hostedForm(event: H3Event, point: Point, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = point.live!
-  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.theme, sendingOf(event, point))
+  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.theme, { ...sendingOf(event, point), description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) })
 }
 
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
@@ -116,11 +119,13 @@ export interface Ruleset {
   leadsTo?: string[]
   /** Rules of its own. */
   style?: string
+  /** What it is, for those who search. */
+  description?: string
 }
 
 /** A page for visitors in a theme: one card on a quiet ground. Its first title is the page's only heading. */
 export function page(event: H3Event, title: string, content: string, theme: Theme = HOUSE_THEME, ruleset: Ruleset = {}): string {
-  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, theme, '', ruleset)
+  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, theme, ruleset.description ? `<meta name="description" content="${e(ruleset.description)}">` : '', ruleset)
 }
 
 /** A whole page; it loads nothing from elsewhere. */

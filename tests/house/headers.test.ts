@@ -65,3 +65,22 @@ it('an entry that was refused is answered like any other, with an id that opens 
   const next = one.body.next as { url: string; ways: { url: string }[] }
   for (const url of [next.url, ...next.ways.map(w => w.url).filter(u => u.includes('/e/'))]) expect([url, (await fetch(url)).status]).toEqual([url, 404])
 })
+
+describe('text on its way', () => {
+  const asks = (path: string, encodings: string, init: RequestInit = {}) => fetch(demo().url + path, { ...init, headers: { ...init.headers, 'accept-encoding': encodings } })
+  it('is compressed as the browser takes it, where it is not tiny', async () => {
+    for (const path of ['/p/ask-for-a-visit', '/p/price-guide', '/w/cavlin.js', '/sign-in'])
+      expect([path, (await asks(path, 'gzip')).headers.get('content-encoding')]).toEqual([path, 'gzip'])
+    expect((await asks('/p/ask-for-a-visit', 'br, gzip')).headers.get('content-encoding')).toBe('br')
+    expect((await asks('/p/ask-for-a-visit', 'identity')).headers.get('content-encoding')).toBeNull()
+    expect((await asks('/robots.txt', 'br, gzip')).headers.get('content-encoding')).toBeNull()
+    const orla = await signedIn('orla')
+    const list = await orla('/api/team/leads?size=100')
+    expect(list.headers.get('content-encoding')).toMatch(/^(br|gzip)$/)
+    expect((await list.json() as { leads: unknown[] }).leads.length).toBe(100)
+  })
+  it('a form says what it is to those who search', async () => {
+    const html = await (await fetch(`${demo().url}/p/ask-for-a-visit`)).text()
+    expect(html).toMatch(/<meta name="description" content="We measure the light[^"]+">/)
+  })
+})

@@ -100,6 +100,30 @@ describe('what is set aside', () => {
     expect(await leadOf(email)).toBeUndefined()
     expect((await entriesOf(key)).map(e => [e.state, e.reason, e.leadId])).toEqual([['refused', 'trap', null], ['refused', 'too_fast', null], ['refused', 'trap', null]])
   })
+  it('are all, where each entry is held: who approves is told once, at the bell and by mail, with what was said', async () => {
+    const orla = await signedIn('orla')
+    const { id: me } = await (await orla('/api/session')).json() as { id: string }
+    const f = await form((d) => { d.guards = { ...d.guards, hold: true, approvers: [me] } })
+    const email = somebody('hold')
+    const enter = async () => (await send(f.key, { email })).status
+    expect(await enter()).toBe(201)
+    expect((await ask<{ leads: unknown[] }>(`/api/v1/leads?email=${email}`)).leads).toEqual([])
+    type Bell = { notices: { id: string; subject: string; leadId: string | null; readAt: string | null }[] }
+    const [notice] = (await (await orla('/api/team/bell')).json() as Bell).notices
+    expect(notice).toMatchObject({ subject: expect.stringMatching(/^An entry waits for approval: Form/), leadId: null, readAt: null })
+    const mail = await eventually(async () => (await mails()).find(m => m.subject === notice!.subject && m.text.includes(email)))
+    expect(mail.text).toContain('/capture/review')
+    expect((await orla('/api/team/bell', 'POST', { notice: notice!.id })).status).toBe(204)
+    expect((await (await orla('/api/team/bell')).json() as Bell).notices.find(n => n.id === notice!.id)!.readAt).not.toBeNull()
+    const [waiting] = (await (await orla('/api/team/review')).json() as { id: string; reason: string; answers: { text: string }[] }[]).filter(r => JSON.stringify(r).includes(email))
+    expect(waiting!.reason).toBe('every_one')
+    expect((await orla(`/api/team/review/${waiting!.id}/approve`, 'POST', {})).status).toBe(200)
+    expect((await ask<{ leads: unknown[] }>(`/api/v1/leads?email=${email}`)).leads).toHaveLength(1)
+    // Who is known is held as well.
+    expect((await send(f.key, { email, message: undefined })).status).toBe(201)
+    const gone = await form((d) => { d.guards = { ...d.guards, approvers: ['01930000-0000-7000-8000-0000000000fd'] } })
+    expect((await gone.publish(gone.revision)).body.errors!.map(e => e.field)).toEqual(['guards.approvers'])
+  })
   it('are people whom the form is not for: held without a word, or told', async () => {
     const held = await form((d) => { d.people.unknown = 'hold' })
     const email = somebody('new')

@@ -8,7 +8,7 @@ const post = async (key: string, body: object) => {
   const answer = await fetch(`${demo().url}/w/points/${key}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
   return { status: answer.status, body: await answer.json() as { challenge?: Challenge; entry?: string } }
 }
-const guarded = (challenge: 'always' | 'never') => form((d) => { d.guards = { origins: [], challenge, refusal: '' } })
+const guarded = (challenge: 'always' | 'never') => form((d) => { d.guards = { ...d.guards, challenge } })
 const solved = async (c: Challenge) => Buffer.from(JSON.stringify({ ...c, number: (await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise)!.number })).toString('base64')
 
 describe('a form that asks for a proof of work', () => {

@@ -14,6 +14,7 @@ const set = (change: Partial<PointDefinition['closing']>) => { definition.value 
 const local = (iso: string | null) => iso ? DateTime.fromISO(iso, { zone: zone.value }).toFormat("yyyy-MM-dd'T'HH:mm") : ''
 const moment = (text: string | undefined) => text ? DateTime.fromISO(text, { zone: zone.value }).toUTC().toISO() : null
 const most = (text: string | undefined) => set({ entries: /^\d{1,7}$/.test(text?.trim() ?? '') && Number(text) > 0 ? Number(text) : null })
+const setGuards = (change: Partial<PointDefinition['guards']>) => { definition.value = { ...definition.value, guards: { ...definition.value.guards, ...change } } }
 const CHALLENGES = [{ key: 'attack', name: 'Only while machines are at it' }, { key: 'always', name: 'Always' }, { key: 'never', name: 'Never' }]
 const bounded = computed(() => definition.value.closing.from !== null || definition.value.closing.until !== null || definition.value.closing.entries !== null)
 const origins = computed({
@@ -51,6 +52,12 @@ const origins = computed({
     <label for="challenge">A small sum for the browser, before an entry is taken</label>
     <Select input-id="challenge" :model-value="definition.guards.challenge" :options="CHALLENGES" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="A small sum for the browser" @update:model-value="definition = { ...definition, guards: { ...definition.guards, challenge: $event } }" />
     <p class="faded small">People notice a second at most. Who has no script cannot work it out; what they send is held for you to look at.</p>
+    <h2>Who looks first</h2>
+    <label class="tick"><Checkbox :model-value="definition.guards.hold" binary input-id="hold" :disabled="disabled" @update:model-value="setGuards({ hold: Boolean($event) })" /> Hold each entry until somebody approves it</label>
+    <template v-if="definition.guards.hold || definition.people.unknown === 'hold'">
+      <label for="approvers">Who is told that one waits</label>
+      <MultiSelect :model-value="definition.guards.approvers" input-id="approvers" :options="house.words!.members" option-label="name" option-value="id" placeholder="Nobody: somebody looks by themselves" fluid :disabled="disabled" :show-toggle-all="false" aria-label="Who is told that one waits" @update:model-value="setGuards({ approvers: $event })" />
+    </template>
     <h2>Which sites may use it</h2>
     <label for="origins">Sites, one a line; empty: any site</label>
     <Textarea id="origins" v-model.lazy="origins" rows="2" auto-resize fluid placeholder="https://firm.example" />
@@ -66,5 +73,6 @@ const origins = computed({
 legend { padding: 0; }
 h2:not(legend h2) { margin-top: 18px; }
 label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 8px; display: block; margin-bottom: 3px; }
+.tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; }
 .two { display: grid; grid-template-columns: repeat(auto-fit, minmax(180px, 1fr)); gap: 0 10px; }
 </style>

@@ -9,7 +9,7 @@ const busy = ref<string | null>(null)
 const { data: claims, refresh: refreshClaims } = useLiveQuery(() => api<ClaimToJudge[]>('/api/team/claims'), { review: true })
 
 const REASONS: Record<string, string> = {
-  origin: 'It came from a site that this form may not be used from.', trap: 'A field that people do not see was filled in, which machines do.', unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.', too_fast: 'It came back faster than anybody can read.', unknown_person: 'We do not know this person, and the form is for people we know.',
+  origin: 'It came from a site that this form may not be used from.', trap: 'A field that people do not see was filled in, which machines do.', unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.', too_fast: 'It came back faster than anybody can read.', unknown_person: 'We do not know this person, and the form is for people we know.', every_one: 'Each entry of this form waits until somebody approves it.',
 }
 const groups = computed(() => [
   { title: 'Held', what: 'They wait until one of us approves them.', rows: review.value?.filter(a => a.state === 'held') ?? [] },

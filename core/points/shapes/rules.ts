@@ -8,6 +8,7 @@ import {
   IsInt,
   IsISO8601,
   IsString,
+  IsUUID,
   Matches,
   Max,
   MaxLength,
@@ -58,6 +59,9 @@ export class Guards {
   @Default('attack') @IsIn(CHALLENGES) challenge!: (typeof CHALLENGES)[number]
   /** What visitors read on any other site; '' for our words. */
   @Default('') @IsString() @MaxLength(LIMITS.text) refusal!: string
+  /** Each entry waits until somebody approves it; these members are told that one does. */
+  @Default(false) @IsBoolean() hold!: boolean
+  @Default([]) @IsArray() @ArrayMaxSize(20) @IsUUID('all', { each: true }) @ArrayUnique() approvers!: string[]
 }
 
 /** Asks people to show that the address is theirs: a mail with a link. Until it is used they get nothing else. */

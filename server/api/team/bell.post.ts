@@ -9,9 +9,10 @@ import { readChecked } from '#server/wire'
 class Seen {
   @IsOptional() @IsUUID() lead?: string
   @IsOptional() @IsUUID() list?: string
+  @IsOptional() @IsUUID() notice?: string
 }
 
-/** Marks notices as seen: of one lead or list, or all. My other windows hear of it. */
+/** Marks notices as seen: of one lead or list, one alone, or all. My other windows hear of it. */
 export default defineEventHandler(async (event) => {
   const member = await memberOf(event)
   const about = await readChecked(event, Seen)
