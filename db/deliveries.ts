@@ -13,6 +13,9 @@ export interface InHand {
   recipient: string
   recipientName: string | null
   recipientKey: string | null
+  /** As whom it goes, and where replies do; null as the house does. */
+  fromName: string | null
+  replyTo: string | null
   sender: Buffer | null
   lines: { label: string; text: string }[] | null
   /** The entry whose meeting goes along as a calendar file. */
@@ -53,7 +56,7 @@ export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, secon
       select id from delivery where due_at <= now() and sent_at is null and dropped is null and (leased_until is null or leased_until < now())
       ${fresh} order by due_at limit ${most} for update skip locked),
     d as (update delivery set leased_until = now() + ${seconds} * interval '1 second', lease = ${lease} where id in (select id from next) returning *)
-    select d.id, d.kind, d.tries, d.subject, d.body, d.days, d.recipient, d.recipient_name, d.recipient_key, d.sender, d.lines,
+    select d.id, d.kind, d.tries, d.subject, d.body, d.days, d.recipient, d.recipient_name, d.recipient_key, d.from_name, d.reply_to, d.sender, d.lines,
       case when d.meeting then d.entry_id end as meeting_of, d.lead_id, d.list_id, l.email as lead_email, b.name as label, d.claim_id, l.unsubscribed_at,
       e.answers, v.definition -> 'questions' as questions, coalesce(d.recipient = l.email and l.confirmed_at is not null, false) as known,
       d.unless_clicked and exists (select from delivery o where o.entry_id = d.entry_id and o.clicked_at is not null)

@@ -16,6 +16,8 @@ interface Message {
   id: string; from: string; to: string; subject: string; text: string; html: string
   /** Where to leave the list (RFC 2369), if the mail says so. */
   leave?: string
+  /** Where replies go, if not to who sent it. */
+  replyTo?: string
   receivedAt: string; attachments?: { name: string; type: string; text: string }[]
 }
 
@@ -38,7 +40,7 @@ function open(): SMTPServer {
         const leave = (mail.headers.get('list') as { unsubscribe?: { url?: string } } | undefined)?.unsubscribe?.url
         messages.push({
           id: String(++count), from: mail.from?.text ?? '', to: session.envelope.rcptTo.map(r => r.address).join(', '), subject: mail.subject ?? '',
-          text: mail.text ?? '', html: mail.html || '', receivedAt: new Date().toISOString(), ...(leave && { leave }), ...(attachments.length && { attachments }),
+          text: mail.text ?? '', html: mail.html || '', receivedAt: new Date().toISOString(), ...(leave && { leave }), ...(mail.replyTo && { replyTo: mail.replyTo.text }), ...(attachments.length && { attachments }),
         })
         if (messages.length > MOST) messages.shift()
         done()

@@ -3,7 +3,7 @@ import { PLAIN_FILES, endingsOf } from '#core/files/kinds'
 import { mailsOf } from '#core/actions/edit'
 import { countries } from '#core/properties/countries'
 import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
-import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
+import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import type { QuestionKind } from '#core/points/limits'
 import type { PointDefinition } from '#core/points/shapes/definition'
 import type { Choice, Limits, Question } from '#core/points/shapes/question'
@@ -48,6 +48,7 @@ export function blankDefinition(title: string): PointDefinition {
     guards: structuredClone(ANY_SITE),
     display: NOWHERE,
     confirm: null,
+    mailing: { ...HOUSE_MAILING },
     reminder: null,
     variants: [],
   }

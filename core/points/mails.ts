@@ -105,13 +105,14 @@ export function writeMail(now: Case, mail: Mail, newId: (at: number) => string, 
 function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<Mail, 'subject' | 'text' | 'days' | 'goal' | 'unlessClicked'>, due: number | null, newId: (at: number) => string, sign: Sign): Written {
   const { intake, lead, claim } = now
   const { subject, text, days, goal, unlessClicked } = mail
+  const { name, reply } = intake.edition.definition.mailing
   const id = newId(intake.at)
   const guarded = claim !== null || lead.guardedAt !== null
   const links = {
     link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
   }
   const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
-  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), days, due, goal, unlessClicked }
+  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
 /** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */

@@ -13,6 +13,8 @@ export interface Written {
   due: number | null
   goal: Goal | null
   unlessClicked: boolean
+  /** As whom, and where replies go; '' as the house does. */
+  from: { name: string; reply: string }
 }
 
 /** Gives the signed addresses that stand in mails: to confirm with, to follow a mail's link, to correct an entry; and to come to a form, known (`lead`) or as anybody. */

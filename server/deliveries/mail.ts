@@ -31,13 +31,17 @@ export function createPost(smtpUrl: string, from: string, appUrl: string, connec
   return { transport: createTransport(options as never), from, appUrl }
 }
 
+/** The address alone of a sender like `Larkmoss <post@larkmoss.example>`. */
+const addressIn = (from: string): string => /<([^>]+)>/.exec(from)?.[1] ?? from
+
 /**
  * A delivery as a mail. The same message id each time, so that a mail server can tell a repetition after a crash between
  * sending and noting it.
  */
 export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined): SendMailOptions {
   return {
-    from: post.from,
+    from: d.fromName ? { name: d.fromName, address: addressIn(post.from) } : post.from,
+    ...(d.replyTo && { replyTo: d.replyTo }),
     to: d.recipientName ? { name: d.recipientName, address: d.recipient } : d.recipient,
     messageId: `<${d.id}@cavlin.example>`,
     subject: d.kind === 'test' ? `Test: ${d.subject}` : d.subject,

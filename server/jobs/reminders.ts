@@ -32,7 +32,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
         point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes) })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), from: definition.mailing })
       written++
     }
     return written

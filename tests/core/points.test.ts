@@ -144,7 +144,7 @@ describe('definitions from outside', () => {
       { key: 'label', kind: 'label' as const, label: 'warming' }, { key: 'tag', kind: 'tag' as const, tags: ['a'] }, { key: 'list', kind: 'list' as const, lists },
       { key: 'next_step', kind: 'next_step' as const, text: 'Call', days: 2 }, { ...told, kind: 'tell' as const }, { ...told, key: 'later', kind: 'tell' as const },
       // Two of the same key stood in different places.
-      { ...mail, key: 'later_2', kind: 'mail' as const, unlessClicked: true },
+      { ...mail, key: 'later_2', kind: 'mail' as const, unlessClicked: true, when: null },
     ]
     const variants = [{ key: 'b', title: 'Second', intro: '', button: 'Go', invitation: '', open: 'Open' }]
     const now = { ...definition, display: { ...definition.display, on: true }, actions, variants }
@@ -213,7 +213,7 @@ describe('hints', () => {
   })
   it('say that a mail names what nobody is asked for, once each, and ask for it', () => {
     const plain = blankDefinition('D')
-    does(plain, 'mail', { days: 0, subject: 'Hello {{lead.first_name}}', text: '{{lead.first_name}} {{lead.name}} {{lead.email}} {{lead.company}}', goal: null, unlessClicked: false })
+    does(plain, 'mail', { days: 0, subject: 'Hello {{lead.first_name}}', text: '{{lead.first_name}} {{lead.name}} {{lead.email}} {{lead.company}}', goal: null, unlessClicked: false, when: null })
     const of = (d: PointDefinition) => hints(d, around).filter(h => h.message.startsWith('A mail says'))
     expect(of(plain).map(h => h.mend!.name)).toEqual(['Ask for the first name', 'Ask for the first name', 'Ask for the company'])
     const mended = of(plain)[0]!.mend!.apply(plain)

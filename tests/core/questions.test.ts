@@ -8,7 +8,7 @@ import { readDefinition } from '#core/points/shapes/definition'
 import { PROPERTY_KINDS } from '#core/properties/kinds'
 
 const around = { properties: [], labels: [], topics: [], members: [], lists: [] }
-const mail = { key: 'm', kind: 'mail' as const, days: 0, subject: 'About {{answer.question}}', text: 'You said {{{ answer.question }}}{{#answer.question}}, indeed{{/answer.question}}. {{answer.question_2}}', goal: null, unlessClicked: false }
+const mail = { key: 'm', kind: 'mail' as const, days: 0, subject: 'About {{answer.question}}', text: 'You said {{{ answer.question }}}{{#answer.question}}, indeed{{/answer.question}}. {{answer.question_2}}', goal: null, unlessClicked: false, when: null }
 /** A form in which everything that can name a question names one that was just added. */
 function everywhere(): PointDefinition {
   const { definition: d, key } = addQuestion(blankDefinition('Visit'), 'short_text', 'email')

@@ -164,7 +164,7 @@ describe('somebody who is known', () => {
 
   describe('by another property, who gives an address', () => {
     const known = { rule: 'phone', key: '+441632960001' }
-    const mail = { subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false }
+    const mail = { subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false, when: null }
     const writes = form((d) => { does(d, 'mail', mail) })
     const phoned = (batch: Batch) => {
       const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))

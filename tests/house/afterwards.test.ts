@@ -119,7 +119,7 @@ describe('a correction by the visitor', () => {
     // What they said at first stays what they said then, also after a second correction.
     await post(url, { first: 'Idaa', size: 'large' })
     const said = (await timelineOf(after.id)).filter(l => l.kind === 'corrected' || l.kind === 'entry').map(l => l.payload.answers)
-    expect(said[0]).toEqual([{ question: 'first', from: 'Ida', to: 'Idaa' }])
+    expect(said[0]).toEqual([{ question: 'first', from: 'Ida', to: 'Idaa', key: 'first', was: 'Ida', now: 'Idaa' }])
     expect(said.at(-1)).toEqual([{ question: 'Your e-mail address', text: email }, { question: 'first', text: 'Idda' }, { question: 'size', text: 'Small' }])
   })
   it('leaves alone what was learnt since, and says what is wrong', async () => {

@@ -40,6 +40,33 @@ describe('mails to visitors', () => {
     const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
     expect(lead).toBeDefined()
   })
+  it('go to whom their condition fits, all of them or the first only, as whom the point says', async () => {
+    const large = { attribute: 'answer.size', is: 'equal' as const, value: 'l' }
+    const made = (which: 'all' | 'first') => form((d) => {
+      d.questions.push(q('size', 'one_of', { choices: [{ value: 's', text: 'Small', tag: undefined }, { value: 'l', text: 'Large', tag: undefined }] }))
+      d.actions.push(visitorMail('big', 'For large ones', 'Big.', 0, { when: { all: [large] } }), visitorMail('rest', 'For everybody', 'All.', 0))
+      d.mailing = { which, name: 'Visits, Larkmoss', reply: 'visits@larkmoss.example' }
+    })
+    const gets = async (key: string, size: string) => {
+      const email = somebody('fits')
+      await send(key, { email, size })
+      const last = await mailTo(email, key === all.key || size === 's' ? 'For everybody' : 'For large ones')
+      return { last, subjects: (await to(email)).map(m => m.subject).sort() }
+    }
+    const [all, first] = [await made('all'), await made('first')]
+    expect((await gets(all.key, 's')).subjects).toEqual(['For everybody'])
+    expect((await gets(all.key, 'l')).subjects).toEqual(['For everybody', 'For large ones'])
+    const { last, subjects } = await gets(first.key, 'l')
+    expect(subjects).toEqual(['For large ones'])
+    expect(last).toMatchObject({ from: expect.stringContaining('Visits, Larkmoss'), replyTo: 'visits@larkmoss.example' })
+    expect((await gets(first.key, 's')).subjects).toEqual(['For everybody'])
+    // What could never go out keeps it from going live.
+    const useless = await form((d) => {
+      d.actions.push(visitorMail('rest', 'For everybody', 'All.', 0), visitorMail('never', 'Never', 'Never.', 0), visitorMail('gone', 'Gone', 'Gone.', 0, { when: { all: [{ attribute: 'answer.gone', is: 'filled' }] } }))
+      d.mailing.which = 'first'
+    })
+    expect((await useless.publish(useless.revision)).body.errors!.map(e => e.field)).toEqual(['actions.1.when', 'actions.2.when', 'actions.2.when'])
+  })
   it('stop when somebody leaves, also by one click, and no form puts them back', async () => {
     const { key } = await form((d) => {
       d.questions.push(q('words', 'short_text'))

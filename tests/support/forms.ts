@@ -7,7 +7,7 @@ import { signedIn } from './house'
 /** A question of a test. */
 export const q = (key: string, kind: Question['kind'], more: Partial<Question> = {}) => blankQuestion({ key, kind, label: key, ...more })
 /** A mail of a test. */
-export const visitorMail = (key: string, subject: string, text: string, days: number, more: Partial<Mail> = {}): Mail => ({ key, kind: 'mail', subject, text, days, goal: null, unlessClicked: false, ...more })
+export const visitorMail = (key: string, subject: string, text: string, days: number, more: Partial<Mail> = {}): Mail => ({ key, kind: 'mail', subject, text, days, goal: null, unlessClicked: false, when: null, ...more })
 /** Lets a point of a test do something. */
 export function does<K extends ActionName>(d: PointDefinition, kind: K, says: Omit<ActionOf<K>, 'key' | 'kind'>): void {
   d.actions = addedAction(d, kind, says).actions

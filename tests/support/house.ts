@@ -60,6 +60,8 @@ export interface Mail {
   to: string; subject: string; text: string; html: string
   /** The address to leave with, as mail programs find it. */
   leave?: string
+  from?: string
+  replyTo?: string
   attachments?: { name: string; type: string; text: string }[]
 }
 export const mails = async (house = demo()): Promise<Mail[]> => await (await fetch(`${house.standins.mailbox}/api/messages`)).json() as Mail[]

@@ -2,15 +2,14 @@
 import { Trash2 } from 'lucide-vue-next'
 import { actionOf, actionsOf, addedAction, changedAction, withoutAction, withTheAction } from '#core/actions/edit'
 import type { ActionOf } from '#core/actions/shapes'
-import { choicesOf, type PointDefinition } from '#core/points/definition'
+import type { PointDefinition } from '#core/points/definition'
 import { strangerText } from '#core/points/refusals'
-import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 const house = useHouse()
-const { leadAttributes, activityAttributes } = useLeadAttributes()
+const { attributes, activityAttributes } = useEntryAttributes(definition)
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
 const label = computed({ get: () => actionOf(definition.value, 'label')?.label ?? null, set: (key) => { definition.value = withTheAction(definition.value, 'label', key ? { label: key } : null) } })
@@ -22,10 +21,6 @@ const tells = computed(() => actionsOf(definition.value, 'tell'))
 const setTell = (key: string, change: Partial<Omit<ActionOf<'tell'>, 'key' | 'kind'>>) => { definition.value = changedAction<ActionOf<'tell'>>(key, change)(definition.value) }
 const takeOut = (key: string) => { definition.value = withoutAction(key)(definition.value) }
 const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
-const attributes = computed<Attribute[]>(() => [
-  ...definition.value.questions.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })),
-  ...leadAttributes.value,
-])
 const addTell = () => { definition.value = addedAction(definition.value, 'tell', { members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }) }
 const days = (typed: string | undefined) => /^\d{1,3}$/.test(typed?.trim() ?? '') ? Math.min(365, Number(typed)) : 0
 const labels = computed(() => [{ key: null as string | null, name: 'What the score says' }, ...house.words!.labels.map(l => ({ key: l.key as string | null, name: `At least ${l.name}` }))])

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Trash2 } from 'lucide-vue-next'
 import { addedAction, changedAction, mailsOf, withoutAction } from '#core/actions/edit'
+import { parseEmail } from '#core/identity/email'
 import type { PointDefinition } from '#core/points/definition'
 import { knownPlaceholders, type Goal, type Mail } from '#core/points/mails'
 import type { Reminder } from '#core/points/reminder'
@@ -10,6 +11,16 @@ import type { Confirmed, Next, NextKind } from '#core/points/next'
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 
+const house = useHouse()
+const { attributes, activityAttributes } = useEntryAttributes(definition)
+const WHICH = [{ key: 'all', name: 'All that fit them' }, { key: 'first', name: 'The first that fits them' }]
+const setMailing = (change: Partial<PointDefinition['mailing']>) => set({ mailing: { ...definition.value.mailing, ...change } })
+const replyFlaw = ref('')
+function setReply(typed: string): void {
+  const reply = typed.trim()
+  replyFlaw.value = !reply || parseEmail(reply) ? '' : 'This is no complete e-mail address. It should look like visits@firm.example.'
+  if (!replyFlaw.value) setMailing({ reply })
+}
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
 const mails = computed(() => mailsOf(definition.value))
 const setMail = (i: number, change: Partial<Omit<Mail, 'key' | 'kind'>>) => { definition.value = changedAction<Mail>(mails.value[i]!.key, change)(definition.value) }
@@ -18,7 +29,7 @@ function confirm(on: boolean): void {
 }
 function add(): void {
   const more = mails.value.length > 0
-  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: more ? 5 : 0, goal: null, unlessClicked: false })
+  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: more ? 5 : 0, goal: null, unlessClicked: false, when: null })
 }
 const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
 const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]
@@ -60,9 +71,22 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <label :for="`mail-${i}-text`">Text</label>
       <Textarea :id="`mail-${i}-text`" :model-value="mail.text" rows="5" auto-resize fluid @update:model-value="setMail(i, { text: $event ?? '' })" />
       <GoalPick :id="`mail-${i}-goal`" :model-value="mail.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" @update:model-value="lead(i, $event)" />
+      <label class="tick"><Checkbox :model-value="mail.when !== null" binary :input-id="`mail-${i}-when`" :disabled="disabled" @update:model-value="setMail(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
+      <ConditionTree v-if="mail.when" :model-value="mail.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" :called="`When mail ${i + 1} goes out`" @update:model-value="setMail(i, { when: $event })" />
       <label v-if="mayHang(i) || mail.unlessClicked" class="tick"><Checkbox :model-value="mail.unlessClicked" binary :input-id="`mail-${i}-unless`" :disabled="disabled" @update:model-value="setMail(i, { unlessClicked: $event })" /> Only to those who have not followed the link of a mail before</label>
     </section>
     <Button v-if="!disabled && mails.length < 5" label="Add a mail" variant="outlined" size="small" @click="add" />
+    <section v-if="mails.length || definition.confirm" aria-label="How they are sent">
+      <template v-if="mails.length > 1">
+        <label id="mailing-which">Of these mails somebody gets</label>
+        <Select :model-value="definition.mailing.which" :options="WHICH" option-label="name" option-value="key" fluid :disabled="disabled" aria-labelledby="mailing-which" @update:model-value="setMailing({ which: $event })" />
+      </template>
+      <label for="mailing-name">The sender’s name; empty: {{ house.words!.house.name }}</label>
+      <InputText id="mailing-name" :model-value="definition.mailing.name" fluid maxlength="60" @update:model-value="setMailing({ name: $event ?? '' })" />
+      <label for="mailing-reply">Replies go to; empty: where the house has its mail</label>
+      <InputText id="mailing-reply" :model-value="definition.mailing.reply" type="email" fluid maxlength="254" placeholder="visits@firm.example" :invalid="Boolean(replyFlaw)" aria-describedby="mailing-reply-flaw" @change="setReply(($event.target as HTMLInputElement).value)" />
+      <p v-if="replyFlaw" id="mailing-reply-flaw" class="brick small" role="alert">{{ replyFlaw }}</p>
+    </section>
     <section aria-label="Reminder">
       <label class="tick"><Checkbox :model-value="definition.reminder !== null" binary input-id="reminder" :disabled="disabled" @update:model-value="remind" /> Remind people who began and did not send</label>
       <template v-if="definition.reminder">

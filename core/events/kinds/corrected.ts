@@ -1,7 +1,7 @@
 import { IsOptional, IsString } from 'class-validator'
 import { eventKind } from '#core/events/kind'
 import { PropertyChange } from '#core/events/kinds/entry'
-import type { Answer } from '#core/points/definition'
+import type { PropertyValue } from '#core/properties/kinds'
 import { IsTextOrTexts, ListOf } from '#core/validate'
 
 /** An answer before and after, in words and, beside its question's key, as it was given. */
@@ -10,8 +10,8 @@ export class AnswerChange {
   @IsString() from!: string
   @IsString() to!: string
   @IsOptional() @IsString() key?: string
-  @IsOptional() @IsTextOrTexts() was?: Answer
-  @IsOptional() @IsTextOrTexts() now?: Answer
+  @IsOptional() @IsTextOrTexts() was?: PropertyValue
+  @IsOptional() @IsTextOrTexts() now?: PropertyValue
 }
 
 /** They corrected what an entry said. */

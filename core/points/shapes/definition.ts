@@ -3,11 +3,11 @@ import { ACTION_SHAPES, type Action } from '#core/actions/shapes'
 import { NOWHERE } from '#core/appearing/nowhere'
 import { DisplayRules } from '#core/appearing/schema'
 import type { Flaw } from '#core/flaws'
-import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
+import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import { LIMITS, MOST_ACTIONS, MOST_VARIANTS } from '#core/points/limits'
 import { NEXTS, type Next } from '#core/points/shapes/next'
 import { Question } from '#core/points/shapes/question'
-import { Closing, Confirmation, Guards, PeopleRules, Reminder, Returns, Variant } from '#core/points/shapes/rules'
+import { Closing, Confirmation, Guards, Mailing, PeopleRules, Reminder, Returns, Variant } from '#core/points/shapes/rules'
 import { Theme } from '#core/points/shapes/theme'
 import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
 import { complete, Default, ListOfKinds, OneOf, read } from '#core/shapes'
@@ -47,6 +47,7 @@ export class PointDefinition {
   /** Where and when it shows by itself on the site. */
   @Default(NOWHERE) @Nested(() => DisplayRules) display!: DisplayRules
   @Default(null) @Nested(() => Confirmation) confirm!: Confirmation | null
+  @Default(HOUSE_MAILING) @Nested(() => Mailing) mailing!: Mailing
   @Default(null) @Nested(() => Reminder) reminder!: Reminder | null
   /** Other variants that are tried beside its own. */
   @Default([])

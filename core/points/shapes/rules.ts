@@ -4,6 +4,7 @@ import {
   ArrayUnique,
   IsArray,
   IsBoolean,
+  IsEmail,
   IsIn,
   IsInt,
   IsISO8601,
@@ -72,6 +73,13 @@ export class Confirmation {
   @IsString() @MaxLength(LIMITS.text) done!: string
   /** What comes with it, or in its stead. */
   @Default({ kind: 'message' }) @OneOf(CONFIRMED) then!: Confirmed
+}
+
+/** Which of its mails a point sends to somebody: all that fit them, or the first one only; and as whom, and where replies go ('': as the house does). */
+export class Mailing {
+  @IsIn(['all', 'first']) which!: 'all' | 'first'
+  @Default('') @IsString() @MaxLength(60) @Matches(/^[^\p{Cc}]*$/u) name!: string
+  @Default('') @ValidateIf(m => m.reply !== '') @IsEmail() @MaxLength(254) reply!: string
 }
 
 /** A mail to people who began and did not send, so many hours after the last key. */

@@ -1,14 +1,20 @@
 import type { ActionFlaw, ActionKind } from '#core/actions/action'
 import { changedAction, mailsOf } from '#core/actions/edit'
+import { asksForGone, fits } from '#core/actions/only-if'
+import type { PointDefinition } from '#core/points/definition'
 import type { SendMail } from '#core/actions/kinds/mail/shape'
 import { textFlaws, writeMail } from '#core/points/mails'
 
 export const mail: ActionKind<SendMail> = {
   moment: 'told',
-  act(mail, { tools, step }) {
+  act(mail, acting) {
+    const { tools, step } = acting
+    const { which } = step.intake.edition.definition.mailing
+    if ((which === 'first' && step.mails.some(m => m.kind === 'mail')) || !fits(mail.when, acting)) return
     const written = writeMail(step, mail, tools.newId, tools.sign)
     if (written) step.mails.push(written)
   },
+  asks: ({ when }) => (when ? [when] : []),
   flaws(mail, definition) {
     const all = mailsOf(definition)
     const at = all.findIndex(m => m.key === mail.key)
@@ -22,7 +28,16 @@ export const mail: ActionKind<SendMail> = {
         mend,
       })
     }
+    if (asksForGone(mail.when, definition)) {
+      const mend = { name: 'Send it to all', apply: changedAction<SendMail>(mail.key, { when: null }) }
+      found.push({ field: 'when', message: `${called} goes by the answer to a question that was taken out.`, mend })
+    }
+    if (definition.mailing.which === 'first' && all.slice(0, at).some(m => m.when === null)) {
+      const mend = { name: 'Send all that fit', apply: (d: PointDefinition) => ({ ...d, mailing: { ...d.mailing, which: 'all' as const } }) }
+      found.push({ field: 'when', message: `${called} goes to nobody: one before it fits everybody, and only the first that fits goes out.`, mend })
+    }
     return found
   },
-  says: ({ subject, days }) => `gets the mail “${subject}” ${days === 0 ? 'at once' : days === 1 ? 'a day later' : `${days} days later`}`,
+  says: ({ subject, days, when }) =>
+    `gets the mail “${subject}” ${days === 0 ? 'at once' : days === 1 ? 'a day later' : `${days} days later`}${when ? ', if a condition holds' : ''}`,
 }

@@ -1,25 +1,17 @@
 import type { ActionFlaw, ActionKind } from '#core/actions/action'
 import { changedAction, withoutAction } from '#core/actions/edit'
+import { asksForGone, fits } from '#core/actions/only-if'
 import type { TellColleagues } from '#core/actions/kinds/tell/shape'
 import { announcementFor } from '#core/capture/announcement'
-import { attributesIn } from '#core/conditions/condition'
-import { judge } from '#core/conditions/judge'
-import { subjectOf } from '#core/leads/about'
-import { aboutStep } from '#core/leads/book'
 import { attributesForMails, fillIn, knownPlaceholders, placeholdersIn } from '#core/points/mails'
-import { answerAttributes } from '#core/points/shown'
 import { oneLine } from '#core/text'
 
 export const tell: ActionKind<TellColleagues> = {
   moment: 'told',
   // Each colleague once, whatever names them; those who do not work here any more are left out.
-  act({ members, when, subject, text }, { rules, tools, book, step }) {
-    if (when) {
-      const about = subjectOf(aboutStep(rules, book, step))
-      const answered = answerAttributes(step.intake.answers)
-      const asked = { ...about, attribute: (name: string) => (name.startsWith('answer.') ? answered(name) : about.attribute(name)) }
-      if (!judge(rules.whole(when), asked).holds) return
-    }
+  act({ members, when, subject, text }, acting) {
+    if (!fits(when, acting)) return
+    const { rules, tools, step } = acting
     const told = new Set([step.lead.ownerId, ...step.notified.map(n => n.to)])
     const words = attributesForMails(step)
     for (const to of members) {
@@ -54,9 +46,7 @@ export const tell: ActionKind<TellColleagues> = {
       })
     else if (strange !== undefined)
       found.push({ field: 'subject', message: `What colleagues are told names {{${strange}}}, which does not exist.` })
-    const gone =
-      when && attributesIn(when).some(name => name.startsWith('answer.') && !definition.questions.some(q => name === `answer.${q.key}`))
-    if (gone)
+    if (asksForGone(when, definition))
       found.push({
         field: 'when',
         message: 'A colleague is told by the answer to a question that was taken out.',

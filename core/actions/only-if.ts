@@ -1,0 +1,20 @@
+import type { Acting } from '#core/actions/action'
+import { attributesIn, type Condition } from '#core/conditions/condition'
+import { judge } from '#core/conditions/judge'
+import { subjectOf } from '#core/leads/about'
+import { aboutStep } from '#core/leads/book'
+import type { PointDefinition } from '#core/points/definition'
+import { answerAttributes } from '#core/points/shown'
+
+/** Whether a condition holds of a lead and of what the entry in hand says; null always does. */
+export function fits(when: Condition | null, { rules, book, step }: Acting): boolean {
+  if (!when) return true
+  const about = subjectOf(aboutStep(rules, book, step))
+  const answered = answerAttributes(step.intake.answers)
+  const asked = { ...about, attribute: (name: string) => (name.startsWith('answer.') ? answered(name) : about.attribute(name)) }
+  return judge(rules.whole(when), asked).holds
+}
+
+/** Whether a condition asks for the answer to a question that is not there any more. */
+export const asksForGone = (when: Condition | null, { questions }: Pick<PointDefinition, 'questions'>): boolean =>
+  when !== null && attributesIn(when).some(name => name.startsWith('answer.') && !questions.some(q => name === `answer.${q.key}`))
