@@ -25,7 +25,7 @@ function filled(text: string, key = ''): string {
 const mails = computed(() => [
   ...(props.definition.confirm ? [{ key: 'confirm', when: 'At once, and nothing else until the link is used', subject: props.definition.confirm.subject, text: props.definition.confirm.text }] : []),
   ...(props.definition.reminder ? [{ key: 'reminder', when: `Only if they begin and do not send: ${count(props.definition.reminder.hours, 'hour', 'hours')} later`, subject: props.definition.reminder.subject, text: props.definition.reminder.text }] : []),
-  ...mailsOf(props.definition).map(l => ({ key: l.key, when: `${l.days ? `${count(l.days, 'day', 'days')} later` : 'At once'}${props.definition.confirm ? ', once they have confirmed' : ''}${l.unlessClicked ? ', unless they followed a link before' : ''}`, subject: l.subject, text: l.text })),
+  ...mailsOf(props.definition).map(l => ({ key: l.key, when: `${l.days ? `${count(l.days, 'day', 'days')} later` : 'At once'}${props.definition.confirm ? ', once they have confirmed' : ''}${l.unlessClicked ? ', unless they followed a link before' : ''}${l.when ? ', where its condition holds' : ''}`, subject: l.subject, text: l.text })),
 ])
 </script>
 
