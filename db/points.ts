@@ -190,3 +190,7 @@ export async function liveDefinitions(db: Db): Promise<{ name: string; definitio
 /** The names of all points, by their keys; put away ones as well. */
 export const pointNames = async (db: Db): Promise<Map<string, string>> =>
   new Map((await db<{ key: string; name: string }[]>`select key, name from point`).map(p => [p.key, p.name]))
+
+/** How all other points are called that were not put away. */
+export const otherNames = async (db: Db, id: string): Promise<string[]> =>
+  (await db<{ name: string }[]>`select name from point where id <> ${id} and archived_at is null`).map(p => p.name)

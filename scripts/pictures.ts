@@ -69,7 +69,6 @@ try {
       return page
     },
     'places': () => as('tamsin', '/capture'),
-    'capture': () => as('tamsin', '/capture/points'),
     'editor': () => form('Plan a growing room'),
     'display': async () => {
       const page = await form('Call me back')
@@ -81,6 +80,21 @@ try {
     'by-mail': async () => {
       const page = await form('Plan a growing room')
       await page.getByRole('button', { name: 'By mail' }).click()
+      return page
+    },
+    'results': async () => {
+      const page = await as('tamsin', '/capture/points')
+      await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
+      await page.getByRole('button', { name: '90 days' }).click()
+      await page.getByText('Seen').first().waitFor()
+      return page
+    },
+    'import': async () => {
+      const page = await as('tamsin', '/qualify/segments')
+      await page.getByRole('button', { name: /^Bring people in/ }).first().click()
+      const rows = ['E-mail;First name;Surname;Firm;Sector', ...['Änne;Müller;Gärtnerei am Wehr', 'José;Robles;Huerta Alta', 'Zoë;Lindqvist;Lanternfold'].map((r, i) => `${'abc'[i]}@wehr.example;${r};A market garden`), 'a@wehr.example;Anne;Müller;;', 'at the fair;Bo;;;']
+      await page.locator('input[type=file]').setInputFiles({ name: 'autumn fair.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\r\n'), 'latin1') })
+      await page.getByText('stands in more than one row').waitFor()
       return page
     },
     'wordings': async () => {
@@ -118,7 +132,6 @@ try {
       await named.goto(`${demo.standins.site}/prices`)
       return as('tamsin', '/capture/live')
     },
-    'site-form': () => visitor(['/contact']),
     'deliveries': async () => {
       const mailServer = (mode: string) => fetch(`${demo.standins.mailbox}/api/mode`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode }) })
       const ask = (first: string, email: string) => fetch(`${demo.url}/w/points/form_guide/entries`, {

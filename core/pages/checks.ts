@@ -1,3 +1,4 @@
+import { nameFlaw } from '#core/points/surroundings'
 import { contrast } from '#core/points/theme'
 import { isAddress, TEST_WORDS } from '#core/points/checks'
 import { pointsOn, type PageDefinition } from '#core/pages/definition'
@@ -16,7 +17,7 @@ export interface PageCheck {
 }
 
 /** Everything wrong or doubtful on a page, stops first. */
-export const pageChecks = (page: PageDefinition, around: PageSurroundings): PageCheck[] => [...pageStops(page, around), ...pageHints(page, around)]
+export const pageChecks = (page: PageDefinition, around: PageSurroundings): PageCheck[] => [...pageStops(page, around), ...pageHints(page)]
 
 const without = (i: number) => (p: PageDefinition): PageDefinition => ({ ...p, blocks: p.blocks.filter((_, n) => n !== i) })
 
@@ -25,6 +26,8 @@ export function pageStops(page: PageDefinition, around: PageSurroundings): PageC
   const found: PageCheck[] = []
   const say = (frame: PageCheck['frame'], field: string, message: string, mend?: PageCheck['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
   if (!page.title.trim()) say('where', 'title', 'The page has no title. Browsers, search and shared links show it.')
+  const name = nameFlaw(around)
+  if (name) say('where', 'name', name)
   if (!page.blocks.some(b => b.kind === 'heading' && b.text.trim())) say('page', 'blocks', 'The page has no heading. Say what people find here.', { name: 'Add one', apply: p => ({ ...p, blocks: [{ key: keyFor(p), kind: 'heading', text: p.title.trim() || 'What people find here', under: '' }, ...p.blocks] }) })
   const points = page.blocks.flatMap((b, i) => b.kind === 'point' ? [{ b, i }] : [])
   if (!points.length) say('page', 'blocks', 'Nobody can answer here: the page has no form. Add one.')
@@ -56,10 +59,9 @@ export function pageStops(page: PageDefinition, around: PageSurroundings): PageC
 const keyFor = (p: PageDefinition) => { for (let n = 1; ; n++) if (!p.blocks.some(b => b.key === `heading_${n}`)) return `heading_${n}` }
 
 /** What is doubtful. */
-function pageHints(page: PageDefinition, around: PageSurroundings): PageCheck[] {
+function pageHints(page: PageDefinition): PageCheck[] {
   const found: PageCheck[] = []
   const say = (frame: PageCheck['frame'], field: string, message: string) => found.push({ level: 'hint', frame, field, message })
-  if (around.name && around.otherNames?.some(n => n.trim().toLowerCase() === around.name!.trim().toLowerCase())) say('where', 'name', 'Another point has this name. Choose one that tells them apart.')
   if (!page.description.trim()) say('where', 'description', 'The page has no description. Search and shared links show one.')
   if (!page.share) say('where', 'share', 'Links that people share show no picture. Choose one.')
   else if (page.share.width < 600) say('where', 'share', 'The picture for shared links is small; at least 1200 pixels wide look right.')

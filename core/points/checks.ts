@@ -8,7 +8,7 @@ import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { placeholdersIn, textFlaws } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
-import type { Surroundings } from '#core/points/surroundings'
+import { nameFlaw, type Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
 
 export type { Surroundings } from '#core/points/surroundings'
@@ -53,6 +53,8 @@ export function stops(definition: PointDefinition, around: Surroundings): Check[
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
   if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
+  const name = nameFlaw(around)
+  if (name) say('questions', 'name', name)
   if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
   variantStops(definition).forEach(c => say(c.frame, c.field, c.message))
   if (!definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
@@ -227,7 +229,6 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   const asked = definition.questions.map((q, i) => ({ q, i })).filter(({ q }) => !q.hidden && q.kind !== 'consent')
   const sensitivity = (q: Question) => around.properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary'
   const delicate = (q: Question) => sensitivity(q) !== 'ordinary'
-  if (around.name && around.otherNames?.some(n => n.trim().toLowerCase() === around.name!.trim().toLowerCase())) say('questions', 'name', 'Another point has the same name. Nobody will tell them apart in lists and mails.')
   if (asked.length > 5) say('questions', 'questions', `${asked.length} questions are asked. Each beyond five loses people; leave out what nobody will use.`)
   const early = asked.find(({ q }, n) => (HARD.includes(q.kind) || delicate(q)) && asked.slice(n + 1).some(({ q: o }) => !HARD.includes(o.kind) && !delicate(o) && !o.shownIf))
   if (early) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })

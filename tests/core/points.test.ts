@@ -228,7 +228,7 @@ describe('hints', () => {
   }
   it('say nothing of a good form', () => expect(hints({ ...definition, questions: [asked[1]!, asked[0]!, asked[2]!] }, around)).toEqual([]))
   it('name what is doubtful, with its place', () => {
-    expect(found(() => {}, { name: 'Ask', otherNames: ['ask '] })).toContain('name')
+    expect(stops(definition, { ...around, name: 'Ask', otherNames: ['ask '] }).map(c => c.field)).toEqual(['name'])
     expect(found((d) => { d.questions.push(...Array.from({ length: 4 }, (_, i) => blankQuestion({ key: `q${i}`, kind: 'yes_no', label: 'And?' }))) })).toContain('questions')
     expect(found((d) => { d.questions.unshift(d.questions.pop()!) })).toContain('questions.0')
     expect(found((d) => { d.questions.push(blankQuestion({ key: 'b', kind: 'money', label: 'Budget', property: 'budget' })) })).toContain('questions.3.help')

@@ -140,6 +140,14 @@ describe('what is set aside', () => {
   })
 })
 
+it('does not go live under the name of another, in whichever letters', async () => {
+  const [one, two] = [await form(() => {}), await form(() => {})]
+  const [mine] = (await (await one.as('/api/team/points')).json() as { id: string; name: string }[]).filter(p => p.id === one.id)
+  const saved = await two.as(`/api/team/points/${two.id}`, 'PUT', { revision: two.revision, name: mine!.name.toUpperCase(), definition: two.definition })
+  const { status, body } = await two.publish((await saved.json() as { revision: number }).revision)
+  expect([status, body.errors!.map(e => e.field)]).toEqual([422, ['name']])
+})
+
 describe('who is refused reads why, in the form\'s words or ours, however it was sent', () => {
   const refusals: [string, (d: PointDefinition) => void, Record<string, string>, number, number, string][] = [
     ['who is unknown', (d) => { d.people.unknown = 'refuse' }, {}, 422, 422, 'We do not know this address yet, and this form is for people we know. Use the address that we write to you at.'],

@@ -33,6 +33,7 @@ const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving â€
         <Button label="Make it live" :disabled="!mayPublish" :loading="publishing" @click="emit('publish')" />
       </div>
     </header>
+    <p v-if="name.length >= 120" class="banner" role="status">A name ends at 120 characters.</p>
     <p v-if="problem" class="banner" role="alert">{{ problem }}</p>
     <p v-if="conflict" class="banner" role="alert">{{ conflict }} <Button label="I have seen it" size="small" variant="text" @click="emit('seen')" /></p>
     <p v-if="!mayEdit" class="banner">You can look at {{ others }}; marketers change them.</p>

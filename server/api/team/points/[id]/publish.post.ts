@@ -4,7 +4,7 @@ import { pageStops } from '#core/pages/checks'
 import { stops } from '#core/points/checks'
 import { filesIn } from '#core/points/definition'
 import { assetsKnown } from '#db/files'
-import { publish } from '#db/points'
+import { otherNames, publish } from '#db/points'
 import { anyPoint, changedMeanwhile, isPage, pageSurroundings, pointView, surroundings } from '#server/capture/editing'
 import { fillKeys } from '#server/capture/keys'
 import { applicationContext } from '#server/application-context'
@@ -25,7 +25,10 @@ export default defineEventHandler(async (event) => {
   const { sql, cache } = applicationContext()
   const [point, ruleset] = await Promise.all([anyPoint(event), cache.ruleset()])
   if (point.revision !== revision) throw changedMeanwhile()
-  const found = isPage(point) ? pageStops(point.workingCopy, await pageSurroundings(point.workingCopy)) : stops(point.workingCopy, surroundings(ruleset, await assetsKnown(sql, filesIn(point.workingCopy))))
+  const named = { name: point.name, otherNames: await otherNames(sql, point.id) }
+  const found = isPage(point)
+    ? pageStops(point.workingCopy, { ...await pageSurroundings(point.workingCopy), ...named })
+    : stops(point.workingCopy, { ...surroundings(ruleset, await assetsKnown(sql, filesIn(point.workingCopy))), ...named })
   if (found.length) throw problem(422, `The ${point.kind} cannot go live yet; see the list.`, found.map(({ field, message }) => ({ field, message })))
   const number = await sql.begin(async (tx) => {
     const made = await publish(tx, { id: point.id, revision, edition: newId(), by: member.id, at: new Date() })
