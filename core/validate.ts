@@ -121,7 +121,12 @@ function isRight(plain: object, shape: ClassConstructor<object>, fields: Field[]
 
 function isAsAsked({ property, constraints, each, tests }: Asked, value: unknown, object: object, { name: targetName }: ClassConstructor<object>): boolean {
   const args = { targetName, property, object, value, constraints }
-  return tests.every(test => each && Array.isArray(value) ? value.every(v => test.validate(v, args)) : test.validate(value, args))
+  try {
+    return tests.every(test => each && Array.isArray(value) ? value.every(v => test.validate(v, args)) : test.validate(value, args))
+  } catch {
+    // As in `wrongIn`, which says so.
+    return false
+  }
 }
 
 export type Checked<T> = { value: T; flaws: [] } | { value: null; flaws: Flaw[] }
@@ -137,12 +142,22 @@ export function check<T extends object>(shape: ClassConstructor<T>, plain: unkno
   if (fields && isRight(plain, shape, fields)) return { value: Object.assign(new shape(), plain), flaws: [] }
   const lost: Flaw[] = []
   const value = instanceOf(shape, plain, '', lost)
-  const errors = validateSync(value, {
-    whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true,
-    validationError: { target: false, value: false },
-  })
-  const flaws = [...flatten(errors, ''), ...lost]
+  const flaws = [...wrongIn(value), ...lost]
   return flaws.length ? { value: null, flaws } : { value, flaws: [] }
+}
+
+/** What class-validator finds wrong. What measures a text by its bytes throws at half a sign (a lone surrogate): that is a flaw as well. */
+function wrongIn(value: object): Flaw[] {
+  try {
+    return flatten(validateSync(value, {
+      whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true,
+      validationError: { target: false, value: false },
+    }), '')
+  } catch (error) {
+    if (!(error instanceof URIError)) throw error
+    const torn = Object.entries(value).filter(([, v]) => typeof v === 'string' && /\p{Surrogate}/u.test(v)).map(([field]) => field)
+    return (torn.length ? torn : ['']).map(field => ({ field, message: 'This text holds half of a sign. Send it whole.' }))
+  }
 }
 
 function flatten(errors: ValidationError[], path: string): Flaw[] {

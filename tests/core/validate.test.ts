@@ -1,4 +1,4 @@
-import { IsArray, IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateIf, validateSync } from 'class-validator'
+import { IsArray, IsEmail, IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateIf, validateSync } from 'class-validator'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { check, ListOf, Nested } from '#core/validate'
@@ -26,6 +26,11 @@ const value = fc.oneof(fc.constantFrom(undefined, null, '', 'a', 'script', 'page
 const ticket = fc.dictionary(fc.oneof({ weight: 12, arbitrary: fc.constantFrom('answers', 'page', 'visitor', 'edition', 'tags', 'via', 'title') }, { weight: 1, arbitrary: fc.constantFrom('constructor', '__proto__', 'other') }), value, { maxKeys: 7 })
 
 describe('checking what came in', () => {
+  it('takes half of a sign for a flaw, which what measures bytes cannot read', () => {
+    class Mail { @IsEmail() email!: string }
+    expect(check(Mail, { email: 'a\ud800@b.example' }).flaws.map(f => f.field)).toEqual(['email'])
+    expect(check(Mail, { email: 'a@b.example' }).flaws).toEqual([])
+  })
   it('finds right what class-validator finds right, and says the same of the rest', () => {
     let right = 0
     fc.assert(fc.property(ticket, fc.boolean(), (dice, complete) => {

@@ -29,7 +29,6 @@ export async function axe(page: Page, rules?: string[]): Promise<string[]> {
   // All frames are ours: no page of its own is needed to put together what they say.
   const builder = new AxeBuilder({ page }).setLegacyMode()
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze()
-  await page.emulateMedia({ reducedMotion: null })
   return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
 }
 

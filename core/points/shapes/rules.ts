@@ -4,7 +4,6 @@ import {
   ArrayUnique,
   IsArray,
   IsBoolean,
-  IsEmail,
   IsIn,
   IsInt,
   IsISO8601,
@@ -79,7 +78,7 @@ export class Confirmation {
 export class Mailing {
   @IsIn(['all', 'first']) which!: 'all' | 'first'
   @Default('') @IsString() @MaxLength(60) @Matches(/^[^\p{Cc}]*$/u) name!: string
-  @Default('') @ValidateIf(m => m.reply !== '') @IsEmail() @MaxLength(254) reply!: string
+  @Default('') @IsString() @MaxLength(254) @Matches(/^(?:[^\s@,;<>]+@[^\s@,;<>]+\.[^\s@,;<>]+)?$/) reply!: string
 }
 
 /** A mail to people who began and did not send, so many hours after the last key. */
