@@ -94,7 +94,7 @@ try {
       await page.getByRole('button', { name: /^Bring people in/ }).first().click()
       const rows = ['E-mail;First name;Surname;Firm;Sector', ...['Änne;Müller;Gärtnerei am Wehr', 'José;Robles;Huerta Alta', 'Zoë;Lindqvist;Lanternfold'].map((r, i) => `${'abc'[i]}@wehr.example;${r};A market garden`), 'a@wehr.example;Anne;Müller;;', 'at the fair;Bo;;;']
       await page.locator('input[type=file]').setInputFiles({ name: 'autumn fair.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\r\n'), 'latin1') })
-      await page.getByText('stands in more than one row').waitFor()
+      await page.getByText('in more than one row').waitFor()
       return page
     },
     'wordings': async () => {
