@@ -18,7 +18,8 @@ export async function benchResults(house: House): Promise<void> {
     const ask = async (path: string, body?: object) => {
       const began = performance.now()
       const answer = await fetch(house.place.url + path, {
-        headers: { cookie, ...(body && { 'content-type': 'application/json' }) }, ...(body && { method: 'POST', body: JSON.stringify(body) }),
+        headers: { cookie, ...(body && { 'content-type': 'application/json' }) },
+        ...(body && { method: 'POST', body: JSON.stringify(body) }),
       })
       const bytes = (await answer.arrayBuffer()).byteLength
       if (!answer.ok) throw new Error(`${path}: ${answer.status}`)
@@ -33,7 +34,9 @@ export async function benchResults(house: House): Promise<void> {
         const { ms } = await ask(path, body)
         if (round) times.push(ms)
       }
-      console.log(`${name.padEnd(36)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (${aim})`)
+      console.log(
+        `${name.padEnd(36)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (${aim})`,
+      )
     }
     const results = `/api/team/points/${point}/results`
     await report('RESULTS  of 30 days', 'aim: 300 ms', results, { groups: [group(29)] })
@@ -41,17 +44,23 @@ export async function benchResults(house: House): Promise<void> {
     await report('RESPONDENTS  the first 50', 'no aim', `/api/team/points/${point}/respondents`, group(364))
     const some = { condition: { all: [{ attribute: 'label', is: 'equal', value: 'sales_ready' }] } }
     await report('RESULTS  of some people, one by one', 'no aim', results, { groups: [{ ...group(364), ...some }] })
-    console.log(`FLOOR    a request that reads one row: 95% within ${quantile(floors, 0.95).toFixed(0)} ms, median ${quantile(floors, 0.5).toFixed(0)} ms`)
+    console.log(
+      `FLOOR    a request that reads one row: 95% within ${quantile(floors, 0.95).toFixed(0)} ms, median ${quantile(floors, 0.5).toFixed(0)} ms`,
+    )
     for (const as of ['csv', 'xlsx']) {
       const app = house.children.app.pid()!
       let most = 0
       const start = memory(app)
-      const watch = setInterval(() => { most = Math.max(most, memory(app)) }, 50)
+      const watch = setInterval(() => {
+        most = Math.max(most, memory(app))
+      }, 50)
       const { from, to } = group(364)
       const { ms, bytes } = await ask(`/api/team/points/${point}/take-away?as=${as}&from=${from}&to=${to}`)
       clearInterval(watch)
       const aim = as === 'xlsx' ? ' (aims: 60 s, 300 MB)' : ''
-      console.log(`${as.toUpperCase().padEnd(8)} of ${ENTRIES} entries: ${(ms / 1000).toFixed(1)} s, ${(bytes / 1e6).toFixed(1)} MB; the application's memory ${start.toFixed(0)} MB before, at most ${most.toFixed(0)} MB${aim}`)
+      console.log(
+        `${as.toUpperCase().padEnd(8)} of ${ENTRIES} entries: ${(ms / 1000).toFixed(1)} s, ${(bytes / 1e6).toFixed(1)} MB; the application's memory ${start.toFixed(0)} MB before, at most ${most.toFixed(0)} MB${aim}`,
+      )
     }
   } finally {
     await sql.end()
@@ -82,7 +91,9 @@ async function entries(sql: Sql): Promise<string> {
 async function counted(sql: Sql): Promise<void> {
   const began = performance.now()
   for (;;) {
-    const [row] = await sql<{ left: boolean }[]>`select exists (select from lead_event e, consumer c where c.name = 'results' and (c.made_for = 'anew' or (e.xid, e.seq) > (c.xid, c.seq))) as left`
+    const [row] = await sql<
+      { left: boolean }[]
+    >`select exists (select from lead_event e, consumer c where c.name = 'results' and (c.made_for = 'anew' or (e.xid, e.seq) > (c.xid, c.seq))) as left`
     if (!row!.left) break
     await new Promise(done => setTimeout(done, 500))
   }

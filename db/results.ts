@@ -82,7 +82,9 @@ export async function countedResults(db: Db, point: string, period: Period) {
 }
 
 /** What was seen and begun of a point, by day, by edition and by page. */
-export const countedLooks = (db: Db, point: string, period: Period) => db<{ day: string | null; edition: number | null; page: string | null; seen: number; begun: number }[]>`
+export const countedLooks = (db: Db, point: string, period: Period) => db<
+  { day: string | null; edition: number | null; page: string | null; seen: number; begun: number }[]
+>`
   select day::text, edition, page, sum(seen)::int as seen, sum(started)::int as begun from point_count
   where point_id = ${point} and ${within(db, period)} group by grouping sets ((day), (edition), (page))`
 
@@ -111,7 +113,8 @@ export interface Entries extends Period, Place {
 }
 
 /** All entries that match, in pieces. */
-export const entriesMatching = (db: Db, of: Entries) => db<ResultEntry[]>`
+export const entriesMatching = (db: Db, of: Entries) =>
+  db<ResultEntry[]>`
   select ${entryColumns(db, of)} from entry e join edition d on d.id = e.edition_id where ${matching(db, of)}`.cursor(2000)
 
 /** Somebody who answered, with what they said. */
@@ -133,16 +136,28 @@ const respondents = (db: Db, of: Entries, more = db``) => db<Respondent[]>`
   where ${matching(db, of)} ${more}`
 /** The latest who answered, before a place: the entry behind which the list goes on. */
 export const respondentsBefore = (db: Db, of: Entries, before: { at: Date; id: string } | null, most: number) =>
-  respondents(db, of, db`${before ? db`and (e.at, e.id) < (${before.at}, ${before.id}::uuid)` : db``} order by e.at desc, e.id desc limit ${most}`)
+  respondents(
+    db,
+    of,
+    db`${before ? db`and (e.at, e.id) < (${before.at}, ${before.id}::uuid)` : db``} order by e.at desc, e.id desc limit ${most}`,
+  )
 /** All who answered, the latest first, in pieces. */
-export const allRespondents = (db: Sql | Db, of: Entries) => respondents(db as Db, of, (db as Db)`order by e.at desc, e.id desc`).cursor(1000)
+export const allRespondents = (db: Sql | Db, of: Entries) =>
+  respondents(db as Db, of, (db as Db)`order by e.at desc, e.id desc`).cursor(1000)
 
 /** The editions of a point, the first one first. */
 export const editionsOf = (db: Db, point: string) => db<{ id: string; number: number; publishedAt: Date; questions: Question[] }[]>`
   select id, number, made_at as published_at, definition -> 'questions' as questions from edition where point_id = ${point} order by number`
 
 /** Adds to how far people came. */
-export interface QuestionCount { point: string; edition: number; question: string; day: string; reached: number; stopped: number }
+export interface QuestionCount {
+  point: string
+  edition: number
+  question: string
+  day: string
+  reached: number
+  stopped: number
+}
 export const addQuestions = (tx: Db, rows: QuestionCount[]) => tx`
   insert into point_question as c (point_id, edition, question, day, reached, stopped)
   select point, edition, question, day, reached, stopped

@@ -1,5 +1,14 @@
 export type Encoding =
-  | 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252' | 'macintosh' | 'windows-1250' | 'iso-8859-2' | 'windows-1251' | 'windows-1253' | 'windows-1254'
+  | 'utf-8'
+  | 'utf-16le'
+  | 'utf-16be'
+  | 'windows-1252'
+  | 'macintosh'
+  | 'windows-1250'
+  | 'iso-8859-2'
+  | 'windows-1251'
+  | 'windows-1253'
+  | 'windows-1254'
   | 'windows-1256'
 
 /** Ways in which tables are written, by their names in the Encoding Standard, with what people call them. */

@@ -17,13 +17,25 @@ export function rowsOf(csv: string): TableRow[] {
   // One kind of line end: the parser counts the two signs of the other kind apart where they stand in a cell.
   const text = csv.replace(/\r\n?/g, '\n')
   // What stands between quotation marks parts no cells.
-  const first = text.slice(0, MOST_IN_A_ROW).replace(/"(?:[^"]|"")*"/g, '').split('\n').find(line => line.trim()) ?? ''
+  const first =
+    text
+      .slice(0, MOST_IN_A_ROW)
+      .replace(/"(?:[^"]|"")*"/g, '')
+      .split('\n')
+      .find(line => line.trim()) ?? ''
   const delimiter = [',', ';', '\t'].sort((a, b) => first.split(b).length - first.split(a).length)[0]!
   const rows: TableRow[] = []
   let ended = 0
   try {
     parse(text, {
-      bom: true, delimiter, relax_column_count: true, relax_quotes: true, skip_empty_lines: true, max_record_size: MOST_IN_A_ROW, info: true, raw: true,
+      bom: true,
+      delimiter,
+      relax_column_count: true,
+      relax_quotes: true,
+      skip_empty_lines: true,
+      max_record_size: MOST_IN_A_ROW,
+      info: true,
+      raw: true,
       onRecord: (({ info, raw, record }: { info: { lines: number }; raw: string; record: string[] }) => {
         const own = raw.replace(/^\n+|\n+$/g, '')
         ended = info.lines
@@ -34,7 +46,13 @@ export function rowsOf(csv: string): TableRow[] {
   } catch (error) {
     if (!(error instanceof CsvError)) throw error
     const left = text.split('\n').slice(ended)
-    const line = ended + 1 + Math.max(0, left.findIndex(l => l !== ''))
+    const line =
+      ended +
+      1 +
+      Math.max(
+        0,
+        left.findIndex(l => l !== ''),
+      )
     throw new BadTable(inWords(error.code, line))
   }
   return rows

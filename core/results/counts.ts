@@ -71,7 +71,7 @@ export function deltasOfCorrection(entry: CountedEntry, questions: Question[], c
 }
 
 const answersOn = (side: 'was' | 'now', changes: AnswerChange[]): Answers =>
-  Object.fromEntries(changes.flatMap(c => c.key !== undefined && c[side] !== undefined ? [[c.key, c[side]]] : []))
+  Object.fromEntries(changes.flatMap(c => (c.key !== undefined && c[side] !== undefined ? [[c.key, c[side]]] : [])))
 
 /** What an entry said before some corrections, which stand in the order in which they were made. */
 export function answersBefore(answers: Answers, corrections: AnswerChange[][]): Answers {
@@ -84,8 +84,13 @@ export function answersBefore(answers: Answers, corrections: AnswerChange[][]): 
   return before
 }
 
-const answerDeltas = (base: Pick<ResultDelta, 'point' | 'day' | 'edition'>, questions: Question[], answers: Answers, n: number): ResultDelta[] =>
-  questions.flatMap((q) => {
+const answerDeltas = (
+  base: Pick<ResultDelta, 'point' | 'day' | 'edition'>,
+  questions: Question[],
+  answers: Answers,
+  n: number,
+): ResultDelta[] =>
+  questions.flatMap(q => {
     const answer = answers[q.key]
     return answer === undefined ? [] : countedAs(q, answer).map(value => ({ ...base, figure: 'answer' as const, key: [q.key, value], n }))
   })

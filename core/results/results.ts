@@ -47,10 +47,30 @@ export interface Results {
 }
 
 /** Sums by one of day, edition and page; the others are null. */
-export interface SentSum { day: string | null; edition: number | null; page: string | null; counted: string; n: number }
-export interface LookSum { day: string | null; edition: number | null; page: string | null; seen: number; begun: number }
-export interface OtherSum { figure: string; key: string[]; n: number }
-export interface QuestionSum { question: string; reached: number; stopped: number }
+export interface SentSum {
+  day: string | null
+  edition: number | null
+  page: string | null
+  counted: string
+  n: number
+}
+export interface LookSum {
+  day: string | null
+  edition: number | null
+  page: string | null
+  seen: number
+  begun: number
+}
+export interface OtherSum {
+  figure: string
+  key: string[]
+  n: number
+}
+export interface QuestionSum {
+  question: string
+  reached: number
+  stopped: number
+}
 
 /** A question in the latest words in which it was asked, with all choices that it ever offered. */
 export function questionsAsked(editions: { questions: Question[] }[]): Question[] {
@@ -71,7 +91,9 @@ export function questionsAsked(editions: { questions: Question[] }[]): Question[
 
 /** Puts results together. @param days all days of the period, in their order */
 export function resultsOf(
-  sums: { sent: SentSum[]; looks: LookSum[] | null; others: OtherSum[]; stops: QuestionSum[] }, questions: Question[], days: string[],
+  sums: { sent: SentSum[]; looks: LookSum[] | null; others: OtherSum[]; stops: QuestionSum[] },
+  questions: Question[],
+  days: string[],
 ): Results {
   const { looks } = sums
   const by = <K extends 'day' | 'edition' | 'page'>(what: K) => {
@@ -99,7 +121,11 @@ export function resultsOf(
   const all = [...perDay.values()].reduce(added, { seen: 0, begun: 0, sent: 0, counted: 0 })
   const others = (figure: string) => sums.others.filter(o => o.figure === figure)
   const took = new Map<number, number>()
-  for (const { key: [band], n } of others('took')) took.set(Number(band), (took.get(Number(band)) ?? 0) + n)
+  for (const {
+    key: [band],
+    n,
+  } of others('took'))
+    took.set(Number(band), (took.get(Number(band)) ?? 0) + n)
   const stops = new Map(sums.stops.map(s => [s.question, s]))
   return {
     all,
@@ -110,7 +136,10 @@ export function resultsOf(
     medianMs: medianOf(took),
     days: days.map(day => ({ day, ...(perDay.get(day) ?? { seen: 0, begun: 0, sent: 0, counted: 0 }) })),
     pages: [...by('page')].map(([page, p]) => ({ page, ...rated(p) })).sort((a, b) => b.sent - a.sent || b.seen - a.seen),
-    editions: [...by('edition')].filter(([edition]) => edition > 0).map(([edition, p]) => ({ edition, ...rated(p) })).sort((a, b) => b.edition - a.edition),
+    editions: [...by('edition')]
+      .filter(([edition]) => edition > 0)
+      .map(([edition, p]) => ({ edition, ...rated(p) }))
+      .sort((a, b) => b.edition - a.edition),
     stops: questions.flatMap(({ key, label }) => {
       const s = stops.get(key)
       return s ? [{ question: key, label, reached: s.reached, stopped: s.stopped }] : []
@@ -119,25 +148,35 @@ export function resultsOf(
   }
 }
 
-const added = (a: Passing, b: Passing): Passing =>
-  ({ seen: a.seen + b.seen, begun: a.begun + b.begun, sent: a.sent + b.sent, counted: a.counted + b.counted })
+const added = (a: Passing, b: Passing): Passing => ({
+  seen: a.seen + b.seen,
+  begun: a.begun + b.begun,
+  sent: a.sent + b.sent,
+  counted: a.counted + b.counted,
+})
 const rated = (p: Passing): PassingOf => ({ ...p, rate: share(p.counted, p.seen) })
 /** A look may be lost on its way, and what came of it not: no more than all. */
 const share = (hits: number, trials: number) => proportion(Math.min(hits, trials), trials)
 
 function answersCounted(sums: OtherSum[], questions: Question[]): AnswerCounts[] {
   const byQuestion = new Map<string, Map<string, number>>()
-  for (const { key: [question, value], n } of sums) {
+  for (const {
+    key: [question, value],
+    n,
+  } of sums) {
     const counts = byQuestion.get(question!) ?? new Map<string, number>()
     byQuestion.set(question!, counts.set(value!, (counts.get(value!) ?? 0) + n))
   }
-  return questions.map((q) => {
+  return questions.map(q => {
     const counts = byQuestion.get(q.key) ?? new Map<string, number>()
     const isNumber = q.kind === 'number' || q.kind === 'money'
     const given = [...counts].filter(([value, n]) => value && n > 0)
-    const offered = q.kind === 'one_of' || q.kind === 'some_of' ? q.choices.filter(c => !counts.get(c.value)).map((c): [string, number] => [c.value, 0]) : []
+    const offered =
+      q.kind === 'one_of' || q.kind === 'some_of'
+        ? q.choices.filter(c => !counts.get(c.value)).map((c): [string, number] => [c.value, 0])
+        : []
     const rows = [...given, ...offered].map(([value, n]) => ({ value, text: isNumber ? bandText(Number(value)) : answerText(q, value), n }))
-    rows.sort((a, b) => isNumber ? Number(a.value) - Number(b.value) : b.n - a.n || a.text.localeCompare(b.text))
+    rows.sort((a, b) => (isNumber ? Number(a.value) - Number(b.value) : b.n - a.n || a.text.localeCompare(b.text)))
     return { question: q.key, label: q.label, kind: q.kind, answered: counts.get('') ?? 0, rows }
   })
 }

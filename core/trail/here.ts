@@ -7,7 +7,11 @@ const SILENT_MS = 60_000
 const BETWEEN_MS = 10_000
 
 /** A visit as far as it matters here. Times in milliseconds since 1970; `goneAt`: when its last page was left, if it was. */
-export interface Stay { beganAt: number; lastAt: number; goneAt: number | null }
+export interface Stay {
+  beganAt: number
+  lastAt: number
+  goneAt: number | null
+}
 
 /** Whether somebody is there at a moment. */
 export function hereAt({ lastAt, goneAt }: Stay, now: number): Here {
@@ -17,6 +21,6 @@ export function hereAt({ lastAt, goneAt }: Stay, now: number): Here {
 
 /** Seconds that they have been there, for as long as it is sure that they are. */
 export function stayedAt(stay: Stay, now: number): number {
-  const until = hereAt(stay, now) === 'here' ? now : stay.goneAt ?? stay.lastAt
+  const until = hereAt(stay, now) === 'here' ? now : (stay.goneAt ?? stay.lastAt)
   return Math.max(0, (until - stay.beganAt) / 1000)
 }

@@ -18,7 +18,8 @@ const compress = compression({
 const isTiny = (event: H3Event) => event.method === 'POST' && event.path.startsWith('/w/')
 
 /** Text is compressed on its way, as the browser takes it; files are compressed already, and streams of news are let through as they come. */
-export const compressed = (handler: EventHandler): EventHandler => ((event: H3Event) => {
-  if (!isTiny(event)) compress(event.node.req as never, event.node.res as never, () => {})
-  return handler(event)
-}) as EventHandler
+export const compressed = (handler: EventHandler): EventHandler =>
+  ((event: H3Event) => {
+    if (!isTiny(event)) compress(event.node.req as never, event.node.res as never, () => {})
+    return handler(event)
+  }) as EventHandler

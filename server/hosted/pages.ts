@@ -18,13 +18,20 @@ html{background:${mix(theme.sheet, theme.ink, 0.05)};color:${theme.ink};font-fam
 body{margin:0;min-height:100vh;display:grid;place-content:start center;padding:6vh 16px}
 main{width:min(46rem,calc(100vw - 32px));display:grid}main>.cv{width:100%;justify-self:center}`
 const IN_FRAME = 'html{background:none}body{padding:0;place-content:start stretch}main{width:100%}'
-const wideStyle = (theme: Theme) => `${pointStyle(theme)}${landingStyle(theme)}html{background:${theme.sheet};font-family:system-ui,sans-serif}body{margin:0}main{min-height:100vh;display:grid}`
+const wideStyle = (theme: Theme) =>
+  `${pointStyle(theme)}${landingStyle(theme)}html{background:${theme.sheet};font-family:system-ui,sans-serif}body{margin:0}main{min-height:100vh;display:grid}`
 
 /** What a form that comes back brings along: what was typed, what is wrong with it, and when it was shown first (ms since 1970, as it says). */
-export interface Again { values?: Answers; flaws?: Flaw[]; shown?: string }
+export interface Again {
+  values?: Answers
+  flaws?: Flaw[]
+  shown?: string
+}
 
 /** What is known of a visitor who came by a personal link: answers to begin with. */
-export interface Personal { presets: Answers }
+export interface Personal {
+  presets: Answers
+}
 
 /** Searches show no more of it. */
 const MOST_DESCRIBED = 160
@@ -32,34 +39,73 @@ const MOST_DESCRIBED = 160
 /** A point on a page of its own. Complete without any script. */
 export function hostedForm(event: H3Event, point: Point, again: Again = {}, personal: Personal | null = null): string {
   const { definition } = point.live!
-  return page(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`, drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal), definition.theme, { ...sendingOf(event, point), description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) })
+  return page(
+    event,
+    `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`,
+    drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal),
+    definition.theme,
+    { ...sendingOf(event, point), description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) },
+  )
 }
 
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
 function drawnForm(event: H3Event, point: Point, again: Again, via: string, landing: Page | null, personal: Personal | null): string {
   const { definition, number } = point.live!
-  const plain = byAddress(publicPoint(point.key, number, landing ? inPage(definition, landing.live!.definition) : definition), getQuery(event))
+  const plain = byAddress(
+    publicPoint(point.key, number, landing ? inPage(definition, landing.live!.definition) : definition),
+    getQuery(event),
+  )
   const shown = personal ? withPresets(plain, personal.presets) : plain
   const { shown: first, ...back } = again
   const form = formMarkup(shown, {
-    action: `/w/points/${point.key}/entries`, ...back,
-    hidden: { _key: randomUUID(), _edition: String(number), _shown: first ?? String(Date.now()), _via: via, ...(landing && { _landing: landing.slug }) },
+    action: `/w/points/${point.key}/entries`,
+    ...back,
+    hidden: {
+      _key: randomUUID(),
+      _edition: String(number),
+      _shown: first ?? String(Date.now()),
+      _via: via,
+      ...(landing && { _landing: landing.slug }),
+    },
   })
   return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
 }
 
 /** What brings a page of ours to life, and counts the looks at it. */
-const ownScript = (landing?: Page): string => `<script defer src="/w/cavlin.js" data-own="page"${landing ? ` data-landing="${e(landing.slug)}"` : ''}></script>`
+const ownScript = (landing?: Page): string =>
+  `<script defer src="/w/cavlin.js" data-own="page"${landing ? ` data-landing="${e(landing.slug)}"` : ''}></script>`
 
 /** On a landing page a form takes over the page's theme; the logo stands there already. */
-const inPage = (definition: PointDefinition, { theme }: PageDefinition): PointDefinition => ({ ...definition, theme: { ...theme, logo: null, backdrop: { kind: 'plain' } } })
+const inPage = (definition: PointDefinition, { theme }: PageDefinition): PointDefinition => ({
+  ...definition,
+  theme: { ...theme, logo: null, backdrop: { kind: 'plain' } },
+})
 
 /** A landing page, with the form that stands on it or what stands in its place. */
-export function hostedPage(event: H3Event, landing: Page, point: Point | null, closed: string | null, again: Again = {}, personal: Personal | null = null): string {
+export function hostedPage(
+  event: H3Event,
+  landing: Page,
+  point: Point | null,
+  closed: string | null,
+  again: Again = {},
+  personal: Personal | null = null,
+): string {
   const { definition } = landing.live!
-  const inPlace = () => !point?.live ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
-    : closed !== null ? closedMarkup(point.live.definition.title, closed) : drawnForm(event, point, again, 'page', landing, personal)
-  return whole(event, `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`, pageMarkup(definition, { point: inPlace }) + ownScript(landing), wideStyle(definition.theme), definition.theme, openGraph(landing.slug, definition), { leadsTo: point ? leadsTo(point) : [] })
+  const inPlace = () =>
+    !point?.live
+      ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
+      : closed !== null
+        ? closedMarkup(point.live.definition.title, closed)
+        : drawnForm(event, point, again, 'page', landing, personal)
+  return whole(
+    event,
+    `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`,
+    pageMarkup(definition, { point: inPlace }) + ownScript(landing),
+    wideStyle(definition.theme),
+    definition.theme,
+    openGraph(landing.slug, definition),
+    { leadsTo: point ? leadsTo(point) : [] },
+  )
 }
 
 /** What search and shared links show of a page (Open Graph protocol). */
@@ -67,54 +113,99 @@ function openGraph(slug: string, { title, description, share }: PageDefinition):
   const here = ownAddress()
   const meta = (name: string, content: string, kind = 'property') => `<meta ${kind}="${name}" content="${e(content)}">`
   return [
-    description && meta('description', description, 'name'), meta('og:type', 'website'), meta('og:title', title), description && meta('og:description', description), meta('og:url', `${here}/p/${slug}`),
-    share && [meta('og:image', here + assetPath(share.file)), meta('og:image:width', String(share.width)), meta('og:image:height', String(share.height)), share.alt && meta('og:image:alt', share.alt)].filter(Boolean).join(''),
+    description && meta('description', description, 'name'),
+    meta('og:type', 'website'),
+    meta('og:title', title),
+    description && meta('og:description', description),
+    meta('og:url', `${here}/p/${slug}`),
+    share &&
+      [
+        meta('og:image', here + assetPath(share.file)),
+        meta('og:image:width', String(share.width)),
+        meta('og:image:height', String(share.height)),
+        share.alt && meta('og:image:alt', share.alt),
+      ]
+        .filter(Boolean)
+        .join(''),
     `<link rel="canonical" href="${e(`${here}/p/${slug}`)}">`,
-  ].filter(Boolean).join('')
+  ]
+    .filter(Boolean)
+    .join('')
 }
 
 /** What stands there after an entry without a script, and on a thank-you page of its own. */
 export function hostedThanks(event: H3Event, { live }: Point, ways: Way[]): string {
   const { definition } = live!
-  return page(event, 'Thank you', thanksMarkup(definition.thanks, ways).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`), definition.theme)
+  return page(
+    event,
+    'Thank you',
+    thanksMarkup(definition.thanks, ways).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`),
+    definition.theme,
+  )
 }
 export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): string {
   const { definition } = landing.live!
   const links = ways.map(w => `<p><a href="${e(w.url)}">${e(w.text)}</a></p>`).join('')
-  return whole(event, definition.thanks.title, pageThanks(definition).replace('</div></div>', () => `${links}</div></div>`), wideStyle(definition.theme), definition.theme, '<meta name="robots" content="noindex">')
+  return whole(
+    event,
+    definition.thanks.title,
+    pageThanks(definition).replace('</div></div>', () => `${links}</div></div>`),
+    wideStyle(definition.theme),
+    definition.theme,
+    '<meta name="robots" content="noindex">',
+  )
 }
 
 /** What stands there while the point takes no entries. */
 export const hostedClosed = (event: H3Event, point: Point, text: string): string =>
-  page(event, point.live!.definition.title || point.name, closedMarkup(point.live!.definition.title || point.name, text), point.live!.definition.theme, sendingOf(event, point))
+  page(
+    event,
+    point.live!.definition.title || point.name,
+    closedMarkup(point.live!.definition.title || point.name, text),
+    point.live!.definition.theme,
+    sendingOf(event, point),
+  )
 
 /** For an address without a live point. */
 export const hostedNothing = (event: H3Event): string =>
-  page(event, 'Nothing here', '<div class="cv"><h1 class="cv-title">There is nothing here</h1><p>This page does not exist, or is not open at the moment. Check the address, or go back to where you found the link.</p></div>')
+  page(
+    event,
+    'Nothing here',
+    '<div class="cv"><h1 class="cv-title">There is nothing here</h1><p>This page does not exist, or is not open at the moment. Check the address, or go back to where you found the link.</p></div>',
+  )
 
 /** A form in a frame stands on the sites that may send it; where nobody said which, on any. */
 const sendingOf = (event: H3Event, point: Point): Ruleset => {
   const { origins } = point.live!.definition.guards
-  return { inFrame: framed(event), framedBy: framed(event) ? origins.length ? origins : ['*'] : [], leadsTo: leadsTo(point) }
+  return { inFrame: framed(event), framedBy: framed(event) ? (origins.length ? origins : ['*']) : [], leadsTo: leadsTo(point) }
 }
-const leadsTo = ({ live }: Point): string[] => live?.definition.next.kind === 'address' ? [live.definition.next.address] : []
+const leadsTo = ({ live }: Point): string[] => (live?.definition.next.kind === 'address' ? [live.definition.next.address] : [])
 
 /** Whether the page stands in a frame on somebody else's. */
 const framed = (event: H3Event) => getQuery(event).frame === '1'
 
 /** Questions that the page's address answers, answered. */
 function byAddress(point: PublicPoint, query: Record<string, unknown>): PublicPoint {
-  return { ...point, questions: point.questions.map(q => q.parameter && typeof query[q.parameter] === 'string' ? { ...q, preset: (query[q.parameter] as string).slice(0, 4000) } : q) }
+  return {
+    ...point,
+    questions: point.questions.map(q =>
+      q.parameter && typeof query[q.parameter] === 'string' ? { ...q, preset: (query[q.parameter] as string).slice(0, 4000) } : q,
+    ),
+  }
 }
 
 /** Questions with what is known of the person standing in them. */
 export function withPresets(point: PublicPoint, presets: Answers): PublicPoint {
-  return { ...point, questions: point.questions.map(q => presets[q.key] !== undefined && !q.parameter ? { ...q, preset: presets[q.key] } : q) }
+  return {
+    ...point,
+    questions: point.questions.map(q => (presets[q.key] !== undefined && !q.parameter ? { ...q, preset: presets[q.key] } : q)),
+  }
 }
 
 /** How a page stands in the world, beside what it shows. */
 export interface Ruleset {
-  inFrame?: boolean; framedBy?: string[]
+  inFrame?: boolean
+  framedBy?: string[]
   /** Where its form leads on to, on other sites. */
   leadsTo?: string[]
   /** Rules of its own. */
@@ -125,14 +216,32 @@ export interface Ruleset {
 
 /** A page for visitors in a theme: one card on a quiet ground. Its first title is the page's only heading. */
 export function page(event: H3Event, title: string, content: string, theme: Theme = HOUSE_THEME, ruleset: Ruleset = {}): string {
-  return whole(event, title, content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'), `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`, theme, ruleset.description ? `<meta name="description" content="${e(ruleset.description)}">` : '', ruleset)
+  return whole(
+    event,
+    title,
+    content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'),
+    `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`,
+    theme,
+    ruleset.description ? `<meta name="description" content="${e(ruleset.description)}">` : '',
+    ruleset,
+  )
 }
 
 /** A whole page; it loads nothing from elsewhere. */
-function whole(event: H3Event, title: string, body: string, style: string, theme: Theme, head: string, { framedBy, leadsTo }: Ruleset = {}): string {
+function whole(
+  event: H3Event,
+  title: string,
+  body: string,
+  style: string,
+  theme: Theme,
+  head: string,
+  { framedBy, leadsTo }: Ruleset = {},
+): string {
   const nonce = newNonce()
   setResponseHeaders(event, {
-    'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
+    'content-type': 'text/html; charset=utf-8',
+    'cache-control': 'no-store',
+    'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
   })
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
 }

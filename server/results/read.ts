@@ -35,7 +35,17 @@ export function entriesOf({ id, kind }: { id: string; kind: string }, group: Gro
   if (to < from) throw wrong('The last day lies before the first. Choose them the other way round.')
   if (to.diff(from, 'days').days > MOST_DAYS) throw wrong('At most ten years can be looked at in one go.')
   const condition = group.condition ? expanded(readTests(group.condition, ruleset), ruleset.segments) : null
-  return { point: id, isLanding: kind === 'page', from: group.from, to: group.to, edition: group.edition ?? null, zone, home: ownAddress(), condition: condition as Condition | null, now: Date.now() }
+  return {
+    point: id,
+    isLanding: kind === 'page',
+    from: group.from,
+    to: group.to,
+    edition: group.edition ?? null,
+    zone,
+    home: ownAddress(),
+    condition: condition as Condition | null,
+    now: Date.now(),
+  }
 }
 
 /** A form or page by its id. @throws 404 */
@@ -57,13 +67,20 @@ export function daysOf({ from, to, zone }: Pick<Entries, 'from' | 'to' | 'zone'>
 export async function readResults(sql: Sql, of: Entries, questions: Question[]): Promise<Results & { behind: boolean }> {
   const days = daysOf(of)
   if (of.condition) return { ...resultsOf({ ...sumsOf(await deltasOf(sql, of)), looks: null, stops: [] }, questions, days), behind: false }
-  const { read, pending, behind } = await withResults(sql, of.zone, of.point, async (tx) => {
-    const [counted, looks, stops] = await Promise.all([countedResults(tx, of.point, of), countedLooks(tx, of.point, of), countedQuestions(tx, of.point, of)])
+  const { read, pending, behind } = await withResults(sql, of.zone, of.point, async tx => {
+    const [counted, looks, stops] = await Promise.all([
+      countedResults(tx, of.point, of),
+      countedLooks(tx, of.point, of),
+      countedQuestions(tx, of.point, of),
+    ])
     return { counted, looks, stops }
   })
   const since = sumsOf(pending.filter(d => d.day >= of.from && d.day <= of.to && (!of.edition || d.edition === of.edition)))
   const { counted, looks, stops } = read
-  return { ...resultsOf({ sent: [...counted.sent, ...since.sent], others: [...counted.others, ...since.others], looks, stops }, questions, days), behind }
+  return {
+    ...resultsOf({ sent: [...counted.sent, ...since.sent], others: [...counted.others, ...since.others], looks, stops }, questions, days),
+    behind,
+  }
 }
 
 /** What entries that are read one by one come to. */
@@ -93,4 +110,3 @@ function sumsOf(deltas: ResultDelta[]): { sent: SentSum[]; others: OtherSum[] } 
   }
   return { sent, others }
 }
-

@@ -10,7 +10,8 @@ import type { Cell, Sheet } from '#server/take-away/sheet'
 
 /** The figures of some results, line by line, as one reads them aloud. */
 export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Results): Sheet {
-  const counts = ({ seen, begun, sent }: { seen: number; begun: number; sent: number }): Cell[] => looks ? [seen, begun, sent] : [null, null, sent]
+  const counts = ({ seen, begun, sent }: { seen: number; begun: number; sent: number }): Cell[] =>
+    looks ? [seen, begun, sent] : [null, null, sent]
   const rows: Cell[][] = [
     ['In all', '', ...counts(all)],
     ...(medianMs === null ? [] : [['Half took no longer than', `${Math.round(medianMs / 1000)} s`]]),
@@ -21,12 +22,16 @@ export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Re
   return { name: 'Figures', columns: ['What', 'Which', 'Seen', 'Begun', 'Sent'], rows }
 }
 
-export const stopsSheet = ({ stops }: Results): Sheet =>
-  ({ name: 'Where they stopped', columns: ['Question', 'Came past it', 'Left at it'], rows: stops.map(s => [s.label, s.reached, s.stopped]) })
+export const stopsSheet = ({ stops }: Results): Sheet => ({
+  name: 'Where they stopped',
+  columns: ['Question', 'Came past it', 'Left at it'],
+  rows: stops.map(s => [s.label, s.reached, s.stopped]),
+})
 
 /** Answers as they were counted. */
 export const answersSheet = ({ answers }: Results): Sheet => ({
-  name: 'Answers', columns: ['Question', 'Answer', 'How often'],
+  name: 'Answers',
+  columns: ['Question', 'Answer', 'How often'],
   rows: answers.flatMap(a => [[a.label, '(answered)', a.answered], ...a.rows.map(r => [a.label, r.text, r.n])] as Cell[][]),
 })
 
@@ -37,12 +42,34 @@ export function respondentsSheet(sql: Sql, of: Entries, questions: Question[], {
     for await (const some of allRespondents(sql, of)) for (const r of some) yield rowOf(r)
   }
   const rowOf = (r: Respondent): Cell[] => [
-    DateTime.fromJSDate(r.at, { zone: of.zone }).toFormat('yyyy-MM-dd HH:mm'), r.email, r.firstName, r.lastName, r.company, labelName(r.label),
-    ...questions.map(q => r.answers[q.key] === undefined ? null : answerText(q, r.answers[q.key]!)),
-    r.page, sourceOf(r.utm, r.referrer), r.landingName, r.edition, r.tookMs === null ? null : Math.round(r.tookMs / 1000), `${ownAddress()}/follow-up/leads/${r.leadId}`,
+    DateTime.fromJSDate(r.at, { zone: of.zone }).toFormat('yyyy-MM-dd HH:mm'),
+    r.email,
+    r.firstName,
+    r.lastName,
+    r.company,
+    labelName(r.label),
+    ...questions.map(q => (r.answers[q.key] === undefined ? null : answerText(q, r.answers[q.key]!))),
+    r.page,
+    sourceOf(r.utm, r.referrer),
+    r.landingName,
+    r.edition,
+    r.tookMs === null ? null : Math.round(r.tookMs / 1000),
+    `${ownAddress()}/follow-up/leads/${r.leadId}`,
   ]
   const columns = [
-    'Sent', 'E-mail', 'First name', 'Last name', 'Company', 'Label', ...questions.map(q => q.label), 'Page', 'Came from', 'Landing page', 'Edition', 'Seconds', 'In Cavlin',
+    'Sent',
+    'E-mail',
+    'First name',
+    'Last name',
+    'Company',
+    'Label',
+    ...questions.map(q => q.label),
+    'Page',
+    'Came from',
+    'Landing page',
+    'Edition',
+    'Seconds',
+    'In Cavlin',
   ]
   return { name: 'Entries', columns, rows: rows() }
 }

@@ -24,21 +24,52 @@ export function leadsSheet(sql: Sql, filter: Filter, ruleset: Ruleset, now: numb
     if (v === undefined) return null
     if (p.kind === 'money') return Number(v) / 10 ** ruleset.reading.cents
     if (p.kind === 'number') return Number(v)
-    return [v].flat().map(one => p.choices.find(c => c.value === one)?.text ?? one).join(', ')
+    return [v]
+      .flat()
+      .map(one => p.choices.find(c => c.value === one)?.text ?? one)
+      .join(', ')
   }
   const rowOf = (l: LeadRow): Cell[] => {
     const { fit, interest } = scoreAt(l.reasons, now, ruleset.scorecard.halfLifeDays)
     return [
-      l.email, l.firstName, l.lastName, l.company, ...others.map(p => value(p, l.properties[p.key])), l.tags.join(', '), named(ruleset.labels, l.label), fit, interest,
-      l.ownerName, named(ruleset.statuses, l.status), l.nextStep, l.nextStepAt && day(l.nextStepAt), day(l.createdAt), day(l.updatedAt), `${ownAddress()}/follow-up/leads/${l.id}`,
+      l.email,
+      l.firstName,
+      l.lastName,
+      l.company,
+      ...others.map(p => value(p, l.properties[p.key])),
+      l.tags.join(', '),
+      named(ruleset.labels, l.label),
+      fit,
+      interest,
+      l.ownerName,
+      named(ruleset.statuses, l.status),
+      l.nextStep,
+      l.nextStepAt && day(l.nextStepAt),
+      day(l.createdAt),
+      day(l.updatedAt),
+      `${ownAddress()}/follow-up/leads/${l.id}`,
     ]
   }
   async function* rows(): AsyncGenerator<Cell[]> {
     for await (const some of allLeads(sql, filter)) for (const lead of some) yield rowOf(lead)
   }
   const columns = [
-    'E-mail', 'First name', 'Last name', 'Company', ...others.map(p => p.kind === 'money' ? `${p.label} (${currency})` : p.label), 'Tags', 'Label', 'Fit', 'Interest', 'Owner', 'Status',
-    'Next step', 'Due', 'Since', 'Changed', 'In Cavlin',
+    'E-mail',
+    'First name',
+    'Last name',
+    'Company',
+    ...others.map(p => (p.kind === 'money' ? `${p.label} (${currency})` : p.label)),
+    'Tags',
+    'Label',
+    'Fit',
+    'Interest',
+    'Owner',
+    'Status',
+    'Next step',
+    'Due',
+    'Since',
+    'Changed',
+    'In Cavlin',
   ]
   return { name: 'Leads', columns, rows: rows() }
 }

@@ -18,7 +18,11 @@ const TYPES: Record<Format, string> = {
  * @param name of the file, without its ending
  */
 export async function sendSheets(event: H3Event, format: Format, name: string, sheets: [Sheet, ...Sheet[]]) {
-  const file = name.replace(/[^\p{L}\p{N} _-]+/gu, '').trim().slice(0, 80) || 'table'
+  const file =
+    name
+      .replace(/[^\p{L}\p{N} _-]+/gu, '')
+      .trim()
+      .slice(0, 80) || 'table'
   setResponseHeaders(event, {
     'content-type': TYPES[format],
     'content-disposition': `attachment; filename="${format === 'csv' ? 'table.csv' : 'table.xlsx'}"; filename*=UTF-8''${encodeURIComponent(file)}.${format}`,
@@ -30,7 +34,8 @@ export async function sendSheets(event: H3Event, format: Format, name: string, s
 function csvOf({ columns, rows }: Sheet): Readable {
   async function* lines() {
     yield columns.map(harmless)
-    for await (const row of rows) yield row.map(cell => cell instanceof Date ? cell.toISOString() : typeof cell === 'string' ? harmless(cell) : cell ?? '')
+    for await (const row of rows)
+      yield row.map(cell => (cell instanceof Date ? cell.toISOString() : typeof cell === 'string' ? harmless(cell) : (cell ?? '')))
   }
   const written = stringify({ bom: true, record_delimiter: 'windows' })
   // Either end that breaks off ends the other: the database's reading, too.

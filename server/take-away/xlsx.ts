@@ -21,11 +21,12 @@ const PACKAGE = 'http://schemas.openxmlformats.org/package/2006'
 const SHEETML = 'application/vnd.openxmlformats-officedocument.spreadsheetml'
 
 /** A text as XML holds it: without what no XML document may say. */
- 
+
 const text = (value: string) => escapeHtml(value.toWellFormed().replace(/[\x00-\x08\x0B\x0C\x0E-\x1F\uFFFE\uFFFF]/g, ''))
 
 /** The letters of a column, counted from 0: A to Z, then AA. */
-const lettersOf = (column: number): string => (column < 26 ? '' : lettersOf(Math.floor(column / 26) - 1)) + String.fromCharCode(65 + (column % 26))
+const lettersOf = (column: number): string =>
+  (column < 26 ? '' : lettersOf(Math.floor(column / 26) - 1)) + String.fromCharCode(65 + (column % 26))
 
 function cellXml(cell: Cell, at: string, style: string): string {
   if (cell === null || cell === undefined || cell === '') return ''
@@ -33,7 +34,8 @@ function cellXml(cell: Cell, at: string, style: string): string {
   const words = cell instanceof Date ? cell.toISOString() : harmless(cell).slice(0, MOST_IN_CELL)
   return `<c r="${at}" t="inlineStr"${style}><is><t xml:space="preserve">${text(words)}</t></is></c>`
 }
-const rowXml = (row: Cell[], n: number, style = '') => `<row r="${n}">${row.map((cell, i) => cellXml(cell, `${lettersOf(i)}${n}`, style)).join('')}</row>`
+const rowXml = (row: Cell[], n: number, style = '') =>
+  `<row r="${n}">${row.map((cell, i) => cellXml(cell, `${lettersOf(i)}${n}`, style)).join('')}</row>`
 
 async function* sheetXml({ columns, rows }: Sheet): AsyncGenerator<string> {
   yield `${XML}<worksheet xmlns="${MAIN}"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>`
@@ -53,15 +55,18 @@ function parts(sheets: Sheet[]): Record<string, string> {
   const each = (write: (n: number, sheet: Sheet) => string) => sheets.map((sheet, i) => write(i + 1, sheet)).join('')
   const nameOf = (sheet: Sheet) => text(sheet.name.replace(/[[\]*?:/\\']/g, ' ').slice(0, MOST_IN_NAME))
   return {
-    '[Content_Types].xml': `${XML}<Types xmlns="${PACKAGE}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>`
-      + `<Override PartName="/xl/workbook.xml" ContentType="${SHEETML}.sheet.main+xml"/><Override PartName="/xl/styles.xml" ContentType="${SHEETML}.styles+xml"/>`
-      + `${each(n => `<Override PartName="/xl/worksheets/sheet${n}.xml" ContentType="${SHEETML}.worksheet+xml"/>`)}</Types>`,
+    '[Content_Types].xml':
+      `${XML}<Types xmlns="${PACKAGE}/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>` +
+      `<Override PartName="/xl/workbook.xml" ContentType="${SHEETML}.sheet.main+xml"/><Override PartName="/xl/styles.xml" ContentType="${SHEETML}.styles+xml"/>` +
+      `${each(n => `<Override PartName="/xl/worksheets/sheet${n}.xml" ContentType="${SHEETML}.worksheet+xml"/>`)}</Types>`,
     '_rels/.rels': `${XML}<Relationships xmlns="${PACKAGE}/relationships"><Relationship Id="r1" Type="${OFFICE}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
     'xl/workbook.xml': `${XML}<workbook xmlns="${MAIN}" xmlns:r="${OFFICE}"><sheets>${each((n, sheet) => `<sheet name="${nameOf(sheet)}" sheetId="${n}" r:id="r${n}"/>`)}</sheets></workbook>`,
-    'xl/_rels/workbook.xml.rels': `${XML}<Relationships xmlns="${PACKAGE}/relationships">`
-      + `${each(n => `<Relationship Id="r${n}" Type="${OFFICE}/worksheet" Target="worksheets/sheet${n}.xml"/>`)}<Relationship Id="r0" Type="${OFFICE}/styles" Target="styles.xml"/></Relationships>`,
-    'xl/styles.xml': `${XML}<styleSheet xmlns="${MAIN}"><fonts count="2"><font/><font><b/></font></fonts><fills count="1"><fill/></fills><borders count="1"><border/></borders>`
-      + `<cellStyleXfs count="1"><xf/></cellStyleXfs><cellXfs count="2"><xf/><xf fontId="1" applyFont="1"/></cellXfs></styleSheet>`,
+    'xl/_rels/workbook.xml.rels':
+      `${XML}<Relationships xmlns="${PACKAGE}/relationships">` +
+      `${each(n => `<Relationship Id="r${n}" Type="${OFFICE}/worksheet" Target="worksheets/sheet${n}.xml"/>`)}<Relationship Id="r0" Type="${OFFICE}/styles" Target="styles.xml"/></Relationships>`,
+    'xl/styles.xml':
+      `${XML}<styleSheet xmlns="${MAIN}"><fonts count="2"><font/><font><b/></font></fonts><fills count="1"><fill/></fills><borders count="1"><border/></borders>` +
+      `<cellStyleXfs count="1"><xf/></cellStyleXfs><cellXfs count="2"><xf/><xf fontId="1" applyFont="1"/></cellXfs></styleSheet>`,
   }
 }
 

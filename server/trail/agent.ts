@@ -10,7 +10,10 @@ export function agentOf(agent: string): Pick<Visit, 'device' | 'robot'> {
   const known = agents.get(agent)
   if (known) return known
   if (agents.size > 2_000) agents.clear()
-  const found = { device: (agent && DEVICES[bowser.getParser(agent).getPlatformType(true)]) || 'other' as const, robot: !agent || isbot(agent) }
+  const found = {
+    device: (agent && DEVICES[bowser.getParser(agent).getPlatformType(true)]) || ('other' as const),
+    robot: !agent || isbot(agent),
+  }
   agents.set(agent, found)
   return found
 }

@@ -38,9 +38,19 @@ export class TrailBody {
  * @param told looks at pages of ours, by whom is not known
  * @returns the leads whose screens change
  */
-export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[], points: Map<string, NamedPoint>, at: Date, told: ToldLook[] = []): Promise<string[]> {
+export async function takeTrail(
+  tx: Tx,
+  ruleset: Ruleset,
+  batches: TrailBatch[],
+  points: Map<string, NamedPoint>,
+  at: Date,
+  told: ToldLook[] = [],
+): Promise<string[]> {
   // Whose the browsers are is asked in the same breath.
-  const [fresh, whose] = await Promise.all([keepEvents(tx, batches, at), leadsOfVisitors(tx, [...new Set(batches.map(b => b.visit.visitor))])])
+  const [fresh, whose] = await Promise.all([
+    keepEvents(tx, batches, at),
+    leadsOfVisitors(tx, [...new Set(batches.map(b => b.visit.visitor))]),
+  ])
   const news = batches.filter((b, i) => fresh.has(b.id) && !b.visit.robot && batches.findIndex(o => o.id === b.id) === i)
   if (!news.length && !told.length) return []
   await countLooks(tx, news, told, points, dayIn(ruleset.house.zone, at))
@@ -50,9 +60,15 @@ export async function takeTrail(tx: Tx, ruleset: Ruleset, batches: TrailBatch[],
     const lead = whose.get(batch.visit.visitor)
     if (!lead) continue
     touched.add(lead)
-    for (const e of batch.events) if (e.kind === 'page' || e.kind === 'event') activities.set(lead, [...activities.get(lead) ?? [], trailActivity({ ...e, at: new Date(e.at) })])
+    for (const e of batch.events)
+      if (e.kind === 'page' || e.kind === 'event')
+        activities.set(lead, [...(activities.get(lead) ?? []), trailActivity({ ...e, at: new Date(e.at) })])
   }
-  await changeLeads(tx, ruleset, [...activities].map(([lead, done]) => ({ kind: 'activities', at: at.getTime(), by: null, lead, activities: done })))
+  await changeLeads(
+    tx,
+    ruleset,
+    [...activities].map(([lead, done]) => ({ kind: 'activities', at: at.getTime(), by: null, lead, activities: done })),
+  )
   return [...touched]
 }
 
@@ -64,7 +80,14 @@ async function countLooks(tx: Tx, batches: TrailBatch[], told: ToldLook[], point
     for (const { kind, path, data, at: then } of events) {
       const point = points.get(data?.point ?? '')
       if (!point) continue
-      if (kind === 'seen' && point.experiment !== null && data!.experiment === point.experiment && point.variants.includes(data!.variant!)) sights.push({ point: point.id, experiment: point.experiment, variant: data!.variant!, visitor: visit.visitor, at: new Date(then).toISOString() })
+      if (kind === 'seen' && point.experiment !== null && data!.experiment === point.experiment && point.variants.includes(data!.variant!))
+        sights.push({
+          point: point.id,
+          experiment: point.experiment,
+          variant: data!.variant!,
+          visitor: visit.visitor,
+          at: new Date(then).toISOString(),
+        })
       looks.add(point, { kind, page: visit.site + path, ...data })
     }
   }
@@ -78,7 +101,15 @@ async function countLooks(tx: Tx, batches: TrailBatch[], told: ToldLook[], point
 
 /** What leads' interest is, worked out anew from what is still known that they read; entries stay. */
 async function scoreAgain(tx: Tx, ruleset: Ruleset, leads: string[], at: number): Promise<void> {
-  const causes = await Promise.all(leads.map(async lead => ({ kind: 'browser' as const, at, by: null, lead, activities: (await activitiesOfLead(tx, lead)).map(trailActivity) })))
+  const causes = await Promise.all(
+    leads.map(async lead => ({
+      kind: 'browser' as const,
+      at,
+      by: null,
+      lead,
+      activities: (await activitiesOfLead(tx, lead)).map(trailActivity),
+    })),
+  )
   await changeLeads(tx, ruleset, causes)
 }
 
@@ -94,14 +125,14 @@ export async function eraseVisitor(tx: Tx, ruleset: Ruleset, visitor: string, at
 
 /** Takes a browser from a lead again: it was somebody else's. @returns whether it was theirs */
 export async function part(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
-  if (!await partVisitor(tx, lead, visitor, at)) return false
+  if (!(await partVisitor(tx, lead, visitor, at))) return false
   await scoreAgain(tx, ruleset, [lead], at.getTime())
   return true
 }
 
 /** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
 export async function rejoin(tx: Tx, ruleset: Ruleset, lead: string, visitor: string, at: Date): Promise<boolean> {
-  if (!await joinAgain(tx, lead, visitor)) return false
+  if (!(await joinAgain(tx, lead, visitor))) return false
   await scoreAgain(tx, ruleset, [lead], at.getTime())
   return true
 }
@@ -109,4 +140,6 @@ export async function rejoin(tx: Tx, ruleset: Ruleset, lead: string, visitor: st
 /** Kinds of events that are counted for a point. */
 const LOOKS = new Set<TrailEvent['kind']>(['seen', 'started', 'question', 'left'])
 /** Points that events name. */
-export const pointsNamed = (events: TrailEvent[]): string[] => [...new Set(events.flatMap(e => LOOKS.has(e.kind) ? e.data?.point ?? [] : []))]
+export const pointsNamed = (events: TrailEvent[]): string[] => [
+  ...new Set(events.flatMap(e => (LOOKS.has(e.kind) ? (e.data?.point ?? []) : []))),
+]

@@ -4,12 +4,18 @@ import { describe, expect, it } from 'vitest'
 import { NoText, readText } from '#core/lists/encoding'
 import type { Encoding } from '#core/lists/encodings'
 
-const TABLE = 'E-mail;Vorname;Ort\r\nantje.mueller@gaerten.example;Änne;Köln\r\njosé@huerto.example;José;Málaga\r\nfrançoise@serre.example;Françoise;Nîmes\r\n'
+const TABLE =
+  'E-mail;Vorname;Ort\r\nantje.mueller@gaerten.example;Änne;Köln\r\njosé@huerto.example;José;Málaga\r\nfrançoise@serre.example;Françoise;Nîmes\r\n'
 const written = (text: string, encoding: string, addBOM = false) => new Uint8Array(iconv.encode(text, encoding, { addBOM }))
 
 describe('a table’s letters', () => {
   it.each([
-    ['utf-8', 'utf8', false], ['utf-8', 'utf8', true], ['utf-16le', 'utf16le', true], ['utf-16be', 'utf16be', true], ['utf-16le', 'utf16le', false], ['utf-16be', 'utf16be', false],
+    ['utf-8', 'utf8', false],
+    ['utf-8', 'utf8', true],
+    ['utf-16le', 'utf16le', true],
+    ['utf-16be', 'utf16be', true],
+    ['utf-16le', 'utf16le', false],
+    ['utf-16be', 'utf16be', false],
     ['windows-1252', 'latin1', false],
   ] as const)('are read as %s where they are written so (%s, mark %s)', (encoding, as, mark) => {
     expect(readText(written(TABLE, as, mark))).toEqual({ text: TABLE, encoding })
@@ -21,13 +27,20 @@ describe('a table’s letters', () => {
   })
   it('never fail on text, and nothing of ASCII is lost, whatever the rest is', () => {
     const line = fc.stringMatching(/^[a-z@.;]{1,40}$/)
-    fc.assert(fc.property(fc.array(line, { minLength: 1, maxLength: 20 }), fc.array(fc.integer({ min: 0xa1, max: 0xff }), { maxLength: 30 }), (lines, odd) => {
-      const bytes = new Uint8Array([...Buffer.from(lines.join('\n') + '\n'), ...odd])
-      expect(readText(bytes).text.startsWith(lines.join('\n'))).toBe(true)
-    }))
+    fc.assert(
+      fc.property(
+        fc.array(line, { minLength: 1, maxLength: 20 }),
+        fc.array(fc.integer({ min: 0xa1, max: 0xff }), { maxLength: 30 }),
+        (lines, odd) => {
+          const bytes = new Uint8Array([...Buffer.from(lines.join('\n') + '\n'), ...odd])
+          expect(readText(bytes).text.startsWith(lines.join('\n'))).toBe(true)
+        },
+      ),
+    )
   })
   it.each([
-    ['a spreadsheet', [0x50, 0x4b, 3, 4, 20, 0], /save it as CSV/], ['something else', [1, 0, 0, 7, 0, 9, 0, 0], /not text/],
+    ['a spreadsheet', [0x50, 0x4b, 3, 4, 20, 0], /save it as CSV/],
+    ['something else', [1, 0, 0, 7, 0, 9, 0, 0], /not text/],
   ])('of %s are no text, and it is said what to do', (_, bytes, words) => {
     expect(() => readText(new Uint8Array(bytes))).toThrow(NoText)
     expect(() => readText(new Uint8Array(bytes))).toThrow(words)

@@ -8,20 +8,28 @@ const quoted = (text: string) => `"${text.replaceAll('"', '""')}"`
 describe('the rows of a table', () => {
   it('know in which line they begin, whatever stands in their cells, with either line end and empty lines between', () => {
     const row = fc.record({ cells: fc.array(cell, { minLength: 2, maxLength: 4 }), empty: fc.nat({ max: 2 }) })
-    fc.assert(fc.property(fc.array(row, { minLength: 1, maxLength: 8 }), fc.constantFrom('\n', '\r\n', '\r'), fc.boolean(), (rows, end, mark) => {
-      let line = 1
-      const expected = rows.map(({ cells, empty }) => {
-        line += empty
-        const begins = line
-        line += cells.join('').split('\n').length
-        return { line: begins, cells }
-      })
-      const csv = rows.map(({ cells, empty }) => `${'\n'.repeat(empty)}${cells.map(quoted).join()}\n`).join('').replaceAll('\n', end)
-      expect(rowsOf((mark ? '\ufeff' : '') + csv)).toEqual(expected)
-    }))
+    fc.assert(
+      fc.property(fc.array(row, { minLength: 1, maxLength: 8 }), fc.constantFrom('\n', '\r\n', '\r'), fc.boolean(), (rows, end, mark) => {
+        let line = 1
+        const expected = rows.map(({ cells, empty }) => {
+          line += empty
+          const begins = line
+          line += cells.join('').split('\n').length
+          return { line: begins, cells }
+        })
+        const csv = rows
+          .map(({ cells, empty }) => `${'\n'.repeat(empty)}${cells.map(quoted).join()}\n`)
+          .join('')
+          .replaceAll('\n', end)
+        expect(rowsOf((mark ? '\ufeff' : '') + csv)).toEqual(expected)
+      }),
+    )
   })
   it('take a quotation mark in the midst of a cell for what it is', () => {
-    expect(rowsOf('a;b\n12" pipe;"x" y\n').map(r => r.cells)).toEqual([['a', 'b'], ['12" pipe', '"x" y']])
+    expect(rowsOf('a;b\n12" pipe;"x" y\n').map(r => r.cells)).toEqual([
+      ['a', 'b'],
+      ['12" pipe', '"x" y'],
+    ])
   })
   it('that cannot be told apart are named by their line, in words of ours', () => {
     for (const csv of ['a,b\r\n1,"x\r\ny"\r\n\r\n2,"open\r\n3,z\r\n', `a,b\n1,"x\ny"\n\n2,"${'long '.repeat(30_000)}"\n`]) {

@@ -4,7 +4,13 @@ import type { RespondentsView } from '#core/team'
 import type { Group } from './GroupPick.vue'
 
 /** Who answered, the latest first, each leading to their lead. */
-const props = defineProps<{ id: string; group: Group; questions: Question[]; /** Only who answered so. */ answer: { question: string; value: string } | null; live: number }>()
+const props = defineProps<{
+  id: string
+  group: Group
+  questions: Question[]
+  /** Only who answered so. */ answer: { question: string; value: string } | null
+  live: number
+}>()
 type Row = RespondentsView['respondents'][number]
 const rows = ref<Row[]>([])
 const more = ref(false)
@@ -30,9 +36,18 @@ async function fetchRows(behind: Row | null): Promise<void> {
     if (mine === turn) busy.value = false
   }
 }
-watch(() => [props.group, props.answer], () => void fetchRows(null), { immediate: true, deep: true })
+watch(
+  () => [props.group, props.answer],
+  () => void fetchRows(null),
+  { immediate: true, deep: true },
+)
 // What comes in while somebody has read further down waits for them.
-watch(() => props.live, () => { if (rows.value.length <= 50) void fetchRows(null) })
+watch(
+  () => props.live,
+  () => {
+    if (rows.value.length <= 50) void fetchRows(null)
+  },
+)
 function said(q: Question, row: Row): string {
   const answer = row.answers[q.key]
   const text = answer === undefined ? '' : answerText(q, answer)
@@ -46,11 +61,22 @@ const when = (iso: string) => new Date(iso).toLocaleString('en-GB', { day: 'nume
   <p v-else-if="!rows.length" class="faded" role="status">{{ busy ? 'Fetching …' : 'Nobody in this time.' }}</p>
   <div v-else class="scroll" tabindex="0" role="region" aria-label="Respondents, a table">
     <table class="figures">
-      <thead><tr><th>Sent</th><th>Who</th><th v-for="q in asked" :key="q.key">{{ q.label }}</th><th>Page</th><th class="n">Took</th></tr></thead>
+      <thead>
+        <tr>
+          <th>Sent</th>
+          <th>Who</th>
+          <th v-for="q in asked" :key="q.key">{{ q.label }}</th>
+          <th>Page</th>
+          <th class="n">Took</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.id">
           <td class="when">{{ when(r.at) }}</td>
-          <td><NuxtLink :to="`/follow-up/leads/${r.lead}`">{{ r.name }}</NuxtLink><span v-if="r.company" class="faded small"><br>{{ r.company }}</span></td>
+          <td>
+            <NuxtLink :to="`/follow-up/leads/${r.lead}`">{{ r.name }}</NuxtLink
+            ><span v-if="r.company" class="faded small"><br />{{ r.company }}</span>
+          </td>
           <td v-for="q in asked" :key="q.key">{{ said(q, r) }}</td>
           <td class="small faded">{{ r.page?.replace(/^https?:\/\//, '') ?? '' }}</td>
           <td class="n">{{ r.tookMs === null ? '' : `${Math.round(r.tookMs / 1000)} s` }}</td>
@@ -62,6 +88,18 @@ const when = (iso: string) => new Date(iso).toLocaleString('en-GB', { day: 'nume
 </template>
 
 <style scoped>
-table { min-width: 820px; } td, th { padding: 6px 16px 6px 0; border-bottom: 1px solid var(--rule); vertical-align: top; overflow-wrap: anywhere; max-width: 260px; }
-.when { white-space: nowrap; }
+table {
+  min-width: 820px;
+}
+td,
+th {
+  padding: 6px 16px 6px 0;
+  border-bottom: 1px solid var(--rule);
+  vertical-align: top;
+  overflow-wrap: anywhere;
+  max-width: 260px;
+}
+.when {
+  white-space: nowrap;
+}
 </style>

@@ -20,7 +20,7 @@ class LookBody {
 }
 
 /** Counts a look of somebody whom nothing is known of: nothing is kept but the sum. Machines count for nothing. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'views')
   const { value, flaws } = check(LookBody, parseJson(await readText(event)))
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)

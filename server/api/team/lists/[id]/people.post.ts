@@ -30,7 +30,7 @@ class Import {
 }
 
 /** People of a table come on a list; tried first, then done. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const me = await memberOf(event, 'edit segments')
   const body = await readChecked(event, Import, MOST_BYTES)
   const { sql, cache } = applicationContext()
@@ -40,10 +40,19 @@ export default defineEventHandler(async (event) => {
   const owners = ownersOf(body.owners ?? 'nobody', ruleset)
   const { columns, examples, people, flaws, repeats } = readTable(body.csv, body.columns ?? null, ruleset, body.rows)
   const told = {
-    columns, examples, people: people.length, flaws: flaws.slice(0, MOST_FLAWS), wrong: flaws.length, repeats: repeats.slice(0, MOST_FLAWS), repeated: repeats.length,
+    columns,
+    examples,
+    people: people.length,
+    flaws: flaws.slice(0, MOST_FLAWS),
+    wrong: flaws.length,
+    repeats: repeats.slice(0, MOST_FLAWS),
+    repeated: repeats.length,
   }
   if (body.dryRun) {
-    const known = await leadsKnown(sql, people.map(p => p.emailKey))
+    const known = await leadsKnown(
+      sql,
+      people.map(p => p.emailKey),
+    )
     return { ...told, fresh: people.length - known, known }
   }
   if (!people.length) {

@@ -37,8 +37,16 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
   return {
     more: rows.length > AT_ONCE,
     respondents: rows.slice(0, AT_ONCE).map(r => ({
-      id: r.id, at: r.at.toISOString(), lead: r.leadId, name: nameOf({ ...r, properties: {} }), company: r.company, label: r.label, edition: r.edition, page: r.page,
-      tookMs: r.tookMs, answers: r.answers,
+      id: r.id,
+      at: r.at.toISOString(),
+      lead: r.leadId,
+      name: nameOf({ ...r, properties: {} }),
+      company: r.company,
+      label: r.label,
+      edition: r.edition,
+      page: r.page,
+      tookMs: r.tookMs,
+      answers: r.answers,
     })),
   }
 })

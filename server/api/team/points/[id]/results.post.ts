@@ -26,7 +26,11 @@ export default defineEventHandler(async (event): Promise<ResultsView> => {
   const questions = questionsAsked(editions)
   const results = await Promise.all(asked.map(of => readResults(of.condition ? longReadings() : sql, of, questions)))
   return {
-    name: point.name, kind: point.kind, slug: point.slug, editions: editions.map(({ number, publishedAt }) => ({ number, publishedAt: publishedAt.toISOString() })).reverse(),
-    definition: point.live?.definition ?? point.workingCopy, groups: results,
+    name: point.name,
+    kind: point.kind,
+    slug: point.slug,
+    editions: editions.map(({ number, publishedAt }) => ({ number, publishedAt: publishedAt.toISOString() })).reverse(),
+    definition: point.live?.definition ?? point.workingCopy,
+    groups: results,
   }
 })

@@ -16,11 +16,15 @@ import { idFrom, parseJson } from '#server/wire'
  * Results to take away: `as` csv (who answered) or xlsx (the figures, too), of some days (`from`, `to`), an `edition`, a
  * `condition` in JSON. What is sensitive stays here.
  */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const { as, condition, edition, ...days } = getQuery(event)
   const format = formatOf(as)
-  const group = check(GroupBody, { ...days, ...(edition !== undefined && { edition: Number(edition) }), ...(typeof condition === 'string' && { condition: parseJson(condition) }) })
+  const group = check(GroupBody, {
+    ...days,
+    ...(edition !== undefined && { edition: Number(edition) }),
+    ...(typeof condition === 'string' && { condition: parseJson(condition) }),
+  })
   if (!group.value) throw problem(422, 'The query cannot be read; see the list.', group.flaws)
   const { sql, cache } = applicationContext()
   const point = await pointToRead(sql, idFrom(event))

@@ -8,7 +8,7 @@ import { idFrom } from '#server/wire'
 const DAY = 86_400_000
 
 /** What tables brought onto a list lately, and how far the one is that comes now. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit segments')
   return await importsOf(database(), idFrom(event), new Date(Date.now() - IMPORT_DAYS * DAY))
 })
