@@ -24,15 +24,16 @@ export async function addFigures(tx: Tx, deltas: Delta[]): Promise<void> {
   await tx`delete from rollup f using jsonb_to_recordset(${rows}::jsonb) as r(figure text, at timestamptz, key text[]) where f.figure = r.figure and f.at = r.at and f.key = r.key and f.n = 0`
 }
 
-/** Begins to count figures anew where they were counted for something else. @returns whether it did */
-export async function beginAnew(tx: Tx, consumer: string, madeFor: string): Promise<boolean> {
-  const begun =
-    (await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`).count > 0
-  if (begun) await tx`delete from rollup`
-  return begun
+/** Tables of what is counted as things happen. */
+export type RollUpTable = 'rollup' | 'result_count'
+
+/** Begins to count anew where it was counted for something else. */
+export async function beginAnew(tx: Tx, consumer: string, madeFor: string, table: RollUpTable): Promise<void> {
+  const begun = await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`
+  if (begun.count) await tx`delete from ${tx(table)}`
 }
 
-/** For what figures are counted; undefined before they are. */
+/** For what it is counted; undefined before they are. */
 export const madeForOf = async (tx: Db, consumer: string): Promise<string | undefined> =>
   (await tx<{ madeFor: string }[]>`select made_for from consumer where name = ${consumer}`)[0]?.madeFor
 

@@ -53,12 +53,6 @@ export async function addResults(tx: Tx, deltas: ResultDelta[]): Promise<void> {
     where c.point_id = r.point and c.figure = r.figure and c.day = r.day and c.edition = r.edition and c.key = r.key and c.n = 0`
 }
 
-/** Begins to count anew where it was counted for something else. */
-export async function beginResultsAnew(tx: Tx, consumer: string, madeFor: string): Promise<void> {
-  const begun = await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`
-  if (begun.count) await tx`delete from result_count`
-}
-
 /** Of which days, and of which edition only; both days are counted. */
 export interface Period {
   from: string

@@ -48,14 +48,15 @@ export function deltasOf({ at, changes }: { at: number; changes: Changes }, befo
   ])
 }
 
-/** Deltas of the same figure, key and moment as one; what comes to nothing is left out. */
-export function summed(deltas: Delta[]): Delta[] {
-  const sums = new Map<string, Delta>()
-  for (const d of deltas) {
-    const name = JSON.stringify([d.figure, d.at, d.key])
+/** Deltas of the same as one: all that they say beside `n` is the same. What comes to nothing is left out. */
+export function summed<D extends { n: number }>(deltas: D[]): D[] {
+  const sums = new Map<string, D>()
+  for (const delta of deltas) {
+    const { n, ...of } = delta
+    const name = JSON.stringify(Object.entries(of).sort(([a], [b]) => (a < b ? -1 : 1)))
     const sum = sums.get(name)
-    if (sum) sum.n += d.n
-    else sums.set(name, { ...d })
+    if (sum) sum.n += n
+    else sums.set(name, { ...delta })
   }
   return [...sums.values()].filter(d => d.n !== 0)
 }

@@ -1,3 +1,4 @@
+import { summed } from '#core/figures/deltas'
 import { bandOf, durationBand } from '#core/results/bands'
 import type { AnswerChange } from '#core/events/kinds/corrected'
 import type { Answers, Question } from '#core/points/definition'
@@ -67,7 +68,7 @@ export function deltasOfEntry(entry: CountedEntry, questions: Question[]): Resul
 export function deltasOfCorrection(entry: CountedEntry, questions: Question[], changes: AnswerChange[]): ResultDelta[] {
   const { point, day, edition } = entry
   const side = (which: 'was' | 'now', n: number) => answerDeltas({ point, day, edition }, questions, answersOn(which, changes), n)
-  return summedResults([...side('was', -1), ...side('now', 1)])
+  return summed([...side('was', -1), ...side('now', 1)])
 }
 
 const answersOn = (side: 'was' | 'now', changes: AnswerChange[]): Answers =>
@@ -94,15 +95,3 @@ const answerDeltas = (
     const answer = answers[q.key]
     return answer === undefined ? [] : countedAs(q, answer).map(value => ({ ...base, figure: 'answer' as const, key: [q.key, value], n }))
   })
-
-/** Deltas of the same figure as one; what comes to nothing is left out. */
-export function summedResults(deltas: ResultDelta[]): ResultDelta[] {
-  const sums = new Map<string, ResultDelta>()
-  for (const d of deltas) {
-    const name = JSON.stringify([d.point, d.figure, d.day, d.edition, d.key])
-    const sum = sums.get(name)
-    if (sum) sum.n += d.n
-    else sums.set(name, { ...d })
-  }
-  return [...sums.values()].filter(d => d.n !== 0)
-}

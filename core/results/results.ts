@@ -34,9 +34,6 @@ export interface Stop {
 export interface Results {
   all: Passing
   looks: boolean
-  begin: Proportion
-  finish: Proportion
-  rate: Proportion
   /** Half of them took no longer, in milliseconds. */
   medianMs: number | null
   days: ({ day: string } & Passing)[]
@@ -130,9 +127,6 @@ export function resultsOf(
   return {
     all,
     looks: looks !== null,
-    begin: share(all.begun, all.seen),
-    finish: share(all.counted, all.begun),
-    rate: share(all.counted, all.seen),
     medianMs: medianOf(took),
     days: days.map(day => ({ day, ...(perDay.get(day) ?? { seen: 0, begun: 0, sent: 0, counted: 0 }) })),
     pages: [...by('page')].map(([page, p]) => ({ page, ...rated(p) })).sort((a, b) => b.sent - a.sent || b.seen - a.seen),
