@@ -3,10 +3,10 @@ import { DateTime } from 'luxon'
 import type { Condition } from '#core/conditions/condition'
 import type { Question } from '#core/points/definition'
 import { deltasOfEntry, type ResultDelta } from '#core/results/counts'
-import { resultsOf, type OtherSum, type Results, type SentSum } from '#core/results/results'
+import { questionsAsked, resultsOf, type OtherSum, type Results, type SentSum } from '#core/results/results'
 import { expanded } from '#core/segments/segment'
 import { anyById } from '#db/points'
-import { countedLooks, countedQuestions, countedResults, entriesMatching, questionsOf, type Entries } from '#db/results'
+import { countedLooks, countedQuestions, countedResults, editionsOf, entriesMatching, questionsOf, type Entries } from '#db/results'
 import type { Sql } from '#db/client'
 import { withResults } from '#server/consumers/results'
 import { problem } from '#server/problem'
@@ -54,6 +54,16 @@ export async function pointToRead(sql: Sql, id: string) {
   if (!point) throw problem(404, 'There is no such form or page.')
   return point
 }
+
+/** What a form ever asked, in the words of today, with its editions; a page asks nothing. */
+export async function everAsked(sql: Sql, { id, kind }: { id: string; kind: string }) {
+  const editions = kind === 'form' ? await editionsOf(sql, id) : []
+  return { editions, questions: questionsAsked(editions) }
+}
+
+/** Questions whose answers stand in lists and leave with tables: not what is sensitive (health, beliefs, money troubles). */
+export const ofAll = (questions: Question[], { properties }: Ruleset): Question[] =>
+  questions.filter(q => !properties.some(p => p.key === q.property && p.sensitivity === 'sensitive'))
 
 /** All days of a period. */
 export function daysOf({ from, to, zone }: Pick<Entries, 'from' | 'to' | 'zone'>): string[] {

@@ -8,10 +8,6 @@ import type { Ruleset } from '#server/ruleset'
 import { ownAddress } from '#server/settings'
 import type { Cell, Sheet } from '#server/take-away/sheet'
 
-/** What must not leave with a table: health, beliefs, money troubles. */
-export const isSensitive = (property: string | null, { properties }: Ruleset): boolean =>
-  properties.some(p => p.key === property && p.sensitivity === 'sensitive')
-
 const OWN = ['email', 'first_name', 'last_name', 'company']
 
 /** Leads of a filter, a row each, in the words of the house; read while they are sent. */

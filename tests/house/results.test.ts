@@ -235,6 +235,32 @@ describe('results of a form', () => {
     ])
       expect([422, 400]).toContain((await as(`/api/team/points/${id}/take-away?${bad}`)).status)
   })
+  it('of a landing page are its looks and what came through it', async () => {
+    const as = await signedIn('tamsin')
+    const [page] = (await (await as('/api/team/pages')).json() as { id: string; slug: string }[]).filter(p => p.slug === 'what-a-growing-house-costs')
+    const all = async () => (await post<ResultsView>(`/api/team/points/${page!.id}/results`, { groups: [{ ...group, from: iso(Date.now() - 60 * DAY) }] })).groups[0]!.all
+    const before = await all()
+    expect(before.seen).toBeGreaterThan(before.sent)
+    const agent = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
+    const look = (landing: string) => fetch(`${demo().url}/w/looks`, { method: 'POST', headers: { 'user-agent': agent }, body: JSON.stringify({ kind: 'seen', path: `/p/${page!.slug}`, landing }) })
+    expect([(await look(page!.slug)).status, (await look('nowhere')).status, (await look('\u0000')).status]).toEqual([204, 204, 204])
+    await send('form_guide', JSON.stringify({ answers: { email: somebody('landed'), first_name: 'A', sector: 'school' }, landing: page!.slug, page: `${demo().url}/p/${page!.slug}` }))
+    const after = await eventually(async () => {
+      const now = await all()
+      return now.sent > before.sent && now
+    })
+    expect(after).toEqual({ ...before, seen: before.seen + 1, sent: before.sent + 1, counted: before.counted + 1 })
+  })
+  it('show and let out nothing sensitive', async () => {
+    const as = await signedIn('orla')
+    await as('/api/team/properties', 'POST', { label: 'Illness', kind: 'short_text', sensitivity: 'sensitive' })
+    const { key, id } = await form((d) => { d.questions.push(q('ill', 'short_text', { label: 'Illness', property: 'illness', help: 'Why' }), q('town', 'short_text', { label: 'Town' })) })
+    await send(key, { email: somebody('ill'), ill: 'A secret cough', town: 'T' })
+    const shown = await post<RespondentsView>(`/api/team/points/${id}/respondents`, group)
+    expect(shown.respondents.map(r => Object.keys(r.answers).sort())).toEqual([['email', 'town']])
+    for (const path of [`/api/team/points/${id}/take-away?as=csv&from=${group.from}&to=${group.to}`, '/api/team/leads/take-away?as=csv'])
+      expect(await (await as(path)).text()).not.toContain('A secret cough')
+  })
   it('and leads leave the same way, by the filters of their list', async () => {
     const as = await signedIn('jonah')
     const answer = await as('/api/team/leads/take-away?as=csv&status=untouched')

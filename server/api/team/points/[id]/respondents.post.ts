@@ -6,7 +6,7 @@ import { Nested } from '#core/validate'
 import { respondentsBefore } from '#db/results'
 import { applicationContext } from '#server/application-context'
 import { longReadings } from '#server/database'
-import { entriesOf, GroupBody, pointToRead } from '#server/results/read'
+import { everAsked, entriesOf, GroupBody, ofAll, pointToRead } from '#server/results/read'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
 
@@ -25,13 +25,15 @@ class Asked extends GroupBody {
   @IsOptional() @IsUUID() id?: string
 }
 
-/** Who answered, the latest first. */
+/** Who answered, the latest first; as in all lists without what is sensitive. */
 export default defineEventHandler(async (event): Promise<RespondentsView> => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const asked = await readChecked(event, Asked)
   const point = await pointToRead(sql, idFrom(event))
-  const of = { ...entriesOf(point, asked, await cache.ruleset()), answer: asked.answer }
+  const ruleset = await cache.ruleset()
+  const of = { ...entriesOf(point, asked, ruleset), answer: asked.answer }
+  const questions = ofAll((await everAsked(sql, point)).questions, ruleset)
   const before = asked.at && asked.id ? { at: new Date(asked.at), id: asked.id } : null
   const rows = await respondentsBefore(of.condition ? longReadings() : sql, of, before, AT_ONCE + 1)
   return {
@@ -46,7 +48,7 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
       edition: r.edition,
       page: r.page,
       tookMs: r.tookMs,
-      answers: r.answers,
+      answers: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, r.answers[q.key]!]]))),
     })),
   }
 })

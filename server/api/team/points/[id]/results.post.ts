@@ -1,12 +1,10 @@
 import { ArrayMaxSize, ArrayMinSize } from 'class-validator'
 import { defineEventHandler } from 'h3'
-import { questionsAsked } from '#core/results/results'
 import type { ResultsView } from '#core/team'
 import { ListOf } from '#core/validate'
-import { editionsOf } from '#db/results'
 import { applicationContext } from '#server/application-context'
 import { longReadings } from '#server/database'
-import { entriesOf, GroupBody, pointToRead, readResults } from '#server/results/read'
+import { everAsked, entriesOf, GroupBody, pointToRead, readResults } from '#server/results/read'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
 
@@ -22,8 +20,7 @@ export default defineEventHandler(async (event): Promise<ResultsView> => {
   const point = await pointToRead(sql, idFrom(event))
   const ruleset = await cache.ruleset()
   const asked = groups.map(g => entriesOf(point, g, ruleset))
-  const editions = point.kind === 'form' ? await editionsOf(sql, point.id) : []
-  const questions = questionsAsked(editions)
+  const { editions, questions } = await everAsked(sql, point)
   const results = await Promise.all(asked.map(of => readResults(of.condition ? longReadings() : sql, of, questions)))
   return {
     name: point.name,

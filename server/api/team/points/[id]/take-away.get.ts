@@ -1,14 +1,11 @@
 import { defineEventHandler, getQuery } from 'h3'
-import { questionsAsked } from '#core/results/results'
 import { check } from '#core/validate'
-import { editionsOf } from '#db/results'
 import { applicationContext } from '#server/application-context'
 import { longReadings, tableReadings } from '#server/database'
 import { problem } from '#server/problem'
-import { entriesOf, GroupBody, pointToRead, readResults } from '#server/results/read'
+import { everAsked, entriesOf, GroupBody, ofAll, pointToRead, readResults } from '#server/results/read'
 import { answersSheet, figuresSheet, respondentsSheet, stopsSheet } from '#server/results/take-away'
 import { memberOf } from '#server/session'
-import { isSensitive } from '#server/take-away/leads'
 import { formatOf, sendSheets } from '#server/take-away/send'
 import { idFrom, parseJson } from '#server/wire'
 
@@ -30,8 +27,7 @@ export default defineEventHandler(async event => {
   const point = await pointToRead(sql, idFrom(event))
   const ruleset = await cache.ruleset()
   const of = entriesOf(point, group.value, ruleset)
-  const asked = questionsAsked(point.kind === 'form' ? await editionsOf(sql, point.id) : [])
-  const questions = asked.filter(q => !isSensitive(q.property, ruleset))
+  const questions = ofAll((await everAsked(sql, point)).questions, ruleset)
   const results = await readResults(of.condition ? longReadings() : sql, of, questions)
   const respondents = respondentsSheet(tableReadings(), of, questions, ruleset)
   return await sendSheets(event, format, point.name, [figuresSheet(results), stopsSheet(results), answersSheet(results), respondents])
