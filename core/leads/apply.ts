@@ -232,7 +232,8 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
     if (filled.length) tell(step, 'brought_in', { list: cause.list, filled })
   }
   const { owner } = cause
-  if (typeof owner === 'object' && !(lead.ownerId && rules.members.has(lead.ownerId))) {
+  // Whoever is meant may have left while the table came in.
+  if (typeof owner === 'object' && rules.members.has(owner.member) && !(lead.ownerId && rules.members.has(lead.ownerId))) {
     tell(step, 'owner', { from: lead.ownerId, to: owner.member, by: 'person' })
     lead.ownerId = owner.member
     step.owned = true
