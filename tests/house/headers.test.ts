@@ -12,6 +12,10 @@ it('tells machines what they may look at', async () => {
   expect(await answer.text()).toMatch(/^User-agent: \*\nAllow: \/p\/\n[\s\S]*Disallow: \/\n$/)
 })
 
+it('keeps a quiet connection longer than a proxy in front of us does', async () => {
+  expect((await fetch(`${demo().url}/health`)).headers.get('keep-alive')).toBe('timeout=75')
+})
+
 describe('everything that we send', () => {
   it.each(['/', '/sign-in', '/follow-up/leads/x', '/icon.svg', '/theme.js', '/w/cavlin.js', '/w/site', '/w/points/form_journal', '/w/nothing', '/p/journal', '/p/nothing', '/c/x', '/leave/x', '/m/x', '/e/x', '/go/x', '/health', '/api/session', '/api/team/house', '/api/v1/leads', '/api/v1/openapi.json', '/api/nothing'])('%s', async (path) => {
     const answer = await get(path)
