@@ -1,5 +1,5 @@
 import { expect, test } from '../support/test'
-import { ask, demo, somebody } from '../support/house'
+import { ask, demo, signedIn, somebody } from '../support/house'
 import { axe, otherSite, overflow } from '../support/pages'
 
 /** A test is quicker than anybody can read, and would be taken for the machine it is. */
@@ -143,5 +143,37 @@ test('axe finds nothing on what visitors see', async ({ page }) => {
     await page.goto(address)
     await page.waitForTimeout(500)
     expect([address, await axe(page)]).toEqual([address, []])
+  }
+})
+
+test('a page of ours counts who looks and begins, and keeps nothing in a browser that did not agree', async ({ page, browser }) => {
+  const looks: { kind: string; point?: string }[] = []
+  page.on('request', r => r.url().endsWith('/w/looks') && looks.push(JSON.parse(r.postData()!) as { kind: string }))
+  await page.goto(`${demo().url}/p/ask-for-a-visit`)
+  await page.getByLabel(/^First name/).fill('Ida')
+  await page.getByLabel(/^Last name/).click()
+  await expect.poll(() => looks.map(l => l.kind)).toEqual(['seen', 'started', 'question'])
+  expect(looks.every(l => !/visitor/.test(JSON.stringify(l)))).toBe(true)
+  expect(await page.evaluate(() => Object.keys(localStorage))).toEqual([])
+  // Where the firm's site does not ask, this page does, and whoever agrees here is followed here, and counted once.
+  const orla = await signedIn('orla')
+  const settings = await (await orla('/api/team/site')).json() as object
+  try {
+    expect((await orla('/api/team/site', 'PUT', { ...settings, agreement: 'own', notice: 'May we remember which pages you read?' })).status).toBe(204)
+    // A browser of its own: what is known of the site is kept for ten seconds.
+    const other = await browser.newPage()
+    const asks = other.getByRole('button', { name: 'Yes, remember' })
+    await other.goto(`${demo().url}/p/ask-for-a-visit`)
+    const trail = other.waitForRequest(r => r.url().endsWith('/w/trail'))
+    await asks.click()
+    expect((await trail).postData()).toContain('/p/ask-for-a-visit')
+    const again: string[] = []
+    other.on('request', r => again.push(new URL(r.url()).pathname))
+    await other.reload()
+    await expect.poll(() => again).toContain('/w/trail')
+    await expect(asks).toHaveCount(0)
+    expect(again).not.toContain('/w/looks')
+  } finally {
+    await orla('/api/team/site', 'PUT', settings)
   }
 })
