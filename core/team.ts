@@ -89,7 +89,7 @@ export interface RehearsalView {
   fit: number; interest: number; reasons: Reason[]
   label: string | null; because: 'score' | 'point' | 'none' | null
   owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
-  notified: { to: string; subject: string }[]; mails: { kind: 'confirm' | 'mail'; subject: string; days: number; waits: boolean }[]
+  notified: { to: string; subject: string }[]; mails: { kind: 'confirm' | 'mail'; subject: string; text: string; days: number; waits: boolean }[]
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
 }
 

@@ -1,4 +1,5 @@
 import { pauseAfter, type DeliveryKind, type Dropped, type Failure, type Heap } from '#core/deliveries/delivery'
+import type { MailLook } from '#core/mails/look'
 import type { Answers, Question } from '#core/points/definition'
 import type { Db, Tx } from '#db/client'
 
@@ -9,6 +10,8 @@ export interface InHand {
   tries: number
   subject: string
   body: string
+  /** How a mail to a visitor looks, whose body is Markdown; null of what goes to members. */
+  look: MailLook | null
   days: number
   recipient: string
   recipientName: string | null
@@ -56,7 +59,7 @@ export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, secon
       select id from delivery where due_at <= now() and sent_at is null and dropped is null and (leased_until is null or leased_until < now())
       ${fresh} order by due_at limit ${most} for update skip locked),
     d as (update delivery set leased_until = now() + ${seconds} * interval '1 second', lease = ${lease} where id in (select id from next) returning *)
-    select d.id, d.kind, d.tries, d.subject, d.body, d.days, d.recipient, d.recipient_name, d.recipient_key, d.from_name, d.reply_to, d.sender, d.lines,
+    select d.id, d.kind, d.tries, d.subject, d.body, d.look, d.days, d.recipient, d.recipient_name, d.recipient_key, d.from_name, d.reply_to, d.sender, d.lines,
       case when d.meeting then d.entry_id end as meeting_of, d.lead_id, d.list_id, l.email as lead_email, b.name as label, d.claim_id, l.unsubscribed_at,
       e.answers, v.definition -> 'questions' as questions, coalesce(d.recipient = l.email and l.confirmed_at is not null, false) as known,
       d.unless_clicked and exists (select from delivery o where o.entry_id = d.entry_id and o.clicked_at is not null)
@@ -138,10 +141,13 @@ export interface Own {
   subject: string
   text: string
   lines?: { label: string; text: string }[]
+  /** It tries a mail to visitors, and looks like it, in whose name it comes. */
+  as?: { look: MailLook; name: string; reply: string }
 }
 export const insertOwn = (db: Db, o: Own) => db`
-  insert into delivery (id, kind, at, due_at, recipient, recipient_name, subject, body, lines)
-  values (${o.id}, ${o.kind}, now(), now(), ${o.to.address}, ${o.to.name}, ${o.subject}, ${o.text}, ${(o.lines ?? null) as never})`
+  insert into delivery (id, kind, at, due_at, recipient, recipient_name, subject, body, lines, look, from_name, reply_to)
+  values (${o.id}, ${o.kind}, now(), now(), ${o.to.address}, ${o.to.name}, ${o.subject}, ${o.text}, ${(o.lines ?? null) as never},
+    ${(o.as?.look ?? null) as never}, ${o.as?.name || null}, ${o.as?.reply || null})`
 
 export interface DeliveryRow {
   id: string

@@ -1,5 +1,6 @@
 import type { Case } from '#core/capture/case'
 import { mailboxOf } from '#core/identity/email'
+import type { MailLook } from '#core/mails/look'
 import type { Goal } from '#core/points/mails'
 import type { Db, Statement, Tx } from '#db/client'
 
@@ -7,18 +8,18 @@ import type { Db, Statement, Tx } from '#db/client'
 export function insertMails(tx: Db, cases: Case[]): Statement[] {
   const rows = cases.flatMap(c => c.mails.map(l => ({
     id: l.id, lead_id: c.lead.id, entry_id: c.intake.entryId, kind: l.kind, at: new Date(c.at).toISOString(), subject: l.subject, body: l.text, days: l.days, goal: l.goal, unless_clicked: l.unlessClicked, due_at: l.due === null ? null : new Date(l.due).toISOString(),
-    recipient: l.recipient, recipient_key: mailboxOf(l.recipient), claim_id: l.claim, sender: c.intake.sender, from_name: l.from.name || null, reply_to: l.from.reply || null,
+    recipient: l.recipient, recipient_key: mailboxOf(l.recipient), claim_id: l.claim, sender: c.intake.sender, from_name: l.from.name || null, reply_to: l.from.reply || null, look: l.look,
   })))
-  return rows.length ? [tx`insert into delivery (id, lead_id, entry_id, kind, at, subject, body, days, goal, unless_clicked, due_at, recipient, recipient_key, claim_id, sender, from_name, reply_to)
-    select id, lead_id, entry_id, kind, at, subject, body, days, goal, unless_clicked, due_at, recipient, recipient_key, claim_id, decode(sender, 'hex'), from_name, reply_to
+  return rows.length ? [tx`insert into delivery (id, lead_id, entry_id, kind, at, subject, body, days, goal, unless_clicked, due_at, recipient, recipient_key, claim_id, sender, from_name, reply_to, look)
+    select id, lead_id, entry_id, kind, at, subject, body, days, goal, unless_clicked, due_at, recipient, recipient_key, claim_id, decode(sender, 'hex'), from_name, reply_to, look
       from jsonb_to_recordset(${rows as never}::jsonb)
-      as r(id uuid, lead_id uuid, entry_id uuid, kind text, at timestamptz, subject text, body text, days int, goal jsonb, unless_clicked boolean, due_at timestamptz, recipient text, recipient_key text, claim_id uuid, sender text, from_name text, reply_to text)`] : []
+      as r(id uuid, lead_id uuid, entry_id uuid, kind text, at timestamptz, subject text, body text, days int, goal jsonb, unless_clicked boolean, due_at timestamptz, recipient text, recipient_key text, claim_id uuid, sender text, from_name text, reply_to text, look jsonb)`] : []
 }
 
 /** Writes a reminder of something unfinished. It counts as a mail that nobody asked for at once. */
-export const insertReminder = (tx: Tx, r: { id: string; lead: string; unfinished: string; recipient: string; subject: string; text: string; from: { name: string; reply: string } }) => tx`
-  insert into delivery (id, lead_id, unfinished_id, kind, at, subject, body, days, due_at, recipient, recipient_key, from_name, reply_to)
-  values (${r.id}, ${r.lead}, ${r.unfinished}, 'reminder', now(), ${r.subject}, ${r.text}, 1, now(), ${r.recipient}, ${mailboxOf(r.recipient)}, ${r.from.name || null}, ${r.from.reply || null})`
+export const insertReminder = (tx: Tx, r: { id: string; lead: string; unfinished: string; recipient: string; subject: string; text: string; look: MailLook; from: { name: string; reply: string } }) => tx`
+  insert into delivery (id, lead_id, unfinished_id, kind, at, subject, body, days, due_at, recipient, recipient_key, from_name, reply_to, look)
+  values (${r.id}, ${r.lead}, ${r.unfinished}, 'reminder', now(), ${r.subject}, ${r.text}, 1, now(), ${r.recipient}, ${mailboxOf(r.recipient)}, ${r.from.name || null}, ${r.from.reply || null}, ${r.look as never})`
 
 export interface MailOf {
   leadId: string; recipient: string

@@ -26,6 +26,8 @@ export const CROPS = [{ value: 'leaves', text: 'Leaves and herbs' }, { value: 'f
 export const TIMINGS = [{ value: 'this_season', text: 'This season' }, { value: 'this_year', text: 'Within a year' }, { value: 'someday', text: 'Just looking' }]
 
 const email = { key: 'email', kind: 'email', label: 'E-mail address', required: true, property: 'email' }
+/** Whom we know by no name is greeted all the same. */
+const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
 const firstName = { key: 'first_name', kind: 'short_text', label: 'First name', required: true, property: 'first_name' }
 const lastName = { key: 'last_name', kind: 'short_text', label: 'Last name', required: true, property: 'last_name' }
 const company = { key: 'company', kind: 'short_text', label: 'School, firm or council', required: false, property: 'company' }
@@ -76,8 +78,9 @@ const POINTS = [
       questions: [sector, firstName, email], button: 'Send me the guide', thanks: 'It is on its way. The figures on page two surprise most people.',
       actions: [
         { key: 'tag', kind: 'tag', tags: ['guide'] },
-        { kind: 'mail', key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: 'Hello {{lead.first_name}},\n\nhere it is, two pages:\n\n{{link}}\n\nIf one of the houses comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
-        { kind: 'mail', key: 'again', subject: '{{lead.first_name}}, page two is the one', text: 'Hello {{lead.first_name}},\n\nfour days ago we sent you what our houses cost. Page two says what they cost to heat, which is what most people had not counted:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 4, goal: { kind: 'file', file: FILES.guide }, unlessClicked: true },
+        { kind: 'mail', key: 'guide', subject: '{{lead.first_name}}, here is the price guide', text: `${HELLO}\n\nhere it is, **two pages** about twenty-two houses:\n\n[Open the price guide]({{link}})\n\n- page one: what each cost to build\n- page two: what each cost to heat last year\n\nIf one of them comes near yours, ask us for a visit. It costs nothing.\n\nLarkmoss Glasshouses`, days: 0, goal: { kind: 'file', file: FILES.guide } },
+        { kind: 'mail', key: 'again', subject: '{{lead.first_name}}, page two is the one', text: `${HELLO}\n\nfour days ago we sent you what our houses cost. Page two says what they cost *to heat*, which is what most people had not counted:\n\n[Read page two]({{link}})\n\nLarkmoss Glasshouses`, days: 4, goal: { kind: 'file', file: FILES.guide }, unlessClicked: true },
+        { kind: 'mail', key: 'schools', subject: '{{lead.first_name}}, how schools pay for theirs', text: `${HELLO}\n\nof the nine schools that we built for, six paid with a grant for outdoor learning. Answer this mail, and we tell you which, and when its next round closes.\n\nLarkmoss Glasshouses`, days: 7, goal: null, when: { all: [{ attribute: 'answer.sector', is: 'equal', value: 'school' }] } },
       ],
     },
   },
@@ -94,7 +97,7 @@ const POINTS = [
     definition: {
       version: 3, title: 'The growing journal, by mail', intro: 'Four letters a year. No more.', questions: [{ ...firstName, required: false }, email],
       button: 'Send me the journal', thanks: 'Nearly there: we have sent you a mail with a link. Once you have used it, the next mail comes with the season.',
-      confirm: { subject: '{{lead.first_name}} is you? Then the journal is yours', text: 'Hello {{lead.first_name}},\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses', done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
+      confirm: { subject: '{{lead.first_name}}{{^lead.first_name}}This{{/lead.first_name}} is you? Then the journal is yours', text: `${HELLO}\n\nsomebody, we hope you, asked for the growing journal at this address. Say that it is yours:\n\n{{link}}\n\nFour letters a year, about glass, light and what grows in winter.\n\nLarkmoss Glasshouses`, done: 'Welcome. The next letter comes with the season.', then: { kind: 'message' } },
       returns: { correct: false, again: false }, actions: [{ key: 'tag', kind: 'tag', tags: ['journal'] }],
       display: { ...APPEARS, placement: 'text', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal/' }] } },
     },
@@ -123,7 +126,7 @@ const POINTS = [
       button: 'Send them to me', thanks: 'They are on their way.',
       actions: [
         { key: 'tag', kind: 'tag', tags: ['guide'] },
-        { kind: 'mail', key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: 'Hello {{lead.first_name}},\n\nhere they are, two pages:\n\n{{link}}\n\nLarkmoss Glasshouses', days: 0, goal: { kind: 'file', file: FILES.guide } },
+        { kind: 'mail', key: 'sums', subject: '{{lead.first_name}}, here are the sums', text: `${HELLO}\n\nhere they are, two pages:\n\n[Open the sums]({{link}})\n\nLarkmoss Glasshouses`, days: 0, goal: { kind: 'file', file: FILES.guide } },
       ],
       display: { ...APPEARS, placement: 'over', pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, audience: { all: [{ attribute: 'visitor.known', is: 'equal', value: 'no' }] }, moments: [{ kind: 'leaving' }] },
     },
@@ -158,8 +161,8 @@ const POINTS = [
         { key: 'label', kind: 'label', label: 'warming' },
         { key: 'tag', kind: 'tag', tags: ['drawing'] },
         { key: 'next_step', kind: 'next_step', text: 'Send the first drawing', days: 3 },
-        { kind: 'mail', key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: 'Hello {{lead.first_name}},\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses', days: 0 },
-        { kind: 'mail', key: 'later', subject: '{{lead.first_name}}, did the drawing help?', text: 'Hello {{lead.first_name}},\n\nsome days ago we sent you a drawing. Is the size right? Would you like to stand in a house like it? There is one near you that you may visit.\n\nLarkmoss Glasshouses', days: 6 },
+        { kind: 'mail', key: 'thanks', subject: '{{lead.first_name}}, your drawing is being made', text: `${HELLO}\n\nthank you for telling us about your growing room. One of us has your answers on the table now, and you get a first drawing with a price within three working days.\n\nIf something changes, answer this mail.\n\nLarkmoss Glasshouses`, days: 0 },
+        { kind: 'mail', key: 'later', subject: '{{lead.first_name}}, did the drawing help?', text: `${HELLO}\n\nsome days ago we sent you a drawing. Is the size right? Would you like to stand in a house like it? There is one near you that you may visit.\n\nLarkmoss Glasshouses`, days: 6 },
       ],
     },
   },

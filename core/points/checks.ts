@@ -6,7 +6,7 @@ import { mailsOf } from '#core/actions/edit'
 import { flawsOf } from '#core/actions/registry'
 import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
-import { placeholdersIn, textFlaws } from '#core/points/mails'
+import { placeholdersIn, textFlaws, unguardedIn } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
 import { nameFlaw, type Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
@@ -249,11 +249,11 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('mails', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
   const mails = mailsOf(definition)
   definition.actions.forEach((mail, i) => {
-    if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A placeholder, like {{lead.first_name}}, tells one from the next.')
+    if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A first name in it, put in from the menu, tells one from the next.')
   })
   if (around.now !== undefined && definition.closing.until !== null && Date.parse(definition.closing.until) <= around.now)
     say('where', 'closing.until', 'The moment at which it closes is past: nobody can fill it in.', { name: 'Leave it open', apply: d => ({ ...d, closing: { ...d.closing, until: null } }) })
-  nobodyAsked(definition).forEach(({ field, name, words, apply }) => say('mails', field, `A mail says {{lead.${name}}}, and nobody is asked for it. For whom we do not know yet it stays empty.`, { name: `Ask for the ${words}`, apply }))
+  nobodyAsked(definition).forEach(({ field, words, apply }) => say('mails', field, `A mail says the ${words} of people, and nobody is asked for it. For whom we do not know yet it stays empty.`, { name: `Ask for the ${words}`, apply }))
   if (mails.some(l => l.days > 0) && !definition.questions.some(q => q.kind === 'consent')) say('mails', 'actions', 'A mail follows days later, and nobody agreed to get one. Add a consent question.')
   const address = definition.questions.find(q => q.property === 'email')
   if (!address?.required && (mails.length || definition.confirm || definition.next.kind === 'meeting')) say('mails', 'actions', 'Who gives no e-mail address gets none of the mails.')
@@ -272,7 +272,7 @@ function nobodyAsked(d: PointDefinition): { field: string; name: string; words: 
     ...(d.confirm ? [{ field: 'confirm.text', text: `${d.confirm.subject}\n${d.confirm.text}` }] : []),
     ...d.actions.flatMap((a, i) => a.kind === 'mail' ? [{ field: `actions.${i}.text`, text: `${a.subject}\n${a.text}` }] : []),
   ]
-  const found = texts.flatMap(({ field, text }) => (placeholdersIn(text) ?? []).flatMap((placeholder) => {
+  const found = texts.flatMap(({ field, text }) => unguardedIn(text).flatMap((placeholder) => {
     const name = placeholder.replace(/^lead\./, '')
     const needs = placeholder.startsWith('lead.') && Object.hasOwn(NEEDS, name) ? NEEDS[name]! : null
     if (!needs || d.questions.some(q => needs.properties.includes(q.property ?? ''))) return []

@@ -3,6 +3,8 @@ import { mailsOf } from '#core/actions/edit'
 import type { SendMail } from '#core/actions/kinds/mail/shape'
 import type { Case } from '#core/capture/case'
 import { nameOf } from '#core/leads/lead'
+import { mailLook } from '#core/mails/look'
+import { asMarkdown, partsOf } from '#core/mails/template'
 import { answerText, type PointDefinition } from '#core/points/definition'
 import type { Sign, Written } from '#core/points/written'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
@@ -31,12 +33,21 @@ function typedShort(attributes: Attributes, change: (typed: string, most: number
   return { ...attributes, lead: { ...all(lead, MOST.name), email: email ?? '' }, answer: all(attributes.answer, MOST.answer) }
 }
 
-/** Fills a mail to a visitor. @throws as `fillIn` */
-export const fillText = (template: string, attributes: Attributes): string => fillIn(template, typedShort(attributes, (typed, most) => unlinked(cut(typed, most))))
+/** Emphasis around nothing would be signs. */
+const EMPHASIS = /(\*{1,3})\{\{([\w.]+)\}\}\1/g
+/** Fills the text of a mail to a visitor, which is Markdown: what was typed is text in it, and our own addresses are links. @throws as `fillIn` */
+export function fillText(template: string, attributes: Attributes): string {
+  const { lead, answer, point, ...links } = typedShort(attributes, (typed, most) => unlinked(cut(typed, most)))
+  const each = <T extends Record<string, string>>(texts: T, change: (text: string) => string) => Object.fromEntries(Object.entries(texts).map(([key, text]) => [key, change(text)])) as T
+  return fillIn(template.replace(EMPHASIS, '{{#$2}}$1{{$2}}$1{{/$2}}'), { lead: each(lead, asMarkdown), answer: each(answer, asMarkdown), point: each(point, asMarkdown), ...each(links, url => url && `<${url}>`) })
+}
 
 /** Fills the subject of a mail to a visitor, in one line: of what was typed at most 80 letters, and nothing with an address in it. @throws as `fillIn` */
 export const fillSubject = (template: string, attributes: Attributes): string =>
-  oneLine(fillIn(template, typedShort({ ...attributes, lead: { ...attributes.lead, email: '' } }, (typed, most) => hasAddress(typed) ? '' : cut(oneLine(typed, 1000), Math.min(most, MOST.subject)))), 300)
+  begun(oneLine(fillIn(template, typedShort({ ...attributes, lead: { ...attributes.lead, email: '' } }, (typed, most) => hasAddress(typed) ? '' : cut(oneLine(typed, 1000), Math.min(most, MOST.subject)))), 300))
+
+/** What begins with the name of nobody would begin with a comma. */
+const begun = (line: string): string => line.replace(/^[\s,;:]+(.)/u, (_, first: string) => first.toUpperCase())
 
 /** The names of the placeholders in a text; null when it is no template. */
 export function placeholdersIn(template: string): string[] | null {
@@ -48,9 +59,34 @@ export function placeholdersIn(template: string): string[] | null {
   }
 }
 
-/** What a template may name; `link` only where there is one to follow, `again` and `correct` only in mails to visitors. */
-export function knownPlaceholders(d: Pick<PointDefinition, 'questions'>, kind: 'confirm' | 'reminder' | 'mail' | 'mail with goal' | 'inside'): string[] {
-  return ['lead.first_name', 'lead.last_name', 'lead.name', 'lead.company', 'lead.email', 'point.name', 'point.title', ...(kind === 'confirm' || kind === 'reminder' || kind === 'mail with goal' ? ['link'] : []), ...(kind.startsWith('mail') ? ['again', 'correct'] : []), ...d.questions.map(q => `answer.${q.key}`)]
+/** Which template it is: that decides what it may name. */
+export type TemplateOf = 'confirm' | 'reminder' | 'mail' | 'mail with goal' | 'inside'
+/** Something that a template may name, and how people call it. */
+export interface Place { name: string; label: string; group: string; isLink: boolean }
+
+const LINKS: Partial<Record<TemplateOf, string>> = { confirm: 'The link to confirm', reminder: 'The link to the form', 'mail with goal': 'The link of this mail' }
+
+/** What a template may name; a link only where there is one to follow, those to come back and to correct only in mails to visitors. */
+export function placesFor(d: Pick<PointDefinition, 'questions'>, kind: TemplateOf): Place[] {
+  const named = (group: string, names: Record<string, string>, isLink = false) => Object.entries(names).map(([name, label]) => ({ name, label, group, isLink }))
+  const link = LINKS[kind]
+  return [
+    ...named('The person', { 'lead.first_name': 'First name', 'lead.last_name': 'Last name', 'lead.name': 'Whole name', 'lead.company': 'Company', 'lead.email': 'E-mail address' }),
+    ...(link ? named('Links', { link }, true) : []),
+    ...(kind.startsWith('mail') ? named('Links', { again: 'A link to come back, known', correct: 'A link to correct the entry' }, true) : []),
+    ...named('Their answers', Object.fromEntries(d.questions.filter(q => q.kind !== 'consent').map(q => [`answer.${q.key}`, q.label.trim() || q.key]))),
+    ...named('This form', { 'point.title': 'Its title', 'point.name': 'What we call it' }),
+  ]
+}
+/** The names of all that a template may name. */
+export const knownPlaceholders = (d: Pick<PointDefinition, 'questions'>, kind: TemplateOf): string[] =>
+  [...placesFor(d, kind).map(p => p.name), ...d.questions.filter(q => q.kind === 'consent').map(q => `answer.${q.key}`)]
+
+/** What stays empty for whom it is not known: placeholders for which nothing stands in. */
+export const unguardedIn = (template: string): string[] => {
+  const all = partsOf(template).filter(p => typeof p !== 'string')
+  const asked = new Set(all.flatMap(({ name }) => /^\{\{[#^]\s*([\w.]+)/.exec(name)?.[1] ?? []))
+  return all.filter(p => !p.name.startsWith('{{') && !p.fallback && !asked.has(p.name)).map(p => p.name)
 }
 
 /** What placeholders stand for in what is written about an entry. */
@@ -112,24 +148,24 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
     link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
   }
   const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
-  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), days, due, goal, unlessClicked, from: { name, reply } }
+  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
 /** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */
-export function textFlaws(d: PointDefinition, { name, kind, text }: { name: string; kind: Parameters<typeof knownPlaceholders>[1]; text: { subject: string; text: string } }) {
+export function textFlaws(d: PointDefinition, { name, kind, text }: { name: string; kind: TemplateOf; text: { subject: string; text: string } }) {
   const found: { field: string; message: string; mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition } }[] = []
   if (!text.subject.trim()) found.push({ field: 'subject', message: `${name} has no subject.` })
   if (!text.text.trim()) found.push({ field: 'text', message: `${name} has no text.` })
   const used = placeholdersIn(`${text.subject}\n${text.text}`)
   const strange = used?.find(p => !knownPlaceholders(d, kind).includes(p))
-  if (used === null) found.push({ field: 'text', message: `${name} has a placeholder that is not closed. It should look like {{lead.first_name}}.` })
+  if (used === null) found.push({ field: 'text', message: `${name} has a placeholder that is not closed: two braces open it, and two close it.` })
   else if (used.includes('correct') && !d.returns.correct) {
     const mend = { name: 'Let them be corrected', apply: (o: PointDefinition) => ({ ...o, returns: { ...o.returns, correct: true } }) }
-    found.push({ field: 'text', message: `${name} has a link to {{correct}} an entry, and entries may not be corrected.`, mend })
-  } else if (strange !== undefined) found.push({ field: 'text', message: `${name} names {{${strange}}}, which does not exist.` })
+    found.push({ field: 'text', message: `${name} has a link to correct the entry, and entries may not be corrected.`, mend })
+  } else if (strange !== undefined) found.push({ field: 'text', message: `${name} has a placeholder “${strange}”, which stands for nothing.` })
   else if (kind === 'confirm' && !used.includes('link')) {
     const mend = { name: 'Add the link', apply: (o: PointDefinition) => ({ ...o, confirm: o.confirm && { ...o.confirm, text: `${o.confirm.text.trimEnd()}\n\n{{link}}` } }) }
-    found.push({ field: 'text', message: 'The request to confirm has no {{link}}: nobody could confirm.', mend })
+    found.push({ field: 'text', message: 'The request to confirm has no link: nobody could confirm.', mend })
   }
   return found
 }

@@ -1,3 +1,4 @@
+import type { MailLook } from '#core/mails/look'
 import type { Goal } from '#core/points/shapes/next'
 
 /** A mail written for somebody, still to be sent. `due` in ms since 1970; null while the address is not confirmed. */
@@ -8,7 +9,9 @@ export interface Written {
   /** The claim that it waits for, or asks about. */
   claim: string | null
   subject: string
+  /** Markdown. */
   text: string
+  look: MailLook
   days: number
   due: number | null
   goal: Goal | null

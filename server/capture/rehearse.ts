@@ -61,7 +61,7 @@ function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
     label: lead.label, because: label?.because ?? null,
     owner: lead.ownerId ? ruleset.members.get(lead.ownerId)?.name ?? null : null, lane: owner?.lane ?? null,
     ownerBy: owner?.by ?? null, nextStep: now.changes.next_step ? { text: lead.nextStep!, due: new Date(lead.nextStepAt!).toISOString() } : null,
-    notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), mails: now.mails.map(l => ({ kind: l.kind, subject: l.subject, days: l.days, waits: l.due === null })),
+    notified: now.notified.map(t => ({ to: ruleset.members.get(t.to)?.name ?? '', subject: t.subject })), mails: now.mails.map(l => ({ kind: l.kind, subject: l.subject, text: l.text, days: l.days, waits: l.due === null })),
     mail: now.announcement && { subject: now.announcement.subject, text: now.announcement.text, lines: answersInWords(intake.edition.definition.questions, intake.answers).map(({ label, text }) => ({ label, text })) },
   }
 }

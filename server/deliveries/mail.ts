@@ -55,12 +55,13 @@ function bodiesOf(d: InHand, post: Post): Partial<SendMailOptions> {
     case 'notice':
       return { ...noticeBodies(d, post.appUrl), replyTo: d.leadEmail ?? undefined }
     case 'test':
+      return d.look ? visitorBodies(d, '', post.appUrl) : ownBodies(d)
     case 'alert':
       return ownBodies(d)
     default: {
       const leave = leaveAddress(d.id)
       return {
-        ...visitorBodies(d, leave),
+        ...visitorBodies(d, leave, post.appUrl),
         headers: { 'List-Unsubscribe': `<${leave}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' },
       }
     }

@@ -1,3 +1,4 @@
+import { mailLook } from '#core/mails/look'
 import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
 import { fillSubject, fillText } from '#core/points/mails'
@@ -32,7 +33,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
         point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), from: definition.mailing })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), look: mailLook(definition.theme), from: definition.mailing })
       written++
     }
     return written

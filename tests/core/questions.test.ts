@@ -88,7 +88,7 @@ describe('questions', () => {
     d.questions[1]!.label = 'Two'
     const said = checksOf(d, around).filter(c => c.level === 'stop').map(c => c.message).join(' ')
     expect(said).toContain('“Two” is shown by the answer to a question that was taken out.')
-    expect(said).toContain('{{answer.question}}, which does not exist')
+    expect(said).toContain('“answer.question”, which stands for nothing')
   })
   it('of any kind can become any other, and can be kept', () => {
     fc.assert(fc.property(fc.constantFrom(...QUESTION_KINDS), fc.constantFrom(...QUESTION_KINDS), fc.option(fc.constantFrom(...PROPERTY_KINDS), { nil: null }), (one, other, property) => {

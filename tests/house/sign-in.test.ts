@@ -81,13 +81,13 @@ describe('guessing passwords', () => {
 })
 
 describe('a session', () => {
-  it('is a word that means nothing, which scripts cannot read', async () => {
+  it('is a word that means nothing, which scripts cannot read', { timeout: 120_000 }, async () => {
     const { email, password } = member('jonah')
     // Whoever tried passwords by the hundred just before may still be waited for.
     const answer = await eventually(async () => {
       const came = await attempt(email, password, '127.0.0.1')
       return came.ok && came
-    }, 30_000)
+    }, 90_000)
     const cookie = answer.headers.getSetCookie()[0]!
     expect(cookie).toMatch(/^cavlin=[\w-]{43}; .*HttpOnly.*SameSite=Lax/i)
     expect(JSON.stringify(await answer.json())).not.toContain('hash')

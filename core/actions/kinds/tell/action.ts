@@ -42,10 +42,10 @@ export const tell: ActionKind<TellColleagues> = {
     if (used === null)
       found.push({
         field: 'subject',
-        message: 'A placeholder in what colleagues are told is not closed. It should look like {{lead.first_name}}.',
+        message: 'A placeholder in what colleagues are told is not closed: two braces open it, and two close it.',
       })
     else if (strange !== undefined)
-      found.push({ field: 'subject', message: `What colleagues are told names {{${strange}}}, which does not exist.` })
+      found.push({ field: 'subject', message: `What colleagues are told has a placeholder “${strange}”, which stands for nothing.` })
     if (asksForGone(when, definition))
       found.push({
         field: 'when',
