@@ -26,7 +26,8 @@ export function pull(event: H3Event, { most, tooLarge, least }: Pace, take: (chu
     const stop = (error: unknown) => {
       if (over) return
       end()
-      res.setHeader('connection', 'close')
+      // Whoever waited too long has an answer already.
+      if (!res.headersSent) res.setHeader('connection', 'close')
       req.resume()
       setTimeout(() => { if (!req.complete) req.destroy() }, RUN_OUT_MS).unref()
       failed(error)
