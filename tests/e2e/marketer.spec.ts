@@ -1,6 +1,7 @@
 import type { ResultsView } from '#core/team'
 import { expect, test, type Page } from '../support/test'
-import { demo, somebody } from '../support/house'
+import { form, q } from '../support/forms'
+import { demo, eventually, mails, send, somebody } from '../support/house'
 import { axe, otherSite, signIn } from '../support/pages'
 
 const preview = (page: Page) => page.getByLabel('Preview', { exact: true })
@@ -314,4 +315,45 @@ test('sees what came of a form, who answered how, and takes it away', async ({ p
   await page.reload()
   await expect(page.getByRole('button', { name: 'A year', exact: true })).toHaveAttribute('aria-pressed', 'true')
   expect(page.url()).toBe(before)
+})
+
+test('writes a mail with names put in from a menu, sees it as people get it, and has it sent to themselves', async ({ page }) => {
+  const { id, key } = await form((d) => {
+    d.questions.push(q('name', 'short_text', { label: 'First name', property: 'first_name' }))
+  })
+  const email = somebody('reads')
+  expect((await send(key, { email, name: 'Wilhelmina' })).status).toBe(201)
+  await signIn(page, 'tamsin', `/capture/points/${id}`)
+  await page.getByRole('button', { name: 'By mail' }).click()
+  await page.getByRole('button', { name: 'Add a mail' }).click()
+  const text = page.getByRole('textbox', { name: 'Text of mail 1' })
+  await text.click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Dear ')
+  await page.getByRole('combobox', { name: 'Put into text of mail 1' }).click()
+  await page.getByRole('option', { name: 'First name', exact: true }).first().click()
+  await text.locator('.chip').click()
+  await page.getByLabel('Where it is not known').fill('friend')
+  await text.press('End')
+  await page.keyboard.type(', this is 5 * 3, ')
+  await page.getByRole('button', { name: 'Bold' }).click()
+  await page.keyboard.type('but this is bold')
+  const mail = page.getByRole('article', { name: /Mail: / })
+  await expect(mail).toContainText('Dear Ines, this is 5 * 3, but this is bold')
+  const as = async (who: RegExp | string) => {
+    await page.getByRole('combobox', { name: 'As it comes to' }).click()
+    await page.getByRole('option', { name: who }).click()
+  }
+  await as('Wilhelmina')
+  await expect(mail).toContainText('Dear Wilhelmina,')
+  await as('Somebody who gave nothing')
+  await expect(mail).toContainText('Dear friend,')
+  await page.getByRole('button', { name: 'Send it to me' }).click()
+  await expect(page.getByText('On its way to tamsin@')).toBeVisible()
+  const test = await eventually(async () => (await mails()).find(m => m.subject.startsWith('Test: ') && m.text.includes('Dear friend')))
+  expect(test.html).toContain('this is 5 * 3, <strong>but this is bold</strong>')
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.reload()
+  await page.getByRole('button', { name: 'By mail' }).click()
+  await expect(text).toContainText('Dear First name, else “friend”, this is 5 * 3, but this is bold')
 })

@@ -195,7 +195,7 @@ test('what comes next, who is who, and how it looks: as the marketer clicks it, 
   await page.getByRole('button', { name: 'Add a mail' }).click()
   await choose('Its link leads to', 'An address')
   await page.getByLabel('Address', { exact: true }).fill('https://larkmoss.example/prices')
-  await expect(page.getByLabel('Text', { exact: true })).toHaveValue(/\{\{link\}\}/)
+  await expect(page.getByRole('textbox', { name: 'Text of mail 1' })).toContainText('The link of this mail')
   await page.getByRole('button', { name: 'Add a mail' }).click()
   await page.getByText('Only to those who have not followed').click()
 

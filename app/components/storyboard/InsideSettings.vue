@@ -3,11 +3,14 @@ import { Trash2 } from 'lucide-vue-next'
 import { actionOf, actionsOf, addedAction, changedAction, withoutAction, withTheAction } from '#core/actions/edit'
 import type { ActionOf } from '#core/actions/shapes'
 import type { PointDefinition } from '#core/points/definition'
+import { placesFor } from '#core/points/mails'
 import { strangerText } from '#core/points/refusals'
 
 /** What we do with an entry: label, tags, owner, next step, whom we tell, and whom it may change. */
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
+/** Heavy, and only here: it comes with the frame. */
+const TemplateField = defineAsyncComponent(() => import('~/components/template/TemplateField.vue'))
 const house = useHouse()
 const { attributes, activityAttributes } = useEntryAttributes(definition)
 
@@ -63,10 +66,10 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
       <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(t.key, { members: $event })" />
       <label class="tick"><Checkbox :model-value="t.when !== null" binary :input-id="`tell-${i}-when`" :disabled="disabled" @update:model-value="setTell(t.key, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
       <ConditionTree v-if="t.when" :model-value="t.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="When they are told" @update:model-value="setTell(t.key, { when: $event })" />
-      <label :for="`tell-${i}-subject`">Subject</label>
-      <InputText :id="`tell-${i}-subject`" :model-value="t.subject" fluid maxlength="200" @update:model-value="setTell(t.key, { subject: $event ?? '' })" />
-      <label :for="`tell-${i}-text`">Sentence above the answers</label>
-      <InputText :id="`tell-${i}-text`" :model-value="t.text" fluid maxlength="1000" @update:model-value="setTell(t.key, { text: $event ?? '' })" />
+      <span class="label">Subject</span>
+      <TemplateField :id="`tell-${i}-subject`" kind="line" called="Subject" :places="placesFor(definition, 'inside')" :most="200" :disabled="disabled" :model-value="t.subject" @update:model-value="setTell(t.key, { subject: $event })" />
+      <span class="label">Sentence above the answers</span>
+      <TemplateField :id="`tell-${i}-text`" kind="line" called="Sentence above the answers" :places="placesFor(definition, 'inside')" :most="1000" :disabled="disabled" :model-value="t.text" @update:model-value="setTell(t.key, { text: $event })" />
     </section>
     <Button v-if="!disabled && tells.length < 5" label="Tell somebody else too" size="small" variant="outlined" class="add" @click="addTell" />
     <h2>Who is who</h2>
@@ -98,5 +101,5 @@ h2 { margin-top: 16px; }
 .pair label { display: block; margin-bottom: 3px; }
 .tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; }
 .add { justify-self: start; margin-top: 8px; }
-label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 8px; }
+label, .label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 8px; }
 </style>

@@ -3,7 +3,7 @@ import { Trash2 } from 'lucide-vue-next'
 import { addedAction, changedAction, mailsOf, withoutAction } from '#core/actions/edit'
 import { parseEmail } from '#core/identity/email'
 import type { PointDefinition } from '#core/points/definition'
-import { knownPlaceholders, type Goal, type Mail } from '#core/points/mails'
+import { placesFor, type Goal, type Mail } from '#core/points/mails'
 import type { Reminder } from '#core/points/reminder'
 import type { Confirmed, Next, NextKind } from '#core/points/next'
 
@@ -11,6 +11,9 @@ import type { Confirmed, Next, NextKind } from '#core/points/next'
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 
+/** Heavy, and only here: it comes with the frame. */
+const TemplateField = defineAsyncComponent(() => import('~/components/template/TemplateField.vue'))
+const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
 const house = useHouse()
 const { attributes, activityAttributes } = useEntryAttributes(definition)
 const WHICH = [{ key: 'all', name: 'All that fit them' }, { key: 'first', name: 'The first that fits them' }]
@@ -25,11 +28,11 @@ const set = (change: Partial<PointDefinition>) => { definition.value = { ...defi
 const mails = computed(() => mailsOf(definition.value))
 const setMail = (i: number, change: Partial<Omit<Mail, 'key' | 'kind'>>) => { definition.value = changedAction<Mail>(mails.value[i]!.key, change)(definition.value) }
 function confirm(on: boolean): void {
-  set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: 'Hello {{lead.first_name}},\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.', done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
+  set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: `${HELLO}\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.`, done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
 }
 function add(): void {
   const more = mails.value.length > 0
-  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? 'Hello {{lead.first_name}},\n\nsome days ago you wrote to us. Is there anything we can tell you?' : 'Hello {{lead.first_name}},\n\nthank you. We have it, and one of us writes to you soon.', days: more ? 5 : 0, goal: null, unlessClicked: false, when: null })
+  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? `${HELLO}\n\nsome days ago you wrote to us. Is there anything we can tell you?` : `${HELLO}\n\nthank you. We have it, and one of us writes to you soon.`, days: more ? 5 : 0, goal: null, unlessClicked: false, when: null })
 }
 const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
 const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]
@@ -37,11 +40,11 @@ const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No li
 function lead(i: number, next: Next): void {
   const goal = next.kind === 'message' ? null : next as Goal
   const { text } = mails.value[i]!
-  setMail(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\n*\{\{link\}\}/g, '') })
+  setMail(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\[((?:\\.|[^\]\\])*)\]\(\{\{link\}\}\)/g, '$1').replace(/\n*\{\{link\}\}/g, '') })
 }
 const { data: site } = useSite()
 function remind(on: boolean): void {
-  set({ reminder: on ? { hours: 24, subject: '{{lead.first_name}}, shall we keep it for you?', text: 'Hello {{lead.first_name}},\n\nyou began “{{point.title}}” and did not send it. If you want to go on:\n\n{{link}}\n\nIf not, do nothing; we do not write again about it.' } : null })
+  set({ reminder: on ? { hours: 24, subject: '{{lead.first_name}}, shall we keep it for you?', text: `${HELLO}\n\nyou began “{{point.title}}” and did not send it. If you want to go on:\n\n{{link}}\n\nIf not, do nothing; we do not write again about it.` } : null })
 }
 const setReminder = (change: Partial<Reminder>) => set({ reminder: { ...definition.value.reminder!, ...change } })
 const hours = (typed: string | undefined) => Math.min(168, Math.max(1, Math.round(Number(typed)) || 1))
@@ -54,10 +57,10 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
     <legend class="unseen">Mails to visitors</legend>
     <label class="tick"><Checkbox :model-value="definition.confirm !== null" binary input-id="confirm" :disabled="disabled" @update:model-value="confirm" /> First ask them to confirm their address</label>
     <template v-if="definition.confirm">
-      <label for="confirm-subject">Subject</label>
-      <InputText id="confirm-subject" :model-value="definition.confirm.subject" fluid maxlength="200" @update:model-value="set({ confirm: { ...definition.confirm!, subject: $event ?? '' } })" />
-      <label for="confirm-text">Text, with the link to confirm</label>
-      <Textarea id="confirm-text" :model-value="definition.confirm.text" rows="5" auto-resize fluid @update:model-value="set({ confirm: { ...definition.confirm!, text: $event ?? '' } })" />
+      <span class="label">Subject</span>
+      <TemplateField id="confirm-subject" kind="line" called="Subject of the request" :places="placesFor(definition, 'confirm')" :most="200" :disabled="disabled" :model-value="definition.confirm.subject" @update:model-value="set({ confirm: { ...definition.confirm!, subject: $event } })" />
+      <span class="label">Text, with the link to confirm</span>
+      <TemplateField id="confirm-text" kind="text" called="Text of the request" :places="placesFor(definition, 'confirm')" :most="20000" :disabled="disabled" :model-value="definition.confirm.text" @update:model-value="set({ confirm: { ...definition.confirm!, text: $event } })" />
       <label for="confirm-done">What they read once they have confirmed</label>
       <Textarea id="confirm-done" :model-value="definition.confirm.done" rows="2" auto-resize fluid maxlength="4000" @update:model-value="set({ confirm: { ...definition.confirm!, done: $event ?? '' } })" />
       <GoalPick id="confirm-then" :model-value="definition.confirm.then" :kinds="THEN" called="Then they" :disabled="disabled" @update:model-value="set({ confirm: { ...definition.confirm!, then: $event as Confirmed } })" />
@@ -66,10 +69,10 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <div class="bar"><h2>Mail {{ i + 1 }}</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" :aria-label="`Take mail ${i + 1} out`" @click="definition = withoutAction(mail.key)(definition)"><Trash2 :size="15" aria-hidden="true" /></Button></div>
       <label :for="`mail-${i}-days`">So many days later; 0 is at once</label>
       <InputText :id="`mail-${i}-days`" :model-value="String(mail.days)" inputmode="numeric" maxlength="2" class="days" @update:model-value="days(i, $event)" />
-      <label :for="`mail-${i}-subject`">Subject</label>
-      <InputText :id="`mail-${i}-subject`" :model-value="mail.subject" fluid maxlength="200" @update:model-value="setMail(i, { subject: $event ?? '' })" />
-      <label :for="`mail-${i}-text`">Text</label>
-      <Textarea :id="`mail-${i}-text`" :model-value="mail.text" rows="5" auto-resize fluid @update:model-value="setMail(i, { text: $event ?? '' })" />
+      <span class="label">Subject</span>
+      <TemplateField :id="`mail-${i}-subject`" kind="line" :called="`Subject of mail ${i + 1}`" :places="placesFor(definition, mail.goal ? 'mail with goal' : 'mail')" :most="200" :disabled="disabled" :model-value="mail.subject" @update:model-value="setMail(i, { subject: $event })" />
+      <span class="label">Text</span>
+      <TemplateField :id="`mail-${i}-text`" kind="text" :called="`Text of mail ${i + 1}`" :places="placesFor(definition, mail.goal ? 'mail with goal' : 'mail')" :most="20000" :disabled="disabled" :model-value="mail.text" @update:model-value="setMail(i, { text: $event })" />
       <GoalPick :id="`mail-${i}-goal`" :model-value="mail.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" @update:model-value="lead(i, $event)" />
       <label class="tick"><Checkbox :model-value="mail.when !== null" binary :input-id="`mail-${i}-when`" :disabled="disabled" @update:model-value="setMail(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
       <ConditionTree v-if="mail.when" :model-value="mail.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" :called="`When mail ${i + 1} goes out`" @update:model-value="setMail(i, { when: $event })" />
@@ -92,17 +95,13 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <template v-if="definition.reminder">
         <label for="reminder-hours">So many hours after they stopped</label>
         <InputText id="reminder-hours" :model-value="String(definition.reminder.hours)" inputmode="numeric" maxlength="3" class="days" @update:model-value="setReminder({ hours: hours($event) })" />
-        <label for="reminder-subject">Subject of the reminder</label>
-        <InputText id="reminder-subject" :model-value="definition.reminder.subject" fluid maxlength="200" @update:model-value="setReminder({ subject: $event ?? '' })" />
-        <label for="reminder-text">Text of the reminder, with the link to the form</label>
-        <Textarea id="reminder-text" :model-value="definition.reminder.text" rows="5" auto-resize fluid @update:model-value="setReminder({ text: $event ?? '' })" />
+        <span class="label">Subject of the reminder</span>
+        <TemplateField id="reminder-subject" kind="line" called="Subject of the reminder" :places="placesFor(definition, 'reminder')" :most="200" :disabled="disabled" :model-value="definition.reminder.subject" @update:model-value="setReminder({ subject: $event })" />
+        <span class="label">Text of the reminder, with the link to the form</span>
+        <TemplateField id="reminder-text" kind="text" called="Text of the reminder" :places="placesFor(definition, 'reminder')" :most="20000" :disabled="disabled" :model-value="definition.reminder.text" @update:model-value="setReminder({ text: $event })" />
         <p class="small faded">It goes out once, to those who ticked that mails are welcome, here or before<template v-if="site && !site.mailUnfinished">. <b>Now it goes to nobody: <NuxtLink to="/settings/site">the site’s settings</NuxtLink> do not allow it</b></template>.</p>
       </template>
     </section>
-    <details>
-      <summary>Placeholders</summary>
-      <p class="small faded">In double braces, like <code v-text="'{{lead.first_name}}'" />: {{ knownPlaceholders(definition, 'mail with goal').join(', ') }}.</p>
-    </details>
     <p class="small faded">Each mail ends with a way to leave. Whoever has left gets only what answers an entry at once, and no form puts them back.</p>
   </fieldset>
 </template>
@@ -112,9 +111,7 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
 .mails > *, section > * { max-width: 100%; }
 section { width: 100%; display: grid; gap: 4px; margin-top: 14px; padding-top: 8px; border-top: 1px solid var(--rule); }
 .bar { display: flex; justify-content: space-between; align-items: center; }
-label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 6px; }
+label, .label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 6px; }
 .tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; }
 .days { width: 5rem; justify-self: start; }
-summary { cursor: pointer; padding: 8px 0 4px; font-weight: 560; font-size: 14px; }
-code { font-size: 12.5px; }
 </style>

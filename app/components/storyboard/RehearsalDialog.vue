@@ -8,7 +8,7 @@ import type { RehearsalView } from '#core/team'
 
 /** A test entry to the working copy: fill it in, and see step by step what would come of it. */
 const visible = defineModel<boolean>('visible', { required: true })
-const props = defineProps<{ id: string; definition: PointDefinition; save: () => Promise<void> }>()
+const props = defineProps<{ id: string; slug: string; definition: PointDefinition; save: () => Promise<void> }>()
 const house = useHouse()
 const say = useToasts()
 const came = ref<RehearsalView | null>(null)
@@ -58,6 +58,16 @@ async function tryIt(): Promise<void> {
     working.value = false
   }
 }
+async function sendMails(): Promise<void> {
+  working.value = true
+  try {
+    say.done(`On their way to ${await sendMailTest(props.id, came.value!.mails.map(m => asMailTest(m, props.slug)))}.`)
+  } catch (error) {
+    say.failed(error)
+  } finally {
+    working.value = false
+  }
+}
 async function again(): Promise<void> {
   came.value = null
   await nextTick()
@@ -85,7 +95,7 @@ const ASIDE: Record<string, string> = { origin: 'it came from a site that is not
         <li><b>Labelled</b> {{ came.label ? house.labelName(came.label) : 'with nothing yet' }}<template v-if="came.because === 'point'">, given by this form</template></li>
         <li><b>Routed</b> to {{ came.owner ?? 'nobody: no lane takes them' }}<template v-if="came.lane"> through the lane “{{ came.lane }}”</template><template v-else-if="came.ownerBy === 'point'">, as this form says</template><template v-else-if="came.owner">, who owns them already</template><span v-if="came.nextStep" class="line">Next step: {{ came.nextStep.text }}, {{ due(came.nextStep.due) }}</span></li>
         <li><b>Announced</b> by a notice and a mail: <template v-if="came.mail">“{{ came.mail.subject }}”</template><template v-else>to nobody</template><span v-for="t in came.notified" :key="t.to" class="line">{{ t.to }} too: “{{ t.subject }}”</span></li>
-        <li v-if="came.mails.length"><b>Written to</b><span v-for="(l, i) in came.mails" :key="i" class="line">“{{ l.subject }}” <span class="faded">{{ l.days ? `${count(l.days, 'day', 'days')} later` : 'at once' }}{{ l.waits ? ', once they have confirmed' : '' }}</span></span></li>
+        <li v-if="came.mails.length"><b>Written to</b><span v-for="(l, i) in came.mails" :key="i" class="line">“{{ l.subject }}” <span class="faded">{{ l.days ? `${count(l.days, 'day', 'days')} later` : 'at once' }}{{ l.waits ? ', once they have confirmed' : '' }}</span></span><Button label="Send these to me" size="small" variant="text" :loading="working" @click="sendMails" /></li>
       </template>
       <li><b>Taken back</b>: nothing of it is kept.</li>
     </ol>

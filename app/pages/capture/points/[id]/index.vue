@@ -237,7 +237,7 @@ useUnsavedGuard(edit, mayEdit)
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
-            <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :definition="definition" :name="name" />
+            <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :id="id" :definition="definition" :name="name" :slug="point.slug" :revision="point.revision" :may-test="mayEdit" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
             <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
@@ -274,7 +274,7 @@ useUnsavedGuard(edit, mayEdit)
         </section>
       </div>
     </div>
-    <StoryboardRehearsalDialog v-if="mayEdit" :id="id" v-model:visible="trying" :definition="definition" :save="edit.save" />
+    <StoryboardRehearsalDialog v-if="mayEdit" :id="id" :slug="point.slug" v-model:visible="trying" :definition="definition" :save="edit.save" />
   </div>
   <p v-else class="faded">Fetching …</p>
 </template>
