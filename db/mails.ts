@@ -1,5 +1,6 @@
 import type { Case } from '#core/capture/case'
 import { mailboxOf } from '#core/identity/email'
+import type { Language } from '#core/languages/language'
 import type { MailLook } from '#core/mails/look'
 import type { Goal } from '#core/points/mails'
 import type { Db, Statement, Tx } from '#db/client'
@@ -29,9 +30,10 @@ export interface MailOf {
   point: string | null; at: Date | null
   /** It went to the address that the lead has. */
   own: boolean
+  language: Language
 }
 export async function mailById(db: Db, id: string): Promise<MailOf | undefined> {
-  return (await db<MailOf[]>`select t.lead_id, t.recipient, case when t.claim_id is null then l.confirmed_at else c.confirmed_at end as confirmed_at, l.unsubscribed_at, t.kind, e.edition_id, e.id as entry_id, e.visitor_id, t.claim_id, p.name as point, e.at, coalesce(t.recipient = l.email, false) as own
+  return (await db<MailOf[]>`select t.lead_id, t.recipient, case when t.claim_id is null then l.confirmed_at else c.confirmed_at end as confirmed_at, l.unsubscribed_at, t.kind, e.edition_id, e.id as entry_id, e.visitor_id, t.claim_id, p.name as point, e.at, coalesce(t.recipient = l.email, false) as own, coalesce(t.look ->> 'language', 'en') as language
     from delivery t join lead l on l.id = t.lead_id left join entry e on e.id = t.entry_id left join point p on p.id = e.point_id
       left join claimed_address c on c.id = t.claim_id
     where t.id = ${id} and t.member_id is null and t.recipient is not null`)[0]

@@ -1,3 +1,4 @@
+import type { Language } from '#core/languages/language'
 import type { Joined, Span } from '#core/leads/join-browser'
 import type { TrailEvent } from '#core/trail/events'
 import type { Db, Statement, Tx } from '#db/client'
@@ -162,11 +163,13 @@ export const visitsLately = async (db: Db, since: Date): Promise<number> =>
 export interface SiteSettings {
   agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number
   keepUnfinished: boolean; mailUnfinished: boolean
+  /** Of the notice. */
+  language: Language
 }
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
-  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished from site`)[0]!
+  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished, language from site`)[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`
-  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}, mail_unfinished = ${s.mailUnfinished}`
+  update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}, mail_unfinished = ${s.mailUnfinished}, language = ${s.language}`
 
 /** Makes sure that there are parts for the months around a day. */
 export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))

@@ -1,3 +1,4 @@
+import { LANGUAGE_KEYS } from '#core/languages/language'
 import { ACTIVITY_KINDS, COMPARISONS } from '#core/conditions/condition'
 import { PageDefinition } from '#core/pages/schema'
 import { QUESTION_KINDS } from '#core/points/limits'
@@ -114,7 +115,9 @@ export function openApi(url: string) {
         }),
         Reason: object({ axis: { enum: ['fit', 'interest'] }, rule: { type: 'string' }, points: { type: 'integer' }, now: { type: 'integer' }, at: { type: 'string', format: 'date-time' } }),
         Point: object({
-          key: { type: 'string' }, edition: { type: 'integer' }, title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, theme: ref('Theme'), drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
+          key: { type: 'string' }, edition: { type: 'integer' },
+          language: { enum: LANGUAGE_KEYS, description: 'Of its texts (BCP 47).' }, words: { type: 'object', additionalProperties: { type: 'string' }, description: 'What is ours on it, in its language.' },
+          title: { type: 'string' }, intro: { type: 'string' }, button: { type: 'string' }, theme: ref('Theme'), drawn: { type: 'object', description: 'The look as CSS variables and font files, as the script uses it.' }, closed: { type: 'string', description: 'It takes no entries now; this is what visitors read.' },
           questions: {
             type: 'array',
             items: object({

@@ -1,5 +1,6 @@
 import type { Condition } from '#core/conditions/condition'
 import type { RoutingPlan } from '#core/routing/plan'
+import { sayIn, useOwnTexts, type OwnTexts } from '#core/languages/say'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
 import { asksForScore, needsOf, type Needs } from '#core/leads/needs'
@@ -15,6 +16,7 @@ import { rulesInUse } from '#db/identity'
 import { livePlan } from '#db/routing'
 import { liveScorecard } from '#db/scoring'
 import { segments } from '#db/segments'
+import { ownTexts } from '#db/texts'
 
 /** What seldom changes and every entry needs. */
 export interface Ruleset extends Vocabulary {
@@ -29,6 +31,8 @@ export interface Ruleset extends Vocabulary {
   /** The rules by which live points know people beside their address. */
   rules: string[]
   lists: List[]
+  /** What visitors read in the house's own words. */
+  texts: OwnTexts
   segments: Map<string, Condition>
   segmentNames: { id: string; name: string }[]
   /** The segments that the scorecard asks for. */
@@ -41,7 +45,8 @@ const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interes
 
 /** Reads the ruleset anew. */
 export async function readRuleset(db: Db): Promise<Ruleset> {
-  const [words, members, scorecard, plan, rules, groups, segmentRows] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db)])
+  const [words, members, scorecard, plan, rules, groups, segmentRows, texts] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db), ownTexts(db)])
+  useOwnTexts(texts)
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => expanded(when, described)
   const card = scorecard?.definition ?? NO_SCORECARD
@@ -60,8 +65,9 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
     members: new Map(members.map(m => [m.id, m])),
     rules,
     lists: groups,
+    texts,
     labelOrder: words.labels.map(l => l.key),
-    reading: { country: words.house.country, cents: centsOf(words.house.currency) },
+    reading: { country: words.house.country, cents: centsOf(words.house.currency), say: sayIn('en') },
     firstStatus: words.statuses.find(s => s.stage === 'first')?.key ?? '',
   }
 }
@@ -93,7 +99,7 @@ function kept<T>(read: () => Promise<T>) {
 }
 
 /** What the ruleset is made of; of points it holds by which rules they know people. */
-const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, colleagues: true }
+const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, colleagues: true, site: true }
 
 /** Keeps the ruleset and the live points in memory. */
 export function rulesetCache(db: Db) {

@@ -1,11 +1,11 @@
 import type { PublicDisplayRules } from '#core/appearing/definition'
 import type { PublicPoint } from '#core/points/definition'
-import type { DrawnTheme } from '#core/points/theme'
+import { languageMarkup } from '#core/languages/language'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
-import { invitationMarkup, SHUT, STANDING } from '#core/appearing/markup'
+import { invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
 import { draw, drawn, fetchPoint, shadow } from './mount'
-import type { Tools } from './tools'
+import type { SiteWord, Tools } from './tools'
 
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */
 
@@ -19,7 +19,7 @@ export async function appear(plain: PublicDisplayRules, tools: Tools): Promise<b
   tools.opened(a.key)
   const { host, root } = shadow(a.key, point.drawn!, STANDING)
   const label = point.title || a.title
-  root.innerHTML = invitationMarkup(a, label)
+  root.innerHTML = invitationMarkup(a, label, point.words.close, point.language)
   const box = root.querySelector<HTMLElement>('.cv-stand')!
   let answered = false
   const shut = () => {
@@ -33,7 +33,7 @@ export async function appear(plain: PublicDisplayRules, tools: Tools): Promise<b
       host.remove()
       return over(point, 'edge', tools, false)
     }
-    box.innerHTML = `<div class="cv-frame">${SHUT}<div></div></div>`
+    box.innerHTML = `<div class="cv-frame">${shutMarkup(point.words.close)}<div></div></div>`
     whenShut()
     const form = draw(box.querySelector<HTMLElement>('.cv-frame > div')!, point, { via: 'script', placement: a.placement, done: () => { answered = true } }, tools)
     form.querySelector<HTMLElement>('input:not([type=hidden],[tabindex="-1"]),select,textarea')?.focus()
@@ -58,11 +58,11 @@ function stand(key: string, point: PublicPoint, tools: Tools): boolean {
 function over(point: PublicPoint, placement: string, tools: Tools, counts = true): boolean {
   if (counts) tools.opened(point.key)
   const { host, root } = shadow(point.key, point.drawn!, STANDING)
-  root.innerHTML = `<dialog class="cv-over" aria-label="${e(point.title)}"><div class="cv-frame">${SHUT}<div></div></div></dialog>`
+  root.innerHTML = `<dialog class="cv-over" aria-label="${e(point.title)}"><div class="cv-frame">${shutMarkup(point.words.close)}<div></div></div></dialog>`
   const dialog = root.querySelector('dialog')!
   let answered = false
   const into = dialog.querySelector<HTMLElement>('.cv-frame > div')!
-  if (point.closed !== undefined) into.innerHTML = closedMarkup(point.title, point.closed)
+  if (point.closed !== undefined) into.innerHTML = closedMarkup(point.title, point.closed, point.language)
   else draw(into, point, { via: 'script', placement, done: () => { answered = true } }, tools)
   dialog.addEventListener('close', () => {
     host.remove()
@@ -87,9 +87,9 @@ export async function openNow(key: string, tools: Tools): Promise<void> {
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */
-export function askAgreement(words: string, drawn: DrawnTheme, answer: (yes: boolean) => void): void {
-  const { host, root } = shadow('agreement', drawn, STANDING)
-  root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="What we remember"><div class="cv"><p>${e(words)}</p><div class="cv-pair"><button type="button" class="cv-even">Yes, remember</button><button type="button" class="cv-even">No, thank you</button></div></div></div>`
+export function askAgreement({ notice, drawn, language, words }: SiteWord, answer: (yes: boolean) => void): void {
+  const { host, root } = shadow('agreement', drawn!, STANDING)
+  root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="${e(words!.called)}"><div class="cv" ${languageMarkup(language!)}><p>${e(notice)}</p><div class="cv-pair"><button type="button" class="cv-even">${e(words!.yes)}</button><button type="button" class="cv-even">${e(words!.no)}</button></div></div></div>`
   root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {
     host.remove()
     answer(i === 0)

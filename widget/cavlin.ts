@@ -66,10 +66,9 @@ function createPage(base: string) {
   }
   function ask(): void {
     if (!site?.drawn) return
-    const { notice, drawn } = site
     // While somebody is asked, nothing else speaks.
     busy.with = 'agreement'
-    over().then(m => m.askAgreement(notice, drawn, (yes) => {
+    over().then(m => m.askAgreement(site!, (yes) => {
       busy.with = null
       if (yes) become()
       else forget(base)

@@ -58,7 +58,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     part('next').hidden = last
     part('send').hidden = !last
     part('progress').hidden = false
-    part('progress').textContent = `Part ${at + 1} of ${pages.length}`
+    part('progress').textContent = point.words.part.replace('{at}', String(at + 1)).replace('{of}', String(pages.length))
   }
   function turn(to: number | null): void {
     if (to === null) return
@@ -68,7 +68,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   }
 
   function mark(flaws: Flaw[], otherwise = ''): void {
-    part('problem').textContent = problemText(flaws, point.questions, otherwise)
+    part('problem').textContent = problemText(flaws, point.questions, point.words.look, otherwise)
     let first: HTMLElement | null = null
     for (const { key } of point.questions) {
       const box = place(key)
@@ -94,7 +94,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     part('next').addEventListener('click', () => {
       const given = answers()
       const empty = asked(at, given).filter(q => q.required && given[q.key] === undefined)
-      mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || 'Please answer this.' })))
+      mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || point.words.answer })))
       if (!empty.length) turn(beside(1))
     })
     // Enter goes on, as long as there is somewhere to go.

@@ -54,7 +54,7 @@ export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: { 
 export async function mount(key: string, script: HTMLScriptElement, tools: Tools): Promise<void> {
   const point = await fetchPoint(key, tools.base)
   const { host, root } = shadow(key, point.drawn!, '')
-  if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed)
+  if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed, point.language)
   else draw(root, point, { via: script.dataset.via ?? 'script', placement: 'text' }, tools)
   host.style.minHeight = script.style.minHeight
   // The tag kept the room until now; both change in one go, so nothing jumps.
@@ -94,7 +94,7 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
+    void send(form, point, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()
@@ -139,7 +139,7 @@ const MOST_TRIES = 15
 type Body = { answers: Answers } & Record<string, unknown>
 interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[] }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
-async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void): Promise<void> {
+async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void): Promise<void> {
   const button = form.querySelector<HTMLButtonElement>('.cv-send')!
   if (button.disabled) return
   button.disabled = true
@@ -161,7 +161,7 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
           return await ask(more)
         } catch (error) {
           if (tries >= MOST_TRIES) throw error
-          live.mark([], 'Your answers could not be sent yet. They are kept here, and sent again by themselves.')
+          live.mark([], words.waiting)
           await new Promise(done => setTimeout(done, Math.min(10_000, 1000 * 2 ** tries)))
         }
       }
@@ -178,15 +178,15 @@ async function send(form: HTMLFormElement, live: LiveForm, body: Body, key: stri
       ;((form.getRootNode() as ShadowRoot).host as HTMLElement | undefined)?.style.removeProperty('min-height')
       // On a page of its own the title is the page's heading, and stays.
       const heading = form.querySelector('h1')
-      form.outerHTML = thanksMarkup(text ?? '', [...(url ? [{ text: name ? `Download ${name}` : 'Choose a time', url }] : []), ...(ways ?? [])])
+      form.outerHTML = thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
       const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
       if (heading) thanks.prepend(heading)
       thanks.focus()
       return
     }
-    live.mark(reply.errors ?? [], reply.detail ?? 'This did not work. Please try again.')
+    live.mark(reply.errors ?? [], reply.detail ?? words.failed)
   } catch {
-    live.mark([], 'Your answers could not be sent; the line may be down. They are still here: press the button again in a moment.')
+    live.mark([], words.down)
   } finally {
     button.disabled = false
   }

@@ -1,3 +1,5 @@
+import type { Language } from '#core/languages/language'
+import type { noticeWords } from '#core/languages/point-words'
 import type { holds } from '#core/conditions/condition'
 import type { PublicDisplayRules } from '#core/appearing/definition'
 import type { DrawnTheme } from '#core/points/theme'
@@ -23,6 +25,8 @@ export interface SiteWord {
   notice: string
   /** How the notice looks, where there is one. */
   drawn?: DrawnTheme
+  language?: Language
+  words?: ReturnType<typeof noticeWords>
   parameters: string[]
   /** What is typed may be kept before it is sent. */
   unfinished: boolean

@@ -14,6 +14,7 @@ const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => par
       <slot name="theme" />
       <Button variant="text" size="small" label="Keys on the keyboard" @click="panel?.hide(); emit('keys')" />
       <NuxtLink v-slot="{ navigate }" to="/settings/site" custom><Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <NuxtLink v-slot="{ navigate }" to="/settings/words" custom><Button variant="text" size="small" label="Words to visitors" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage members')" v-slot="{ navigate }" to="/settings/colleagues" custom><Button variant="text" size="small" label="Colleagues" @click="panel?.hide(); navigate()" /></NuxtLink>
       <NuxtLink v-if="session.may('manage deliveries')" v-slot="{ navigate }" to="/settings/deliveries" custom><Button variant="text" size="small" label="Deliveries" @click="panel?.hide(); navigate()" /></NuxtLink>

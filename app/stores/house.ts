@@ -1,17 +1,19 @@
 import { defineStore } from 'pinia'
+import { useOwnTexts, type OwnTexts } from '#core/languages/say'
 import type { PropertyValue } from '#core/properties/kinds'
 import { propertyText } from '#core/properties/text'
 import type { LabelRule } from '#core/scoring/scorecard'
 import type { Vocabulary } from '#core/vocabulary'
 import type { Me } from '~/stores/session'
 
-export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; segments: { id: string; name: string }[]; halfLifeDays: number; thresholds: LabelRule[] }
+export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; segments: { id: string; name: string }[]; halfLifeDays: number; thresholds: LabelRule[]; texts: OwnTexts }
 
 /** The words of the house: labels, statuses, properties, colleagues. */
 export const useHouse = defineStore('house', () => {
   const words = ref<HouseWords | null>(null)
   const load = async () => {
     words.value = await api<HouseWords>('/api/team/house')
+    useOwnTexts(words.value.texts)
   }
   const labelName = (key: string | null) => key === null ? 'No label' : words.value?.labels.find(l => l.key === key)?.name ?? key
   const statusName = (key: string | null) => words.value?.statuses.find(s => s.key === key)?.name ?? key ?? ''

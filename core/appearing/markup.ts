@@ -1,3 +1,4 @@
+import { languageMarkup, type Language } from '#core/languages/language'
 import type { DisplayRules } from '#core/appearing/definition'
 import { escapeHtml as e } from '#core/text'
 
@@ -28,9 +29,9 @@ dialog.cv-over::backdrop{background:rgb(20 28 28/.55)}
 .cv .cv-even:hover{background:color-mix(in srgb,var(--cv-sheet) 90%,var(--cv-ink))}
 @media (prefers-reduced-motion:no-preference){.cv-corner,dialog.cv-over[open]{animation:cv-in .18s ease-out}@keyframes cv-in{from{opacity:0;transform:translateY(8px)}}}
 `
-export const SHUT = '<button type="button" class="cv-shut" aria-label="Close">×</button>'
+export const shutMarkup = (close: string): string => `<button type="button" class="cv-shut" aria-label="${e(close)}">×</button>`
 
 /** A bar or a card before it is opened. @param label what it is for, to those who do not see it */
-export function invitationMarkup(a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>, label: string): string {
-  return `<div class="cv-stand cv-${a.placement} ${a.side}" role="complementary" aria-label="${e(label)}"><div class="cv-frame cv">${SHUT}<p class="cv-words">${e(a.invitation || label)}</p><p><button type="button" class="cv-button">${e(a.open)}</button></p></div></div>`
+export function invitationMarkup(a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>, label: string, close: string, language: Language): string {
+  return `<div class="cv-stand cv-${a.placement} ${a.side}" role="complementary" aria-label="${e(label)}"><div class="cv-frame cv" ${languageMarkup(language)}>${shutMarkup(close)}<p class="cv-words">${e(a.invitation || label)}</p><p><button type="button" class="cv-button">${e(a.open)}</button></p></div></div>`
 }

@@ -1,4 +1,5 @@
 import type { Intake, ReviewReason } from '#core/capture/intake'
+import type { Shut } from '#core/points/refusals'
 import type { PersonKey } from '#core/identity/same-person'
 import type { Step } from '#core/leads/book'
 import type { Written } from '#core/points/written'
@@ -13,7 +14,7 @@ export interface ForReview {
 /** An entry that came when its point took none: nothing of it is kept. */
 export interface TooLate {
   intake: Intake
-  closed: string
+  closed: Shut
 }
 
 /** The ways an entry tells who its sender is, the point's own rule first. */

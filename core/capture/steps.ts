@@ -10,7 +10,6 @@ import { sourceOf } from '#core/figures/facets'
 import { fillProperty } from '#core/leads/fill-property'
 import type { LeadState } from '#core/leads/lead'
 import { openness } from '#core/points/closing'
-import { shutText } from '#core/points/refusals'
 import type { Answers, Question } from '#core/points/definition'
 import { writeConfirmation } from '#core/points/mails'
 import type { Activity } from '#core/scoring/score'
@@ -24,7 +23,7 @@ import type { Activity } from '#core/scoring/score'
 export function guard(book: Book, intake: Intake): ForReview | TooLate | null {
   const { closing } = intake.edition.definition
   const how = openness(closing, intake.at, book.taken.get(intake.point.id) ?? 0)
-  if (how !== 'open') return { intake, closed: shutText(closing, how) }
+  if (how !== 'open') return { intake, closed: how }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
   const { people: { unknown }, guards: { hold } } = intake.edition.definition

@@ -1,9 +1,11 @@
+import type { Language } from '#core/languages/language'
 import type { Font } from '#core/points/limits'
 import { assetPath } from '#core/points/next'
 import { mix, readableOn, type Theme } from '#core/points/theme'
 
 /** How a mail looks: few colours, a font that every device has, and a picture over it. Mail programs know no variables. */
 export interface MailLook {
+  language: Language
   paper: string
   sheet: string
   ink: string
@@ -28,9 +30,10 @@ const ROUND = { square: 0, soft: 4, round: 18 }
 const LOGO = { width: 220, height: 64 }
 
 /** A theme as mails wear it. */
-export function mailLook({ sheet, ink, accent, font, corners, logo }: Theme): MailLook {
+export function mailLook({ sheet, ink, accent, font, corners, logo }: Theme, language: Language): MailLook {
   const size = logo && Math.min(1, LOGO.width / logo.width, LOGO.height / logo.height)
   return {
+    language,
     paper: mix(sheet, ink, 0.05),
     sheet,
     ink,

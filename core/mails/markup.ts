@@ -1,5 +1,6 @@
 import MarkdownIt from 'markdown-it'
 import type Token from 'markdown-it/lib/token.mjs'
+import { languageMarkup, type Language } from '#core/languages/language'
 import type { MailLook } from '#core/mails/look'
 import { placeholderAt } from '#core/mails/template'
 import { escapeHtml as e } from '#core/text'
@@ -41,9 +42,6 @@ interface Drawing {
   /** What stands on the button that an address alone in its paragraph becomes; undefined: it stays an address. */
   press?: string
 }
-
-/** What the one thing says that a request to confirm asks for. */
-export const CONFIRM_WORDS = 'Yes, this address is mine'
 
 const LEADS_OUT = /^(?:https?:\/\/|mailto:)/i
 
@@ -110,14 +108,14 @@ Object.assign(written.renderer.rules, {
 export const mailMarkup = (text: string, wear: Wear, press?: string): string => written.render(text, { wear, press } satisfies Drawing)
 
 /** A mail on its sheet. @param foot HTML below the text @param base where pictures come from */
-export function mailOnSheet(inner: string, foot: string, { logo }: MailLook, wear: Wear, base: string): string {
+export function mailOnSheet(inner: string, foot: string, { logo, language }: MailLook, wear: Wear, base: string): string {
   const over = logo
     ? `<p${wear('logo')}><img src="${e(base + logo.path)}" alt="${e(logo.alt)}" width="${logo.width}" height="${logo.height}"></p>`
     : ''
-  return `<div${wear('sheet')}>${over}${inner}<p${wear('foot')}>${foot}</p></div>`
+  return `<div ${languageMarkup(language)}${wear('sheet')}>${over}${inner}<p${wear('foot')}>${foot}</p></div>`
 }
 
 /** A whole mail as HTML, as mail programs draw it. */
-export const mailPage = (onSheet: string, wear: Wear): string =>
-  '<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="color-scheme" content="light only"></head>' +
+export const mailPage = (onSheet: string, language: Language, wear: Wear): string =>
+  `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="color-scheme" content="light only"></head>` +
   `<body${wear('body')}>${onSheet}</body></html>`

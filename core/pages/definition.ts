@@ -35,7 +35,7 @@ export function freshBlockKey(stem: string, taken: string[]): string {
 /** A new page: a heading and a place for a form, nothing else decided. */
 export function blankPage(title: string): PageDefinition {
   return {
-    version: PAGE_VERSION, title, description: '', share: null, layout: 'single', theme: HOUSE_THEME, houseStyle: null,
+    version: PAGE_VERSION, language: 'en', title, description: '', share: null, layout: 'single', theme: HOUSE_THEME, houseStyle: null,
     blocks: [{ key: 'heading_1', kind: 'heading', text: title, under: '' }, { key: 'point_1', kind: 'point', point: null }],
     thanks: { title: 'Thank you', text: 'We will be in touch.', button: '', address: '' },
   }

@@ -1,5 +1,6 @@
 import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsString, IsUUID, Length, Matches, MaxLength } from 'class-validator'
 import type { Flaw } from '#core/flaws'
+import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { PAGE_LIMITS as MOST, type BlockKind } from '#core/pages/kinds'
 import { HOUSE_THEME } from '#core/points/defaults'
 import { Mark, Theme } from '#core/points/shapes/theme'
@@ -104,6 +105,8 @@ class Thanks {
 export class PageDefinition {
   static upgrade = upgradedPage
   @Equals(PAGE_VERSION, { message: `This Cavlin reads page definitions up to version ${PAGE_VERSION}` }) version!: typeof PAGE_VERSION
+  /** The language of its texts. */
+  @Default('en') @IsIn(LANGUAGE_KEYS) language!: Language
   /** What the browser's tab, search and shared links say. */
   @IsString() @Length(0, MOST.line) title!: string
   @Line() description!: string

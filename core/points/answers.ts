@@ -1,5 +1,6 @@
 import { fileValue, MOST_FILES, type SentFile } from '#core/files/kinds'
 import type { Flaw } from '#core/flaws'
+import type { Say } from '#core/languages/say'
 import { LIMITS, type Answer, type Answers, type Question } from '#core/points/definition'
 import { isShown } from '#core/points/shown'
 import { readValue, type Reading } from '#core/points/values'
@@ -26,7 +27,7 @@ export function readAnswers(questions: Question[], given: unknown, reading: Read
   for (const question of questions) {
     if (question.shownIf && !isShown(question, read.answers)) continue
     const answer = answerTo(question, given as Record<string, unknown>)
-    const flaw = question.kind === 'file' ? takeFiles(question, answer, files[question.key] ?? [], read) : take(question, answer, read, reading)
+    const flaw = question.kind === 'file' ? takeFiles(question, answer, files[question.key] ?? [], read, reading.say) : take(question, answer, read, reading)
     if (flaw) read.flaws.push({ field: `answers.${question.key}`, message: flaw })
   }
   return read
@@ -41,7 +42,7 @@ function answerTo(q: Question, given: Record<string, unknown>): unknown {
 function take(q: Question, answer: unknown, read: ReadAnswers, reading: Reading): string | null {
   const empty = answer === undefined || answer === null || answer === '' || (typeof answer === 'string' && !answer.trim()) || (Array.isArray(answer) && !answer.length)
   if (empty) {
-    if (q.required && !q.hidden) return q.error || missing(q)
+    if (q.required && !q.hidden) return q.error || missing(q, reading.say)
     // Blanks are an answer that says nothing, and come back all the same.
     if (typeof answer === 'string' && answer && answer.length <= LIMITS.answer) read.answers[q.key] = answer
     return null
@@ -49,7 +50,7 @@ function take(q: Question, answer: unknown, read: ReadAnswers, reading: Reading)
   const several = Array.isArray(answer)
   if (!(typeof answer === 'string' || (several && q.kind === 'some_of' && answer.length <= LIMITS.choices && answer.every(a => typeof a === 'string'))))
     return q.kind === 'some_of' ? 'The answer must be a list of texts.' : 'The answer must be a text.'
-  if (!several && (answer as string).length > LIMITS.answer) return `At most ${LIMITS.answer} characters fit here.`
+  if (!several && (answer as string).length > LIMITS.answer) return reading.say('tooLong', { n: LIMITS.answer })
   const result = readValue(q, answer as Answer, reading)
   if ('flaw' in result) {
     // What a page gave along and does not fit is nobody's mistake who could mend it.
@@ -62,11 +63,11 @@ function take(q: Question, answer: unknown, read: ReadAnswers, reading: Reading)
 }
 
 /** Files are an answer only when they came themselves; their names are what was typed. */
-function takeFiles(q: Question, said: unknown, files: SentFile[], read: ReadAnswers): string | null {
+function takeFiles(q: Question, said: unknown, files: SentFile[], read: ReadAnswers, say: Say): string | null {
   if (!files.length && said !== undefined && said !== null && said !== '') return 'Send the file itself, as multipart/form-data.'
-  if (!files.length) return q.required ? q.error || missing(q) : null
+  if (!files.length) return q.required ? q.error || missing(q, say) : null
   const least = Number(q.limits.least ?? 1)
-  if (files.length < least) return q.error || `Choose at least ${least} files.`
+  if (files.length < least) return q.error || say('leastFiles', { n: least })
   read.answers[q.key] = files.map(f => f.name)
   read.values[q.key] = files.map(fileValue)
   return null
@@ -75,10 +76,10 @@ function takeFiles(q: Question, said: unknown, files: SentFile[], read: ReadAnsw
 /** How many files a question takes. */
 export const mostFiles = (q: Pick<Question, 'limits'>): number => Math.min(MOST_FILES, Number(q.limits.most ?? 1))
 
-function missing(q: Question): string {
-  if (q.kind === 'one_of' || q.kind === 'yes_no') return 'Choose one of the answers.'
-  if (q.kind === 'some_of') return 'Choose at least one of the answers.'
-  if (q.kind === 'consent') return 'Without this we cannot go on. Tick the box if you agree.'
-  if (q.kind === 'file') return 'Choose a file.'
-  return q.kind === 'email' ? 'Fill in your e-mail address.' : 'Fill this in.'
+function missing({ kind }: Question, say: Say): string {
+  if (kind === 'one_of' || kind === 'yes_no') return say('chooseOne')
+  if (kind === 'some_of') return say('chooseSome')
+  if (kind === 'consent') return say('tick')
+  if (kind === 'file') return say('chooseFile')
+  return say(kind === 'email' ? 'fillEmail' : 'fillThis')
 }

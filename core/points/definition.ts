@@ -4,6 +4,9 @@ import { mailsOf } from '#core/actions/edit'
 import { countries } from '#core/properties/countries'
 import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
 import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
+import type { Language } from '#core/languages/language'
+import { sayIn } from '#core/languages/say'
+import { pointWords, type PointWords } from '#core/languages/point-words'
 import type { QuestionKind } from '#core/points/limits'
 import type { PointDefinition } from '#core/points/shapes/definition'
 import type { Choice, Limits, Question } from '#core/points/shapes/question'
@@ -30,14 +33,16 @@ export function blankQuestion(given: Partial<Question> & Pick<Question, 'key' | 
 }
 
 /** A new form: one question to know the person by, nothing else decided. */
-export function blankDefinition(title: string): PointDefinition {
+export function blankDefinition(title: string, language: Language = 'en'): PointDefinition {
+  const say = sayIn(language)
   return {
     version: DEFINITION_VERSION,
+    language,
     title,
     intro: '',
     questions: [blankQuestion({ key: 'email', kind: 'email', label: 'Your e-mail address', required: true, property: 'email' })],
-    button: 'Send',
-    thanks: 'Thank you. We will be in touch.',
+    button: say('send'),
+    thanks: say('thanks'),
     theme: HOUSE_THEME,
     houseStyle: null,
     actions: [],
@@ -65,16 +70,15 @@ export function freshKey(label: string, taken: string[]): string {
 }
 
 /** The choices of a question: its own, or those that its kind brings. */
-export function choicesOf(q: Pick<Question, 'kind' | 'choices'>): Choice[] {
-  if (q.kind === 'yes_no') return YES_NO
-  return q.kind === 'country' ? countries() : q.choices
+export function choicesOf(q: Pick<Question, 'kind' | 'choices'>, language: Language = 'en'): Choice[] {
+  if (q.kind === 'yes_no') return (['yes', 'no'] as const).map(value => ({ value, text: sayIn(language)(value) }))
+  return q.kind === 'country' ? countries(language) : q.choices
 }
-const YES_NO: Choice[] = [{ value: 'yes', text: 'Yes' }, { value: 'no', text: 'No' }]
 
 /** An answer in the words that the visitor saw. */
-export function answerText(q: Pick<Question, 'kind' | 'choices'>, answer: Answer): string {
+export function answerText(q: Pick<Question, 'kind' | 'choices'>, answer: Answer, language?: Language): string {
   if (q.kind === 'consent') return 'Agreed'
-  const choices = choicesOf(q)
+  const choices = choicesOf(q, language)
   return [answer].flat().map(a => choices.find(c => c.value === a)?.text ?? a).join(', ')
 }
 
@@ -92,6 +96,9 @@ export function pagesOf<Q extends { newPage?: boolean }>(questions: Q[]): Q[][] 
 export interface PublicPoint {
   key: string
   edition: number
+  language: Language
+  /** What is ours on it, in its language. */
+  words: PointWords
   title: string
   intro: string
   button: string
@@ -135,17 +142,17 @@ const AUTOFILL: Record<string, string> = {
 }
 
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
-export function publicPoint(key: string, edition: number, definition: PointDefinition): PublicPoint {
+export function publicPoint(key: string, edition: number, definition: PointDefinition, say = sayIn(definition.language)): PublicPoint {
   const asked = definition.questions.filter(q => q.hidden?.from !== 'fixed')
   const experiment = experimentOf(definition)
   return {
-    key, edition, title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(publicQuestion),
+    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(q => publicQuestion(q, definition.language)),
     ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
   }
 }
 
-function publicQuestion(q: Question): PublicQuestion {
-  const choices = choicesOf(q).map(({ value, text }) => ({ value, text }))
+function publicQuestion(q: Question, language: Language): PublicQuestion {
+  const choices = choicesOf(q, language).map(({ value, text }) => ({ value, text }))
   const autocomplete = AUTOFILL[q.property ?? ''] ?? (q.kind === 'email' ? 'email' : q.kind === 'phone' ? 'tel' : '')
   return {
     key: q.key, kind: q.kind, label: q.label, required: q.required,

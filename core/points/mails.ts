@@ -3,6 +3,7 @@ import { mailsOf } from '#core/actions/edit'
 import type { SendMail } from '#core/actions/kinds/mail/shape'
 import type { Case } from '#core/capture/case'
 import { nameOf } from '#core/leads/lead'
+import { sayIn, type Say } from '#core/languages/say'
 import { mailLook } from '#core/mails/look'
 import { asMarkdown, partsOf } from '#core/mails/template'
 import { answerText, type PointDefinition } from '#core/points/definition'
@@ -102,18 +103,18 @@ function attributesOfEntry({ intake }: Pick<Case, 'intake'>, recipient: string, 
 }
 
 function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>>): Attributes {
-  const { questions, title } = intake.edition.definition
+  const { questions, title, language } = intake.edition.definition
   return {
-    lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!)]])),
+    lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!, language)]])),
     point: { name: intake.point.name, title }, link: '', again: '', correct: '', ...links,
   }
 }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */
-const CLAIM = {
-  subject: 'Is this address yours?',
-  text: 'Somebody sent us “{{point.title}}” and gave {{lead.email}} as their e-mail address.\n\nWas it you? Then confirm that the address is yours, and what we have for you follows:\n\n{{link}}\n\nWas it not you? Then do nothing: you get no other mail from us.',
-}
+const claimMail = (say: Say) => ({
+  subject: say('claimSubject'),
+  text: say('claimText', { point: '{{point.title}}', address: '{{lead.email}}', link: '{{link}}' }),
+})
 
 /** Whether what follows an entry waits until an address is confirmed. */
 const waits = ({ intake, lead, claim }: Case): boolean => claim !== null || (intake.edition.definition.confirm !== null && lead.confirmedAt === null)
@@ -127,7 +128,7 @@ export function writeConfirmation(now: Case, newId: (at: number) => string, sign
   const { intake, lead, claim, recipient } = now
   const { confirm } = intake.edition.definition
   if (recipient === null) return null
-  const ask = claim ? !claim.wasAsked && (confirm || mailsOf(intake.edition.definition).length) ? CLAIM : null : lead.confirmedAt === null ? confirm : null
+  const ask = claim ? !claim.wasAsked && (confirm || mailsOf(intake.edition.definition).length) ? claimMail(sayIn(intake.edition.definition.language)) : null : lead.confirmedAt === null ? confirm : null
   return ask && write(now, recipient, 'confirm', { ...ask, days: 0, goal: null, unlessClicked: false }, intake.at, newId, sign)
 }
 
@@ -148,7 +149,7 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
     link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
   }
   const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
-  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme), days, due, goal, unlessClicked, from: { name, reply } }
+  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme, intake.edition.definition.language), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
 /** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */

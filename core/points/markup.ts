@@ -1,6 +1,9 @@
 import { problemText } from '#core/points/refusals'
 import { pagesOf, type Answer, type Answers, type PointDefinition, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
+import { languageMarkup, type Language } from '#core/languages/language'
+import type { PointWords } from '#core/languages/point-words'
+import type { Say } from '#core/languages/say'
 import type { Mark } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { escapeHtml as e } from '#core/text'
@@ -26,19 +29,20 @@ const RADIOS = 6
  */
 export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const flaws = new Map((options.flaws ?? []).map(f => [f.field.replace(/^answers\./, ''), f.message]))
-  const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key))
+  const { words } = point
+  const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key), words)
   const pages = pagesOf(point.questions)
-  return `<form class="cv" method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
+  return `<form class="cv" ${languageMarkup(point.language)} method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
     + logoMarkup(point.theme.logo, options.base)
     + (point.title ? `<h2 class="cv-title">${e(point.title)}</h2>` : '')
     + (point.intro ? `<p class="cv-intro">${e(point.intro)}</p>` : '')
-    + `<p class="cv-problem" role="alert">${e(problemText(options.flaws ?? [], point.questions))}</p>`
+    + `<p class="cv-problem" role="alert">${e(problemText(options.flaws ?? [], point.questions, words.look))}</p>`
     + (pages.length > 1 ? `<p class="cv-progress" hidden></p>${pages.map(page => `<div class="cv-page">${page.map(question).join('')}</div>`).join('')}` : point.questions.map(question).join(''))
     + Object.entries(options.hidden ?? {}).map(([k, v]) => `<input type="hidden" name="${e(k)}" value="${e(v)}">`).join('')
     // People do not see it and leave it empty; what fills in everything gives itself away.
-    + '<div class="cv-unseen" aria-hidden="true"><label>Leave this empty<input name="_homepage" tabindex="-1" autocomplete="off"></label></div>'
+    + `<div class="cv-unseen" aria-hidden="true"><label>${e(words.empty)}<input name="_homepage" tabindex="-1" autocomplete="off"></label></div>`
     + '<div class="cv-acts">'
-    + (pages.length > 1 ? '<button type="button" class="cv-back" hidden>Back</button><button type="button" class="cv-button cv-next" hidden>Go on</button>' : '')
+    + (pages.length > 1 ? `<button type="button" class="cv-back" hidden>${e(words.back)}</button><button type="button" class="cv-button cv-next" hidden>${e(words.next)}</button>` : '')
     + `<button type="submit" class="cv-button cv-send">${e(point.button)}</button></div></form>`
 }
 
@@ -48,25 +52,25 @@ const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo">
 export interface Way { text: string; url: string; small?: boolean }
 
 /** What stands in the form's place once it is sent. */
-export function thanksMarkup(text: string, ways: Way[] = []): string {
-  return `<div class="cv cv-thanks" role="status" tabindex="-1"><p>${e(text)}</p>${ways.map(w => `<p${w.small ? ' class="cv-small"' : ''}><a class="cv-way" href="${e(w.url)}">${e(w.text)}</a></p>`).join('')}</div>`
+export function thanksMarkup(text: string, ways: Way[] = [], language: Language = 'en'): string {
+  return `<div class="cv cv-thanks" ${languageMarkup(language)} role="status" tabindex="-1"><p>${e(text)}</p>${ways.map(w => `<p${w.small ? ' class="cv-small"' : ''}><a class="cv-way" href="${e(w.url)}">${e(w.text)}</a></p>`).join('')}</div>`
 }
 
 /** The ways that the thanks offer, as a preview shows them: they lead nowhere. */
-export function waysIn({ next, returns }: Pick<PointDefinition, 'next' | 'returns'>): Way[] {
+export function waysIn({ next, returns }: Pick<PointDefinition, 'next' | 'returns'>, say: Say): Way[] {
   return [
-    ...(next.kind === 'file' && next.file ? [{ text: `Download ${next.file.name}`, url: '#' }] : []), ...(next.kind === 'meeting' ? [{ text: 'Choose a time', url: '#' }] : []),
-    ...(returns.correct ? [{ text: 'Correct what you sent', url: '#', small: true }] : []), ...(returns.again ? [{ text: 'Enter once more', url: '#', small: true }] : []),
+    ...(next.kind === 'file' && next.file ? [{ text: say('download', { name: next.file.name }), url: '#' }] : []), ...(next.kind === 'meeting' ? [{ text: say('chooseTime'), url: '#' }] : []),
+    ...(returns.correct ? [{ text: say('correct'), url: '#', small: true }] : []), ...(returns.again ? [{ text: say('enterAgain'), url: '#', small: true }] : []),
   ]
 }
 
 /** What stands in the form's place while it takes no entries. */
-export function closedMarkup(title: string, text: string): string {
-  return `<div class="cv">${title ? `<h2 class="cv-title">${e(title)}</h2>` : ''}<p class="cv-intro">${e(text)}</p></div>`
+export function closedMarkup(title: string, text: string, language: Language): string {
+  return `<div class="cv" ${languageMarkup(language)}>${title ? `<h2 class="cv-title">${e(title)}</h2>` : ''}<p class="cv-intro">${e(text)}</p></div>`
 }
 
 /** One question as HTML, as it stands in the form. */
-export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | undefined): string {
+export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | undefined, words: PointWords): string {
   if (q.parameter) return `<input type="hidden" name="${e(q.key)}" value="${e([value].flat().join(','))}" data-parameter="${e(q.parameter)}">`
   const id = `cv-${q.key}`
   const notes = `${q.help ? `<p class="cv-help" id="${id}-help">${e(q.help)}</p>` : ''}<p class="cv-flaw" id="${id}-flaw">${e(flaw ?? '')}</p>`
@@ -74,7 +78,7 @@ export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | 
   const required = q.required ? ' required' : ''
   const open = `class="cv-question" data-question="${e(q.key)}"`
   if (q.kind === 'consent') return `<div ${open}><label class="cv-choice"><input type="checkbox" name="${e(q.key)}" value="yes" ${described}${required}${value === 'yes' ? ' checked' : ''}><span>${e(q.label)}</span></label>${notes}</div>`
-  const label = `${e(q.label)}${q.required ? '' : ' <span class="cv-optional">(optional)</span>'}`
+  const label = `${e(q.label)}${q.required ? '' : ` <span class="cv-optional">${e(words.optional)}</span>`}`
   const ticks = q.kind === 'some_of'
   if (ticks || q.kind === 'yes_no' || (q.kind === 'one_of' && q.choices!.length <= RADIOS)) {
     const chosen = [value].flat()
@@ -82,7 +86,7 @@ export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | 
       `<label class="cv-choice"><input type="${ticks ? 'checkbox' : 'radio'}" name="${e(q.key)}" value="${e(c.value)}"${ticks ? '' : required}${chosen.includes(c.value) ? ' checked' : ''}><span>${e(c.text)}</span></label>`)
     return `<fieldset ${open} ${described}><legend>${label}</legend>${boxes.join('')}${notes}</fieldset>`
   }
-  return `<div ${open}><label for="${id}">${label}</label>${field(q, id, [value].flat().join(', '), `${described}${required}`)}${notes}</div>`
+  return `<div ${open}><label for="${id}">${label}</label>${field(q, id, [value].flat().join(', '), `${described}${required}`, words)}${notes}</div>`
 }
 
 /** What a phone's keyboard shows, and what browsers check and offer. */
@@ -91,12 +95,12 @@ const INPUTS: Partial<Record<PublicQuestion['kind'], string>> = {
   money: 'type="text" inputmode="decimal"', date: 'type="date"',
 }
 
-function field(q: PublicQuestion, id: string, value: string, rest: string): string {
+function field(q: PublicQuestion, id: string, value: string, rest: string, words: PointWords): string {
   const fill = q.autocomplete ? ` autocomplete="${q.autocomplete}"` : ''
   const common = `id="${id}" name="${e(q.key)}"${fill}${q.placeholder ? ` placeholder="${e(q.placeholder)}"` : ''} ${rest}`
   if (q.choices) {
     const options = q.choices.map(c => `<option value="${e(c.value)}"${c.value === value ? ' selected' : ''}>${e(c.text)}</option>`)
-    return `<select ${common}><option value="">Choose…</option>${options.join('')}</select>`
+    return `<select ${common}><option value="">${e(words.choose)}</option>${options.join('')}</select>`
   }
   if (q.kind === 'file') return `<input type="file" ${common} accept="${(q.files?.endings ?? []).map(x => `.${x}`).join(',')}"${Number(q.limits?.most ?? 1) > 1 ? ' multiple' : ''}>`
   // A newline directly after <textarea> is dropped by the parser, so one is put there to be dropped.
@@ -118,7 +122,7 @@ export function reservedHeight(point: PublicPoint): number {
     // What a condition or the page decides takes its room when it shows.
     if (q.shownIf || q.parameter) return 0
     if (q.kind === 'consent') return 16 + lines(q.label, 32) * 24 + lines(q.help ?? '', 38) * 22 + 22
-    const head = lines(`${q.label}${q.required ? '' : ' (optional)'}`, 32) * 24 + lines(q.help ?? '', 38) * 22
+    const head = lines(`${q.label}${q.required ? '' : ` ${point.words.optional}`}`, 32) * 24 + lines(q.help ?? '', 38) * 22
     if (q.choices && (q.kind !== 'one_of' || q.choices.length <= RADIOS) && q.kind !== 'country') return head + q.choices.reduce((n, c) => n + 16 + lines(c.text, 30) * 24, 0) + 22
     return head + (q.kind === 'long_text' ? 122 : 46) + 22
   }

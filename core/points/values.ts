@@ -1,6 +1,7 @@
 import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/min'
 import { parseEmail } from '#core/identity/email'
 import type { PublicQuestion } from '#core/points/definition'
+import { sayIn, type Say, type TextKey } from '#core/languages/say'
 import { isCountry } from '#core/properties/countries'
 import type { PropertyValue } from '#core/properties/kinds'
 
@@ -10,8 +11,10 @@ export interface Reading {
   country: string
   /** Digits behind the point of the house's money: 2 for cents. */
   cents: number
+  /** Says what is wrong, in the language of whoever is asked. */
+  say: Say
 }
-export const PLAIN_READING: Reading = { country: 'FR', cents: 2 }
+export const PLAIN_READING: Reading = { country: 'FR', cents: 2, say: sayIn('en') }
 
 export type Read = { value: PropertyValue } | { flaw: string }
 
@@ -21,35 +24,36 @@ export type Read = { value: PropertyValue } | { flaw: string }
  * @returns the value as a property keeps it, or a sentence that says what to do
  */
 export function readValue(q: Pick<PublicQuestion, 'kind' | 'choices' | 'limits'>, typed: string | string[], reading: Reading): Read {
-  if (q.kind === 'some_of') return readSome(q, [typed].flat())
-  if (typeof typed !== 'string') return { flaw: 'Only one answer fits here.' }
+  const { say } = reading
+  if (q.kind === 'some_of') return readSome(q, [typed].flat(), say)
+  if (typeof typed !== 'string') return { flaw: say('onlyOne') }
   const text = typed.trim()
   switch (q.kind) {
     case 'email': {
       const email = parseEmail(text)
-      return email ? { value: email.address } : { flaw: 'This is not a complete e-mail address. It should look like name@firm.example.' }
+      return email ? { value: email.address } : { flaw: say('notEmail') }
     }
     case 'phone': {
       const phone = parsePhoneNumberFromString(text, reading.country as CountryCode)
-      return phone?.isPossible() ? { value: phone.number } : { flaw: 'This is not a whole phone number. Write it as you dial it, or with + and the country’s number.' }
+      return phone?.isPossible() ? { value: phone.number } : { flaw: say('notPhone') }
     }
-    case 'number': return withinNumbers(q, readNumber(text), String, 'This is not a number. Write it in digits, like 12 or 12.5.')
-    case 'money': return withinNumbers(q, readNumber(text.replace(/^\p{Sc}|\p{Sc}$/gu, '').replace(/^[A-Z]{3}|[A-Z]{3}$/g, '').trim()), n => String(Math.round(n * 10 ** reading.cents)), 'This is not an amount. Write it in digits, like 4500 or 4,500.50.')
-    case 'date': return readDate(q, text)
-    case 'one_of': return q.choices!.some(c => c.value === typed) ? { value: typed } : { flaw: 'Choose one of the answers offered.' }
-    case 'yes_no': return typed === 'yes' || typed === 'no' ? { value: typed } : { flaw: 'Answer yes or no.' }
-    case 'country': return isCountry(text.toUpperCase()) ? { value: text.toUpperCase() } : { flaw: 'Choose a country from the list.' }
-    case 'url': return readUrl(text)
-    case 'consent': return typed === 'yes' || typed === 'on' ? { value: 'yes' } : { flaw: 'Tick the box, or leave it.' }
-    default: return withinLength(q, typed)
+    case 'number': return withinNumbers(q, readNumber(text), String, 'notNumber', say)
+    case 'money': return withinNumbers(q, readNumber(text.replace(/^\p{Sc}|\p{Sc}$/gu, '').replace(/^[A-Z]{3}|[A-Z]{3}$/g, '').trim()), n => String(Math.round(n * 10 ** reading.cents)), 'notAmount', say)
+    case 'date': return readDate(q, text, say)
+    case 'one_of': return q.choices!.some(c => c.value === typed) ? { value: typed } : { flaw: say('notOffered') }
+    case 'yes_no': return typed === 'yes' || typed === 'no' ? { value: typed } : { flaw: say('yesOrNo') }
+    case 'country': return isCountry(text.toUpperCase()) ? { value: text.toUpperCase() } : { flaw: say('notCountry') }
+    case 'url': return readUrl(text, say)
+    case 'consent': return typed === 'yes' || typed === 'on' ? { value: 'yes' } : { flaw: say('tickOrLeave') }
+    default: return withinLength(q, typed, say)
   }
 }
 
-function withinLength(q: Pick<PublicQuestion, 'limits'>, typed: string): Read {
+function withinLength(q: Pick<PublicQuestion, 'limits'>, typed: string, say: Say): Read {
   const length = [...typed.trim()].length
   const { least, most } = q.limits ?? { least: null, most: null }
-  if (least !== null && length < Number(least)) return { flaw: `Write at least ${least} characters; so far there are ${length}.` }
-  if (most !== null && length > Number(most)) return { flaw: `At most ${most} characters fit here; there are ${length}.` }
+  if (least !== null && length < Number(least)) return { flaw: say('leastLetters', { n: Number(least), now: length }) }
+  if (most !== null && length > Number(most)) return { flaw: say('mostLetters', { n: Number(most), now: length }) }
   return { value: typed }
 }
 
@@ -73,34 +77,34 @@ export function readNumber(text: string): number | null {
   return Number.isFinite(number) ? number : null
 }
 
-function withinNumbers(q: Pick<PublicQuestion, 'limits'>, number: number | null, keep: (n: number) => string, otherwise: string): Read {
-  if (number === null) return { flaw: otherwise }
-  if (Math.abs(number) > 1e12) return { flaw: 'This number is too large.' }
+function withinNumbers(q: Pick<PublicQuestion, 'limits'>, number: number | null, keep: (n: number) => string, otherwise: TextKey, say: Say): Read {
+  if (number === null) return { flaw: say(otherwise) }
+  if (Math.abs(number) > 1e12) return { flaw: say('tooLarge') }
   const { least, most } = q.limits ?? { least: null, most: null }
-  if (least !== null && number < Number(least)) return { flaw: `The least that fits here is ${least}.` }
-  if (most !== null && number > Number(most)) return { flaw: `The most that fits here is ${most}.` }
+  if (least !== null && number < Number(least)) return { flaw: say('leastNumber', { n: String(least) }) }
+  if (most !== null && number > Number(most)) return { flaw: say('mostNumber', { n: String(most) }) }
   return { value: keep(number) }
 }
 
-function readDate(q: Pick<PublicQuestion, 'limits'>, text: string): Read {
+function readDate(q: Pick<PublicQuestion, 'limits'>, text: string, say: Say): Read {
   // 2026-04-18 as browsers send it; 18.4.2026 and 18/04/2026 as people type it.
   const iso = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text)
   const typed = /^(\d{1,2})[./](\d{1,2})[./](\d{4})$/.exec(text)
   const parts = iso ? [iso[1], iso[2], iso[3]] : typed ? [typed[3], typed[2], typed[1]] : null
-  if (!parts) return { flaw: 'This is not a date. Write it as day.month.year, like 18.4.2026.' }
+  if (!parts) return { flaw: say('notDate') }
   const [year, month, day] = parts.map(Number) as [number, number, number]
   const date = new Date(Date.UTC(year, month - 1, day))
-  if (year < 1000 || date.getUTCMonth() !== month - 1 || date.getUTCDate() !== day) return { flaw: 'There is no such day in the calendar.' }
+  if (year < 1000 || date.getUTCMonth() !== month - 1 || date.getUTCDate() !== day) return { flaw: say('noSuchDay') }
   const value = date.toISOString().slice(0, 10)
   const { least, most } = q.limits ?? { least: null, most: null }
-  if (least !== null && value < String(least)) return { flaw: `The first day that fits here is ${least}.` }
-  if (most !== null && value > String(most)) return { flaw: `The last day that fits here is ${most}.` }
+  if (least !== null && value < String(least)) return { flaw: say('firstDay', { day: String(least) }) }
+  if (most !== null && value > String(most)) return { flaw: say('lastDay', { day: String(most) }) }
   return { value }
 }
 
 /** A web address, with or without its scheme. Only http and https, and a host with a dot. */
-function readUrl(text: string): Read {
-  const flaw = { flaw: 'This is not a web address. It should look like firm.example or https://firm.example/page.' }
+function readUrl(text: string, say: Say): Read {
+  const flaw = { flaw: say('notUrl') }
   if (/\s/.test(text) || text.length > 2000) return flaw
   try {
     const url = new URL(/^[a-z][a-z0-9+.-]*:/i.test(text) && !/^[^/]+:\d/.test(text) ? text : `https://${text}`)
@@ -111,12 +115,12 @@ function readUrl(text: string): Read {
   }
 }
 
-function readSome(q: Pick<PublicQuestion, 'choices' | 'limits'>, typed: string[]): Read {
+function readSome(q: Pick<PublicQuestion, 'choices' | 'limits'>, typed: string[], say: Say): Read {
   const values = [...new Set(typed)]
-  if (values.some(v => !q.choices!.some(c => c.value === v))) return { flaw: 'Choose from the answers offered.' }
+  if (values.some(v => !q.choices!.some(c => c.value === v))) return { flaw: say('someNotOffered') }
   const { least, most } = q.limits ?? { least: null, most: null }
-  if (least !== null && values.length < Number(least)) return { flaw: `Choose at least ${least}.` }
-  if (most !== null && values.length > Number(most)) return { flaw: `Choose at most ${most}.` }
+  if (least !== null && values.length < Number(least)) return { flaw: say('leastSome', { n: String(least) }) }
+  if (most !== null && values.length > Number(most)) return { flaw: say('mostSome', { n: String(most) }) }
   // In the order in which they are offered, whatever the order of the clicks.
   return { value: q.choices!.map(c => c.value).filter(v => values.includes(v)) }
 }

@@ -9,6 +9,7 @@ import { answersBy } from '#server/follow-up/answers'
 import { openBatch } from '#server/ingest/change'
 import { idOfToken } from '#server/signed-addresses'
 import { say } from '#server/live/say'
+import { sayIn } from '#core/languages/say'
 
 /** An entry that its visitor may correct, with the edition it answers. */
 export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edition; point: Point }
@@ -31,12 +32,13 @@ export async function correcting(token: string): Promise<Correcting | null> {
 export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>): Promise<Flaw[]> {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
-  const { questions } = edition.definition
+  const { questions, language } = edition.definition
+  const reading = { ...ruleset.reading, say: sayIn(language) }
   const fixed = Object.fromEntries(questions.filter(q => !mayCorrect(q) && q.kind !== 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const asked = questions.filter(q => q.kind !== 'file')
-  const after = readAnswers(asked, { ...given, ...fixed }, ruleset.reading)
+  const after = readAnswers(asked, { ...given, ...fixed }, reading)
   if (after.flaws.length) return after.flaws
-  const before = readAnswers(asked, entry.answers, ruleset.reading)
+  const before = readAnswers(asked, entry.answers, reading)
   const files: Answers = Object.fromEntries(questions.filter(q => q.kind === 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const at = Date.now()
   const owner = await sql.begin(async (tx) => {

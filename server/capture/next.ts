@@ -4,6 +4,7 @@ import type { PointDefinition } from '#core/points/definition'
 import type { Point } from '#db/points'
 import { idOfToken, signedToken, signedAddress } from '#server/signed-addresses'
 import { ownAddress } from '#server/settings'
+import { sayIn } from '#core/languages/say'
 
 /** What a browser is told to do after an entry. A `url` without `text` is gone to at once; `ways` are links to offer. */
 export type NextView =
@@ -44,9 +45,9 @@ export function placeAfter(definition: PointDefinition, place: Place, entry: str
 const returning = ({ returns, next }: PointDefinition) => returns.correct || returns.again || next.kind === 'meeting'
 const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${signedToken('correct', entry)}` : ''}`
 
-const returnWays = ({ returns }: PointDefinition, slug: string, entry: string): Way[] => [
-  ...(returns.correct ? [{ text: 'Correct what you sent', url: signedAddress('correct', entry), small: true }] : []),
-  ...(returns.again ? [{ text: 'Enter once more', url: here(`/p/${slug}`), small: true }] : []),
+const returnWays = ({ returns, language }: PointDefinition, slug: string, entry: string): Way[] => [
+  ...(returns.correct ? [{ text: sayIn(language)('correct'), url: signedAddress('correct', entry), small: true }] : []),
+  ...(returns.again ? [{ text: sayIn(language)('enterAgain'), url: here(`/p/${slug}`), small: true }] : []),
 ]
 
 /** The links on a thank-you page. @param token of the entry, as the address has it; anything */
@@ -54,9 +55,10 @@ export function waysAfter({ live, slug }: Point, token: unknown): Way[] {
   const { definition } = live!
   const entry = typeof token === 'string' ? idOfToken('correct', token) : null
   const { next } = definition
+  const say = sayIn(definition.language)
   return [
-    ...(next.kind === 'file' && next.file ? [{ text: `Download ${next.file.name}`, url: assetPath(next.file) }] : []),
-    ...(next.kind === 'meeting' && entry ? [{ text: 'Choose a time', url: signedAddress('meet', entry) }] : []),
+    ...(next.kind === 'file' && next.file ? [{ text: say('download', { name: next.file.name }), url: assetPath(next.file) }] : []),
+    ...(next.kind === 'meeting' && entry ? [{ text: say('chooseTime'), url: signedAddress('meet', entry) }] : []),
     ...(entry ? returnWays(definition, slug, entry) : []),
   ]
 }

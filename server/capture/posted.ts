@@ -24,6 +24,7 @@ import { sign } from '#server/keys'
 import { problem } from '#server/problem'
 import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
 import { ownAddress } from '#server/settings'
+import { sayIn } from '#core/languages/say'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
@@ -48,9 +49,9 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (await lacksProof(point, intake, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
   const result = await accepted(intake)
   if (result.kind === 'key reused') throw problem(422, REUSED, [{ field: 'Idempotency-Key', message: REUSED }])
-  if (isStranger(result)) throw problem(422, strangerText(intake.edition.definition.people))
+  if (isStranger(result)) throw problem(422, strangerText(intake.edition.definition.people, sayIn(intake.edition.definition.language)))
   if (result.kind === 'closed') throw problem(410, result.text)
-  if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards))
+  if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards, sayIn(intake.edition.definition.language)))
   setResponseStatus(event, 201)
   const told = tellable(result)
   return { entry: told.entry, next: comesNext(point, got, told) }
@@ -158,9 +159,9 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   if (await lacksProof(point, intake, null)) intake.suspect = 'unproven'
   const result = await accepted(intake)
   if (result.kind === 'key reused') return again([{ field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' }])
-  if (isStranger(result)) return again([{ field: '', message: strangerText(intake.edition.definition.people) }])
+  if (isStranger(result)) return again([{ field: '', message: strangerText(intake.edition.definition.people, sayIn(intake.edition.definition.language)) }])
   if (result.kind === 'closed') return shut(event, point, 410, result.text)
-  if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards))
+  if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards, sayIn(intake.edition.definition.language)))
   return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, tellable(result).entry), 303)
 }
 

@@ -8,6 +8,7 @@ import { readAnswers } from '#core/points/answers'
 import type { PointDefinition } from '#core/points/definition'
 import { experimentOf, variantsOf } from '#core/points/variants'
 import { PLAIN_READING, type Reading } from '#core/points/values'
+import { sayIn } from '#core/languages/say'
 import { Says } from '#core/shapes'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
@@ -51,7 +52,8 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   const sent = around.files ?? []
   const byQuestion: Record<string, IncomingFile[]> = {}
   for (const file of sent) (byQuestion[file.question] ??= []).push(file)
-  const read = readAnswers(live.definition.questions, value.answers, around.reading ?? PLAIN_READING, byQuestion)
+  const say = sayIn(live.definition.language)
+  const read = readAnswers(live.definition.questions, value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
   const utm = readUtm(value.utm ?? {})
   const all = [...read.flaws, ...utm.flaws]
   if (idempotencyKey !== null && (idempotencyKey.length > 200 || !/^[\x21-\x7e]+$/.test(idempotencyKey)))
@@ -62,8 +64,8 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   const { same } = live.definition.people
   const known = isByEmail(same) ? null : personKey(same, property => property === 'email' ? email?.address : read.values[live.definition.questions.find(q => q.property === property)?.key ?? ''])
   // Somebody must be told from others, and reached.
-  if (!email && isByEmail(same) && !all.length) all.push({ field: `answers.${question?.key ?? ''}`, message: 'Fill in your e-mail address.' })
-  if (!known && !isByEmail(same) && !all.length) all.push(...same.map(property => ({ field: `answers.${live.definition.questions.find(q => q.property === property)?.key ?? ''}`, message: 'Fill this in: we know you by it.' })))
+  if (!email && isByEmail(same) && !all.length) all.push({ field: `answers.${question?.key ?? ''}`, message: say('fillEmail') })
+  if (!known && !isByEmail(same) && !all.length) all.push(...same.map(property => ({ field: `answers.${live.definition.questions.find(q => q.property === property)?.key ?? ''}`, message: say('fillThis') })))
   if (all.length) return { intake: null, flaws: all }
   return {
     intake: {

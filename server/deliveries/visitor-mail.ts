@@ -1,25 +1,27 @@
 import { convert } from 'html-to-text'
-import { mailLook } from '#core/mails/look'
-import { CONFIRM_WORDS, inline, mailMarkup, mailOnSheet, mailPage } from '#core/mails/markup'
+import { mailLook, type MailLook } from '#core/mails/look'
+import { inline, mailMarkup, mailOnSheet, mailPage } from '#core/mails/markup'
 import { HOUSE_THEME } from '#core/points/theme'
 import { escapeHtml as e } from '#core/text'
 import type { InHand } from '#db/deliveries'
 import type { Bodies } from '#server/deliveries/bodies'
+import { sayIn } from '#core/languages/say'
 
 /** A mail to a visitor, whose body is Markdown, as text and as HTML, with the way to leave. @param base where pictures come from */
 export function visitorBodies({ body, kind, look }: Pick<InHand, 'body' | 'kind' | 'look'>, leave: string, base: string): Bodies {
-  if (kind === 'test') return bodies(body, look, base, 'This is a test, sent to you alone. Its links lead to the form.')
-  if (kind === 'confirm') return bodies(body, look, base, 'If you did not ask for this, do nothing: you get no other mail from us.', { press: CONFIRM_WORDS })
-  return bodies(body, look, base, 'You can leave at any time', { leave })
+  const own = look ?? mailLook(HOUSE_THEME, 'en')
+  const say = sayIn(own.language)
+  if (kind === 'test') return bodies(body, own, base, 'This is a test, sent to you alone. Its links lead to the form.')
+  if (kind === 'confirm') return bodies(body, own, base, say('mailConfirmFoot'), { press: say('mailConfirm') })
+  return bodies(body, own, base, say('mailLeave'), { leave })
 }
 
-function bodies(body: string, look: InHand['look'], base: string, ending: string, { press, leave }: { press?: string; leave?: string } = {}): Bodies {
-  const own = look ?? mailLook(HOUSE_THEME)
+function bodies(body: string, own: MailLook, base: string, ending: string, { press, leave }: { press?: string; leave?: string } = {}): Bodies {
   const wear = inline(own)
   const foot = leave ? `<a href="${e(leave)}"${wear('link')}>${e(ending)}</a>.` : e(ending)
   return {
     text: `${plainText(mailMarkup(body, wear))}\n\n--\n${leave ? `${ending}: ${leave}` : ending}\n`,
-    html: mailPage(mailOnSheet(mailMarkup(body, wear, press), foot, own, wear, base), wear),
+    html: mailPage(mailOnSheet(mailMarkup(body, wear, press), foot, own, wear, base), own.language, wear),
   }
 }
 

@@ -1,16 +1,29 @@
 import type { H3Event } from 'h3'
+import { HOUSE_THEME } from '#core/points/theme'
 import { escapeHtml as e } from '#core/text'
 import { page } from '#server/hosted/pages'
+import { languageOf } from '#server/words'
+import { sayIn } from '#core/languages/say'
 
 /** What a visitor reads while we cannot answer. It needs nothing but itself. */
-export const awayPage = (event: H3Event): string => page(event, 'Just a moment',
-  '<div class="cv" role="status"><h1 class="cv-title">Just a moment</h1><p class="cv-intro">We cannot answer just now. Nothing is lost. Load this page again in a few seconds.</p></div>')
+export function awayPage(event: H3Event): string {
+  const language = languageOf(event)
+  const say = sayIn(language)
+  const body = `<div class="cv" role="status"><h1 class="cv-title">${e(say('awayTitle'))}</h1><p class="cv-intro">${e(say('away'))}</p></div>`
+  return page(event, say('awayTitle'), body, HOUSE_THEME, { language })
+}
 
 /** The same for who sent a form without any script: what they typed stands in it, and is sent once more with a press. It counts once. */
 export function sendAgainPage(event: H3Event, typed: Iterable<[string, string]>): string {
-  const kept = [...typed].slice(0, 200).map(([name, value]) => `<input type="hidden" name="${e(name)}" value="${e(value)}">`).join('')
-  return page(event, 'Just a moment',
-    `<form class="cv" method="post" action="${e(event.path)}"><h1 class="cv-title">Just a moment</h1><p class="cv-intro" role="status">We could not take this in just now. What you typed is kept on this page: send it again in a few seconds. It counts only once.</p>${kept}<div class="cv-acts"><button class="cv-button">Send it again</button></div></form>`)
+  const language = languageOf(event)
+  const say = sayIn(language)
+  const kept = [...typed]
+    .slice(0, 200)
+    .map(([name, value]) => `<input type="hidden" name="${e(name)}" value="${e(value)}">`)
+    .join('')
+  const head = `<h1 class="cv-title">${e(say('awayTitle'))}</h1><p class="cv-intro" role="status">${e(say('notTaken'))}</p>`
+  const body = `<form class="cv" method="post" action="${e(event.path)}">${head}${kept}<div class="cv-acts"><button class="cv-button">${e(say('sendAgain'))}</button></div></form>`
+  return page(event, say('awayTitle'), body, HOUSE_THEME, { language })
 }
 
 /** For all else that stops a visitor. */

@@ -5,16 +5,19 @@ import { publicPoint, type Answers } from '#core/points/definition'
 import { formMarkup } from '#core/points/markup'
 import type { Correcting } from '#server/capture/correction'
 import { page } from '#server/hosted/pages'
+import { sayIn } from '#core/languages/say'
 
 /** The form with what was sent, to be put right. Complete without any script. */
 export function correctPage(event: H3Event, { entry, edition, point }: Correcting, again: { values?: Answers; flaws?: Flaw[] } = {}): string {
   if (again.flaws?.length) setResponseStatus(event, 422)
   const { definition } = edition
+  const { language } = definition
+  const say = sayIn(language)
   const asked = definition.questions.filter(mayCorrect)
   const shown = publicPoint(point.key, edition.number, {
-    ...definition, title: 'Correct what you sent', intro: `${definition.title}. Sent on ${entry.at.toISOString().slice(0, 10)}.`, button: 'Keep the correction',
+    ...definition, title: say('correct'), intro: say('correctAbout', { title: definition.title, day: entry.at.toISOString().slice(0, 10) }), button: say('correctKeep'),
     // All on one page: there is nothing to be led through a second time.
     questions: asked.map(q => ({ ...q, newPage: false })),
-  })
-  return page(event, 'Correct what you sent', formMarkup(shown, { action: '', values: entry.answers, ...again }), definition.theme)
+  }, say)
+  return page(event, say('correct'), formMarkup(shown, { action: '', values: entry.answers, ...again }), definition.theme, { language })
 }

@@ -4,6 +4,7 @@ import type { Flaw } from '#core/flaws'
 import type { PageDefinition } from '#core/pages/definition'
 import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
 import { publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
+import { languageMarkup, type Language } from '#core/languages/language'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import { fontFaces, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
@@ -12,6 +13,8 @@ import { cut, escapeHtml as e, oneLine } from '#core/text'
 import { hostedPolicy, newNonce } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
 import { ownAddress } from '#server/settings'
+import { languageOf } from '#server/words'
+import { sayIn } from '#core/languages/say'
 
 const cardStyle = (theme: Theme) => `${pointStyle(theme)}
 html{background:${mix(theme.sheet, theme.ink, 0.05)};color:${theme.ink};font-family:system-ui,sans-serif}
@@ -41,10 +44,10 @@ export function hostedForm(event: H3Event, point: Point, again: Again = {}, pers
   const { definition } = point.live!
   return page(
     event,
-    `${again.flaws?.length ? 'Please check: ' : ''}${definition.title || point.name}`,
+    titled(definition.title || point.name, definition.language, again),
     drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal),
     definition.theme,
-    { ...sendingOf(event, point), description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) },
+    { ...sendingOf(event, point), language: definition.language, description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) },
   )
 }
 
@@ -52,7 +55,7 @@ export function hostedForm(event: H3Event, point: Point, again: Again = {}, pers
 function drawnForm(event: H3Event, point: Point, again: Again, via: string, landing: Page | null, personal: Personal | null): string {
   const { definition, number } = point.live!
   const plain = byAddress(
-    publicPoint(point.key, number, landing ? inPage(definition, landing.live!.definition) : definition),
+    publicPoint(point.key, number, landing ? inPage(definition, landing.live!.definition) : definition, sayIn(definition.language)),
     getQuery(event),
   )
   const shown = personal ? withPresets(plain, personal.presets) : plain
@@ -93,20 +96,24 @@ export function hostedPage(
   const { definition } = landing.live!
   const inPlace = () =>
     !point?.live
-      ? '<div class="cv"><p class="cv-intro">The form is not open at the moment.</p></div>'
+      ? `<div class="cv"><p class="cv-intro">${e(sayIn(definition.language)('notOpen'))}</p></div>`
       : closed !== null
-        ? closedMarkup(point.live.definition.title, closed)
+        ? closedMarkup(point.live.definition.title, closed, point.live.definition.language)
         : drawnForm(event, point, again, 'page', landing, personal)
   return whole(
     event,
-    `${again.flaws?.length ? 'Please check: ' : ''}${definition.title}`,
+    titled(definition.title, definition.language, again),
     pageMarkup(definition, { point: inPlace }) + ownScript(landing),
     wideStyle(definition.theme),
     definition.theme,
     openGraph(landing.slug, definition),
-    { leadsTo: point ? leadsTo(point) : [] },
+    { leadsTo: point ? leadsTo(point) : [], language: definition.language },
   )
 }
+
+/** The title of a page; of one that came back, that it did. */
+const titled = (title: string, language: Language, again: Again) =>
+  again.flaws?.length ? sayIn(language)('check', { title }) : title
 
 /** What search and shared links show of a page (Open Graph protocol). */
 function openGraph(slug: string, { title, description, share }: PageDefinition): string {
@@ -138,9 +145,10 @@ export function hostedThanks(event: H3Event, { live }: Point, ways: Way[]): stri
   const { definition } = live!
   return page(
     event,
-    'Thank you',
-    thanksMarkup(definition.thanks, ways).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`),
+    sayIn(definition.language)('thanksTitle'),
+    thanksMarkup(definition.thanks, ways, definition.language).replace('<p>', () => `<h2 class="cv-title">${e(definition.title)}</h2><p>`),
     definition.theme,
+    { language: definition.language },
   )
 }
 export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): string {
@@ -153,6 +161,7 @@ export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): st
     wideStyle(definition.theme),
     definition.theme,
     '<meta name="robots" content="noindex">',
+    { language: definition.language },
   )
 }
 
@@ -161,18 +170,18 @@ export const hostedClosed = (event: H3Event, point: Point, text: string): string
   page(
     event,
     point.live!.definition.title || point.name,
-    closedMarkup(point.live!.definition.title || point.name, text),
+    closedMarkup(point.live!.definition.title || point.name, text, point.live!.definition.language),
     point.live!.definition.theme,
-    sendingOf(event, point),
+    { ...sendingOf(event, point), language: point.live!.definition.language },
   )
 
 /** For an address without a live point. */
-export const hostedNothing = (event: H3Event): string =>
-  page(
-    event,
-    'Nothing here',
-    '<div class="cv"><h1 class="cv-title">There is nothing here</h1><p>This page does not exist, or is not open at the moment. Check the address, or go back to where you found the link.</p></div>',
-  )
+export const hostedNothing = (event: H3Event): string => {
+  const language = languageOf(event)
+  const say = sayIn(language)
+  const body = `<div class="cv"><h1 class="cv-title">${e(say('nothingTitle'))}</h1><p>${e(say('nothing'))}</p></div>`
+  return page(event, say('nothingTitle'), body, HOUSE_THEME, { language })
+}
 
 /** A form in a frame stands on the sites that may send it; where nobody said which, on any. */
 const sendingOf = (event: H3Event, point: Point): Ruleset => {
@@ -212,6 +221,8 @@ export interface Ruleset {
   style?: string
   /** What it is, for those who search. */
   description?: string
+  /** The language it is in. */
+  language?: Language
 }
 
 /** A page for visitors in a theme: one card on a quiet ground. Its first title is the page's only heading. */
@@ -235,7 +246,7 @@ function whole(
   style: string,
   theme: Theme,
   head: string,
-  { framedBy, leadsTo }: Ruleset = {},
+  { framedBy, leadsTo, language = 'en' }: Ruleset = {},
 ): string {
   const nonce = newNonce()
   setResponseHeaders(event, {
@@ -243,5 +254,5 @@ function whole(
     'cache-control': 'no-store',
     'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
   })
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
+  return `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
 }

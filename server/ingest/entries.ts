@@ -1,3 +1,5 @@
+import { shutText } from '#core/points/refusals'
+import { sayIn } from '#core/languages/say'
 import { askedBy } from '#core/actions/registry'
 import type { Intake } from '#core/capture/intake'
 import type { Case, ForReview } from '#core/capture/case'
@@ -99,7 +101,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     if (same) return { kind: 'repeated', ...same }
     const told = { entry: intake.entryId, thanks: intake.edition.definition.thanks }
     const stopped = guard(book, intake)
-    if (stopped && 'closed' in stopped) return { kind: 'closed', text: stopped.closed }
+    if (stopped && 'closed' in stopped) return { kind: 'closed', text: shutText(stopped.intake.edition.definition.closing, stopped.closed, sayIn(stopped.intake.edition.definition.language)) }
     if (key) earlier.set(key, { ...told, fingerprint: intake.fingerprint, review: stopped })
     if (stopped) {
       done.review.push(stopped)

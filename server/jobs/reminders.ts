@@ -29,11 +29,11 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
       if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, unsubscribed: u.unsubscribedAt !== null })) continue
       const attributes = {
         lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
-        answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!)]])),
+        answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!, definition.language)]])),
         point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '',
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), look: mailLook(definition.theme), from: definition.mailing })
+      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), look: mailLook(definition.theme, definition.language), from: definition.mailing })
       written++
     }
     return written

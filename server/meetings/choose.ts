@@ -1,6 +1,7 @@
 import { DateTime } from 'luxon'
 import { freeTimes } from '#core/meetings/free'
 import { parseEmail, type Email } from '#core/identity/email'
+import type { Language } from '#core/languages/language'
 import { nameOf } from '#core/leads/lead'
 import type { PointDefinition } from '#core/points/definition'
 import type { Theme } from '#core/points/theme'
@@ -19,6 +20,7 @@ import { say } from '#server/live/say'
 export interface Choosing {
   entry: EntryRow; lead: string; owner: { id: string; name: string }; minutes: number; zone: string; free: number[]; chosen: Meeting | null
   theme: Theme
+  language: Language
   /** The address that the entry gave. */
   address: Email | null
 }
@@ -41,7 +43,7 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
   const spans = taken.filter(t => t.id !== chosen?.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
   return {
-    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, theme: edition!.definition.theme,
+    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, theme: edition!.definition.theme, language: edition!.definition.language,
     address: addressIn(edition!.definition, entry.answers),
     free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
   }
@@ -54,7 +56,9 @@ function addressIn({ questions }: PointDefinition, answers: EntryRow['answers'])
 }
 
 /** A moment in words, in the house's zone. */
-export const momentText = (at: number | Date, zone: string) => DateTime.fromMillis(Number(at), { zone }).toFormat('cccc d LLLL, H:mm')
+export const momentText = (at: number | Date, zone: string, language: Language = 'en') => DateTime.fromMillis(Number(at), { zone, locale: localeOf(language) }).toFormat('cccc d LLLL, H:mm')
+/** Names of days and months in a language, and figures as its visitors type them. */
+export const localeOf = (language: Language) => (language === 'ar' ? 'ar-u-nu-latn' : language)
 
 /**
  * Takes a time: the meeting, the next step, and mails with the calendar file to both.

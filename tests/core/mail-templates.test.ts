@@ -56,7 +56,7 @@ describe('a mail', () => {
     expect(html('[x](javascript:alert) [y](data:text/html,x) <script>1</script>')).not.toMatch(/<a|<script/)
   })
   it('wears the look of its point, its picture over it', () => {
-    const look = mailLook({ ...HOUSE_THEME, sheet: '#101010', ink: '#f0f0f0', accent: '#ffcc00', logo: { file: { id: '0', name: 'a.png' }, width: 880, height: 128, alt: 'A <house>' } })
+    const look = mailLook({ ...HOUSE_THEME, sheet: '#101010', ink: '#f0f0f0', accent: '#ffcc00', logo: { file: { id: '0', name: 'a.png' }, width: 880, height: 128, alt: 'A <house>' } }, 'ar')
     expect([look.onAccent, look.logo]).toMatchObject(['#000000', { width: 220, height: 32 }])
     expect(mailSheet(look)).toContain('.mail-button{display:inline-block;padding:11px 20px;border-radius:4px;background:#ffcc00;color:#000000')
     expect(mailOnSheet('', '', look, byClass, 'https://house.example')).toMatch(/<img src="https:\/\/house\.example\/\S+" alt="A &#60;house&#62;" width="220" height="32">/)

@@ -129,7 +129,7 @@ describe('what stops an entry', () => {
     const batch = newBatch({ taken: new Map([['p', 1]]) })
     const definition = form((d) => { d.closing = { ...d.closing, entries: 2, text: 'All places are taken.' } })
     taken(batch, intake({ email: 'ada@school.example' }, { definition }))
-    expect(work(batch, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'All places are taken.' })
+    expect(work(batch, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'full' })
   })
 })
 
@@ -180,9 +180,9 @@ describe('somebody who is known', () => {
       expect(first.claim).toMatchObject({ address: 'Mallory@evil.example', isNew: true, wasAsked: false })
       expect(first.changes).toHaveProperty('claimed')
       expect(first.mails.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['mail', 'Mallory@evil.example', false]])
-      expect(first.mails[0]!.text).toContain('gave Mallory@evil.example as their e-mail address')
+      expect(first.mails[0]!.text).toContain('gave Mallory\\@evil\\.example as their e-mail address')
       // The mail that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
-      expect([first.mails[1]!.subject, first.mails[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\.example\. \/p\/visit \/correct\/id \d+$/)])
+      expect([first.mails[1]!.subject, first.mails[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\\\.example\. <\/p\/visit> <\/correct\/id \d+>$/)])
       const again = taken(batch, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
       expect(again.mails.map(l => [l.kind, l.due, l.claim])).toEqual([['mail', null, first.claim!.id]])
       expect(lead.claims).toHaveLength(1)
@@ -214,7 +214,7 @@ describe('somebody who is known', () => {
       Object.assign(lead, { email: 'm@evil.example', emailKey: 'm@evil.example', confirmedAt: NOON, guardedAt: NOON })
       batch.leads.set(whoKey({ rule: 'email', key: 'm@evil.example' }), lead)
       const { mails } = taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
-      expect([mails[0]!.subject, mails[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. \/p\/visit \/correct/)])
+      expect([mails[0]!.subject, mails[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. <\/p\/visit> <\/correct/)])
       lead.guardedAt = null
       expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).mails[0]!.subject).toBe('For Cy of A secret')
     })

@@ -85,6 +85,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /w/unfinished': [{ id: randomUUID(), visitor, point: points[0]!.key, answers: { email: 'a@b.example' }, settled: ['email'], page: 'https://x.example/', turn: 1, since: 5 }, { id: randomUUID(), visitor, form: 'f', answers: { mail: 'a@b.example' }, settled: ['mail'], page: 'https://x.example/', turn: 1, since: 5 }],
       'POST /api/v1/events': [{ name: 'x', email: 'a@b.example', properties: { a: 1 }, at: new Date().toISOString() }, { name: 'x', visitor }],
       'PUT /api/team/points/{id}': [{ revision: 1, name: 'x', definition: point.workingCopy }, { revision: 1, name: 'x', definition: page.workingCopy }],
+      'PUT /api/team/texts': [{ language: 'en', key: 'send', text: 'Send' }],
       'POST /api/team/points/{id}/mail-test': [{ mails: [{ subject: 'S', text: 'T' }] }],
       'POST /api/team/points/{id}/rehearsal': [{ answers: { email: 'a@b.example' }, mail: false }], 'POST /api/team/points/{id}/publish': [{ revision: 1 }], 'PUT /api/team/points/{id}/slug': [{ slug: 'x-y' }],
       'POST /api/team/points': [{ name: 'x' }, { name: 'x', kind: 'page' }, { name: 'x', copy: points[0]!.id }],

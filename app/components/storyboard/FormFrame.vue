@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sayIn } from '#core/languages/say'
 import { publicPoint, type PointDefinition, type PublicPoint, type Question } from '#core/points/definition'
 import { formMarkup, questionMarkup, thanksMarkup, waysIn } from '#core/points/markup'
 import { pointStyle } from '#core/points/style'
@@ -36,7 +37,7 @@ function draw(): void {
   if (style !== drawn.style) sheet.replaceSync(style)
   const typing = root.activeElement as HTMLElement | null
   const point = publicPoint('preview', 0, props.definition)
-  const next = { style, around: aroundOf(point), questions: new Map(point.questions.map(q => [q.key, questionMarkup(q, q.preset ?? '', undefined)])) }
+  const next = { style, around: aroundOf(point), questions: new Map(point.questions.map(q => [q.key, questionMarkup(q, q.preset ?? '', undefined, point.words)])) }
   const inHand = typing?.isContentEditable ? typing.closest<HTMLElement>('[data-question]')?.dataset.question : undefined
   const partly = props.frame === 'questions' && next.around === drawn.around && (!typing?.isContentEditable || inHand !== undefined)
   const before = drawn.questions
@@ -44,7 +45,7 @@ function draw(): void {
   // A keystroke changes one question; the others stay as they are, and so does the one that is being typed into.
   if (partly) return redraw(stage, [...next.questions].filter(([key, html]) => key !== inHand && before.get(key) !== html))
   const fresh = document.createElement('div')
-  fresh.innerHTML = props.frame === 'thanks' ? thanksMarkup(props.definition.thanks, waysIn(props.definition)) : formMarkup(point, { action: '#' })
+  fresh.innerHTML = props.frame === 'thanks' ? thanksMarkup(props.definition.thanks, waysIn(props.definition, sayIn(props.definition.language)), props.definition.language) : formMarkup(point, { action: '#' })
   fresh.querySelectorAll('.cv-page').forEach((page, n) => page.toggleAttribute('hidden', n !== shownPart.value))
   showParts(fresh)
   if (props.editable) makeEditable(fresh)
@@ -53,7 +54,7 @@ function draw(): void {
   else stage.replaceChildren(...fresh.childNodes)
   mark()
 }
-const aroundOf = (p: PublicPoint) => JSON.stringify([p.title, p.intro, p.button, p.theme.logo, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
+const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
 function redraw(stage: Element, changed: [string, string][]): void {
   for (const [key, html] of changed) {
     const template = document.createElement('template')
@@ -88,7 +89,7 @@ function showParts(stage: Element): void {
   stage.querySelector('.cv-send')!.toggleAttribute('hidden', !last)
   const progress = stage.querySelector('.cv-progress')!
   progress.toggleAttribute('hidden', false)
-  progress.textContent = `Part ${shownPart.value + 1} of ${parts}`
+  progress.textContent = sayIn(props.definition.language)('part', { at: shownPart.value + 1, of: parts })
 }
 
 function edit(el: Element | null | undefined, path: string, name: string, empty: string): void {

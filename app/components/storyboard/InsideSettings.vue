@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sayIn } from '#core/languages/say'
 import { Trash2 } from 'lucide-vue-next'
 import { actionOf, actionsOf, addedAction, changedAction, withoutAction, withTheAction } from '#core/actions/edit'
 import type { ActionOf } from '#core/actions/shapes'
@@ -84,7 +85,7 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
     <Select input-id="unknown" :model-value="definition.people.unknown" :options="UNKNOWN" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Somebody new fills it in" @update:model-value="set({ people: { ...definition.people, unknown: $event } })" />
     <template v-if="definition.people.unknown === 'refuse'">
       <label for="refusal">What those read who are refused</label>
-      <Textarea id="refusal" :model-value="definition.people.refusal" rows="2" auto-resize fluid maxlength="4000" :placeholder="strangerText({ ...definition.people, refusal: '' })" @update:model-value="set({ people: { ...definition.people, refusal: $event ?? '' } })" />
+      <Textarea id="refusal" :model-value="definition.people.refusal" rows="2" auto-resize fluid maxlength="4000" :placeholder="strangerText({ ...definition.people, refusal: '' }, sayIn(definition.language))" @update:model-value="set({ people: { ...definition.people, refusal: $event ?? '' } })" />
     </template>
   </fieldset>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { mailsOf } from '#core/actions/edit'
+import { sayIn } from '#core/languages/say'
 import { mailLook } from '#core/mails/look'
-import { byClass, CONFIRM_WORDS, mailMarkup, mailOnSheet, mailSheet } from '#core/mails/markup'
+import { byClass, mailMarkup, mailOnSheet, mailSheet } from '#core/mails/markup'
 import { NOBODY, type MailSample } from '#core/mails/sample'
 import { answerText, type PointDefinition } from '#core/points/definition'
 import { fillSubject, fillText, type Attributes } from '#core/points/mails'
@@ -19,7 +20,7 @@ const madeUp = computed<MailSample>(() => {
   return {
     id: 'made-up', who: 'Ines Thornbury, who is made up', fits: null,
     lead: { first_name: 'Ines', last_name: 'Thornbury', name: 'Ines Thornbury', company: 'Brackwater School', email: 'ines.thornbury@brackwater.example' },
-    answer: Object.fromEntries(props.definition.questions.flatMap(q => answers[q.key] === undefined ? [] : [[q.key, answerText(q, answers[q.key]!)]])),
+    answer: Object.fromEntries(props.definition.questions.flatMap(q => answers[q.key] === undefined ? [] : [[q.key, answerText(q, answers[q.key]!, props.definition.language)]])),
   }
 })
 const people = computed<MailSample[]>(() => [madeUp.value, { id: 'nobody', who: 'Somebody who gave nothing', fits: null, ...NOBODY }, ...real.value ?? []])
@@ -50,8 +51,9 @@ function filled({ subject, text, link }: Shown): { subject: string; text: string
 }
 const goes = (mail: Shown) => mail.kind !== 'mail' || !person.value.fits || person.value.fits.includes(mail.key)
 const drawn = computed(() => mails.value.map((mail) => {
+  const say = sayIn(props.definition.language)
   const words = filled(mail)
-  return { ...mail, ...words, goes: goes(mail), html: mailOnSheet(mailMarkup(words.text, byClass, mail.kind === 'confirm' ? CONFIRM_WORDS : undefined), mail.kind === 'confirm' ? 'If you did not ask for this, do nothing: you get no other mail from us.' : 'You can leave at any time.', mailLook(props.definition.theme), byClass, '') }
+  return { ...mail, ...words, goes: goes(mail), html: mailOnSheet(mailMarkup(words.text, byClass, mail.kind === 'confirm' ? say('mailConfirm') : undefined), mail.kind === 'confirm' ? say('mailConfirmFoot') : `${say('mailLeave')}.`, mailLook(props.definition.theme, props.definition.language), byClass, '') }
 }))
 
 /** Draws a mail in a place of its own, in which only its own styles hold. */
@@ -61,7 +63,7 @@ const vMail = {
 }
 function draw(root: ShadowRoot, html: string): void {
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block}a{pointer-events:none}img{max-width:100%;height:auto}${mailSheet(mailLook(props.definition.theme))}.mail-body{padding:14px 12px}`)
+  sheet.replaceSync(`:host{display:block}a{pointer-events:none}img{max-width:100%;height:auto}${mailSheet(mailLook(props.definition.theme, props.definition.language))}.mail-body{padding:14px 12px}`)
   root.adoptedStyleSheets = [sheet]
   root.innerHTML = `<div class="mail-body">${html}</div>`
 }

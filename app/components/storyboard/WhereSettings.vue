@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sayIn } from '#core/languages/say'
 import { DateTime } from 'luxon'
 import type { PointDefinition } from '#core/points/definition'
 import { foreignText, shutText } from '#core/points/refusals'
@@ -39,11 +40,11 @@ const origins = computed({
     <template v-if="bounded">
       <template v-if="definition.closing.from !== null">
         <label for="early-text">What visitors read before it opens</label>
-        <Textarea id="early-text" :model-value="definition.closing.early" rows="2" auto-resize fluid maxlength="4000" :placeholder="shutText({ ...definition.closing, early: '' }, 'early')" @update:model-value="set({ early: $event ?? '' })" />
+        <Textarea id="early-text" :model-value="definition.closing.early" rows="2" auto-resize fluid maxlength="4000" :placeholder="shutText({ ...definition.closing, early: '' }, 'early', sayIn(definition.language))" @update:model-value="set({ early: $event ?? '' })" />
       </template>
       <template v-if="definition.closing.entries !== null">
         <label for="full-text">What visitors read when it is full</label>
-        <Textarea id="full-text" :model-value="definition.closing.full" rows="2" auto-resize fluid maxlength="4000" :placeholder="shutText({ ...definition.closing, full: '' }, 'full')" @update:model-value="set({ full: $event ?? '' })" />
+        <Textarea id="full-text" :model-value="definition.closing.full" rows="2" auto-resize fluid maxlength="4000" :placeholder="shutText({ ...definition.closing, full: '' }, 'full', sayIn(definition.language))" @update:model-value="set({ full: $event ?? '' })" />
       </template>
       <label for="closed-text">What visitors read while it is closed</label>
       <Textarea id="closed-text" :model-value="definition.closing.text" rows="2" auto-resize fluid maxlength="4000" placeholder="This form is closed." @update:model-value="set({ text: $event ?? '' })" />
@@ -63,7 +64,7 @@ const origins = computed({
     <Textarea id="origins" v-model.lazy="origins" rows="2" auto-resize fluid placeholder="https://firm.example" />
     <template v-if="definition.guards.origins.length">
       <label for="foreign-text">What visitors read on any other site</label>
-      <Textarea id="foreign-text" :model-value="definition.guards.refusal" rows="2" auto-resize fluid maxlength="4000" :placeholder="foreignText({ refusal: '' })" @update:model-value="definition = { ...definition, guards: { ...definition.guards, refusal: $event ?? '' } }" />
+      <Textarea id="foreign-text" :model-value="definition.guards.refusal" rows="2" auto-resize fluid maxlength="4000" :placeholder="foreignText({ refusal: '' }, sayIn(definition.language))" @update:model-value="definition = { ...definition, guards: { ...definition.guards, refusal: $event ?? '' } }" />
     </template>
   </fieldset>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LANGUAGES } from '#core/languages/language'
 import type { SiteView } from '~/composables/site'
 
 useHead({ title: 'The site – Cavlin' })
@@ -7,6 +8,7 @@ const say = useToasts()
 const { data: kept, problem, refresh } = useSite()
 const { data: styles } = useLiveQuery(() => api<{ id: string; name: string }[]>('/api/team/styles'), { styles: true })
 const form = ref<SiteView | null>(null)
+const languages = Object.entries(LANGUAGES).map(([key, name]) => ({ key, name }))
 const lines = ref({ origins: '', parameters: '' })
 const flaws = ref<Record<string, string>>({})
 const saving = ref(false)
@@ -56,6 +58,8 @@ async function save(): Promise<void> {
         <p class="faded">Before somebody agrees, nothing is kept in their browser and nothing is sent.</p>
         <label v-for="w in WAYS" :key="w.key" class="way"><input v-model="form.agreement" type="radio" name="agreement" :value="w.key"><span><b>{{ w.name }}</b><br><span class="faded small">{{ w.what }}</span></span></label>
         <template v-if="form.agreement === 'own'">
+          <label id="notice-language">Its language</label>
+          <Select v-model="form.language" :options="languages" option-label="name" option-value="key" :disabled="!may" aria-labelledby="notice-language" />
           <label for="notice">What it asks</label>
           <Textarea id="notice" v-model="form.notice" rows="2" auto-resize fluid maxlength="600" :invalid="Boolean(flaws.notice)" aria-describedby="notice-flaw" placeholder="May we remember which pages you read?" />
           <template v-if="styles?.length">

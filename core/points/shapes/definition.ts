@@ -1,8 +1,9 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsString, IsUUID, MaxLength } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsIn, IsString, IsUUID, MaxLength } from 'class-validator'
 import { ACTION_SHAPES, type Action } from '#core/actions/shapes'
 import { NOWHERE } from '#core/appearing/nowhere'
 import { DisplayRules } from '#core/appearing/schema'
 import type { Flaw } from '#core/flaws'
+import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import { LIMITS, MOST_ACTIONS, MOST_VARIANTS } from '#core/points/limits'
 import { NEXTS, type Next } from '#core/points/shapes/next'
@@ -21,6 +22,8 @@ export class PointDefinition {
   static upgrade = upgraded
   @Equals(DEFINITION_VERSION, { message: `This Cavlin reads point definitions up to version ${DEFINITION_VERSION}` })
   version!: typeof DEFINITION_VERSION
+  /** The language of its texts; what is ours speaks it too. */
+  @Default('en') @IsIn(LANGUAGE_KEYS) language!: Language
   @IsString() @MaxLength(LIMITS.title) title!: string
   @Default('') @IsString() @MaxLength(LIMITS.text) intro!: string
   @IsArray()

@@ -5,6 +5,7 @@ import { correctPage } from '#server/hosted/correct-page'
 import { saidPage, strangePage } from '#server/hosted/mail-pages'
 import { limit } from '#server/limits'
 import { readText } from '#server/wire'
+import { sayIn } from '#core/languages/say'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'entries')
@@ -14,5 +15,7 @@ export default defineEventHandler(async (event) => {
   const { fields, flaws: doubled } = formFields(new URLSearchParams(body), several)
   const flaws = doubled.length ? doubled : await correctTo(c, fields)
   if (flaws.length) return correctPage(event, c, { values: fields, flaws })
-  return saidPage(event, 'Corrected', 'Thank you. We have what you sent now as it should be.', 200, null, c.edition.definition.theme)
+  const { language, theme } = c.edition.definition
+  const say = sayIn(language)
+  return saidPage(event, language, say('correctedTitle'), say('corrected'), 200, null, theme)
 })

@@ -7,6 +7,7 @@ import { saidPage, strangePage } from '#server/hosted/mail-pages'
 import { idOfToken } from '#server/signed-addresses'
 import { limit } from '#server/limits'
 import { say } from '#server/live/say'
+import { sayIn } from '#core/languages/say'
 
 /** Also what mail programs post for one click (RFC 8058). */
 export default defineEventHandler(async (event) => {
@@ -18,5 +19,6 @@ export default defineEventHandler(async (event) => {
   const ruleset = await applicationContext().cache.ruleset()
   await sql.begin(tx => unsubscribe(tx, ruleset, mail, Date.now()))
   await say(sql, { leads: [mail.leadId] })
-  return saidPage(event, 'You have left', `We send no more mails to ${mail.recipient}.`)
+  const words = sayIn(mail.language)
+  return saidPage(event, mail.language, words('leftTitle'), words('left', { address: mail.recipient }))
 })

@@ -9,6 +9,7 @@ import { choose, choosing, momentText } from '#server/meetings/choose'
 import { problem } from '#server/problem'
 import { readText } from '#server/wire'
 import { setting } from '#server/settings'
+import { sayIn } from '#core/languages/say'
 
 /** Times that one sender may choose, or move to, within an hour. */
 const mostAnHour = () => setting('CAVLIN_LIMIT_BOOKINGS')
@@ -18,14 +19,15 @@ export default defineEventHandler(async (event) => {
   const token = event.context.params?.token ?? ''
   const [c, body] = await Promise.all([choosing(token), readText(event, 4096)])
   if (!c) return strangePage(event, 'meet')
+  const say = sayIn(c.language)
   const typed = new URLSearchParams(body).get('at') ?? ''
-  if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, 'Choose one of the times first.')
+  if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, say('meetFirst'))
   const at = Number(typed)
   const [booking] = await take(database(), [{ kind: 'booking', key: markOf(event), seconds: 3600 }])
   if (booking!.taken > mostAnHour()) {
     setResponseHeader(event, 'Retry-After', booking!.seconds)
     throw problem(429, `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`)
   }
-  if (await choose(c, at)) return saidPage(event, 'Agreed', `You meet ${c.owner.name} on ${momentText(at, c.zone)}. A mail with the calendar file is on its way to you.`, 200, null, c.theme)
-  return meetingPage(event, (await choosing(token)) ?? c, 'This time is not free any more. Choose another.')
+  if (await choose(c, at)) return saidPage(event, c.language, say('agreedTitle'), say('agreed', { who: c.owner.name, when: momentText(at, c.zone, c.language) }), 200, null, c.theme)
+  return meetingPage(event, (await choosing(token)) ?? c, say('meetGone'))
 })

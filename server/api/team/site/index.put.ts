@@ -1,5 +1,6 @@
 import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
+import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { houseStyles } from '#db/styles'
 import { saveSite } from '#db/trail'
 import { database } from '#server/database'
@@ -17,6 +18,8 @@ class SiteBody {
   @IsInt() @Min(1) @Max(120) retentionMonths!: number
   @IsBoolean() keepUnfinished!: boolean
   @IsBoolean() mailUnfinished!: boolean
+  /** Of the notice. */
+  @IsIn(LANGUAGE_KEYS) language!: Language
 }
 
 /** What the team decides about its site. */

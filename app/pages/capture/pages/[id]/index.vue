@@ -128,7 +128,10 @@ useUnsavedGuard(edit, mayEdit)
         </div>
         <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
         <PagesAddressSettings v-if="hand === 'where'" :id="id" v-model="definition" :slug="point.slug" :disabled="!mayEdit" />
-        <StoryboardThemeSettings v-else-if="panel === 'theme'" :model-value="definition" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, theme: $event.theme, houseStyle: $event.houseStyle }" />
+        <template v-else-if="panel === 'theme'">
+          <LanguagePick :model-value="definition.language" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, language: $event }" />
+          <StoryboardThemeSettings :model-value="definition" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, theme: $event.theme, houseStyle: $event.houseStyle }" />
+        </template>
         <template v-else-if="hand === 'page'">
           <label for="layout" class="label">Order on wide screens</label>
           <Select v-model="definition.layout" input-id="layout" :options="LAYOUTS" option-label="name" option-value="key" fluid :disabled="!mayEdit" aria-label="Order on wide screens" class="layout" />

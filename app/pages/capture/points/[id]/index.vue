@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inLanguage } from '#core/points/in-language'
 import { actionOf, mailsOf } from '#core/actions/edit'
 import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { pagesOf, type PointDefinition, type Question } from '#core/points/definition'
@@ -263,7 +264,10 @@ useUnsavedGuard(edit, mayEdit)
           <StoryboardWhereSettings v-else-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInvitationSettings v-else-if="inHand.hand.frame === 'invitation' && panel === 'frame'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardVariantsSettings v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepVariant" />
-          <StoryboardThemeSettings v-else-if="panel === 'theme'" v-model="definition" :disabled="!mayEdit" />
+          <template v-else-if="panel === 'theme'">
+            <LanguagePick :model-value="definition.language" :disabled="!mayEdit" @update:model-value="definition = inLanguage(definition, $event)" />
+            <StoryboardThemeSettings v-model="definition" :disabled="!mayEdit" />
+          </template>
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardMailsSettings v-else-if="inHand.hand.frame === 'mails'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardThanksSettings v-else-if="inHand.hand.frame === 'thanks'" v-model="definition" :disabled="!mayEdit" />

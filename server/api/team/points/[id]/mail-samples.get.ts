@@ -37,7 +37,7 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
         id: r.id,
         who: name || r.email || 'Somebody without a name',
         lead: { first_name: r.firstName ?? '', last_name: r.lastName ?? '', name: name || (r.email ?? ''), company: r.company ?? '', email: r.email ?? '' },
-        answer: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, answerText(q, r.answers[q.key]!)]]))),
+        answer: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, answerText(q, r.answers[q.key]!, point.workingCopy.language)]]))),
         fits: await fits(r.leadId, r.answers),
       }
     }),

@@ -25,8 +25,8 @@ class Test {
 export default defineEventHandler(async (event): Promise<{ to: string }> => {
   const member = await memberOf(event, 'edit points')
   const { mails } = await readChecked(event, Test)
-  const { theme, mailing } = (await requirePoint(event)).workingCopy
-  const as = { look: mailLook(theme), name: mailing.name, reply: mailing.reply }
+  const { theme, mailing, language } = (await requirePoint(event)).workingCopy
+  const as = { look: mailLook(theme, language), name: mailing.name, reply: mailing.reply }
   for (const { subject, text } of mails)
     await insertOwn(database(), { id: newId(), kind: 'test', to: { name: member.name, address: member.email }, subject: oneLine(subject, 300), text, as })
   await say(database(), { jobs: true })

@@ -1,0 +1,8 @@
+-- The language in which the site asks its visitors, and a house's own words in place of ours.
+alter table site add column language text not null default 'en';
+create table own_text (
+  language text not null,
+  key text not null,
+  text text not null check (text <> ''),
+  primary key (language, key)
+);
