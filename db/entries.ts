@@ -1,3 +1,4 @@
+import type { Language } from '#core/languages/language'
 import { mailboxOf } from '#core/identity/email'
 import type { Answers, Question } from '#core/points/definition'
 import type { AnswerInWords } from '#core/timeline'
@@ -6,11 +7,13 @@ import type { Db } from '#db/client'
 export interface EntryRow {
   id: string; leadId: string | null; pointId: string; pointKey: string; pointName: string; slug: string; edition: number; at: Date; state: string
   answers: Answers; archived: boolean
+  /** The one of its point's languages that it was answered in; null for the point's own. */
+  language: Language | null
 }
 
 export async function entryById(db: Db, id: string): Promise<EntryRow | undefined> {
   return (await db<EntryRow[]>`
-    select e.id, e.lead_id, e.point_id, p.key as point_key, p.name as point_name, p.slug, d.number as edition, e.at, e.state, e.answers, p.archived_at is not null as archived
+    select e.id, e.lead_id, e.point_id, p.key as point_key, p.name as point_name, p.slug, d.number as edition, e.at, e.state, e.answers, p.archived_at is not null as archived, e.language
     from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id where e.id = ${id}`)[0]
 }
 

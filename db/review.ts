@@ -1,12 +1,13 @@
+import type { Language } from '#core/languages/language'
 import type { Answers } from '#core/points/definition'
 import type { Db, Tx } from '#db/client'
 
 /** Entries that were held or refused: they belong to nobody until somebody lets them in. */
 export interface ReviewRow {
   id: string; at: Date; state: 'held' | 'refused'; reason: string; answers: Answers; page: string | null; referrer: string | null; utm: Record<string, string>
-  visitorId: string | null; idempotencyKey: string | null; via: string; tookMs: number | null; pointId: string; point: string; pointKey: string; edition: number
+  visitorId: string | null; idempotencyKey: string | null; via: string; language: Language | null; tookMs: number | null; pointId: string; point: string; pointKey: string; edition: number
 }
-const columns = (db: Db) => db`e.id, e.at, e.state, e.reason, e.answers, e.page, e.referrer, e.utm, e.visitor_id, e.idempotency_key, e.via, e.took_ms,
+const columns = (db: Db) => db`e.id, e.at, e.state, e.reason, e.answers, e.page, e.referrer, e.utm, e.visitor_id, e.idempotency_key, e.via, e.language, e.took_ms,
   p.id as point_id, p.name as point, p.key as point_key, d.number as edition
   from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id`
 

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { ArchiveLine } from '#core/archive'
+import { VISIT_LANGUAGES } from './visit-languages'
 
 /** Larkmoss Glasshouses, which does not exist: who works there, their words, forms and rules. */
 
@@ -67,6 +68,7 @@ const POINTS = [
         { key: 'timing', kind: 'one_of', label: 'When would you like to grow in it?', required: false, property: 'timing', choices: TIMINGS },
         firstName, lastName, { ...company, help: 'Leave it empty if it is for yourself.' }, email,
         { key: 'message', kind: 'long_text', label: 'What do you have in mind?', required: false, property: 'message', help: 'A few words are enough.' }],
+      translations: VISIT_LANGUAGES,
       button: 'Ask for a visit', thanks: 'Thank you. One of us will call within a working day to find a date.', actions: [{ key: 'label', kind: 'label', label: 'warming' }, { key: 'tag', kind: 'tag', tags: ['visit'] }],
     },
   },

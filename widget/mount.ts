@@ -15,7 +15,9 @@ import type { Keeper } from './typed'
 /** The live point with a key, as it is to be drawn. A personal link says who comes: what we know stands there already. */
 export async function fetchPoint(key: string, base: string): Promise<PublicPoint> {
   const personal = new URLSearchParams(location.search).get('cavlin')
-  const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}${personal ? `?cavlin=${encodeURIComponent(personal)}` : ''}`)
+  const { lang } = document.documentElement
+  const query = new URLSearchParams({ ...(lang && { lang }), ...(personal && { cavlin: personal }) })
+  const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}?${query}`)
   if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
   return drawn(await answer.json() as PublicPoint)
 }
@@ -94,7 +96,7 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, point, live, { answers, edition: point.edition, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
+    void send(form, point, live, { answers, edition: point.edition, language: point.language, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()

@@ -1,3 +1,4 @@
+import type { Language } from '#core/languages/language'
 import type { PersonKey } from '#core/identity/same-person'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
@@ -8,6 +9,8 @@ export interface Intake {
   at: number
   point: { id: string; key: string; slug: string; name: string }
   edition: { id: string; number: number; definition: PointDefinition }
+  /** The one of its languages that it was answered in. */
+  language: Language
   /** Exactly as typed, of the questions that were asked. */
   answers: Answers
   /** The same as properties keep them. */

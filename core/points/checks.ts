@@ -6,6 +6,8 @@ import { mailsOf } from '#core/actions/edit'
 import { flawsOf } from '#core/actions/registry'
 import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { LANGUAGES } from '#core/languages/language'
+import { inTongue, untranslated } from '#core/points/translations'
 import { placeholdersIn, textFlaws, unguardedIn } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
 import { nameFlaw, type Surroundings } from '#core/points/surroundings'
@@ -29,6 +31,16 @@ export interface Check {
   mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition }
 }
 
+/** What is wrong in another language and not in its own, such as a request to confirm without its link. */
+function translated(definition: PointDefinition, around: Surroundings): Check[] {
+  const own = new Set(ownStops(definition, around).map(s => s.message))
+  return definition.translations.flatMap(({ key }) =>
+    ownStops(inTongue(definition, key), around)
+      .filter(s => !own.has(s.message))
+      .map(({ level, message }) => ({ level, frame: 'theme' as const, field: `translations.${key}`, message: `In ${LANGUAGES[key]}: ${message}` })),
+  )
+}
+
 /** Everything wrong or doubtful in a working copy, stops first. */
 export function checksOf(definition: PointDefinition, around: Surroundings): Check[] {
   return [...stops(definition, around), ...hints(definition, around)]
@@ -49,7 +61,9 @@ function variantStops(definition: PointDefinition): Check[] {
 }
 
 /** What keeps a working copy from going live. Empty when it may. */
-export function stops(definition: PointDefinition, around: Surroundings): Check[] {
+export const stops = (definition: PointDefinition, around: Surroundings): Check[] => [...ownStops(definition, around), ...translated(definition, around)]
+
+function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
   if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
@@ -247,6 +261,10 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     if (ratio < least) say('theme', `theme.${a}`, `${what}: the contrast is ${ratio.toFixed(1)} and should be at least ${least}.`)
   }
   if (definition.reminder && !definition.questions.some(q => q.kind === 'consent' && q.allows.length)) say('mails', 'reminder', 'Only those who agreed to mails are reminded, and nothing here asks for that. Add a consent question that allows some.')
+  for (const { key } of definition.translations) {
+    const missing = untranslated(definition, key).length
+    if (missing) say('theme', `translations.${key}`, `In ${LANGUAGES[key]} ${missing === 1 ? 'one text is' : `${missing} texts are`} not written yet, and shown in ${LANGUAGES[definition.language]}.`)
+  }
   const mails = mailsOf(definition)
   definition.actions.forEach((mail, i) => {
     if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A first name in it, put in from the menu, tells one from the next.')

@@ -56,6 +56,7 @@ export function blankDefinition(title: string, language: Language = 'en'): Point
     mailing: { ...HOUSE_MAILING },
     reminder: null,
     variants: [],
+    translations: [],
   }
 }
 

@@ -7,6 +7,7 @@ import { sayIn, type Say } from '#core/languages/say'
 import { mailLook } from '#core/mails/look'
 import { asMarkdown, partsOf } from '#core/mails/template'
 import { answerText, type PointDefinition } from '#core/points/definition'
+import { inTongue } from '#core/points/translations'
 import type { Sign, Written } from '#core/points/written'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
@@ -102,8 +103,12 @@ function attributesOfEntry({ intake }: Pick<Case, 'intake'>, recipient: string, 
   return attributesOf(intake, { email: recipient, first_name: first, last_name: last, name: [first, last].filter(Boolean).join(' '), company: said('company') }, links)
 }
 
+/** The edition in the words that were shown. */
+const spoken = ({ edition, language }: Case['intake']): PointDefinition => inTongue(edition.definition, language)
+
 function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: Partial<Pick<Attributes, 'link' | 'again' | 'correct'>>): Attributes {
-  const { questions, title, language } = intake.edition.definition
+  const { questions, title } = spoken(intake)
+  const { language } = intake
   return {
     lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!, language)]])),
     point: { name: intake.point.name, title }, link: '', again: '', correct: '', ...links,
@@ -126,9 +131,9 @@ const waits = ({ intake, lead, claim }: Case): boolean => claim !== null || (int
  */
 export function writeConfirmation(now: Case, newId: (at: number) => string, sign: Sign): Written | null {
   const { intake, lead, claim, recipient } = now
-  const { confirm } = intake.edition.definition
+  const { confirm } = spoken(intake)
   if (recipient === null) return null
-  const ask = claim ? !claim.wasAsked && (confirm || mailsOf(intake.edition.definition).length) ? claimMail(sayIn(intake.edition.definition.language)) : null : lead.confirmedAt === null ? confirm : null
+  const ask = claim ? !claim.wasAsked && (confirm || mailsOf(intake.edition.definition).length) ? claimMail(sayIn(intake.language)) : null : lead.confirmedAt === null ? confirm : null
   return ask && write(now, recipient, 'confirm', { ...ask, days: 0, goal: null, unlessClicked: false }, intake.at, newId, sign)
 }
 
@@ -136,7 +141,8 @@ export function writeConfirmation(now: Case, newId: (at: number) => string, sign
 export function writeMail(now: Case, mail: Mail, newId: (at: number) => string, sign: Sign): Written | null {
   const { intake, lead, recipient } = now
   if (recipient === null || (mail.days > 0 && lead.unsubscribedAt !== null)) return null
-  return write(now, recipient, 'mail', mail, waits(now) ? null : intake.at + mail.days * DAY, newId, sign)
+  const { subject, text } = mailsOf(spoken(intake)).find(m => m.key === mail.key) ?? mail
+  return write(now, recipient, 'mail', { ...mail, subject, text }, waits(now) ? null : intake.at + mail.days * DAY, newId, sign)
 }
 
 function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<Mail, 'subject' | 'text' | 'days' | 'goal' | 'unlessClicked'>, due: number | null, newId: (at: number) => string, sign: Sign): Written {
@@ -149,7 +155,7 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
     link: kind === 'confirm' ? sign.act('confirm', id) : goal ? sign.act('follow', id) : '', again: sign.again(intake.point.slug, guarded ? null : lead.id), correct: sign.act('correct', intake.entryId),
   }
   const attributes = guarded ? attributesOfEntry(now, recipient, links) : attributesForMails(now, links)
-  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme, intake.edition.definition.language), days, due, goal, unlessClicked, from: { name, reply } }
+  return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme, intake.language), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
 /** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */

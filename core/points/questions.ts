@@ -101,5 +101,7 @@ export function renameQuestion(d: PointDefinition, from: string, to: string): Po
     return Object.fromEntries(Object.entries(value).map(([name, inner]) => [name, name === 'where' ? inner : follow(inner, name)]))
   }
   const followed = follow(d, '') as PointDefinition
-  return { ...followed, questions: followed.questions.map(q => (q.key === from ? { ...q, key: to } : q)) }
+  const start = `questions.${from}.`
+  const texts = (all: { key: string; text: string }[]) => all.map(t => (t.key.startsWith(start) ? { ...t, key: `questions.${to}.${t.key.slice(start.length)}` } : t))
+  return { ...followed, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => (q.key === from ? { ...q, key: to } : q)) }
 }

@@ -6,3 +6,5 @@ create table own_text (
   text text not null check (text <> ''),
   primary key (language, key)
 );
+-- The language that an entry was answered in; null where it is the point's own.
+alter table entry add column language text;

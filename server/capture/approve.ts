@@ -26,7 +26,7 @@ export async function approve(id: string): Promise<string> {
     const point = await pointById(tx, review.pointId)
     const edition = await editionOf(tx, review.pointId, review.edition)
     const { intake, flaws } = receive(point!, {
-      answers: Object.fromEntries(Object.entries(review.answers).filter(([key]) => !files.some(f => f.question === key))), page: review.page, referrer: review.referrer, utm: review.utm, visitor: review.visitorId, via: review.via as Via, took: null,
+      answers: Object.fromEntries(Object.entries(review.answers).filter(([key]) => !files.some(f => f.question === key))), page: review.page, referrer: review.referrer, utm: review.utm, visitor: review.visitorId, via: review.via as Via, took: null, language: review.language,
     }, review.idempotencyKey, Date.now(), { reading: ruleset.reading, edition: edition ?? null, files: files.map(f => ({ ...f, sha256: f.sha256.toString('hex'), content: null })) })
     if (!intake) throw problem(422, 'This entry cannot be approved: its answers do not fit its form.', flaws)
     const { people, guards } = intake.edition.definition

@@ -32,7 +32,8 @@ export async function correcting(token: string): Promise<Correcting | null> {
 export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>): Promise<Flaw[]> {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
-  const { questions, language } = edition.definition
+  const { questions } = edition.definition
+  const language = entry.language ?? edition.definition.language
   const reading = { ...ruleset.reading, say: sayIn(language) }
   const fixed = Object.fromEntries(questions.filter(q => !mayCorrect(q) && q.kind !== 'file' && entry.answers[q.key] !== undefined).map(q => [q.key, entry.answers[q.key]!]))
   const asked = questions.filter(q => q.kind !== 'file')

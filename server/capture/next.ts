@@ -43,7 +43,13 @@ export function placeAfter(definition: PointDefinition, place: Place, entry: str
 
 /** Whether the thanks offer something that only this entry has. */
 const returning = ({ returns, next }: PointDefinition) => returns.correct || returns.again || next.kind === 'meeting'
-const thanksPath = (definition: PointDefinition, slug: string, entry: string) => `/p/${slug}/thanks${returning(definition) ? `?e=${signedToken('correct', entry)}` : ''}`
+function thanksPath(definition: PointDefinition, slug: string, entry: string): string {
+  const query = new URLSearchParams({
+    ...(definition.translations.length && { lang: definition.language }),
+    ...(returning(definition) && { e: signedToken('correct', entry) }),
+  }).toString()
+  return `/p/${slug}/thanks${query && `?${query}`}`
+}
 
 const returnWays = ({ returns, language }: PointDefinition, slug: string, entry: string): Way[] => [
   ...(returns.correct ? [{ text: sayIn(language)('correct'), url: signedAddress('correct', entry), small: true }] : []),

@@ -24,7 +24,10 @@ import { sign } from '#server/keys'
 import { problem } from '#server/problem'
 import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
 import { ownAddress } from '#server/settings'
+import { LANGUAGE_KEYS } from '#core/languages/language'
 import { sayIn } from '#core/languages/say'
+import { inTongue } from '#core/points/translations'
+import { inTongueOf, tongueFor } from '#server/words'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
@@ -49,9 +52,9 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (await lacksProof(point, intake, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
   const result = await accepted(intake)
   if (result.kind === 'key reused') throw problem(422, REUSED, [{ field: 'Idempotency-Key', message: REUSED }])
-  if (isStranger(result)) throw problem(422, strangerText(intake.edition.definition.people, sayIn(intake.edition.definition.language)))
+  if (isStranger(result)) throw problem(422, strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)))
   if (result.kind === 'closed') throw problem(410, result.text)
-  if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards, sayIn(intake.edition.definition.language)))
+  if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards, sayIn(intake.language)))
   setResponseStatus(event, 201)
   const told = tellable(result)
   return { entry: told.entry, next: comesNext(point, got, told) }
@@ -76,7 +79,7 @@ function tellable(result: Extract<Accepted, { entry: string }>): { entry: string
 
 /** What comes after an entry: as its form says, on the landing page that the form stands on where there is one. */
 const comesNext = (point: Point, { intake, page }: Got, { entry, thanks }: { entry: string; thanks: string }): NextView =>
-  nextOf(intake!.edition.definition, { point, page }, entry, thanks)
+  nextOf(inTongue(intake!.edition.definition, intake!.language), { point, page }, entry, thanks)
 
 /** A visitor whom the point does not take in is told so; what a guard caught gets the usual answer, so that machines learn nothing. */
 const isStranger = (result: Accepted) => result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
@@ -130,7 +133,7 @@ async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
 }
 
 /** Names that a form may send along unseen. Question keys begin with a mail, so they cannot clash. */
-const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing']
+const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing', '_language']
 
 /** An entry from a form without any script: 303 to the thank-you page, or the form again with what is wrong. */
 export async function postedForm(event: H3Event, point: Point, key: string | null) {
@@ -146,10 +149,11 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   const page = unseen._page || header(event, 'referer')?.slice(0, 4000) || null
   const key = headerKey ?? (unseen._key || null)
   const shown = Number(unseen._shown)
+  event.context.language = LANGUAGE_KEYS.find(l => l === unseen._language)
   const got = await received(event, point, {
     answers: { ...givenByPage(point, page), ...fields }, page, referrer: unseen._referrer || null, visitor: unseen._visitor || null, edition: Number(unseen._edition) || null,
     via: unseen._via === 'plain' || unseen._via === 'frame' ? unseen._via : 'page', took: shown > 0 ? Math.min(2e9, Math.max(0, Date.now() - shown)) : null, homepage: unseen._homepage || null,
-    landing: unseen._landing || null,
+    landing: unseen._landing || null, language: event.context.language ?? null,
   }, key, uploads)
   const { intake, flaws } = got
   const wrong = [...doubled, ...flaws]
@@ -159,16 +163,16 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   if (await lacksProof(point, intake, null)) intake.suspect = 'unproven'
   const result = await accepted(intake)
   if (result.kind === 'key reused') return again([{ field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' }])
-  if (isStranger(result)) return again([{ field: '', message: strangerText(intake.edition.definition.people, sayIn(intake.edition.definition.language)) }])
+  if (isStranger(result)) return again([{ field: '', message: strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)) }])
   if (result.kind === 'closed') return shut(event, point, 410, result.text)
-  if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards, sayIn(intake.edition.definition.language)))
-  return leadTo(event, placeAfter(intake.edition.definition, { point, page: got.page }, tellable(result).entry), 303)
+  if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards, sayIn(intake.language)))
+  return leadTo(event, placeAfter(inTongue(intake.edition.definition, intake.language), { point, page: got.page }, tellable(result).entry), 303)
 }
 
 /** A page that says why the form takes nothing. */
 function shut(event: H3Event, point: Point, status: number, text: string) {
   setResponseStatus(event, status)
-  return hostedClosed(event, point, text)
+  return hostedClosed(event, inTongueOf(point, tongueFor(event, point.live!.definition)), text)
 }
 
 /** A browser does not keep the files that were chosen when a form comes back. */

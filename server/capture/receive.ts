@@ -7,6 +7,8 @@ import { isByEmail, personKey } from '#core/identity/same-person'
 import { readAnswers } from '#core/points/answers'
 import type { PointDefinition } from '#core/points/definition'
 import { experimentOf, variantsOf } from '#core/points/variants'
+import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
+import { inTongue, languagesOf } from '#core/points/translations'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { sayIn } from '#core/languages/say'
 import { Says } from '#core/shapes'
@@ -28,6 +30,7 @@ export class Entry {
   @IsOptional() @IsString() @MaxLength(12) trial?: string | null
   @IsOptional() @IsString() @MaxLength(2) wording?: string | null
   @Says('The edition that was shown; the live one, if left out.') @IsOptional() @IsInt() @Min(1) @Max(1_000_000) edition?: number | null
+  @Says('The one of its languages that it was shown in.') @IsOptional() @IsIn(LANGUAGE_KEYS) language?: Language | null
   @Says('The copy it comes through.') @IsOptional() @IsIn(['script', 'page', 'plain', 'frame', 'program', 'archive']) via?: Via | null
   @Says('From the first sight to sending, in ms.') @IsOptional() @IsInt() @Min(0) @Max(2_000_000_000) took?: number | null
   /** What stands in it was put there by a machine. */
@@ -52,8 +55,10 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   const sent = around.files ?? []
   const byQuestion: Record<string, IncomingFile[]> = {}
   for (const file of sent) (byQuestion[file.question] ??= []).push(file)
-  const say = sayIn(live.definition.language)
-  const read = readAnswers(live.definition.questions, value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
+  const tongue = languagesOf(live.definition).find(l => l === value.language) ?? live.definition.language
+  const spoken = inTongue(live.definition, tongue)
+  const say = sayIn(tongue)
+  const read = readAnswers(spoken.questions, value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
   const utm = readUtm(value.utm ?? {})
   const all = [...read.flaws, ...utm.flaws]
   if (idempotencyKey !== null && (idempotencyKey.length > 200 || !/^[\x21-\x7e]+$/.test(idempotencyKey)))
@@ -71,7 +76,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
     intake: {
       entryId: newId(at), at,
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
-      edition: { id: live.id, number: live.number, definition: live.definition },
+      edition: { id: live.id, number: live.number, definition: live.definition }, language: tongue,
       answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
       page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
       idempotencyKey,

@@ -7,6 +7,7 @@ import { personalOf } from '#server/capture/personal'
 import { hostedClosed, hostedForm, hostedNothing, hostedPage, type Again } from '#server/hosted/pages'
 import { database } from '#server/database'
 import { leadTo } from '#server/wire'
+import { inTongueOf, tongueFor } from '#server/words'
 
 /** What is live at the address in hand; null with the answer sent already, when it moved or there is nothing. */
 export async function atAddress(event: H3Event, behind = ''): Promise<{ point: AnyPoint } | { answer: unknown }> {
@@ -32,9 +33,13 @@ export async function pointOf(page: Page): Promise<Point | null> {
 export async function shownAt(event: H3Event, at: AnyPoint, again: Again = {}): Promise<string> {
   const token = getQuery(event).cavlin
   if (at.kind === 'form') {
-    const closed = await closedNow(at)
-    return closed === null ? hostedForm(event, at, again, await personalOf(at, token)) : hostedClosed(event, at, closed)
+    const shown = inTongueOf(at, tongueFor(event, at.live!.definition))
+    const closed = await closedNow(shown)
+    return closed === null ? hostedForm(event, shown, again, await personalOf(shown, token)) : hostedClosed(event, shown, closed)
   }
-  const point = await pointOf(at)
+  const plain = await pointOf(at)
+  // A form on a page speaks the page's language, where it can.
+  event.context.language ??= at.live!.definition.language
+  const point = plain && inTongueOf(plain, tongueFor(event, plain.live!.definition))
   return hostedPage(event, at, point, point && await closedNow(point), again, point && await personalOf(point, token))
 }

@@ -1,6 +1,7 @@
 import { setResponseStatus, type H3Event } from 'h3'
 import { mayCorrect } from '#core/capture/correct'
 import type { Flaw } from '#core/flaws'
+import { inTongue } from '#core/points/translations'
 import { publicPoint, type Answers } from '#core/points/definition'
 import { formMarkup } from '#core/points/markup'
 import type { Correcting } from '#server/capture/correction'
@@ -10,8 +11,8 @@ import { sayIn } from '#core/languages/say'
 /** The form with what was sent, to be put right. Complete without any script. */
 export function correctPage(event: H3Event, { entry, edition, point }: Correcting, again: { values?: Answers; flaws?: Flaw[] } = {}): string {
   if (again.flaws?.length) setResponseStatus(event, 422)
-  const { definition } = edition
-  const { language } = definition
+  const language = entry.language ?? edition.definition.language
+  const definition = inTongue(edition.definition, language)
   const say = sayIn(language)
   const asked = definition.questions.filter(mayCorrect)
   const shown = publicPoint(point.key, edition.number, {

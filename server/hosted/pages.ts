@@ -68,6 +68,7 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
       _edition: String(number),
       _shown: first ?? String(Date.now()),
       _via: via,
+      _language: shown.language,
       ...(landing && { _landing: landing.slug }),
     },
   })

@@ -1,3 +1,4 @@
+import { inTongue } from '#core/points/translations'
 import { shutText } from '#core/points/refusals'
 import { sayIn } from '#core/languages/say'
 import { askedBy } from '#core/actions/registry'
@@ -99,9 +100,9 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     if (before) return again(before, intake)
     const same = twins.get(twin(intake))
     if (same) return { kind: 'repeated', ...same }
-    const told = { entry: intake.entryId, thanks: intake.edition.definition.thanks }
+    const told = { entry: intake.entryId, thanks: inTongue(intake.edition.definition, intake.language).thanks }
     const stopped = guard(book, intake)
-    if (stopped && 'closed' in stopped) return { kind: 'closed', text: shutText(stopped.intake.edition.definition.closing, stopped.closed, sayIn(stopped.intake.edition.definition.language)) }
+    if (stopped && 'closed' in stopped) return { kind: 'closed', text: shutText(inTongue(intake.edition.definition, intake.language).closing, stopped.closed, sayIn(intake.language)) }
     if (key) earlier.set(key, { ...told, fingerprint: intake.fingerprint, review: stopped })
     if (stopped) {
       done.review.push(stopped)

@@ -43,7 +43,7 @@ export async function choosing(token: string): Promise<Choosing | null> {
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
   const spans = taken.filter(t => t.id !== chosen?.id).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
   return {
-    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, theme: edition!.definition.theme, language: edition!.definition.language,
+    entry, lead: entry.leadId, owner: { id: owner.id, name: owner.name }, minutes: next.minutes, zone, chosen: chosen ?? null, theme: edition!.definition.theme, language: entry.language ?? edition!.definition.language,
     address: addressIn(edition!.definition, entry.answers),
     free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
   }

@@ -2,9 +2,12 @@ import { describe, expect, it } from 'vitest'
 import { askedBy, formsOf, textFlaw } from '#core/languages/check'
 import { directionOf, LANGUAGE_KEYS } from '#core/languages/language'
 import { sayIn, TEXTS, useOwnTexts, type TextKey } from '#core/languages/say'
-import { blankDefinition, publicPoint } from '#core/points/definition'
+import { checksOf } from '#core/points/checks'
+import { blankDefinition, blankQuestion, publicPoint } from '#core/points/definition'
 import { inLanguage } from '#core/points/in-language'
 import { formMarkup } from '#core/points/markup'
+import { renameQuestion } from '#core/points/questions'
+import { addLanguage, inTongue, languagesOf, translatable, translate, untranslated } from '#core/points/translations'
 import { readValue, PLAIN_READING } from '#core/points/values'
 
 const KEYS = Object.keys(TEXTS.en) as TextKey[]
@@ -62,5 +65,30 @@ describe('a form in another language', () => {
     expect(html).toContain('>ألمانيا</option>')
     expect(readValue({ kind: 'email' } as never, 'x', { ...PLAIN_READING, say: sayIn('ar') })).toEqual({ flaw: TEXTS.ar.notEmail })
     expect(LANGUAGE_KEYS.filter(l => directionOf(l) === 'rtl')).toEqual(['ar'])
+  })
+})
+
+describe('a form in several languages', () => {
+  const form = () => addLanguage({ ...blankDefinition('Visit'), intro: 'Come', confirm: { subject: 'Yours?', text: 'Press {{link}}', done: 'Good', then: { kind: 'message' } } }, 'fr')
+  it('has the same keys in other words, and its own where nothing is written', () => {
+    const d = translate(translate(form(), 'fr', 'title', 'Visite'), 'fr', 'questions.email.label', 'Votre adresse')
+    expect(inTongue(d, 'fr')).toMatchObject({ language: 'fr', title: 'Visite', intro: 'Come', button: TEXTS.fr.send, thanks: TEXTS.fr.thanks, questions: [{ key: 'email', label: 'Votre adresse' }] })
+    expect([inTongue(d, 'de'), inTongue(d, 'en')]).toEqual([d, d])
+    expect(untranslated(d, 'fr').map(t => t.path)).toEqual(['intro', 'confirm.subject', 'confirm.text', 'confirm.done'])
+    expect(translate(d, 'fr', 'title', '').translations[0]!.texts).toHaveLength(1)
+    expect(renameQuestion(d, 'email', 'post').translations[0]!.texts.map(t => t.key)).toEqual(['title', 'questions.post.label'])
+    // What becomes its own language needs no translation into it.
+    expect(languagesOf(inLanguage(d, 'fr'))).toEqual(['fr'])
+  })
+  it('is stopped where another language lacks what its own has, and hinted at what is not written', () => {
+    const around = { properties: [], lists: [], labels: [], members: [] } as never
+    const said = (d: ReturnType<typeof form>) => checksOf(d, around).filter(c => c.field === 'translations.fr').map(c => [c.level, c.message])
+    expect(said(form())).toEqual([['hint', 'In Français 6 texts are not written yet, and shown in English.']])
+    expect(said(translate(form(), 'fr', 'confirm.text', 'Appuyez'))[0]).toEqual(['stop', 'In Français: The request to confirm has no link: nobody could confirm.'])
+  })
+  it('has every text in every place that visitors read', () => {
+    const d = { ...form(), questions: [blankQuestion({ key: 'a', kind: 'one_of', label: 'A', help: 'H', error: 'E', choices: [{ value: 'x', text: 'X' }] })] }
+    const spoken = inTongue(translatable(d).reduce((now, t) => translate(now, 'fr', t.path, `fr ${t.text}`), d), 'fr')
+    expect(translatable(spoken).map(t => t.text)).toEqual(translatable(d).map(t => `fr ${t.text}`))
   })
 })

@@ -47,6 +47,36 @@ describe('a form in Arabic', () => {
   })
 })
 
+describe('a form in several languages', () => {
+  it('is shown in the one of its page or browser, and what follows an entry speaks it too; a colleague reads their own', async () => {
+    const { key, slug, id } = await form((d) => {
+      d.questions.push(q('size', 'one_of', { label: 'Size', choices: [{ value: 's', text: 'Small', tag: undefined }, { value: 'l', text: 'Large', tag: undefined }] }))
+      d.actions.push(visitorMail('thanks', 'Thank you', 'You said {{answer.size}}.', 0))
+      d.returns = { correct: true, again: false }
+      d.translations = [{ key: 'ar', texts: [{ key: 'questions.size.choices.s', text: 'صغير' }, { key: 'actions.thanks.subject', text: 'شكرًا' }, { key: 'actions.thanks.text', text: 'قلت {{answer.size}}.' }] }]
+    })
+    const shown = async (query: string, language = 'en') => {
+      const answer = await fetch(`${demo().url}/w/points/${key}${query}`, { headers: { 'accept-language': language } })
+      return [(await answer.json() as { language: string }).language, answer.headers.get('vary')]
+    }
+    expect([await shown(''), await shown('', 'ar-EG'), await shown('?lang=ar'), await shown('?lang=de', 'ar'), await shown('?lang=%00')].map(([l]) => l)).toEqual(['en', 'ar', 'ar', 'ar', 'en'])
+    expect((await shown(''))[1]).toContain('Accept-Language')
+    expect((await pageAt(`/p/${slug}`, { 'accept-language': 'ar' })).html).toContain('صغير')
+    const email = somebody('tongue')
+    // Without a script, and wrong at first: it comes back in the same language, whatever the browser asks for.
+    const post = (fields: Record<string, string>) => fetch(`${demo().url}/w/points/${key}/entries`, { method: 'POST', redirect: 'manual', headers: { 'accept': 'text/html', 'accept-language': 'en', 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams({ _language: 'ar', _shown: '1', size: 's', ...fields }).toString() })
+    expect(await (await post({ email: 'x' })).text()).toContain(ar.notEmail)
+    const taken = await post({ email })
+    expect(taken.headers.get('location')).toContain('lang=ar')
+    expect((await pageAt(taken.headers.get('location')!)).html).toContain(ar.thanks)
+    expect((await mailTo(email, 'شكرًا')).text).toContain('قلت صغير.')
+    const { respondents } = await (await (await signedIn('tamsin'))(`/api/team/points/${id}/respondents`, 'POST', { from: '2020-01-01', to: '2028-01-01' })).json() as { respondents: { answers: Record<string, string> }[] }
+    expect(respondents[0]!.answers.size).toBe('s')
+    const correct = /\/e\/[\w.-]+/.exec((await pageAt(taken.headers.get('location')!)).html)![0]
+    expect((await pageAt(correct, { 'accept-language': 'en' })).html).toContain(ar.correctKeep)
+  })
+})
+
 describe('a page that belongs to nothing', () => {
   it('speaks what the browser asks for, of what we speak', async () => {
     const title = async (language: string) => (await pageAt('/p/nothing-is-here', { 'accept-language': language })).html.match(/lang="(\w+)"/)![1]

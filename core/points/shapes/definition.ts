@@ -8,7 +8,7 @@ import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURN
 import { LIMITS, MOST_ACTIONS, MOST_VARIANTS } from '#core/points/limits'
 import { NEXTS, type Next } from '#core/points/shapes/next'
 import { Question } from '#core/points/shapes/question'
-import { Closing, Confirmation, Guards, Mailing, PeopleRules, Reminder, Returns, Variant } from '#core/points/shapes/rules'
+import { Closing, Confirmation, Guards, Mailing, PeopleRules, Reminder, Returns, Translation, Variant } from '#core/points/shapes/rules'
 import { Theme } from '#core/points/shapes/theme'
 import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
 import { complete, Default, ListOfKinds, OneOf, read } from '#core/shapes'
@@ -58,6 +58,12 @@ export class PointDefinition {
   @ArrayUnique((w: Variant) => w?.key, { message: 'Two wordings have the same key' })
   @ListOf(() => Variant)
   variants!: Variant[]
+  /** Its texts in other languages. */
+  @Default([])
+  @ArrayMaxSize(LANGUAGE_KEYS.length - 1)
+  @ArrayUnique((t: Translation) => t?.key, { message: 'Two translations are in the same language' })
+  @ListOf(() => Translation)
+  translations!: Translation[]
 }
 
 /**

@@ -15,10 +15,12 @@ import {
   Min,
   ValidateIf,
 } from 'class-validator'
+import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { BY_EMAIL } from '#core/identity/same-person'
 import { CHALLENGES, LIMITS } from '#core/points/limits'
 import { CONFIRMED, type Confirmed } from '#core/points/shapes/next'
 import { Default, KEY, OneOf } from '#core/shapes'
+import { ListOf } from '#core/validate'
 
 /** What happens to people this point knows or does not know yet. */
 export class PeopleRules {
@@ -96,4 +98,16 @@ export class Variant {
   @IsString() @MaxLength(LIMITS.button) button!: string
   @IsString() @MaxLength(400) invitation!: string
   @IsString() @MaxLength(60) open!: string
+}
+
+/** A text in another language; its key is where it stands (`translations.ts`). */
+class TranslatedText {
+  @IsString() @MaxLength(600) key!: string
+  @IsString() @MaxLength(LIMITS.answer) text!: string
+}
+
+/** What visitors read in another language. */
+export class Translation {
+  @IsIn(LANGUAGE_KEYS) key!: Language
+  @ArrayMaxSize(1000) @ArrayUnique((t: TranslatedText) => t?.key, { message: 'A text is translated twice' }) @ListOf(() => TranslatedText) texts!: TranslatedText[]
 }

@@ -15,7 +15,8 @@ export default defineEventHandler(async (event) => {
   const { fields, flaws: doubled } = formFields(new URLSearchParams(body), several)
   const flaws = doubled.length ? doubled : await correctTo(c, fields)
   if (flaws.length) return correctPage(event, c, { values: fields, flaws })
-  const { language, theme } = c.edition.definition
+  const { language: own, theme } = c.edition.definition
+  const language = c.entry.language ?? own
   const say = sayIn(language)
   return saidPage(event, language, say('correctedTitle'), say('corrected'), 200, null, theme)
 })

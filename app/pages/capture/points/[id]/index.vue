@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { LANGUAGES, type Language } from '#core/languages/language'
 import { inLanguage } from '#core/points/in-language'
+import { inTongue } from '#core/points/translations'
 import { actionOf, mailsOf } from '#core/actions/edit'
 import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { pagesOf, type PointDefinition, type Question } from '#core/points/definition'
@@ -34,6 +36,9 @@ const around = computed(() => ({
   now: minute.value, name: name.value, otherNames: (others.value ?? []).filter(p => p.id !== id).map(p => p.name),
 }))
 const { plain, paused } = useSettled(definition)
+/** Another language than its own that it is seen in just now. */
+const seen = ref<Language | null>(null)
+const shown = computed(() => (plain.value && seen.value ? inTongue(plain.value, seen.value) : plain.value))
 const { publishing, makeLive: goLive, done } = usePublishing(edit)
 const checks = computed(() => paused.value ? checksOf(paused.value, around.value) : [])
 const stopsLeft = computed(() => checks.value.filter(c => c.level === 'stop').length)
@@ -233,17 +238,17 @@ useUnsavedGuard(edit, mayEdit)
           </template>
           <template v-else>
             <div class="switch">
-              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}</h2>
+              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}<template v-if="seen && inHand.hand.frame !== 'inside'"> in {{ LANGUAGES[seen] }}</template></h2>
               <div v-if="(inHand.hand.frame === 'questions' && panel !== 'variants') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
-            <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :id="id" :definition="definition" :name="name" :slug="point.slug" :revision="point.revision" :may-test="mayEdit" />
+            <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :id="id" :definition="seen ? inTongue(definition, seen) : definition" :name="name" :slug="point.slug" :revision="point.revision" :may-test="mayEdit" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
             <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
-              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
-              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="plain!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
+              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
+              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
             </div>
           </template>
         </section>
@@ -266,6 +271,7 @@ useUnsavedGuard(edit, mayEdit)
           <StoryboardVariantsSettings v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepVariant" />
           <template v-else-if="panel === 'theme'">
             <LanguagePick :model-value="definition.language" :disabled="!mayEdit" @update:model-value="definition = inLanguage(definition, $event)" />
+            <StoryboardTranslationsSettings v-model="definition" v-model:seen="seen" :disabled="!mayEdit" />
             <StoryboardThemeSettings v-model="definition" :disabled="!mayEdit" />
           </template>
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
