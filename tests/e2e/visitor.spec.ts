@@ -138,8 +138,33 @@ test.describe('without JavaScript', () => {
   })
 })
 
+test('a form speaks the language of the page it stands on, from right to left where that is written so', async ({ page }) => {
+  const site = await otherSite(`<!doctype html><html lang="ar" dir="rtl"><head><title>زيارة</title></head><body><main><script async src="${demo().url}/w/cavlin.js" data-point="form_visit"></script></main></body></html>`)
+  try {
+    await page.goto(site.url)
+    await expect(page.locator('form.cv')).toHaveAttribute('dir', 'rtl')
+    await page.getByRole('button', { name: 'اطلب زيارة' }).click()
+    await expect(page.getByRole('alert')).toContainText('انظر إلى الإجابات المعلَّمة')
+    const [title, box] = await Promise.all([page.getByText('اطلب منا أن نأتي ونعاين').boundingBox(), page.locator('form.cv').boundingBox()])
+    // The first letters stand at the right edge.
+    expect(await page.getByRole('radio').first().boundingBox().then(r => box!.x + box!.width - r!.x - r!.width)).toBeLessThan(40)
+    expect(title!.x + title!.width).toBeGreaterThan(box!.x + box!.width - 40)
+    expect(await overflow(page)).toBe(0)
+    await page.getByLabel('الاسم الأول').fill('Ida')
+    await page.getByLabel('اسم العائلة').fill('Reed')
+    await page.getByLabel('البريد الإلكتروني').fill(somebody('rtl'))
+    await page.getByRole('radio', { name: 'مدرسة أو كلية' }).check()
+    await page.getByRole('radio', { name: 'لا أعرف بعد' }).check()
+    await page.waitForTimeout(PERSON_MS)
+    await page.getByRole('button', { name: 'اطلب زيارة' }).click()
+    await expect(page.getByRole('status')).toContainText('شكرًا لك. يتصل بك أحدنا')
+  } finally {
+    site.close()
+  }
+})
+
 test('axe finds nothing on what visitors see', async ({ page }) => {
-  for (const address of [`${demo().url}/p/ask-for-a-visit`, `${demo().url}/p/journal/thanks`, `${demo().url}/p/none`, `${demo().standins.site}/contact`]) {
+  for (const address of [`${demo().url}/p/ask-for-a-visit`, `${demo().url}/p/ask-for-a-visit?lang=ar`, `${demo().url}/p/journal/thanks`, `${demo().url}/p/none`, `${demo().standins.site}/contact`]) {
     await page.goto(address)
     await page.waitForTimeout(500)
     expect([address, await axe(page)]).toEqual([address, []])
