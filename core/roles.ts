@@ -2,11 +2,12 @@ export type Role = 'admin' | 'marketer' | 'sales'
 export const ROLES: Role[] = ['admin', 'marketer', 'sales']
 
 /** What a member may do. Reading is open to all members; these are the acts that change something. */
-export type Act = 'edit points' | 'work leads' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries'
+export type Act = 'edit points' | 'work leads' | 'make links' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries'
 
 const MAY: Record<Act, Role[]> = {
   'edit points': ['admin', 'marketer'],
   'work leads': ['admin', 'sales'],
+  'make links': ['admin', 'marketer', 'sales'],
   'manage keys': ['admin'],
   'judge entries': ['admin', 'marketer', 'sales'],
   'edit properties': ['admin', 'marketer'],

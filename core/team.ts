@@ -147,3 +147,14 @@ export interface RespondentsView {
     id: string; at: string; lead: string; name: string; company: string | null; label: string | null; edition: number; page: string | null; tookMs: number | null; answers: Answers
   }[]
 }
+
+/** What of the points concerns a marketer today. */
+export interface PointsTodayView {
+  /** Since when entries are counted: the beginning of yesterday. */
+  since: string
+  came: { id: string; name: string; kind: 'form' | 'page'; entries: number; held: number }[]
+  live: { id: string; name: string; kind: 'form' | 'page'; number: number; at: string; by: string | null }[]
+  stale: { id: string; name: string; page: string | null; edition: number; live: number; at: string }[]
+  undelivered: { id: string; name: string; mails: number }[]
+  broken: { id: string; name: string; why: string }[]
+}

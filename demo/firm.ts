@@ -91,6 +91,7 @@ const POINTS = [
     definition: {
       version: 3, title: 'Let us look after it', intro: 'Glass, vents, heating and shading, twice a year or when something breaks.',
       questions: [firstName, lastName, company, email, { key: 'message', kind: 'long_text', label: 'What does it need?', required: true, property: 'message' }],
+      theme: { ...LOOK, logo: null, header: picture(FILES.evening, 'A growing house, lit in the evening') },
       button: 'Ask about care', thanks: 'Thank you. We will write with a date and a price.', actions: [{ key: 'tag', kind: 'tag', tags: ['care'] }, { key: 'property', kind: 'property', property: 'has_house', value: 'yes' }],
     },
   },

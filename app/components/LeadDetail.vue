@@ -108,7 +108,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
         <p><span v-if="lead.company">{{ lead.company }}, </span><a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a><a v-else-if="lead.properties.phone" :href="`tel:${lead.properties.phone}`">{{ lead.properties.phone }}</a></p>
         <p class="marks"><LabelMark :label="lead.label" /><b v-if="!lead.submitted" class="small unsubmitted">Not sent yet</b><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" /><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
       </div>
-      <PersonalLinks v-if="mayWork" :lead="lead.id" :name="lead.name" />
+      <PersonalLinks v-if="session.may('make links')" :lead="lead.id" :name="lead.name" />
       <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
     </header>
 

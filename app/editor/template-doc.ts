@@ -62,7 +62,7 @@ const serializer = new MarkdownSerializer(
     italic: { open: '*', close: '*', mixable: true, expelEnclosingWhitespace: true },
     link: {
       open(state, mark, parent, index) {
-        const alone = parent.child(index).text === mark.attrs.href && !parent.maybeChild(index + 1)?.marks.includes(mark)
+        const alone = parent.child(index).text === mark.attrs.href && parent.child(index).marks.length === 1 && !parent.maybeChild(index + 1)?.marks.includes(mark)
         ;(state as Linked).inAutolink = alone && /^(?:https?:\/\/|mailto:)/i.test(String(mark.attrs.href))
         return (state as Linked).inAutolink ? '<' : '['
       },

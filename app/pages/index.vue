@@ -3,6 +3,7 @@ import type { LeadView } from '#core/team'
 
 useHead({ title: 'Today – Cavlin' })
 const house = useHouse()
+const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const listed = ref<LeadView[]>([])
@@ -41,7 +42,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
       <p class="faded">
         <template v-if="overdue">{{ count(overdue, 'is', 'are') }} past what we promised. The most pressing stands first.</template>
         <template v-else-if="data?.waiting.length">All within what we promised. The most pressing stands first.</template>
-        <template v-else-if="data">Whoever is routed to you appears here at once.</template>
+        <template v-else-if="data && session.may('work leads')">Whoever is routed to you appears here at once.</template>
       </p>
       <p v-if="problem && !data" role="alert" class="problem">{{ problem.message }}</p>
       <ul v-if="data?.waiting.length" class="rows">
@@ -66,8 +67,10 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
         </ul>
       </template>
     </section>
+    <PointsToday v-if="!wide && session.may('edit points')" class="sheet points" />
     <section v-if="wide" class="hand sheet" aria-label="In hand">
       <LeadDetail v-if="chosen" :id="chosen" :key="chosen" />
+      <PointsToday v-else-if="session.may('edit points')" class="points" />
       <div v-else-if="data" class="empty"><h2>A clear desk</h2><p class="faded">Look through <NuxtLink to="/follow-up">all leads</NuxtLink>, or see <NuxtLink to="/learn">which forms bring people worth calling</NuxtLink>.</p></div>
     </section>
   </div>
@@ -75,6 +78,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
 
 <style scoped>
 .today { display: grid; grid-template-columns: minmax(340px, 400px) minmax(0, 1fr); gap: 20px; align-items: start; max-width: 1600px; margin: 0 auto; }
+.points { padding: 18px 22px; }
 .rows { list-style: none; margin: 12px 0 0; padding: 0; }
 .rows li { display: grid; grid-template-columns: 16px 1fr; gap: 0 10px; padding: 8px 10px; border-top: 1px solid var(--rule); position: relative; }
 .rows li:has(a:hover) { background: color-mix(in srgb, var(--wash) 50%, transparent); }

@@ -49,6 +49,16 @@ const LEADS_OUT = /^(?:https?:\/\/|mailto:)/i
 function dialect(): MarkdownIt {
   const markdown = new MarkdownIt('commonmark', { html: false, breaks: true, xhtmlOut: false }).disable(['code', 'fence', 'blockquote', 'hr', 'backticks', 'image', 'entity', 'html_block', 'html_inline', 'reference', 'lheading'])
   markdown.validateLink = url => LEADS_OUT.test(url)
+  // A link without an address (`[words]()`) is its words.
+  markdown.core.ruler.push('nowhere', ({ tokens }) => {
+    for (const token of tokens) {
+      let nowhere = false
+      token.children &&= token.children.filter(t => {
+        if (t.type === 'link_open') nowhere = !t.attrGet('href')
+        return !(nowhere && (t.type === 'link_open' || t.type === 'link_close'))
+      })
+    }
+  })
   return markdown
 }
 

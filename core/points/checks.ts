@@ -2,13 +2,13 @@ import { applying, isUninvited, type DisplayRules } from '#core/appearing/defini
 import { attributesIn, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
-import { mailsOf } from '#core/actions/edit'
+import { addedAction, mailsOf } from '#core/actions/edit'
 import { flawsOf } from '#core/actions/registry'
 import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { LANGUAGES } from '#core/languages/language'
 import { inTongue, untranslated } from '#core/points/translations'
-import { placeholdersIn, textFlaws, unguardedIn } from '#core/points/mails'
+import { firstMail, placeholdersIn, textFlaws, unguardedIn } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
 import { nameFlaw, type Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
@@ -266,6 +266,8 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     if (missing) say('theme', `translations.${key}`, `In ${LANGUAGES[key]} ${missing === 1 ? 'one text is' : `${missing} texts are`} not written yet, and shown in ${LANGUAGES[definition.language]}.`)
   }
   const mails = mailsOf(definition)
+  if (!mails.length && !definition.confirm && definition.language === 'en' && PROMISES_MAIL.test(definition.thanks))
+    say('mails', 'actions', 'The thanks promise a mail, and none goes out.', { name: 'Add one', apply: d => addedAction(d, 'mail', firstMail(false)) })
   definition.actions.forEach((mail, i) => {
     if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A first name in it, put in from the menu, tells one from the next.')
   })
@@ -279,6 +281,9 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   if (pagesOf(asked.map(a => a.q)).some((page, n, all) => all.length > 1 && page.length > 7)) say('questions', 'questions', 'One part has more than seven questions. Cut it in two.')
   return found
 }
+
+/** What is promised by mail, in thanks. */
+const PROMISES_MAIL = /\b(?:e-?mail(?! address)|mail|inbox)\b|\bon (?:its|their) way\b/i
 
 /** What mails say of people that no question asks for. */
 function nobodyAsked(d: PointDefinition): { field: string; name: string; words: string; apply: (d: PointDefinition) => PointDefinition }[] {

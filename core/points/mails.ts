@@ -158,6 +158,18 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
   return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme, intake.language), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
+/** Whom we know by no name is greeted all the same. */
+const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
+/** A mail to begin with: the thanks, or some days later. */
+export const firstMail = (later: boolean): Omit<Mail, 'key' | 'kind'> => ({
+  subject: later ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}',
+  text: `${HELLO}\n\n${later ? 'some days ago you wrote to us. Is there anything we can tell you?' : 'thank you. We have it, and one of us writes to you soon.'}`,
+  days: later ? 5 : 0,
+  goal: null,
+  unlessClicked: false,
+  when: null,
+})
+
 /** What is wrong with a text to visitors: no subject, or placeholders that stand for nothing. @param kind what it is decides what it may name */
 export function textFlaws(d: PointDefinition, { name, kind, text }: { name: string; kind: TemplateOf; text: { subject: string; text: string } }) {
   const found: { field: string; message: string; mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition } }[] = []

@@ -6,6 +6,7 @@ import type { PointWords } from '#core/languages/point-words'
 import type { Say } from '#core/languages/say'
 import type { Mark } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
+import { HEADER_MOST } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
 
 export interface MarkupOptions {
@@ -33,6 +34,7 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key), words)
   const pages = pagesOf(point.questions)
   return `<form class="cv" ${languageMarkup(point.language)} method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
+    + headerMarkup(point.theme.header, options.base)
     + logoMarkup(point.theme.logo, options.base)
     + (point.title ? `<h2 class="cv-title">${e(point.title)}</h2>` : '')
     + (point.intro ? `<p class="cv-intro">${e(point.intro)}</p>` : '')
@@ -46,6 +48,7 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
     + `<button type="submit" class="cv-button cv-send">${e(point.button)}</button></div></form>`
 }
 
+const headerMarkup = (header: Mark | null | undefined, base = '') => header ? `<div class="cv-header"><img src="${e(base + assetPath(header.file))}" alt="${e(header.alt)}" width="${header.width}" height="${header.height}"></div>` : ''
 const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo"><img src="${e(base + assetPath(logo.file))}" alt="${e(logo.alt)}" width="${logo.width}" height="${logo.height}"></p>` : ''
 
 /** A way on that is offered with the thanks: a file, a choice of times, coming again. */
@@ -69,15 +72,19 @@ export function closedMarkup(title: string, text: string, language: Language): s
   return `<div class="cv" ${languageMarkup(language)}>${title ? `<h2 class="cv-title">${e(title)}</h2>` : ''}<p class="cv-intro">${e(text)}</p></div>`
 }
 
+/** Text in which `[words](https://…)` is a link, as in Markdown: in consent words and under questions. */
+const linked = (text: string): string =>
+  e(text).replace(/\[([^[\]]+)\]\((https?:\/\/[^\s()]+)\)/g, '<a href="$2" target="_blank" rel="noopener">$1</a>')
+
 /** One question as HTML, as it stands in the form. */
 export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | undefined, words: PointWords): string {
   if (q.parameter) return `<input type="hidden" name="${e(q.key)}" value="${e([value].flat().join(','))}" data-parameter="${e(q.parameter)}">`
   const id = `cv-${q.key}`
-  const notes = `${q.help ? `<p class="cv-help" id="${id}-help">${e(q.help)}</p>` : ''}<p class="cv-flaw" id="${id}-flaw">${e(flaw ?? '')}</p>`
+  const notes = `${q.help ? `<p class="cv-help" id="${id}-help">${linked(q.help)}</p>` : ''}<p class="cv-flaw" id="${id}-flaw">${e(flaw ?? '')}</p>`
   const described = `aria-describedby="${q.help ? `${id}-help ` : ''}${id}-flaw"${flaw ? ' aria-invalid="true"' : ''}`
   const required = q.required ? ' required' : ''
   const open = `class="cv-question" data-question="${e(q.key)}"`
-  if (q.kind === 'consent') return `<div ${open}><label class="cv-choice"><input type="checkbox" name="${e(q.key)}" value="yes" ${described}${required}${value === 'yes' ? ' checked' : ''}><span>${e(q.label)}</span></label>${notes}</div>`
+  if (q.kind === 'consent') return `<div ${open}><label class="cv-choice"><input type="checkbox" name="${e(q.key)}" value="yes" ${described}${required}${value === 'yes' ? ' checked' : ''}><span>${linked(q.label)}</span></label>${notes}</div>`
   const label = `${e(q.label)}${q.required ? '' : ` <span class="cv-optional">${e(words.optional)}</span>`}`
   const ticks = q.kind === 'some_of'
   if (ticks || q.kind === 'yes_no' || (q.kind === 'one_of' && q.choices!.length <= RADIOS)) {
@@ -127,5 +134,8 @@ export function reservedHeight(point: PublicPoint): number {
     return head + (q.kind === 'long_text' ? 122 : 46) + 22
   }
   const pages = pagesOf(point.questions).map(page => page.reduce((sum, q) => sum + heightOf(q), 0))
-  return 48 + (point.theme.logo ? 84 : 0) + lines(point.title, 20) * 32 + 10 + lines(point.intro, 36) * 24 + 12 + (pages.length > 1 ? 34 : 0) + Math.max(0, ...pages) + 64
+  const { header, width } = point.theme
+  // The columns of the theme in pixels, and no more than `style.ts` lets it have.
+  const over = header ? Math.min(HEADER_MOST, Math.ceil({ narrow: 416, medium: 544, wide: 736 }[width] * header.height / header.width)) + 20 : 0
+  return 48 + over + (point.theme.logo ? 84 : 0) + lines(point.title, 20) * 32 + 10 + lines(point.intro, 36) * 24 + 12 + (pages.length > 1 ? 34 : 0) + Math.max(0, ...pages) + 64
 }

@@ -7,6 +7,9 @@ import { themeVariables, type Theme } from '#core/points/theme'
  */
 export const pointStyle = (theme: Theme, base = ''): string => `.cv{${themeVariables(theme, base)}}${SHEET}`
 
+/** A picture over a form is no higher, in pixels. */
+export const HEADER_MOST = 240
+
 /** The rules alone, where the variables stand on what is around. */
 export const SHEET = `
 .cv{box-sizing:border-box;max-width:var(--cv-column);padding:24px;background:var(--cv-backdrop),var(--cv-sheet);color:var(--cv-ink);border:1px solid var(--cv-rule);border-radius:var(--cv-round);font-family:var(--cv-font);font-size:16px;line-height:24px;text-align:start}
@@ -15,6 +18,8 @@ export const SHEET = `
 .cv .cv-title,.cv .cv-intro,.cv .cv-logo{text-align:var(--cv-align)}
 .cv .cv-logo{margin:0 0 14px}
 .cv .cv-logo img{max-width:min(100%,240px);max-height:64px;width:auto;height:auto}
+.cv .cv-header{margin:-24px -24px 20px}
+.cv .cv-header img{display:block;width:100%;height:auto;max-height:${HEADER_MOST}px;object-fit:cover;border-radius:var(--cv-round) var(--cv-round) 0 0}
 .cv .cv-title{margin:0 0 10px;font-size:24px;line-height:32px;font-weight:650;text-wrap:balance;overflow-wrap:anywhere}
 .cv .cv-intro{margin:0 0 12px;color:var(--cv-faded);white-space:pre-line;overflow-wrap:anywhere}
 .cv .cv-question{margin:0 0 12px;padding:0;border:0;min-width:0}
@@ -44,6 +49,7 @@ export const SHEET = `
 .cv-thanks{font-size:18px;line-height:28px;white-space:pre-line}
 .cv-thanks p{margin:0}
 .cv-thanks p+p{margin-top:14px}
+.cv .cv-help a,.cv .cv-choice a{color:var(--cv-accent)}
 .cv .cv-way{color:var(--cv-accent);font-weight:600}
 .cv .cv-small{font-size:15px;line-height:24px}
 @media (max-width:420px){.cv{padding:18px}}

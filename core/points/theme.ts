@@ -87,4 +87,4 @@ export function mix(from: string, to: string, way: number): string {
 const channels = (hex: string) => [1, 3, 5].map(i => parseInt(hex.slice(i, i + 2), 16))
 
 /** The files of ours that a theme shows. */
-export const themeFiles = (theme: Theme): SentFile[] => [...(theme.logo ? [theme.logo.file] : []), ...(theme.backdrop.kind === 'picture' ? [theme.backdrop.picture.file] : [])]
+export const themeFiles = (theme: Theme): SentFile[] => [...[theme.logo, theme.header].flatMap(mark => mark?.file ?? []), ...(theme.backdrop.kind === 'picture' ? [theme.backdrop.picture.file] : [])]

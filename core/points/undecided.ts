@@ -11,4 +11,5 @@ export const UNDECIDED = {
   align: 'start' as const,
   backdrop: { kind: 'plain' as const },
   logo: null,
+  header: null,
 }

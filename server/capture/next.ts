@@ -45,7 +45,7 @@ export function placeAfter(definition: PointDefinition, place: Place, entry: str
 const returning = ({ returns, next }: PointDefinition) => returns.correct || returns.again || next.kind === 'meeting'
 function thanksPath(definition: PointDefinition, slug: string, entry: string): string {
   const query = new URLSearchParams({
-    ...(definition.translations.length && { lang: definition.language }),
+    ...(definition.translations.some(t => t.key === definition.language) && { lang: definition.language }),
     ...(returning(definition) && { e: signedToken('correct', entry) }),
   }).toString()
   return `/p/${slug}/thanks${query && `?${query}`}`

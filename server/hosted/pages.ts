@@ -82,7 +82,7 @@ const ownScript = (landing?: Page): string =>
 /** On a landing page a form takes over the page's theme; the logo stands there already. */
 const inPage = (definition: PointDefinition, { theme }: PageDefinition): PointDefinition => ({
   ...definition,
-  theme: { ...theme, logo: null, backdrop: { kind: 'plain' } },
+  theme: { ...theme, logo: null, header: null, backdrop: { kind: 'plain' } },
 })
 
 /** A landing page, with the form that stands on it or what stands in its place. */

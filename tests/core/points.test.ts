@@ -128,6 +128,16 @@ describe('a form as HTML', () => {
   })
 })
 
+describe('a link in words of consent, or under a question', () => {
+  it('leads where it says, and nowhere but to the web', () => {
+    const drawn = (label: string, help = '') => formMarkup(publicPoint('k', 1, { ...definition, questions: [blankQuestion({ key: 'ok', kind: 'consent', label, help })] }), { action: '' })
+    expect(drawn('As in [our terms](https://firm.example/terms?a=1&b=2), yes')).toContain('<span>As in <a href="https://firm.example/terms?a=1&#38;b=2" target="_blank" rel="noopener">our terms</a>, yes</span>')
+    expect(drawn('x', 'See [why](http://firm.example)')).toContain('<a href="http://firm.example" target')
+    for (const none of ['[x](javascript:alert)', '[x](//firm.example)', '[](https://firm.example)', '[x] (https://firm.example)', '["onmouseover="x](https://a.example/"x)'])
+      expect([none, drawn(none).match(/<a href="(?!https:\/\/a\.example\/&#34;x")/)]).toEqual([none, null])
+  })
+})
+
 describe('definitions from outside', () => {
   it('are read when they are good, with defaults for what may be left out', () => {
     const { title, button, thanks } = definition

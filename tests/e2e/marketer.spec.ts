@@ -357,3 +357,24 @@ test('writes a mail with names put in from a menu, sees it as people get it, and
   await page.getByRole('button', { name: 'By mail' }).click()
   await expect(text).toContainText('Dear First name, else “friend”, this is 5 * 3, but this is bold')
 })
+
+test('sees in the morning how the forms do, and the browser’s Back leads through a form’s frames', async ({ page }) => {
+  const { id, key, definition } = await form((d) => {
+    d.thanks = 'Thank you. It is on its way by mail.'
+  })
+  for (let n = 0; n < 2; n++) expect((await send(key, { email: somebody('morning') })).status).toBe(201)
+  await signIn(page, 'tamsin')
+  const today = page.getByRole('region', { name: 'Forms and pages today' })
+  await expect(today.getByRole('listitem').filter({ hasText: definition.title }).first()).toContainText('2')
+  await expect(today.getByRole('heading', { name: 'Went live this week' })).toBeVisible()
+  await page.goto(`${demo().url}/capture/points/${id}`)
+  await page.getByRole('button', { name: 'Thanks' }).click()
+  await page.getByRole('button', { name: 'By mail' }).click()
+  await expect(page.getByText('The thanks promise a mail, and none goes out.')).toBeVisible()
+  await page.goBack()
+  await expect(page.getByRole('button', { name: 'Thanks' })).toHaveAttribute('aria-current', /.+/)
+  await page.goForward()
+  await page.reload()
+  await page.getByRole('button', { name: 'Add one' }).click()
+  await expect(page.getByRole('textbox', { name: 'Text of mail 1' })).toContainText('thank you. We have it')
+})

@@ -43,7 +43,7 @@ function draw(): void {
   stage.replaceChildren(...fresh.childNodes)
   mark()
 }
-const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
+const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, header: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
 
 /** A block with nothing in it shows nothing to visitors; here it says what it is. */
 function fillBlank(stage: Element): void {

@@ -54,7 +54,7 @@ function draw(): void {
   else stage.replaceChildren(...fresh.childNodes)
   mark()
 }
-const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
+const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
 function redraw(stage: Element, changed: [string, string][]): void {
   for (const [key, html] of changed) {
     const template = document.createElement('template')

@@ -3,7 +3,7 @@ import { Trash2 } from 'lucide-vue-next'
 import { addedAction, changedAction, mailsOf, withoutAction } from '#core/actions/edit'
 import { parseEmail } from '#core/identity/email'
 import type { PointDefinition } from '#core/points/definition'
-import { placesFor, type Goal, type Mail } from '#core/points/mails'
+import { firstMail, placesFor, type Goal, type Mail } from '#core/points/mails'
 import type { Reminder } from '#core/points/reminder'
 import type { Confirmed, Next, NextKind } from '#core/points/next'
 
@@ -31,8 +31,7 @@ function confirm(on: boolean): void {
   set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: `${HELLO}\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.`, done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
 }
 function add(): void {
-  const more = mails.value.length > 0
-  definition.value = addedAction(definition.value, 'mail', { subject: more ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}', text: more ? `${HELLO}\n\nsome days ago you wrote to us. Is there anything we can tell you?` : `${HELLO}\n\nthank you. We have it, and one of us writes to you soon.`, days: more ? 5 : 0, goal: null, unlessClicked: false, when: null })
+  definition.value = addedAction(definition.value, 'mail', firstMail(mails.value.length > 0))
 }
 const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
 const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]

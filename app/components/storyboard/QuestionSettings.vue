@@ -106,7 +106,7 @@ const builtIn = computed(() => (BUILT_IN as readonly string[]).includes(question
     <details>
       <summary>Words around it, limits, and what is known already</summary>
       <div class="inside">
-        <label :for="`${id}-help`">Help under it</label>
+        <label :for="`${id}-help`">Help under it; a link is written <code>[words](https://…)</code></label>
         <InputText :id="`${id}-help`" :model-value="question.help" fluid maxlength="600" @update:model-value="set({ help: $event ?? '' })" />
         <div class="two">
           <div v-if="!choicesOf(question).length && !['consent', 'date', 'file'].includes(question.kind)"><label :for="`${id}-placeholder`">Example inside it</label><InputText :id="`${id}-placeholder`" :model-value="question.placeholder" fluid maxlength="120" @update:model-value="set({ placeholder: $event ?? '' })" /></div>

@@ -72,7 +72,7 @@ function layPicture(asset: Asset): void {
   wishing.value = false
   set({ backdrop: { kind: 'picture', picture: markOf(asset, '') } })
 }
-type Shape = Exclude<keyof Theme, 'sheet' | 'ink' | 'accent' | 'backdrop' | 'logo'>
+type Shape = Exclude<keyof Theme, 'sheet' | 'ink' | 'accent' | 'backdrop' | 'logo' | 'header'>
 const SHAPES: { key: Shape; name: string; choices: { value: string; name: string }[] }[] = [
   { key: 'font', name: 'Font', choices: [{ value: 'page', name: 'As the page' }, { value: 'plain', name: 'Plain' }, { value: 'bookish', name: 'Bookish' }, { value: 'round', name: 'Round' }, { value: 'upright', name: 'Upright' }] },
   { key: 'corners', name: 'Corners', choices: [{ value: 'square', name: 'Square' }, { value: 'soft', name: 'Soft' }, { value: 'round', name: 'Round' }] },
@@ -132,6 +132,10 @@ const own = computed(() => JSON.stringify(theme.value) !== JSON.stringify(HOUSE_
     <FilePick v-if="backdrop === 'picture'" :chosen="theme.backdrop.kind === 'picture' ? theme.backdrop.picture.file : null" picture :disabled="closed" called="Picture behind" @choose="layPicture" @clear="set({ backdrop: { kind: 'plain' } })" />
     <div class="logo"><span class="name">Logo</span><FilePick :chosen="theme.logo?.file ?? null" picture :disabled="closed" called="Logo" @choose="set({ logo: markOf($event, theme.logo?.alt ?? '') })" @clear="set({ logo: null })" /></div>
     <div v-if="theme.logo" class="logo"><label for="logo-alt" class="name">It says</label><InputText id="logo-alt" :model-value="theme.logo.alt" size="small" maxlength="200" placeholder="The firm’s name, for who cannot see it" fluid @update:model-value="set({ logo: { ...theme.logo!, alt: $event ?? '' } })" /></div>
+    <template v-if="'questions' in definition">
+      <div class="logo"><span class="name">Over it</span><FilePick :chosen="theme.header?.file ?? null" picture :disabled="closed" called="Picture over the form" @choose="set({ header: markOf($event, theme.header?.alt ?? '') })" @clear="set({ header: null })" /></div>
+      <div v-if="theme.header" class="logo"><label for="header-alt" class="name">It shows</label><InputText id="header-alt" :model-value="theme.header.alt" size="small" maxlength="200" placeholder="For who cannot see it; empty if it only decorates" fluid @update:model-value="set({ header: { ...theme.header!, alt: $event ?? '' } })" /></div>
+    </template>
     <Button v-if="own && !closed" label="Back to the usual look" size="small" variant="text" @click="theme = { ...HOUSE_THEME }" />
   </fieldset>
   <Dialog v-model:visible="keeping" modal header="Keep this look" :style="{ width: 'min(420px, 94vw)' }">

@@ -39,7 +39,7 @@ const direction = computed(() => Object.fromEntries([...languageMarkup(language.
 </script>
 
 <template>
-  <main class="words">
+  <div class="words">
     <h1>Words to visitors</h1>
     <p class="faded">Errors, buttons, mails’ endings and the pages behind their links speak the language of the form or page they belong to. Where your house says it otherwise, write it here; what a form says in its own settings comes first.</p>
     <p v-if="problem" class="brick" role="alert">{{ problem.message }}</p>
@@ -63,7 +63,7 @@ const direction = computed(() => Object.fromEntries([...languageMarkup(language.
     </ul>
     <p v-if="!rows.length" class="faded">None of our words has “{{ sought }}” in it.</p>
     <p class="small faded">Words in braces stand for what only the moment knows, such as a name; plural forms are written as in ICU messages: <code v-pre>{n, plural, one {# file} other {# files}}</code>.</p>
-  </main>
+  </div>
 </template>
 
 <style scoped>

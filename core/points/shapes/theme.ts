@@ -61,6 +61,8 @@ export class Theme {
   @Default({ kind: 'plain' }) @OneOf({ plain: PlainGround, pattern: PatternGround, picture: PictureGround }) backdrop!: Backdrop
   /** Stands above the title. */
   @Default(null) @Nested(() => Mark) logo!: Mark | null
+  /** Over a form, from edge to edge. */
+  @Default(null) @Nested(() => Mark) header!: Mark | null
 
   /** What was stored long ago lacks what came later. */
   static tidy(theme: Theme): Theme {

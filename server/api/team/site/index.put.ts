@@ -18,8 +18,8 @@ class SiteBody {
   @IsInt() @Min(1) @Max(120) retentionMonths!: number
   @IsBoolean() keepUnfinished!: boolean
   @IsBoolean() mailUnfinished!: boolean
-  /** Of the notice. */
-  @IsIn(LANGUAGE_KEYS) language!: Language
+  /** Of the notice; English where nothing is said. */
+  @IsOptional() @IsIn(LANGUAGE_KEYS) language?: Language
 }
 
 /** What the team decides about its site. */
@@ -30,7 +30,7 @@ export default defineEventHandler(async (event) => {
   if (wrong >= 0) throw problem(422, 'Some fields are wrong; see the list.', [{ field: `origins.${wrong}`, message: `“${body.origins[wrong]}” is not a site. It should look like https://firm.example.` }])
   if (body.agreement === 'own' && !body.notice.trim()) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'notice', message: 'Say what visitors are asked.' }])
   if (body.style && !(await houseStyles(database())).some(s => s.id === body.style)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'style', message: 'There is no such house style.' }])
-  await saveSite(database(), { ...body, style: body.style ?? null, notice: body.notice.trim() })
+  await saveSite(database(), { ...body, style: body.style ?? null, language: body.language ?? 'en', notice: body.notice.trim() })
   await changed({ site: true })
   return sendNoContent(event)
 })

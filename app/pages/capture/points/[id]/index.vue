@@ -11,6 +11,7 @@ import { addQuestion, moveQuestion, nameQuestions, removeQuestion } from '#core/
 import { keeping } from '#core/points/variants'
 
 const route = useRoute()
+const router = useRouter()
 const session = useSession()
 const house = useHouse()
 const id = String(route.params.id)
@@ -83,7 +84,14 @@ function take(next: Hand): void {
   nameKeys()
   hand.value = next
   panel.value = 'frame'
+  const frame = keyOf(next)
+  if ((route.query.frame ?? 'questions-0') !== frame) void router.push({ query: { ...route.query, frame } })
 }
+// The frame in hand stands in the address: the browser's Back leads to the one before, and a reload stays.
+watch([() => route.query.frame, () => frames.value.length], ([key]) => {
+  const frame = frames.value.find(f => f.key === (key ?? 'questions-0'))
+  if (frame && keyOf(hand.value) !== frame.key) hand.value = frame.hand
+}, { immediate: true })
 function goTo(check: Check): void {
   if (check.frame === 'theme') return void (panel.value = 'theme')
   if (check.field.startsWith('variants')) {

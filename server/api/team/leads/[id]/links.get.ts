@@ -9,7 +9,7 @@ import { idFrom } from '#server/wire'
 
 /** The addresses at which this lead, and nobody else, finds a live form with what we know of them in it. */
 export default defineEventHandler(async (event) => {
-  await memberOf(event, 'work leads')
+  await memberOf(event, 'make links')
   const sql = database()
   const lead = await leadById(sql, idFrom(event))
   if (!lead) throw problem(404, 'There is no such lead.')
