@@ -12,6 +12,8 @@ const { data, problem } = useLiveQuery(async () => {
   listed.value = [...today.waiting, ...today.due]
   return today
 }, () => ({ leads: listed.value.map(l => l.id), notices: true }))
+/** Who works no leads has their forms and pages here instead. */
+const alone = computed(() => data.value !== null && !listed.value.length && !session.may('work leads') && session.may('edit points'))
 const overdue = computed(() => data.value?.waiting.filter(l => l.urgency!.state === 'overdue').length ?? 0)
 
 // The one in hand stays in hand when the list changes around it.
@@ -36,9 +38,9 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
 </script>
 
 <template>
-  <div class="today">
+  <div class="today" :class="{ alone }">
     <section class="list" aria-labelledby="title">
-      <h1 id="title">{{ data?.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}</h1>
+      <h1 id="title">{{ alone ? 'Your forms and pages today' : data?.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}</h1>
       <p class="faded">
         <template v-if="overdue">{{ count(overdue, 'is', 'are') }} past what we promised. The most pressing stands first.</template>
         <template v-else-if="data?.waiting.length">All within what we promised. The most pressing stands first.</template>
@@ -78,6 +80,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
 
 <style scoped>
 .today { display: grid; grid-template-columns: minmax(340px, 400px) minmax(0, 1fr); gap: 20px; align-items: start; max-width: 1600px; margin: 0 auto; }
+.alone { grid-template-columns: minmax(0, 860px); justify-content: start; }
 .points { padding: 18px 22px; }
 .rows { list-style: none; margin: 12px 0 0; padding: 0; }
 .rows li { display: grid; grid-template-columns: 16px 1fr; gap: 0 10px; padding: 8px 10px; border-top: 1px solid var(--rule); position: relative; }
