@@ -22,7 +22,7 @@ const compiled = new Map<string, IntlMessageFormat>()
 function messageOf(text: string, language: Language): IntlMessageFormat {
   const name = `${language} ${text}`
   let message = compiled.get(name)
-  if (!message) compiled.set(name, (message = new IntlMessageFormat(text, language === 'ar' ? 'ar-u-nu-latn' : language)))
+  if (!message) compiled.set(name, (message = new IntlMessageFormat(text, language === 'ar' ? 'ar-u-nu-latn' : language, undefined, { ignoreTag: true })))
   return message
 }
 

@@ -51,6 +51,17 @@ describe('our texts', () => {
     expect(textFlaw('send', 'en', 'Send {name}')).toContain('{name}')
     expect(textFlaw('send', 'en', 'Send {')).toContain('brace')
     expect(textFlaw('leastFiles', 'pl', '{n, plural, one {plik}}')).toBeTruthy()
+    // What is taken is said, whatever it is; what could not be said is refused.
+    for (const wrong of ['{day, date}', '{day, number}', '{day, plural, other {#}}', '{day, select, a {x} other {y}}']) expect([wrong, textFlaw('firstDay', 'en', wrong)]).toEqual([wrong, expect.stringContaining('{day} stands for text')])
+    expect(textFlaw('leastFiles', 'en', '{n, number}')).toContain('only the plural')
+    try {
+      const own = 'From <b>{day}</b> on'
+      expect(textFlaw('firstDay', 'en', own)).toBeNull()
+      useOwnTexts({ en: { firstDay: own } })
+      expect(sayIn('en')('firstDay', { day: '2026-05-01' })).toBe('From <b>2026-05-01</b> on')
+    } finally {
+      useOwnTexts({})
+    }
   })
 })
 
