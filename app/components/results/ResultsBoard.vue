@@ -76,8 +76,6 @@ function pick(question: string, value: string, text: string): void {
   picked.value = { question, value, text }
   void nextTick(() => document.getElementById('who-answered')?.scrollIntoView({ block: 'start' }))
 }
-const full = (rows: { rate: { high: number; tooFew: boolean } }[]) =>
-  Math.max(0.05, ...rows.filter(r => !r.rate.tooFew).map(r => r.rate.high))
 const away = (as: string) =>
   `/api/team/points/${props.id}/take-away?${new URLSearchParams({
     as,
@@ -156,79 +154,21 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
       <div class="two">
         <section aria-labelledby="by-page">
           <h2 id="by-page">Page by page</h2>
-          <div class="scroll" tabindex="0" role="region" aria-label="Pages, a table">
-            <table class="figures">
-              <thead>
-                <tr>
-                  <th>Page</th>
-                  <template v-if="one.looks"
-                    >
-<th class="n">Seen</th>
-                    <th class="n">Begun</th>
-</template
-                  >
-                  <th class="n">Sent</th>
-                  <th v-if="one.looks">of who saw it</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="p in one.pages.slice(0, 30)" :key="p.page">
-                  <td class="where">{{ pageName(p.page) }}</td>
-                  <template v-if="one.looks"
-                    >
-<td class="n">{{ p.seen }}</td>
-                    <td class="n">{{ p.begun }}</td>
-</template
-                  >
-                  <td class="n">{{ p.sent }}</td>
-                  <td v-if="one.looks" class="share">
-                    <RateBar :value="p.rate" :hits="p.counted" :trials="p.seen" :full="full(one.pages)" />
-                  </td>
-                </tr>
-                <tr v-if="!one.pages.length">
-                  <td colspan="5" class="faded">Nobody in this time.</td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
+          <ResultsPassingTable
+            of="Page"
+            called="Pages, a table"
+            :looks="one.looks"
+            :rows="one.pages.slice(0, 30).map(p => ({ ...p, name: pageName(p.page) }))"
+          />
         </section>
         <section v-if="isForm" aria-labelledby="by-edition">
           <h2 id="by-edition">Edition by edition</h2>
-          <div class="scroll" tabindex="0" role="region" aria-label="Editions, a table">
-            <table class="figures">
-              <thead>
-                <tr>
-                  <th>Edition</th>
-                  <template v-if="one.looks"
-                    >
-<th class="n">Seen</th>
-                    <th class="n">Begun</th>
-</template
-                  >
-                  <th class="n">Sent</th>
-                  <th v-if="one.looks">of who saw it</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="e in one.editions" :key="e.edition">
-                  <td>{{ e.edition }}</td>
-                  <template v-if="one.looks"
-                    >
-<td class="n">{{ e.seen }}</td>
-                    <td class="n">{{ e.begun }}</td>
-</template
-                  >
-                  <td class="n">{{ e.sent }}</td>
-                  <td v-if="one.looks" class="share">
-                    <RateBar :value="e.rate" :hits="e.counted" :trials="e.seen" :full="full(one.editions)" />
-                  </td>
-                </tr>
-                <tr v-if="!one.editions.length">
-                  <td colspan="5" class="faded">Nobody in this time.</td>
-                </tr>
-              </tbody>
-            </table>
-          </div>
+          <ResultsPassingTable
+            of="Edition"
+            called="Editions, a table"
+            :looks="one.looks"
+            :rows="one.editions.map(e => ({ ...e, name: String(e.edition) }))"
+          />
         </section>
       </div>
 
@@ -338,13 +278,6 @@ td,
 th {
   padding: 6px 14px 6px 0;
   border-bottom: 1px solid var(--rule);
-}
-.share {
-  width: 34%;
-  min-width: 190px;
-}
-.where {
-  overflow-wrap: anywhere;
 }
 .stops {
   max-width: 860px;
