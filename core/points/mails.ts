@@ -8,6 +8,8 @@ import { mailLook } from '#core/mails/look'
 import { asMarkdown, partsOf } from '#core/mails/template'
 import { answerText, type PointDefinition } from '#core/points/definition'
 import { inTongue } from '#core/points/translations'
+import type { Confirmation } from '#core/points/shapes/rules'
+import type { Reminder } from '#core/points/reminder'
 import type { Sign, Written } from '#core/points/written'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
@@ -159,7 +161,21 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
 }
 
 /** Whom we know by no name is greeted all the same. */
-const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
+/** How a mail begins, by name or without. */
+export const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
+/** A request to confirm to begin with. */
+export const firstConfirmation = (): Confirmation => ({
+  subject: 'Is this address yours, {{lead.name}}?',
+  text: `${HELLO}\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.`,
+  done: 'Thank you. The rest is on its way.',
+  then: { kind: 'message' },
+})
+/** A reminder to begin with. */
+export const firstReminder = (): Reminder => ({
+  hours: 24,
+  subject: '{{lead.first_name}}, shall we keep it for you?',
+  text: `${HELLO}\n\nyou began “{{point.title}}” and did not send it. If you want to go on:\n\n{{link}}\n\nIf not, do nothing; we do not write again about it.`,
+})
 /** A mail to begin with: the thanks, or some days later. */
 export const firstMail = (later: boolean): Omit<Mail, 'key' | 'kind'> => ({
   subject: later ? '{{lead.first_name}}, may we ask?' : 'Thank you, {{lead.first_name}}',

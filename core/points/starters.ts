@@ -1,4 +1,6 @@
+import { addedAction } from '#core/actions/edit'
 import { blankDefinition, blankQuestion, type PointDefinition, type Question } from '#core/points/definition'
+import { firstMail, HELLO } from '#core/points/mails'
 
 /** A form to begin with, for an occasion that many have. */
 export interface Starter { key: string; name: string; what: string; definition: PointDefinition }
@@ -16,16 +18,21 @@ const form = (title: string, intro: string, questions: Question[], button: strin
   ...blankDefinition(title), intro, questions, button, thanks, actions: [{ key: 'tag', kind: 'tag', tags }],
 })
 
+/** With a file that is downloaded at once and goes out by mail: it is chosen once, for both. */
+const handingOver = (definition: PointDefinition): PointDefinition => addedAction({ ...definition, next: { kind: 'file', file: null } }, 'mail', {
+  ...firstMail(false), subject: '{{lead.first_name}}, here is what you asked for', text: `${HELLO}\n\nthank you for asking. Here it is:\n\n{{link}}\n\nIf a question comes up while you read, just answer this mail.`, goal: { kind: 'file', file: null },
+})
+
 /** The forms to begin with. What they fill are properties that each house has, or that stand alone where it has not. */
 export const STARTERS: Starter[] = [
   { key: 'visit', name: 'Ask for a visit', what: 'Somebody comes and looks', definition: form(
     'Ask us to come and look', 'One of us comes to you. After an hour you know what is possible.',
     [q('when', 'one_of', 'When would it suit you?', { required: true, choices: some('This week', 'Next week', 'Later') }), firstName, company, email, { ...phone, required: true }, message('What should we look at?')],
     'Ask for a visit', 'Thank you. One of us will call within a working day to find a date.', ['visit']) },
-  { key: 'guide', name: 'Download a guide', what: 'Something to read for an address', definition: form(
+  { key: 'guide', name: 'Download a guide', what: 'Something to read for an address', definition: handingOver(form(
     'Read the guide', 'Twenty pages, no advertising. We send it to the address you give.',
     [firstName, email, q('journal', 'consent', 'You may also send me your letters, four times a year. I can leave at any time.')],
-    'Send me the guide', 'Thank you. It is on its way to you.', ['guide']) },
+    'Send me the guide', 'Thank you. It is on its way to you.', ['guide'])) },
   { key: 'day', name: 'Register for a day', what: 'A place at an event', definition: form(
     'Keep me a place', 'Come by, look around, ask everything.',
     [q('people', 'number', 'How many of you will come?', { required: true, preset: '1', limits: { least: 1, most: 12 } }), firstName, lastName, email],

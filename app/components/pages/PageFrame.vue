@@ -13,6 +13,7 @@ const props = defineProps<{ page: PageDefinition; frame: 'page' | 'thanks'; form
 const emit = defineEmits<{ text: [block: string, field: string, text: string]; choose: [key: string]; move: [key: string, to: number] }>()
 const host = ref<HTMLElement>()
 let root: ShadowRoot | undefined
+let dragging: ReturnType<typeof dragInside> | undefined
 const sheet = new CSSStyleSheet()
 const OWN = `:host{display:block;font-family:system-ui,sans-serif;container-type:inline-size}
 .stage [contenteditable]{display:inline-block;min-width:2em;padding-block:6px;margin-block:-6px;cursor:text;border-radius:2px;outline-offset:3px}
@@ -42,6 +43,7 @@ function draw(): void {
   if (typing?.isContentEditable && stage.contains(typing)) return
   stage.replaceChildren(...fresh.childNodes)
   mark()
+  dragging?.follow()
 }
 const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, header: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
 
@@ -121,17 +123,19 @@ onMounted(() => {
     const block = blockOf(event)
     if (props.editable && block) emit('choose', block.dataset.block!)
   })
-  dragInside(stage, target => target.closest<HTMLElement>('[data-block]'), box => box.dataset.block!, (held, over) => {
-    const order = props.page.blocks.map(b => b.key)
-    const [from, to] = [order.indexOf(held), order.indexOf(over)]
-    emit('move', held, from < to ? to - 1 : to)
+  dragging = dragInside(stage, {
+    things: '[data-block]', nameOf: box => box.dataset.block!, order: () => props.page.blocks.map(b => b.key),
+    drop: (key, _, to) => emit('move', key, to),
   })
   stage.addEventListener('focusout', () => setTimeout(draw))
   draw()
 })
 const LATER_MS = 400
 let soon: ReturnType<typeof setTimeout> | undefined
-onBeforeUnmount(() => clearTimeout(soon))
+onBeforeUnmount(() => {
+  clearTimeout(soon)
+  dragging?.end()
+})
 watch(() => [props.page, props.frame, props.form, props.editable], () => {
   if (!props.later) return draw()
   clearTimeout(soon)

@@ -9,9 +9,10 @@ import { pointStyle } from '#core/points/style'
  * where they stand. Nothing is sent from here.
  */
 const props = defineProps<{ definition: PointDefinition; frame: 'questions' | 'thanks'; part?: number; editable?: boolean; chosen?: string | null; /** Small and beside the point: drawn when there is time. */ later?: boolean }>()
-const emit = defineEmits<{ text: [path: string, text: string]; choose: [key: string]; move: [key: string, by: number]; put: [key: string, before: string] }>()
+const emit = defineEmits<{ text: [path: string, text: string]; choose: [key: string]; move: [key: string, by: number] }>()
 const host = ref<HTMLElement>()
 let root: ShadowRoot | undefined
+let dragging: ReturnType<typeof dragInside> | undefined
 const sheet = new CSSStyleSheet()
 
 const OWN = `:host{display:block;font-family:system-ui,sans-serif}
@@ -53,6 +54,7 @@ function draw(): void {
   if (typing?.isContentEditable && stage.contains(typing)) follow(stage, fresh, typing)
   else stage.replaceChildren(...fresh.childNodes)
   mark()
+  dragging?.follow()
 }
 const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
 function redraw(stage: Element, changed: [string, string][]): void {
@@ -180,7 +182,10 @@ onMounted(() => {
     const box = (event.target as HTMLElement).closest<HTMLElement>('[data-question]')
     if (props.editable && box) emit('choose', box.dataset.question!)
   })
-  dragInside(stage, target => target.closest<HTMLElement>('[data-question]'), box => box.dataset.question!, (held, over) => emit('put', held, over))
+  dragging = dragInside(stage, {
+    things: '[data-question]', nameOf: box => box.dataset.question!, order: () => props.definition.questions.map(q => q.key),
+    drop: (key, from, to) => emit('move', key, to - from),
+  })
   stage.addEventListener('focusout', () => setTimeout(() => {
     drawn.around = ''
     draw()
@@ -190,7 +195,10 @@ onMounted(() => {
 /** A small picture may lag a little behind what is typed. */
 const LATER_MS = 400
 let soon: ReturnType<typeof setTimeout> | undefined
-onBeforeUnmount(() => clearTimeout(soon))
+onBeforeUnmount(() => {
+  clearTimeout(soon)
+  dragging?.end()
+})
 watch(() => [props.definition, props.frame, props.part, props.editable], () => {
   if (!props.later) return draw()
   clearTimeout(soon)

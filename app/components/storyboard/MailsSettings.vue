@@ -3,9 +3,10 @@ import { Trash2 } from 'lucide-vue-next'
 import { addedAction, changedAction, mailsOf, withoutAction } from '#core/actions/edit'
 import { parseEmail } from '#core/identity/email'
 import type { PointDefinition } from '#core/points/definition'
-import { firstMail, placesFor, type Goal, type Mail } from '#core/points/mails'
+import { alsoIn, leadTo } from '#core/points/goals'
+import { firstConfirmation, firstMail, firstReminder, placesFor, type Mail } from '#core/points/mails'
 import type { Reminder } from '#core/points/reminder'
-import type { Confirmed, Next, NextKind } from '#core/points/next'
+import type { Next, NextKind } from '#core/points/next'
 
 /** Mails to whoever completes an entry: the request to confirm, and what follows. */
 const definition = defineModel<PointDefinition>({ required: true })
@@ -13,7 +14,6 @@ defineProps<{ disabled: boolean }>()
 
 /** Heavy, and only here: it comes with the frame. */
 const TemplateField = defineAsyncComponent(() => import('~/components/template/TemplateField.vue'))
-const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
 const house = useHouse()
 const { attributes, activityAttributes } = useEntryAttributes(definition)
 const WHICH = [{ key: 'all', name: 'All that fit them' }, { key: 'first', name: 'The first that fits them' }]
@@ -28,22 +28,17 @@ const set = (change: Partial<PointDefinition>) => { definition.value = { ...defi
 const mails = computed(() => mailsOf(definition.value))
 const setMail = (i: number, change: Partial<Omit<Mail, 'key' | 'kind'>>) => { definition.value = changedAction<Mail>(mails.value[i]!.key, change)(definition.value) }
 function confirm(on: boolean): void {
-  set({ confirm: on ? { subject: 'Is this address yours, {{lead.name}}?', text: `${HELLO}\n\nplease confirm that this address is yours:\n\n{{link}}\n\nUntil then we send you nothing.`, done: 'Thank you. The rest is on its way.', then: { kind: 'message' } } : null })
+  set({ confirm: on ? firstConfirmation() : null })
 }
 function add(): void {
   definition.value = addedAction(definition.value, 'mail', firstMail(mails.value.length > 0))
 }
 const THEN: { key: NextKind; name: string }[] = [{ key: 'message', name: 'Read the words above' }, { key: 'address', name: 'Go on to another address' }, { key: 'file', name: 'Download a file, beside the words above' }]
 const GOALS: { key: NextKind; name: string }[] = [{ key: 'message', name: 'No link' }, { key: 'address', name: 'An address' }, { key: 'file', name: 'A file' }]
-/** With a link to follow its place stands in the text; without one it goes out of it. */
-function lead(i: number, next: Next): void {
-  const goal = next.kind === 'message' ? null : next as Goal
-  const { text } = mails.value[i]!
-  setMail(i, { goal, text: goal && !text.includes('{{link}}') ? `${text.trimEnd()}\n\n{{link}}` : goal ? text : text.replace(/\[((?:\\.|[^\]\\])*)\]\(\{\{link\}\}\)/g, '$1').replace(/\n*\{\{link\}\}/g, '') })
-}
+const lead = (place: string, goal: Next, alone: boolean) => { definition.value = leadTo(definition.value, place, goal, alone) }
 const { data: site } = useSite()
 function remind(on: boolean): void {
-  set({ reminder: on ? { hours: 24, subject: '{{lead.first_name}}, shall we keep it for you?', text: `${HELLO}\n\nyou began “{{point.title}}” and did not send it. If you want to go on:\n\n{{link}}\n\nIf not, do nothing; we do not write again about it.` } : null })
+  set({ reminder: on ? firstReminder() : null })
 }
 const setReminder = (change: Partial<Reminder>) => set({ reminder: { ...definition.value.reminder!, ...change } })
 const hours = (typed: string | undefined) => Math.min(168, Math.max(1, Math.round(Number(typed)) || 1))
@@ -62,7 +57,7 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <TemplateField id="confirm-text" kind="text" called="Text of the request" :places="placesFor(definition, 'confirm')" :most="20000" :disabled="disabled" :model-value="definition.confirm.text" @update:model-value="set({ confirm: { ...definition.confirm!, text: $event } })" />
       <label for="confirm-done">What they read once they have confirmed</label>
       <Textarea id="confirm-done" :model-value="definition.confirm.done" rows="2" auto-resize fluid maxlength="4000" @update:model-value="set({ confirm: { ...definition.confirm!, done: $event ?? '' } })" />
-      <GoalPick id="confirm-then" :model-value="definition.confirm.then" :kinds="THEN" called="Then they" :disabled="disabled" @update:model-value="set({ confirm: { ...definition.confirm!, then: $event as Confirmed } })" />
+      <GoalPick id="confirm-then" :goal="definition.confirm.then" :kinds="THEN" called="Then they" :disabled="disabled" :also="alsoIn(definition, 'confirm')" @lead="(goal, alone) => lead('confirm', goal, alone)" />
     </template>
     <section v-for="(mail, i) in mails" :key="mail.key" :aria-label="`Mail ${i + 1}`">
       <div class="bar"><h2>Mail {{ i + 1 }}</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" :aria-label="`Take mail ${i + 1} out`" @click="definition = withoutAction(mail.key)(definition)"><Trash2 :size="15" aria-hidden="true" /></Button></div>
@@ -72,7 +67,7 @@ const days = (i: number, typed: string | undefined) => setMail(i, { days: /^\d{1
       <TemplateField :id="`mail-${i}-subject`" kind="line" :called="`Subject of mail ${i + 1}`" :places="placesFor(definition, mail.goal ? 'mail with goal' : 'mail')" :most="200" :disabled="disabled" :model-value="mail.subject" @update:model-value="setMail(i, { subject: $event })" />
       <span class="label">Text</span>
       <TemplateField :id="`mail-${i}-text`" kind="text" :called="`Text of mail ${i + 1}`" :places="placesFor(definition, mail.goal ? 'mail with goal' : 'mail')" :most="20000" :disabled="disabled" :model-value="mail.text" @update:model-value="setMail(i, { text: $event })" />
-      <GoalPick :id="`mail-${i}-goal`" :model-value="mail.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" @update:model-value="lead(i, $event)" />
+      <GoalPick :id="`mail-${i}-goal`" :goal="mail.goal ?? { kind: 'message' }" :kinds="GOALS" called="Its link leads to" :disabled="disabled" :also="alsoIn(definition, `mail ${mail.key}`)" @lead="(goal, alone) => lead(`mail ${mail.key}`, goal, alone)" />
       <label class="tick"><Checkbox :model-value="mail.when !== null" binary :input-id="`mail-${i}-when`" :disabled="disabled" @update:model-value="setMail(i, { when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only if</label>
       <ConditionTree v-if="mail.when" :model-value="mail.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" :called="`When mail ${i + 1} goes out`" @update:model-value="setMail(i, { when: $event })" />
       <label v-if="mayHang(i) || mail.unlessClicked" class="tick"><Checkbox :model-value="mail.unlessClicked" binary :input-id="`mail-${i}-unless`" :disabled="disabled" @update:model-value="setMail(i, { unlessClicked: $event })" /> Only to those who have not followed the link of a mail before</label>

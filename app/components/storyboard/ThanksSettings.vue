@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { PointDefinition } from '#core/points/definition'
+import { alsoIn, leadTo } from '#core/points/goals'
 import type { NextKind } from '#core/points/next'
 
 /** What visitors come to after sending, and what they may do afterwards. */
@@ -17,7 +18,7 @@ const NEXT: { key: NextKind; name: string }[] = [
     <legend class="unseen">What visitors come to</legend>
     <label for="thanks">Thank-you message</label>
     <Textarea id="thanks" :model-value="definition.thanks" rows="4" auto-resize fluid maxlength="4000" @update:model-value="set({ thanks: $event ?? '' })" />
-    <GoalPick id="next" :model-value="definition.next" :kinds="NEXT" called="Then visitors" :disabled="disabled" @update:model-value="set({ next: $event })" />
+    <GoalPick id="next" :goal="definition.next" :kinds="NEXT" called="Then visitors" :disabled="disabled" :also="alsoIn(definition, 'thanks')" @lead="(goal, alone) => definition = leadTo(definition, 'thanks', goal, alone)" />
     <p v-if="definition.next.kind === 'meeting'" class="small faded">The free times come from the house’s working hours and the owner’s other meetings. Both get a calendar file by mail, and it becomes the next step.</p>
     <h2>Afterwards they may</h2>
     <label class="tick"><Checkbox :model-value="definition.returns.correct" binary input-id="correct" :disabled="disabled" @update:model-value="set({ returns: { ...definition.returns, correct: $event } })" /> Correct what they sent, by a link that only they have</label>

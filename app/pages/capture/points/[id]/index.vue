@@ -167,12 +167,6 @@ function move(key: string, by: number): void {
   const at = questions.findIndex(q => q.key === key)
   if (at !== before) announce.value = `“${questions[at]!.label}” is now question ${at + 1} of ${questions.length}.`
 }
-/** Dropped in the frame: the one goes before the other. */
-function put(key: string, before: string): void {
-  const order = definition.value!.questions.map(q => q.key)
-  const [from, to] = [order.indexOf(key), order.indexOf(before)]
-  move(key, (from < to ? to - 1 : to) - from)
-}
 function remove(key: string): void {
   const gone = definition.value!.questions.find(q => q.key === key)!
   plainly(d => removeQuestion(d, key))
@@ -255,8 +249,8 @@ useUnsavedGuard(edit, mayEdit)
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
             <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
-              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
-              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" @put="put" /></div>
+              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" /></div>
+              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" /></div>
             </div>
           </template>
         </section>
