@@ -67,6 +67,8 @@ export interface PointListing {
 export interface PointView<D = PointDefinition> {
   id: string; key: string; slug: string; name: string; kind: string; workingCopy: D; revision: number; updatedAt: string; archivedAt: string | null
   live: { id: string; number: number; revision: number; madeAt: string; madeBy: string | null; definition: D } | null
+  /** The moment at which the working copy of a revision goes live by itself, and why it could not when that had come. */
+  goingLive: { at: string; revision: number; by: string | null; flaw: string | null } | null
   /** How people fared with the live edition: the median time they took, of how many; how many began, and how many finished. */
   pace: { seconds: number | null; entries: number; started: number; finished: number } | null
 }
@@ -156,5 +158,5 @@ export interface PointsTodayView {
   live: { id: string; name: string; kind: 'form' | 'page'; number: number; at: string; by: string | null }[]
   stale: { id: string; name: string; page: string | null; edition: number; live: number; at: string }[]
   undelivered: { id: string; name: string; mails: number }[]
-  broken: { id: string; name: string; why: string }[]
+  broken: { id: string; name: string; kind: 'form' | 'page'; why: string }[]
 }

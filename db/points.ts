@@ -11,6 +11,8 @@ interface PointOf<Kind, Definition> {
   workingCopy: Definition; revision: number; updatedAt: Date; archivedAt: Date | null
   /** The live edition, when there is one. */
   live: { id: string; number: number; revision: number; madeAt: Date; madeBy: string | null; definition: Definition } | null
+  /** The moment at which a working copy, as it was then, goes live by itself, and why it could not when that had come. */
+  goingLive: { at: string; revision: number; by: string | null; flaw: string | null } | null
 }
 export type Point = PointOf<'form', PointDefinition>
 export type Page = PointOf<'page', PageDefinition>
@@ -19,7 +21,8 @@ export type AnyPoint = Point | Page
 const columns = (db: Db) => db`
   p.id, p.key, p.slug, p.name, p.kind, ${styled(db, 'p.working_copy')} as working_copy, p.revision, p.updated_at, p.archived_at,
   case when e.id is not null then jsonb_build_object('id', e.id, 'number', e.number, 'revision', e.revision, 'definition', ${styled(db, 'e.definition')},
-    'madeAt', e.made_at, 'madeBy', (select name from member where id = e.made_by)) end as live
+    'madeAt', e.made_at, 'madeBy', (select name from member where id = e.made_by)) end as live,
+  (select jsonb_build_object('at', g.at, 'revision', g.revision, 'by', (select name from member where id = g.made_by), 'flaw', g.flaw) from going_live g where g.point_id = p.id) as going_live
   from point p left join edition e on e.id = p.live_edition`
 
 function whole<P extends AnyPoint>([row]: P[]): P | undefined {
@@ -164,14 +167,15 @@ export async function saveWorkingCopy(db: Db, id: string, revision: number, name
   return row?.revision ?? null
 }
 
-/** Makes the working copy an edition and sets it live. Null when the revision is no longer the newest. */
+/** Makes the working copy an edition and sets it live; what was to go live later is older, and does not any more. Null when the revision is no longer the newest. */
 export async function publish(db: Db, p: { id: string; revision: number; edition: string; by: string | null; at: Date }): Promise<number | null> {
   const [row] = await db<{ number: number }[]>`
     with source as (select id, working_copy, revision from point where id = ${p.id} and revision = ${p.revision} for update),
     made as (
       insert into edition (id, point_id, number, definition, revision, made_by, made_at)
       select ${p.edition}, s.id, coalesce((select max(number) from edition where point_id = s.id), 0) + 1, s.working_copy, s.revision, ${p.by}, ${p.at}
-      from source s returning id, point_id, number)
+      from source s returning id, point_id, number),
+    planned as (delete from going_live g using made where g.point_id = made.point_id)
     update point set live_edition = made.id from made where point.id = made.point_id returning made.number`
   return row?.number ?? null
 }

@@ -4,7 +4,7 @@ import type { Db } from '#db/client'
 export interface HouseStyle { id: string; name: string; theme: Theme; points: number }
 
 /** A stored definition with the theme of the house style that it follows, if it follows one. */
-export const styled = (db: Db, definition: 'p.working_copy' | 'e.definition' | 'definition') => db`(
+export const styled = (db: Db, definition: 'p.working_copy' | 'e.definition' | 'definition' | 'g.definition') => db`(
   select case when s.theme is null then d.it else jsonb_set(d.it, '{theme}', s.theme) end
   from (select ${db.unsafe(definition)} as it) d left join house_style s on s.id::text = d.it->>'houseStyle')`
 

@@ -3,7 +3,7 @@ import type { PublicPoint } from '#core/points/definition'
 import { languageMarkup } from '#core/languages/language'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
-import { invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
+import { floatMarkup, invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
 import { draw, drawn, fetchPoint, shadow } from './mount'
 import type { SiteWord, Tools } from './tools'
 
@@ -52,6 +52,18 @@ function stand(key: string, point: PublicPoint, tools: Tools): boolean {
     place.replaceChildren(host)
   }
   return places.length > 0
+}
+
+/** A button of ours that opens a point whenever it is pressed. @returns takes it away; null when there is nothing to open */
+export async function float(plain: PublicDisplayRules, tools: Tools): Promise<(() => void) | null> {
+  const a = drawn(plain)
+  const point = await fetchPoint(a.key, tools.base)
+  if (point.closed !== undefined) return null
+  const { host, root } = shadow(a.key, point.drawn!, STANDING)
+  root.innerHTML = floatMarkup(a, point.language)
+  root.querySelector('button')!.addEventListener('click', () => over(point, 'float', tools, false))
+  document.body.append(host)
+  return () => host.remove()
 }
 
 /** A real dialog: the browser keeps the focus inside, closes it with Escape, and gives the focus back. */

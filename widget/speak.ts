@@ -17,6 +17,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   let leaving = false
   const clicked: string[] = []
   const ruleset = new Set<string>()
+  let turn = 0
+  let takeAway = () => {}
 
   const device = !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
   const small = matchMedia('(max-width: 640px)')
@@ -42,6 +44,15 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
       if (ruleset.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
       ruleset.add(a.key)
       if (a.placement === 'button') continue
+      if (a.placement === 'float') {
+        const page = turn
+        import('./appear.js').then(m => m.float(a, { ...tools, opened, closed })).then((away) => {
+          // Meanwhile another page may have been opened.
+          if (page !== turn) away?.()
+          else takeAway = away ?? takeAway
+        }).catch(error => console.warn('Cavlin:', error))
+        continue
+      }
       const uninvited = a.placement !== 'text'
       const free = () => {
         if (uninvited && busy.with === a.key) busy.with = null
@@ -138,6 +149,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     turned() {
       leaving = false
       clicked.length = events.length = 0
+      turn++
+      takeAway()
       acted = Date.now()
       for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) ruleset.delete(a.key)
       look()

@@ -144,6 +144,12 @@ export function useEditing<D = PointDefinition>(id: string) {
     if (state.value !== 'saved') return
     take(await api<PointView<D>>(`/api/team/points/${id}/publish`, { method: 'POST', body: { revision: point.value!.revision } }))
   }
+  /** Lets the working copy go live by itself at a moment, or no more. @throws ApiError with the stops, when it may not */
+  async function plan(at: string | null): Promise<void> {
+    await save()
+    if (state.value !== 'saved') return
+    take(await api<PointView<D>>(`/api/team/points/${id}/going-live`, at ? { method: 'PUT', body: { revision: point.value!.revision, at } } : { method: 'DELETE' }))
+  }
   /** Takes another definition as the working copy, as one step that can be undone. */
   function replace(next: D): void {
     steppedAt = 0
@@ -165,5 +171,5 @@ export function useEditing<D = PointDefinition>(id: string) {
   const mayUndo = computed(() => past.value.length > 0)
   const mayRedo = computed(() => future.value.length > 0)
   void load()
-  return { point, name, definition, state, problem, conflict, unsaved, load, save, publish, replace, undo, redo, mayUndo, mayRedo, steps }
+  return { point, name, definition, state, problem, conflict, unsaved, load, save, publish, plan, replace, undo, redo, mayUndo, mayRedo, steps }
 }

@@ -53,7 +53,7 @@ export function useUnsavedGuard(
 
 /** Makes a working copy live, and says so; what stands in the way is said, too. */
 export function usePublishing(
-  edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'state' | 'undo' | 'steps'> & {
+  edit: Pick<ReturnType<typeof useEditing>, 'publish' | 'plan' | 'state' | 'undo' | 'steps'> & {
     point: Readonly<Ref<{ live: { number: number } | null } | null>>
   },
 ) {
@@ -64,6 +64,17 @@ export function usePublishing(
     try {
       await edit.publish()
       if (edit.point.value?.live && edit.state.value === 'saved') say.done(`Edition ${edit.point.value.live.number} is live.`)
+    } catch (error) {
+      say.failed(error)
+    } finally {
+      publishing.value = false
+    }
+  }
+  async function planGoingLive(at: string | null): Promise<void> {
+    publishing.value = true
+    try {
+      await edit.plan(at)
+      if (edit.state.value === 'saved') say.done(at ? `It goes live ${due(at)}.` : 'Nothing goes live by itself.')
     } catch (error) {
       say.failed(error)
     } finally {
@@ -84,5 +95,5 @@ export function usePublishing(
     }
   }
   onScopeDispose(() => away())
-  return { publishing, makeLive, done }
+  return { publishing, makeLive, planGoingLive, done }
 }

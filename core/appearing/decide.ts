@@ -1,5 +1,5 @@
 import { holds, type Attributes } from '#core/conditions/condition'
-import { isUninvited, type DisplayRules, type Moment, type PublicDisplayRules } from '#core/appearing/definition'
+import { hasOrder, isUninvited, type DisplayRules, type Moment, type PublicDisplayRules } from '#core/appearing/definition'
 
 /** What is known in the browser, at a moment. `Date`s are milliseconds since 1970. */
 export interface Situation {
@@ -85,18 +85,20 @@ function hasCome(m: Moment, s: Situation): boolean {
  * @param list in the order that the team decided, as the rules apply; a point that is not in it comes last
  */
 export function speaksInstead<A extends Omit<DisplayRules, 'on'> & { key: string }>(list: A[], key: string, placement: DisplayRules['placement'], s: Situation, memoryOf: (key: string) => Memory, ours: (a: A) => boolean[]): A | null {
-  if (!isUninvited(placement)) return null
+  if (!hasOrder(placement)) return null
   const at = list.findIndex(a => a.key === key)
-  return list.slice(0, at < 0 ? list.length : at).find(a => isUninvited(a.placement) && verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds)) ?? null
+  const rivals = (a: A) => hasOrder(a.placement) && isUninvited(a.placement) === isUninvited(placement)
+  return list.slice(0, at < 0 ? list.length : at).find(a => rivals(a) && verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds)) ?? null
 }
 
 /**
  * Who speaks now: the first of those that come uninvited and whose rules all hold, unless one is open;
- * and all that stand in the text or behind a button.
+ * the first that has a floating button; and all that stand in the text or behind a button of the page.
  * @param list in the order that the team decided
  */
 export function speakers(list: PublicDisplayRules[], s: Situation, memoryOf: (key: string) => Memory, ours: (a: PublicDisplayRules) => boolean[], open: boolean): PublicDisplayRules[] {
   const ready = list.filter(a => verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds))
   const first = open ? undefined : ready.find(a => isUninvited(a.placement))
-  return ready.filter(a => !isUninvited(a.placement) || a === first)
+  const floating = ready.find(a => a.placement === 'float')
+  return ready.filter(a => a === first || a === floating || !hasOrder(a.placement))
 }

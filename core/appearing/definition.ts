@@ -9,9 +9,14 @@ export type { DisplayRules, Moment, Period, Rest } from '#core/appearing/schema'
 /** These come without being asked; one at a time. */
 export const isUninvited = (placement: Placement) => placement === 'over' || placement === 'edge' || placement === 'corner'
 
+/** Of these only the first in the order whose rules hold stands: of those that come uninvited, and of floating buttons. */
+export const hasOrder = (placement: Placement) => isUninvited(placement) || placement === 'float'
+/** These say something before they are opened. */
+export const hasInvitation = (placement: Placement) => placement === 'edge' || placement === 'corner' || placement === 'float'
+
 /**
  * The rules as they apply. What a placement does not show is kept for the day it is chosen again, and counts for nothing: what stands
- * in the text or behind a button was asked for; it waits for no moment, rests never, and stands on any screen.
+ * in the text or behind a button, the page's or ours, was asked for; it waits for no moment, rests never, and stands on any screen.
  */
 export const applying = <A extends Omit<DisplayRules, 'on'>>(a: A): A =>
   isUninvited(a.placement) ? a : { ...a, moments: [], together: 'any', rest: { closed: 0, answered: 0, perVisit: 50 }, small: true }

@@ -13,6 +13,10 @@ dialog.cv-over::backdrop{background:rgb(20 28 28/.55)}
 .cv-edge.start{top:0;box-shadow:0 1px 10px rgb(0 0 0/.16)}.cv-edge.end{bottom:0;box-shadow:0 -1px 10px rgb(0 0 0/.16)}
 .cv-edge .cv{display:flex;flex-wrap:wrap;gap:8px 20px;align-items:center;justify-content:center;max-width:none;padding:10px 56px;border:0;border-radius:0}
 .cv-edge .cv p{margin:0}
+.cv-float{bottom:16px;z-index:2147482999;max-width:calc(100vw - 32px)}
+.cv-float.start{inset-inline-start:16px}.cv-float.end{inset-inline-end:16px}
+.cv-float .cv{width:auto;padding:0;border:0;background:none}
+.cv-float .cv .cv-button{width:auto;box-shadow:0 1px 2px rgb(0 0 0/.16),0 6px 20px rgb(0 0 0/.24)}
 .cv-frame{position:relative}
 .cv.cv-frame,.cv-frame .cv{max-width:none}
 .cv-frame .cv-title{padding-inline-end:32px}
@@ -35,3 +39,7 @@ export const shutMarkup = (close: string): string => `<button type="button" clas
 export function invitationMarkup(a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>, label: string, close: string, language: Language): string {
   return `<div class="cv-stand cv-${a.placement} ${a.side}" role="complementary" aria-label="${e(label)}"><div class="cv-frame cv" ${languageMarkup(language)}>${shutMarkup(close)}<p class="cv-words">${e(a.invitation || label)}</p><p><button type="button" class="cv-button">${e(a.open)}</button></p></div></div>`
 }
+
+/** A button of ours in a corner of the page, that opens a point. */
+export const floatMarkup = ({ side, open }: Pick<DisplayRules, 'side' | 'open'>, language: Language): string =>
+  `<div class="cv-stand cv-float ${side}"><div class="cv" ${languageMarkup(language)}><button type="button" class="cv-button" aria-haspopup="dialog">${e(open)}</button></div></div>`

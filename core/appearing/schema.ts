@@ -81,9 +81,9 @@ export class DisplayRules {
   /** Off: it stands only where its tag, its frame or its own page stands. */
   @IsBoolean() on!: boolean
   @IsIn(PLACEMENTS) placement!: Placement
-  /** Of a bar: at the top or the bottom. Of a card: in the left or the right corner. */
+  /** Of a bar: at the top or the bottom. Of a card or a floating button: in the left or the right corner. */
   @IsIn(['start', 'end']) side!: 'start' | 'end'
-  /** What the bar or the card says before it is opened, and the button that opens it. */
+  /** What the bar or the card says before it is opened, and the button that opens it; a floating button is only that. */
   @IsString() @MaxLength(400) invitation!: string
   @IsString() @MaxLength(60) open!: string
   /** On which pages; null: on all. Attributes: page.path, page.address, page.title, page.query.NAME. */

@@ -1,4 +1,4 @@
-import { applying, isUninvited, type DisplayRules } from '#core/appearing/definition'
+import { applying, hasInvitation, isUninvited, type DisplayRules } from '#core/appearing/definition'
 import { attributesIn, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
@@ -146,7 +146,7 @@ function appearStops({ display }: PointDefinition): Own[] {
   const { from, until, hours } = display.period
   if (from && until && from > until) found.push({ field: 'display.period', message: 'It would stop showing before it begins.', mend: { name: 'Swap the two days', apply: mended({ period: { ...display.period, from: until, until: from } }) } })
   if (hours && hours[0] === hours[1]) found.push({ field: 'display.period', message: 'The hours at which it shows begin when they end.', mend: { name: 'Show it at all hours', apply: mended({ period: { ...display.period, hours: null } }) } })
-  if ((display.placement === 'edge' || display.placement === 'corner') && !display.open.trim()) found.push({ field: 'display.open', message: 'The button that opens it has no text.', mend: { name: 'Call it “Tell me more”', apply: mended({ open: 'Tell me more' }) } })
+  if (hasInvitation(display.placement) && !display.open.trim()) found.push({ field: 'display.open', message: 'The button that opens it has no text.', mend: { name: 'Call it “Tell me more”', apply: mended({ open: 'Tell me more' }) } })
   return found
 }
 

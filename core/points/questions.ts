@@ -18,6 +18,9 @@ export function addQuestion(d: PointDefinition, kind: QuestionKind, after: strin
   return { definition: { ...d, questions: d.questions.toSpliced(at, 0, asKind(blankQuestion({ key, kind }), kind, null)) }, key }
 }
 
+/** Behind which question of a part a new one goes: before the words to agree to at its end, where people expect them. @returns null: there is none */
+export const behindWhich = (part: Pick<Question, 'key' | 'kind'>[]): string | null => (part.findLast(q => q.kind !== 'consent') ?? part.at(-1))?.key ?? null
+
 /** Moves a question by so many places, as far as there are any. */
 export function moveQuestion(d: PointDefinition, key: string, by: number): PointDefinition {
   const at = d.questions.findIndex(q => q.key === key)

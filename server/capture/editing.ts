@@ -1,12 +1,9 @@
 import type { H3Event } from 'h3'
-import { filesOn, type PageDefinition } from '#core/pages/definition'
-import type { PageSurroundings } from '#core/pages/checks'
-import type { Surroundings } from '#core/points/checks'
-import { assetsKnown } from '#db/files'
-import { anyById, paceOf, pointById, pointsToPlace, type AnyPoint, type Page, type Point } from '#db/points'
+import { anyById, paceOf, pointById, type AnyPoint, type Page, type Point } from '#db/points'
+import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
+import { stopsNow } from '#server/capture/stops'
 import { problem } from '#server/problem'
-import type { Ruleset } from '#server/ruleset'
 import { idFrom } from '#server/wire'
 
 /** The point an address names by its id. @throws 404 */
@@ -26,17 +23,14 @@ export async function anyPoint(event: H3Event): Promise<AnyPoint> {
 /** A point as its editor shows it. */
 export const pointView = async (point: AnyPoint) => ({ ...point, pace: point.kind === 'form' && point.live ? await paceOf(database(), point.live, point.id) : null })
 
-/** What the checks of a page compare it with. */
-export async function pageSurroundings(page: PageDefinition): Promise<PageSurroundings> {
-  const sql = database()
-  const [points, files] = await Promise.all([pointsToPlace(sql), assetsKnown(sql, filesOn(page).map(f => f.id))])
-  return { points, files }
-}
-
 export const isPage = (point: AnyPoint): point is Page => point.kind === 'page'
 
-/** What the checks compare a working copy with. */
-export const surroundings = (s: Ruleset, files?: Set<string>): Surroundings => ({ files, properties: s.properties, labels: s.labelOrder, topics: s.topics.map(t => t.key), members: [...s.members.keys()], lists: s.lists.map(l => l.id) })
+/** @throws 422 with what keeps the working copy from going live */
+export async function requireNoStops(point: AnyPoint): Promise<void> {
+  const { sql, cache } = applicationContext()
+  const found = await stopsNow(sql, await cache.ruleset(), point, point.workingCopy)
+  if (found.length) throw problem(422, `The ${point.kind} cannot go live yet; see the list.`, found.map(({ field, message }) => ({ field, message })))
+}
 
 export const changedMeanwhile = () =>
   problem(409, 'Somebody else changed this in the meantime, perhaps you in another window. Your text is still here: copy what you need, then load their state.')

@@ -3,6 +3,7 @@ import { connect, isAway, LONG, PATIENT } from '#db/client'
 import { keepListening } from '#db/listen'
 import { beat } from '#db/pulse'
 import { goOnWithImports } from '#server/lists/import'
+import { goLiveDue } from '#server/jobs/go-live'
 import { judgeDue, takeOver } from '#server/jobs/due'
 import { LONG_S, longTransactions } from '#db/stream'
 import { zoneOf } from '#db/house'
@@ -28,6 +29,7 @@ const TELL_MS = 100
 const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
 const FIGURES_MS = 1_000
+const GO_LIVE_MS = 2_000
 const WATCH_MS = 15_000
 
 stopOnMistakes()
@@ -113,6 +115,12 @@ const watch = rounds('Long transactions', async () => {
   if (holding) console.error(`A transaction has been writing for ${holding.seconds} s (${holding.program || 'no name'}, database ${holding.database ?? 'unknown'}). Figures and all that follows leads wait until it ends.`)
 })
 const watchman = setInterval(watch.round, WATCH_MS)
+/** Forms and pages that go live by themselves. */
+const opening = rounds('What goes live', async () => {
+  const points = await goLiveDue(sql, new Date())
+  if (points.length) await say(sql, { points })
+})
+const opener = setInterval(opening.round, GO_LIVE_MS)
 /** Tables of people that were left in the midst. */
 const imports = rounds('People of a table', async () => {
   const leads = await goOnWithImports(sql)
@@ -134,10 +142,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, porter, clock, bookkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, opener, porter, clock, bookkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, reminders, imports, labels, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, reminders, opening, imports, labels, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

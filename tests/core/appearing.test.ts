@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { applying, isUninvited, NOWHERE, PLACEMENTS, type DisplayRules, type PublicDisplayRules } from '#core/appearing/definition'
+import { applying, hasOrder, isUninvited, NOWHERE, PLACEMENTS, type DisplayRules, type PublicDisplayRules } from '#core/appearing/definition'
 import { masked } from '#core/appearing/masked'
 import { VISITOR_ATTRIBUTES } from '#core/appearing/attributes'
 import { ATTRIBUTES } from '#core/leads/attributes/registry'
@@ -52,7 +52,7 @@ describe('whether a point shows now', () => {
 
 describe('what applies', () => {
   const everything: Partial<DisplayRules> = { moments: [{ kind: 'scrolled', n: 50 }, { kind: 'click', what: '' }], together: 'all', rest: { closed: 14, answered: null, perVisit: 1 }, small: false }
-  it.each(['text', 'button'] as const)('waits for no moment and never rests where it was asked for: %s', (placement) => {
+  it.each(['text', 'button', 'float'] as const)('waits for no moment and never rests where it was asked for: %s', (placement) => {
     const a = applying(card({ ...everything, placement }))
     expect(verdicts(a, { ...HERE, scrolled: 0, small: true }, { closedAt: HERE.now - 1, answeredAt: HERE.now - 1, shown: 9 }, []).filter(v => !v.holds)).toEqual([])
     const points = { ...blankDefinition('D'), display: card({ ...everything, placement }) }
@@ -72,7 +72,7 @@ describe('who speaks in its place', () => {
       const instead = speaksInstead(list, mine.key, mine.placement, HERE, memoryOf, a => a.nobody)
       const mayNow = verdicts(mine, HERE, memoryOf(mine.key), mine.nobody).every(v => v.holds)
       expect(speaking.includes(mine)).toBe(mayNow && !instead)
-      if (mayNow && instead) expect(speaking.find(a => isUninvited(a.placement))).toBe(instead)
+      if (mayNow && instead) expect(speaking.find(a => hasOrder(a.placement) && (a.placement === 'float') === (mine.placement === 'float'))).toBe(instead)
     }))
   })
   it('is anybody, for a point that is not in the order yet', () => {
@@ -118,10 +118,14 @@ describe('several points', () => {
     fc.assert(fc.property(some, fc.boolean(), (given, open) => {
       const list: PublicDisplayRules[] = given.map(({ placement, seconds }, i) => ({ ...card({ placement, moments: [{ kind: 'seconds', n: seconds }] }), key: `p${i}`, edition: 1, title: '', nobody: [] }))
       const shown = speakers(list, HERE, () => ({}), () => [], open)
-      const loud = (a: PublicDisplayRules) => a.placement !== 'text' && a.placement !== 'button'
+      const loud = (a: PublicDisplayRules) => isUninvited(a.placement)
+      const floats = (a: PublicDisplayRules) => a.placement === 'float'
       const may = list.filter(a => a.moments.every(m => 'n' in m && m.n <= HERE.seconds))
       expect(shown.filter(loud).map(a => a.key)).toEqual(open ? [] : may.filter(loud).slice(0, 1).map(a => a.key))
-      expect(shown.filter(a => !loud(a))).toEqual(may.filter(a => !loud(a)))
+      // A floating button is not in the way of anything, and stays where something is open.
+      const standing = given.map((g, i) => g.placement === 'float' && g.seconds <= HERE.seconds ? `p${i}` : '').filter(Boolean).slice(0, 1)
+      expect(shown.filter(floats).map(a => a.key)).toEqual(standing)
+      expect(shown.filter(a => !loud(a) && !floats(a))).toEqual(may.filter(a => !loud(a) && !floats(a)))
     }))
   })
 })

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { checksOf } from '#core/points/checks'
 import { blankDefinition, blankQuestion, QUESTION_KINDS, type PointDefinition } from '#core/points/definition'
 import { fillIn } from '#core/points/mails'
-import { addQuestion, asKind, moveQuestion, nameQuestions, removeQuestion, renameQuestion } from '#core/points/questions'
+import { addQuestion, asKind, behindWhich, moveQuestion, nameQuestions, removeQuestion, renameQuestion } from '#core/points/questions'
 import { readDefinition } from '#core/points/shapes/definition'
 import { PROPERTY_KINDS } from '#core/properties/kinds'
 
@@ -54,6 +54,11 @@ describe('a question that was just added', () => {
     for (const q of d.questions.slice(1)) q.label = 'Size'
     expect([...nameQuestions(d, new Set(['size', 'email'])).renamed.values()]).toEqual(['size_2', 'size_3'])
   })
+})
+
+describe('where a new question goes', () => {
+  const part = (...kinds: ('email' | 'consent')[]) => kinds.map((kind, i) => ({ key: `${kind}${i}`, kind }))
+  it.each([['email1', part('email', 'email', 'consent', 'consent')], ['email2', part('consent', 'email', 'email')], ['consent1', part('consent', 'consent')], [null, []]])('is behind %s', (key, questions) => expect(behindWhich(questions)).toBe(key))
 })
 
 describe('a key that changes', () => {

@@ -36,6 +36,7 @@ const DOORS: Record<string, Who> = {
   'PUT /api/team/points/{id}/archived': act('edit points'), 'GET /api/team/points/{id}/copies': 'members', 'GET /api/team/points/{id}/editions': 'members',
   'GET /api/team/points/{id}/editions/{number}': 'members', 'POST /api/team/points/{id}/here': 'members', 'POST /api/team/points/{id}/publish': act('edit points'),
   'GET /api/team/today/points': 'members',   'GET /api/team/texts': 'members', 'PUT /api/team/texts': act('edit site'),
+  'PUT /api/team/points/{id}/going-live': act('edit points'), 'DELETE /api/team/points/{id}/going-live': act('edit points'),
   'POST /api/team/points/{id}/mail-test': act('edit points'), 'GET /api/team/points/{id}/mail-samples': 'members',
   'POST /api/team/points/{id}/rehearsal': act('edit points'), 'PUT /api/team/points/{id}/slug': act('edit points'), 'GET /api/team/points/{id}/experiment': 'members',
   'GET /api/team/properties': 'members', 'POST /api/team/properties': act('edit properties'), 'PUT /api/team/properties/{key}': act('edit properties'),

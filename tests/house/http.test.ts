@@ -223,6 +223,53 @@ it('takes next steps only with a time that exists, and says so in one sentence a
 })
 
 describe('a form in the making', () => {
+  it('goes live by itself at its moment, as it was when that was planned, and says what kept it from that', async () => {
+    const marketer = await signedIn('tamsin')
+    const name = `Opens later ${Date.now()}`
+    const { id } = await (await marketer('/api/team/points', 'POST', { name })).json() as { id: string }
+    type View = { key: string; revision: number; workingCopy: { title: string; questions: object[] }; live: { number: number; revision: number; madeBy: string; definition: { title: string } } | null; goingLive: { at: string; revision: number; by: string; flaw: string | null } | null }
+    const view = async () => await (await marketer(`/api/team/points/${id}`)).json() as View
+    const save = async (definition: object) => (await (await marketer(`/api/team/points/${id}`, 'PUT', { revision: (await view()).revision, name, definition })).json() as { revision: number }).revision
+    const plan = async (at: number | string, revision?: number) => marketer(`/api/team/points/${id}/going-live`, 'PUT', { revision: revision ?? (await view()).revision, at: typeof at === 'string' ? at : new Date(Date.now() + at).toISOString() })
+    const { workingCopy } = await view()
+    expect((await plan(-60_000)).status).toBe(422)
+    expect((await plan(400 * 86_400_000)).status).toBe(422)
+    expect((await plan('tomorrow')).status).toBe(422)
+    expect((await plan(60_000, 99)).status).toBe(409)
+    await save({ ...workingCopy, questions: [] })
+    expect((await plan(60_000)).status).toBe(422)
+    await save({ ...workingCopy, title: 'As it was' })
+    expect((await plan(3_600_000)).status).toBe(200)
+    expect(await (await marketer(`/api/team/points/${id}/going-live`, 'DELETE')).json()).toMatchObject({ goingLive: null })
+    expect((await plan(1500)).status).toBe(200)
+    const planned = (await view()).revision
+    await save({ ...workingCopy, title: 'Changed since' })
+    expect(await view()).toMatchObject({ live: null, goingLive: { revision: planned, by: expect.stringContaining('Tamsin'), flaw: null } })
+    const live = await eventually(async () => (await view()).live)
+    expect(live).toMatchObject({ number: 1, revision: planned, definition: { title: 'As it was' } })
+    expect((await view()).goingLive).toBeNull()
+    expect((await send((await view()).key, { email: somebody() })).status).toBe(201)
+
+    // What is made live by hand is newer than what was planned before.
+    await plan(3_600_000)
+    expect((await marketer(`/api/team/points/${id}/publish`, 'POST', { revision: (await view()).revision })).status).toBe(200)
+    expect((await view()).goingLive).toBeNull()
+
+    // Another form took its name meanwhile: it stays as it is, and whoever planned it hears.
+    await plan(4000)
+    const other = await (await marketer('/api/team/points', 'POST', { name: `${name} too` })).json() as { id: string }
+    const otherView = await (await marketer(`/api/team/points/${other.id}`)).json() as View
+    expect((await marketer(`/api/team/points/${other.id}`, 'PUT', { revision: 1, name, definition: otherView.workingCopy })).status).toBe(200)
+    const flaw = await eventually(async () => (await view()).goingLive?.flaw)
+    expect(flaw).toContain('name')
+    expect((await view()).live!.number).toBe(2)
+    const mail = await eventually(async () => (await mails()).find(m => m.subject === `“${name}” could not go live`))
+    expect([mail.to, mail.text.includes(flaw)]).toEqual(['tamsin@larkmoss.example', true])
+    const { broken } = await (await marketer('/api/team/today/points')).json() as { broken: { id: string; why: string }[] }
+    expect(broken.find(b => b.id === id)!.why).toContain(flaw)
+    await marketer(`/api/team/points/${other.id}/archived`, 'PUT', { archived: true })
+    await marketer(`/api/team/points/${id}/going-live`, 'DELETE')
+  })
   it('goes live only when nothing stops it, and is overwritten by nobody who did not see it', async () => {
     const marketer = await signedIn('tamsin')
     const { id } = await (await marketer('/api/team/points', 'POST', { name: `Waiting list ${Date.now()}` })).json() as { id: string }

@@ -87,7 +87,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'PUT /api/team/points/{id}': [{ revision: 1, name: 'x', definition: point.workingCopy }, { revision: 1, name: 'x', definition: page.workingCopy }],
       'PUT /api/team/texts': [{ language: 'en', key: 'send', text: 'Send' }],
       'POST /api/team/points/{id}/mail-test': [{ mails: [{ subject: 'S', text: 'T' }] }],
-      'POST /api/team/points/{id}/rehearsal': [{ answers: { email: 'a@b.example' }, mail: false }], 'POST /api/team/points/{id}/publish': [{ revision: 1 }], 'PUT /api/team/points/{id}/slug': [{ slug: 'x-y' }],
+      'POST /api/team/points/{id}/rehearsal': [{ answers: { email: 'a@b.example' }, mail: false }], 'POST /api/team/points/{id}/publish': [{ revision: 1 }], 'PUT /api/team/points/{id}/going-live': [{ revision: 1, at: '2031-04-01T07:00:00Z' }], 'PUT /api/team/points/{id}/slug': [{ slug: 'x-y' }],
       'POST /api/team/points': [{ name: 'x' }, { name: 'x', kind: 'page' }, { name: 'x', copy: points[0]!.id }],
       'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { sayIn } from '#core/languages/say'
-import { invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
+import { floatMarkup, invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
 import { publicPoint, type PointDefinition } from '#core/points/definition'
 import { themeVariables, type Theme } from '#core/points/theme'
 import { formMarkup } from '#core/points/markup'
@@ -23,8 +23,9 @@ function draw(): void {
   sheet.replaceSync(`${pointStyle(theme)}${STANDING}${OWN(theme)}`)
   const form = () => formMarkup(publicPoint('preview', 0, props.definition), { action: '#' })
   if (!display.on || display.placement === 'text' || display.placement === 'button') root.innerHTML = ''
-  else if (display.placement === 'over' || (props.opened && display.placement === 'edge')) root.innerHTML = `<div class="veil"></div><dialog class="cv-over" aria-label=""><div class="cv-frame">${shutMarkup(sayIn(props.definition.language)('close'))}${form()}</div></dialog>`
+  else if (display.placement === 'over' || (props.opened && (display.placement === 'edge' || display.placement === 'float'))) root.innerHTML = `<div class="veil"></div><dialog class="cv-over" aria-label=""><div class="cv-frame">${shutMarkup(sayIn(props.definition.language)('close'))}${form()}</div></dialog>`
   else if (props.opened) root.innerHTML = `<div class="cv-stand cv-corner ${display.side}"><div class="cv-frame">${shutMarkup(sayIn(props.definition.language)('close'))}${form()}</div></div>`
+  else if (display.placement === 'float') root.innerHTML = floatMarkup(display, props.definition.language)
   else root.innerHTML = invitationMarkup(display, title, sayIn(props.definition.language)('close'), props.definition.language)
   root.querySelectorAll('button,input,select,textarea').forEach(e => e.setAttribute('tabindex', '-1'))
   if (props.editable) for (const [what, path, name] of EDITABLE) writable(root.querySelector<HTMLElement>(what), path, name)

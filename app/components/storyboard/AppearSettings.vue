@@ -16,7 +16,7 @@ const { leadAttributes, activityAttributes } = useLeadAttributes()
 const a = computed(() => definition.value.display)
 const set = (change: Partial<DisplayRules>) => { definition.value = { ...definition.value, display: { ...definition.value.display, ...change } } }
 const PLACEMENT_NAMES: Record<Placement, [string, string]> = {
-  over: ['Over the page', 'A dialog that has to be answered or closed.'], edge: ['Edge bar', 'One line along the top or the bottom.'], corner: ['Corner card', 'A small card that leaves the page free.'],
+  over: ['Over the page', 'A dialog that has to be answered or closed.'], edge: ['Edge bar', 'One line along the top or the bottom.'], corner: ['Corner card', 'A small card that leaves the page free.'], float: ['Floating button', 'A button in a corner that stays there until somebody presses it. Of several, the first in the order stands.'],
   text: ['In the text', 'Where the page keeps a place for it.'], button: ['Behind a button', 'An element of the page opens it.'],
 }
 const MOMENT_NAMES: Record<Moment['kind'], [string, string]> = {
@@ -70,7 +70,7 @@ const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? '
         <Button v-if="!disabled" variant="text" size="small" :label="a[c.key] ? c.all : c.key === 'pages' ? 'Only on some' : c.key === 'except' ? 'Leave some out' : 'Only to some'" @click="set({ [c.key]: a[c.key] ? null : c.first })" />
       </section>
 
-      <section v-if="a.placement !== 'text' && a.placement !== 'button'" aria-label="At which moment">
+      <section v-if="isUninvited(a.placement)" aria-label="At which moment">
         <h3>At which moment</h3>
         <p v-if="!a.moments.length" class="faded small">At once, as soon as the page is there</p>
         <label v-if="a.moments.length > 1" class="unseen" for="together">How the moments go together</label>
@@ -117,7 +117,7 @@ h3 { font-size: 14px; line-height: 20px; }
 label:not(.tick, .placement) { font-size: 13px; line-height: 18px; color: var(--faded); display: block; margin: 4px 0 3px; }
 .moment label:not(.tick) { display: inline; margin: 0; }
 .tick { display: flex; gap: 8px; align-items: center; }
-.placements { display: grid; grid-template-columns: repeat(auto-fit, minmax(78px, 1fr)); gap: 6px; }
+.placements { display: grid; grid-template-columns: repeat(auto-fit, minmax(66px, 1fr)); gap: 4px; }
 .placement { display: grid; gap: 4px; justify-items: center; padding: 8px 4px; border: 1px solid var(--rule); font-size: 12px; line-height: 15px; text-align: center; cursor: pointer; position: relative; }
 .placement.on { border-color: var(--spruce); background: var(--wash); }
 .placement input { position: absolute; opacity: 0; inset: 0; width: 100%; height: 100%; margin: 0; cursor: pointer; }
@@ -125,6 +125,7 @@ label:not(.tick, .placement) { font-size: 13px; line-height: 18px; color: var(--
 .mini { position: relative; width: 52px; height: 34px; border: 1px solid var(--faded); background: repeating-linear-gradient(var(--sheet) 0 5px, var(--rule) 5px 6px); }
 .mini i { position: absolute; background: var(--spruce); }
 .mini.over i { inset: 8px 12px; } .mini.edge i { inset: auto 0 0; height: 7px; } .mini.edge.start i { inset: 0 0 auto; } .mini.corner i { right: 3px; bottom: 3px; width: 18px; height: 14px; } .mini.corner.start i { left: 3px; right: auto; }
+.mini.float i { right: 3px; bottom: 3px; width: 22px; height: 8px; border-radius: 4px; } .mini.float.start i { left: 3px; right: auto; }
 .mini.text i { inset: 14px 6px 4px; } .mini.button i { left: 16px; bottom: 5px; width: 20px; height: 7px; border-radius: 4px; }
 .two { display: grid; grid-template-columns: repeat(auto-fit, minmax(150px, 1fr)); gap: 0 12px; width: 100%; }
 .moment { display: flex; flex-wrap: wrap; gap: 6px; align-items: center; }

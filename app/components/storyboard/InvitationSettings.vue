@@ -2,7 +2,7 @@
 import type { DisplayRules } from '#core/appearing/definition'
 import type { PointDefinition } from '#core/points/definition'
 
-/** What a bar or a card says before somebody opens it. */
+/** What a bar, a card or a floating button says before somebody opens it. */
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 const a = computed(() => definition.value.display)
@@ -12,10 +12,10 @@ const SIDES = computed(() => a.value.placement === 'edge' ? [{ key: 'start', nam
 
 <template>
   <fieldset class="invitation" :disabled="disabled">
-    <legend><h2>The invitation</h2></legend>
-    <label for="invitation">It says <span class="faded">(empty: the title)</span></label>
-    <Textarea id="invitation" :model-value="a.invitation" rows="2" auto-resize fluid maxlength="400" :placeholder="definition.title" @update:model-value="set({ invitation: $event ?? '' })" />
-    <label for="opens">The button that opens it says</label>
+    <legend><h2>{{ a.placement === 'float' ? 'The button' : 'The invitation' }}</h2></legend>
+    <label v-if="a.placement !== 'float'" for="invitation">It says <span class="faded">(empty: the title)</span></label>
+    <Textarea v-if="a.placement !== 'float'" id="invitation" :model-value="a.invitation" rows="2" auto-resize fluid maxlength="400" :placeholder="definition.title" @update:model-value="set({ invitation: $event ?? '' })" />
+    <label for="opens">{{ a.placement === 'float' ? 'It says' : 'The button that opens it says' }}</label>
     <InputText id="opens" :model-value="a.open" fluid maxlength="60" @update:model-value="set({ open: $event ?? '' })" />
     <label for="side">Where</label>
     <Select input-id="side" :model-value="a.side" :options="SIDES" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="Where" @update:model-value="set({ side: $event })" />

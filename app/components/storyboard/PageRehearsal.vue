@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Check, X } from 'lucide-vue-next'
 import { DateTime } from 'luxon'
-import { applying, isUninvited } from '#core/appearing/definition'
+import { applying, hasOrder } from '#core/appearing/definition'
 import { masked, ofNobody } from '#core/appearing/masked'
 import { speaksInstead, verdicts, type Memory, type Situation } from '#core/appearing/decide'
 import { whys } from '#core/appearing/why'
@@ -158,7 +158,7 @@ onScopeDispose(() => observer.disconnect())
     </div>
     <ul class="rules" aria-label="Rules">
       <li v-for="line in lines" :key="line.rule" :class="{ fails: !line.holds }"><component :is="line.holds ? Check : X" :size="15" :aria-label="line.holds ? 'holds' : 'does not hold'" /><b>{{ RULES[line.rule] }}</b><span>{{ line.asks }}</span><span class="faded">{{ line.is }}</span></li>
-      <li v-if="isUninvited(a.placement)" :class="{ fails: instead }"><component :is="instead ? X : Check" :size="15" :aria-label="instead ? 'does not hold' : 'holds'" /><b>Order</b><span>the first whose rules hold</span><span class="faded"><template v-if="instead">“{{ instead.name }}” speaks; see <NuxtLink to="/capture/appearing">the order</NuxtLink></template><template v-else>nobody before it</template></span></li>
+      <li v-if="hasOrder(a.placement)" :class="{ fails: instead }"><component :is="instead ? X : Check" :size="15" :aria-label="instead ? 'does not hold' : 'holds'" /><b>Order</b><span>the first whose rules hold</span><span class="faded"><template v-if="instead">“{{ instead.name }}” speaks; see <NuxtLink to="/capture/appearing">the order</NuxtLink></template><template v-else>nobody before it</template></span></li>
     </ul>
     <p v-if="shown" class="faded small">A page that stays empty does not let itself be framed; the rules hold all the same. Nothing of this is recorded.</p>
   </section>

@@ -34,7 +34,7 @@ const second = (q: Question) => [KIND_NAMES[q.kind].toLowerCase(), q.hidden ? (q
         </div>
       </li>
     </VueDraggable>
-    <Button v-if="!disabled" label="Add a question" variant="outlined" size="small" :disabled="questions.length >= LIMITS.questions" @click="emit('add')"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button>
+    <Button v-if="!disabled" label="Add a question" variant="outlined" size="small" class="add" :disabled="questions.length >= LIMITS.questions" @click="emit('add')"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button>
   </div>
 </template>
 
@@ -44,4 +44,5 @@ const second = (q: Question) => [KIND_NAMES[q.kind].toLowerCase(), q.hidden ? (q
 .part { margin-top: 14px; }
 .cut { padding: 3px 12px; border-bottom: 1px dashed var(--rule); }
 .flawed { border-color: var(--brick); }
+.add { position: sticky; bottom: 12px; background: var(--paper) !important; box-shadow: 0 0 0 6px var(--paper); }
 </style>

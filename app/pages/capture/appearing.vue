@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ArrowDown, ArrowUp } from 'lucide-vue-next'
-import { applying, isUninvited, type DisplayRules } from '#core/appearing/definition'
+import { applying, hasOrder, isUninvited, type DisplayRules } from '#core/appearing/definition'
 import { whys } from '#core/appearing/why'
 import type { SpeakerView } from '#core/team'
 
@@ -9,11 +9,11 @@ const session = useSession()
 const say = useToasts()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
-/** Those that come uninvited have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<SpeakerView[]>('/api/team/appearing')).sort((a, b) => Number(isUninvited(b.display.placement)) - Number(isUninvited(a.display.placement))), { points: true, appearing: true, styles: true }, 600)
-const last = computed(() => (speakers.value?.filter(s => isUninvited(s.display.placement)).length ?? 0) - 1)
+/** Those that come uninvited and floating buttons have an order; what stands in the text or behind a button needs none. */
+const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<SpeakerView[]>('/api/team/appearing')).sort((a, b) => Number(hasOrder(b.display.placement)) - Number(hasOrder(a.display.placement))), { points: true, appearing: true, styles: true }, 600)
+const last = computed(() => (speakers.value?.filter(s => hasOrder(s.display.placement)).length ?? 0) - 1)
 const names = useAttributeNames()
-const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', text: 'In the text', button: 'Behind a button' }
+const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', float: 'Floating button', text: 'In the text', button: 'Behind a button' }
 const NOWHERE = { page: { address: '', path: '', title: '', query: {} }, seconds: 0, idle: 0, scrolled: 0, leaving: false, pages: 1, clicked: [], events: [], visitor: { returning: false, source: '', language: '', device: '' }, small: false, day: '', weekday: 1, hour: 0, now: 0, typing: false }
 /** What the rules ask, without anybody they are asked of. */
 function asks(a: DisplayRules): Record<string, string> {
@@ -39,7 +39,7 @@ async function move(i: number, by: 1 | -1): Promise<void> {
 <template>
   <div class="page">
     <StageViews :views="views" called="Capture" />
-    <div class="head"><h1>What appears</h1><span class="faded">where several could at the same moment, the upper one speaks; never two at a time</span></div>
+    <div class="head"><h1>What appears</h1><span class="faded">where several could at the same moment, the upper one speaks; never two at a time, and never two floating buttons</span></div>
     <p class="unseen" aria-live="polite">{{ said }}</p>
     <p v-if="problem && !speakers" role="alert" class="brick">{{ problem.message }}</p>
     <div v-if="speakers && !speakers.length" class="sheet empty"><h2>Nothing appears by itself</h2><p class="faded">A form can show by itself on pages that carry the <NuxtLink to="/settings/site">site’s tag</NuxtLink>: over the page, along an edge, in a corner. Open a form, go to “Where it stands”, and say when.</p></div>
@@ -52,7 +52,7 @@ async function move(i: number, by: 1 | -1): Promise<void> {
             <td><NuxtLink :to="`/capture/points/${s.id}`">{{ s.name }}</NuxtLink><br><span class="faded small">“{{ s.title }}”</span></td>
             <td>{{ PLACEMENTS[s.display.placement] }}<br><span v-if="isUninvited(s.display.placement)" class="faded small">{{ s.display.small ? 'any screen' : 'large screens' }}</span></td>
             <td>{{ asks(s.display).pages }}<template v-if="s.display.except"><br><span class="faded small">{{ asks(s.display).except }}</span></template></td>
-            <td>{{ isUninvited(s.display.placement) ? asks(s.display).moment : s.display.placement === 'button' ? 'when it is pressed' : 'as soon as the page is there' }}<template v-if="asks(s.display).period !== 'always'"><br><span class="faded small">{{ asks(s.display).period }}</span></template></td>
+            <td>{{ isUninvited(s.display.placement) ? asks(s.display).moment : s.display.placement === 'button' || s.display.placement === 'float' ? 'when it is pressed' : 'as soon as the page is there' }}<template v-if="asks(s.display).period !== 'always'"><br><span class="faded small">{{ asks(s.display).period }}</span></template></td>
             <td>{{ asks(s.display).audience }}</td>
           </tr>
         </tbody>

@@ -1,3 +1,4 @@
+import { partsOf } from '#core/mails/template'
 import type { ActionFlaw, ActionKind } from '#core/actions/action'
 import { changedAction, mailsOf } from '#core/actions/edit'
 import { asksForGone, fits } from '#core/actions/only-if'
@@ -39,5 +40,11 @@ export const mail: ActionKind<SendMail> = {
     return found
   },
   says: ({ subject, days, when }) =>
-    `gets the mail “${subject}” ${days === 0 ? 'at once' : days === 1 ? 'a day later' : `${days} days later`}${when ? ', if a condition holds' : ''}`,
+    `gets the mail “${inWords(subject)}” ${days === 0 ? 'at once' : days === 1 ? 'a day later' : `${days} days later`}${when ? ', if a condition holds' : ''}`,
 }
+
+/** A subject without braces: what stands for nobody yet is what it says then, or dots. */
+const inWords = (subject: string): string =>
+  partsOf(subject)
+    .map(part => (typeof part === 'string' ? part : part.fallback || '…'))
+    .join('')

@@ -22,7 +22,7 @@ const screens = ref<'desktop' | 'phone' | 'both'>('desktop')
 const announce = ref('')
 const mayEdit = computed(() => session.may('edit points'))
 const { plain, paused } = useSettled(definition)
-const { publishing, makeLive, done } = usePublishing(edit)
+const { publishing, makeLive, planGoingLive: plan, done } = usePublishing(edit)
 
 const points = computed(() => (forms.value ?? []).map(p => ({ id: p.id, key: p.key, name: p.name, live: p.liveNumber !== null })))
 const checks = computed(() => paused.value && forms.value ? pageChecks(paused.value, { points: points.value, name: name.value, otherNames: forms.value.map(p => p.name) }) : [])
@@ -47,6 +47,7 @@ watch([formId, forms], async () => {
 function take(frame: string): void {
   hand.value = frame as FrameKey
   panel.value = 'frame'
+  scrollTo({ top: 0 })
 }
 function goTo(check: PageCheck): void {
   if (check.frame === 'theme') {
@@ -98,7 +99,8 @@ useUnsavedGuard(edit, mayEdit)
     <StoryboardEditorHead
       v-model:name="name" :back="{ path: '/capture/pages', name: 'Pages' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="pages" :results="`/capture/pages/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
-      @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @seen="conflict = ''"
+      :going="point.goingLive" :revision="point.revision"
+      @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @plan="plan" @seen="conflict = ''"
     >
       <a v-if="point.live" :href="`/p/${point.slug}`" target="_blank" rel="noopener">See it live</a>
     </StoryboardEditorHead>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { hasInvitation } from '#core/appearing/definition'
 import { LANGUAGES, type Language } from '#core/languages/language'
 import { inLanguage } from '#core/points/in-language'
 import { inTongue } from '#core/points/translations'
@@ -7,7 +8,7 @@ import { checksOf, type Check, type FrameName } from '#core/points/checks'
 import { pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
 import { same } from '#core/points/merge'
-import { addQuestion, moveQuestion, nameQuestions, removeQuestion } from '#core/points/questions'
+import { addQuestion, behindWhich, moveQuestion, nameQuestions, removeQuestion } from '#core/points/questions'
 import { keeping } from '#core/points/variants'
 
 const route = useRoute()
@@ -40,7 +41,7 @@ const { plain, paused } = useSettled(definition)
 /** Another language than its own that it is seen in just now. */
 const seen = ref<Language | null>(null)
 const shown = computed(() => (plain.value && seen.value ? inTongue(plain.value, seen.value) : plain.value))
-const { publishing, makeLive: goLive, done } = usePublishing(edit)
+const { publishing, makeLive: goLive, planGoingLive, done } = usePublishing(edit)
 const checks = computed(() => paused.value ? checksOf(paused.value, around.value) : [])
 const stopsLeft = computed(() => checks.value.filter(c => c.level === 'stop').length)
 const indexOf = (check: Check) => Number(/^questions\.(\d+)/.exec(check.field)?.[1] ?? -1)
@@ -66,11 +67,11 @@ function partOf(i: number): number {
   const key = plain.value?.questions[i]?.key
   return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
 }
-/** A bar or a card says something before it is opened. */
-const invites = computed(() => Boolean(plain.value?.display.on && (plain.value.display.placement === 'edge' || plain.value.display.placement === 'corner')))
+/** A bar, a card or a floating button says something before it is opened. */
+const invites = computed(() => Boolean(plain.value?.display.on && hasInvitation(plain.value.display.placement)))
 const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
-  ...(invites.value ? [{ key: 'invitation', title: 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
+  ...(invites.value ? [{ key: 'invitation', title: plain.value!.display.placement === 'float' ? 'Its button' : 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
   ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
     key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
   })),
@@ -84,6 +85,8 @@ function take(next: Hand): void {
   nameKeys()
   hand.value = next
   panel.value = 'frame'
+  // What the last frame was scrolled to says nothing in this one.
+  scrollTo({ top: 0 })
   const frame = keyOf(next)
   if ((route.query.frame ?? 'questions-0') !== frame) void router.push({ query: { ...route.query, frame } })
 }
@@ -151,7 +154,7 @@ const keptOf = (q: Question) => point.value?.live?.definition.questions.find(o =
 const plainly = (change: (d: PointDefinition) => PointDefinition) => edit.replace(change(JSON.parse(JSON.stringify(definition.value)) as PointDefinition))
 function add(kind: Question['kind'] = 'short_text'): void {
   const renamed = nameKeys()
-  const last = parts.value[(hand.value as { part?: number }).part ?? 0]?.at(-1)?.key ?? null
+  const last = behindWhich(parts.value[(hand.value as { part?: number }).part ?? 0] ?? [])
   plainly((d) => {
     const added = addQuestion(d, kind, last && (renamed.get(last) ?? last))
     chosen.value = added.key
@@ -188,7 +191,14 @@ function choose(key: string | null): void {
 }
 async function makeLive(): Promise<void> {
   nameKeys()
+  const isFirst = !point.value!.live
   await goLive()
+  // What comes next is to put it somewhere.
+  if (isFirst && point.value!.live) take({ frame: 'where' })
+}
+async function plan(at: string | null): Promise<void> {
+  nameKeys()
+  await planGoingLive(at)
 }
 function setQuestion(i: number, q: Question): void {
   definition.value!.questions[i] = q
@@ -211,7 +221,8 @@ useUnsavedGuard(edit, mayEdit)
     <StoryboardEditorHead
       v-model:name="name" :back="{ path: '/capture/points', name: 'Forms' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
-      @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @seen="conflict = ''"
+      :going="point.goingLive" :revision="point.revision"
+      @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @plan="plan" @seen="conflict = ''"
     >
       <Button label="Try it" variant="outlined" @click="nameKeys(); trying = true" />
     </StoryboardEditorHead>
