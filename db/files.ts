@@ -38,6 +38,22 @@ export async function addAsset(db: Db, f: StoredFile & { sha256: string; content
   return row!
 }
 
+export interface Size { width: number; content: Buffer }
+/** Keeps a picture's sizes. */
+export async function keepSizes(db: Db, file: string, sizes: Size[]): Promise<void> {
+  for (const { width, content } of sizes) await db`insert into file_size (file_id, width, content) values (${file}, ${width}, ${content}) on conflict do nothing`
+  await db`update file set sized_at = now() where id = ${file}`
+}
+/** A picture whose sizes were not made yet. */
+export async function unsized(db: Db): Promise<{ id: string; content: Buffer } | undefined> {
+  return (await db<{ id: string; content: Buffer }[]>`select id, content from file where purpose = 'asset' and type like 'image/%' and sized_at is null order by made_at limit 1`)[0]
+}
+/** A picture in one of its widths, if that was made. */
+export async function assetSize(db: Db, id: string, width: number): Promise<FileContent | undefined> {
+  return (await db<FileContent[]>`select f.id, regexp_replace(f.name, '\\.[^.]*$', '') || '.webp' as name, 'image/webp' as type, octet_length(s.content) as size, s.width, null::int as height, s.content
+    from file_size s join file f on f.id = s.file_id where s.file_id = ${id} and s.width = ${width} and f.purpose = 'asset'`)[0]
+}
+
 /** The pictures and downloads there are, newest first. */
 export const assets = (db: Db, most: number) => db<StoredFile[]>`select ${columns(db)} from file where purpose = 'asset' order by made_at desc limit ${most}`
 

@@ -67,6 +67,7 @@ export async function buildWidget(root: string): Promise<void> {
   await Promise.all([
     bundle({ ...common, entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), format: 'iife' }),
     bundle({ ...common, entryPoints: ['mount', 'appear', 'typed'].map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), chunkNames: 'common-[hash]', splitting: true, format: 'esm' }),
+    bundle({ ...common, entryPoints: [join(root, 'widget/snippets.ts')], outfile: join(root, 'public/w/snippets.js'), format: 'iife' }),
     // In one piece: on most pages nothing else is fetched.
     bundle({ ...common, entryPoints: [join(root, 'widget/speak.ts')], outfile: join(root, 'public/w/parts/speak.js'), external: ['./appear.js'], format: 'esm' }),
   ])

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { sizeText, type SentFile } from '#core/files/kinds'
-import { assetPath } from '#core/points/next'
+import { assetPath, sizedPath } from '#core/points/next'
 
 /** Chooses a picture or a download: one that is there already, or a new one from this computer. */
 export interface Asset { id: string; name: string; type: string; size: number; width: number | null; height: number | null }
@@ -46,7 +46,7 @@ function take(asset: Asset): void {
 
 <template>
   <div class="file-pick">
-    <img v-if="picture && chosen" :src="assetPath(chosen)" alt="" class="thumb">
+    <img v-if="picture && chosen" :src="sizedPath(chosen, 320)" alt="" class="thumb">
     <a v-else-if="chosen" :href="assetPath(chosen)" target="_blank" rel="noopener">{{ chosen.name }}</a>
     <Button v-if="!disabled" :label="chosen ? 'Choose another' : picture ? 'Choose a picture' : 'Choose a file'" :aria-label="`${called}: ${chosen ? 'choose another' : 'choose'}`" size="small" variant="outlined" @click="show" />
     <Button v-if="!disabled && chosen" label="Take it out" :aria-label="`${called}: take it out`" size="small" variant="text" severity="secondary" @click="emit('clear')" />
@@ -57,7 +57,7 @@ function take(asset: Asset): void {
         <p v-if="flaw" class="brick" role="alert">{{ flaw }}</p>
         <ul v-if="offered.length" :class="{ pictures: picture }" aria-label="There already">
           <li v-for="asset in offered" :key="asset.id">
-            <button type="button" @click="take(asset)"><img v-if="picture" :src="assetPath(asset)" alt="" loading="lazy"><span>{{ asset.name }} <span class="faded small">{{ sizeText(asset.size) }}</span></span></button>
+            <button type="button" @click="take(asset)"><img v-if="picture" :src="sizedPath(asset, 320)" alt="" loading="lazy"><span>{{ asset.name }} <span class="faded small">{{ sizeText(asset.size) }}</span></span></button>
           </li>
         </ul>
         <p v-else class="faded">Nothing is there yet.</p>

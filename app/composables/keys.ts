@@ -12,10 +12,11 @@ export function useKeys(keys: Record<string, Handler>): void {
 
 export function pressKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
-  const target = event.target as HTMLElement
-  if (target.closest('input, textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')) return
+  // The whole way, also out of a shadow root: what is typed in a form's preview is typed.
+  const within = (selector: string) => event.composedPath().some(at => at instanceof Element && at.matches(selector))
+  if (within('input, textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')) return
   // Enter on a button or a link is that button's.
-  if (event.key === 'Enter' && target.closest('a, button')) return
+  if (event.key === 'Enter' && within('a, button')) return
   const handler = layers.findLast(layer => event.key in layer)?.[event.key]
   if (!handler) return
   event.preventDefault()

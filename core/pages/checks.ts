@@ -47,6 +47,7 @@ export function pageStops(page: PageDefinition, around: PageSurroundings): PageC
     if (standIn === 'text') say('page', `blocks.${i}.text`, 'A text only says what to write there. Write it, or take it out.', out)
     if (b.kind === 'picture' && !b.picture) say('page', `blocks.${i}.picture`, 'A picture is missing. Choose one, or take its block out.', { name: 'Take it out', apply: without(i) })
     if (b.kind === 'picture' && b.picture && around.files && !around.files.has(b.picture.file.id)) say('page', `blocks.${i}.picture`, 'A picture is not there any more. Choose another.', { name: 'Take it out', apply: without(i) })
+    if (b.kind === 'snippet' && !b.html.trim()) say('page', `blocks.${i}.html`, 'A block for HTML has none in it. Paste it, or take the block out.', out)
     if (b.kind === 'footer') b.links.forEach((l) => {
       if (!isAddress(l.address) && !/^(mailto:|tel:|\/)/.test(l.address)) say('page', `blocks.${i}.links`, `“${l.text || l.address}” in the footer leads to no address. It should begin with https://.`, { name: 'Take it out', apply: p => ({ ...p, blocks: p.blocks.map((o, n) => n === i && o.kind === 'footer' ? { ...o, links: o.links.filter(x => x.key !== l.key) } : o) }) })
     })
@@ -69,7 +70,11 @@ function pageHints(page: PageDefinition): PageCheck[] {
     const texts = textsOf(b)
     const word = TEST_WORDS.exec(texts.join(' '))?.[0]
     if (word) say('page', `blocks.${i}.text`, `“${word}” looks like a test word left in.`)
-    if (b.kind !== 'point' && b.kind !== 'picture' && !texts.join('').trim()) say('page', `blocks.${i}.text`, 'A block has no words. Write some, or take it out.')
+    if (b.kind === 'snippet' && b.html.trim()) {
+      say('page', `blocks.${i}.html`, `${b.title.trim() ? `“${b.title.trim()}”` : 'A block for HTML'} is code of somebody else: it runs in a frame of its own${b.agreed ? ', and only for visitors who agreed' : ', for every visitor, whatever they agreed to'}.`)
+      if (!b.title.trim()) say('page', `blocks.${i}.title`, 'What the HTML shows has no name for people who cannot see it.')
+    }
+    if (!['point', 'picture', 'snippet'].includes(b.kind) && !texts.join('').trim()) say('page', `blocks.${i}.text`, 'A block has no words. Write some, or take it out.')
     if (b.kind === 'picture' && b.picture && !b.picture.alt.trim()) say('page', `blocks.${i}.picture`, 'A picture has no words for people who cannot see it.')
     if (b.kind === 'benefits' && b.items.some(item => !item.title.trim() && !item.text.trim())) say('page', `blocks.${i}.items`, 'A benefit has no words.')
   })

@@ -10,7 +10,7 @@ export type { Block, BlockOf, PageDefinition } from '#core/pages/schema'
 export type { Mark as Picture } from '#core/points/shapes/theme'
 
 export const BLOCK_NAMES: Record<BlockKind, string> = {
-  heading: 'Heading', text: 'Text', picture: 'Picture', benefits: 'Benefits', quote: 'Quote', answers: 'Questions and answers', point: 'Form', footer: 'Footer',
+  heading: 'Heading', text: 'Text', picture: 'Picture', benefits: 'Benefits', quote: 'Quote', answers: 'Questions and answers', point: 'Form', snippet: 'HTML', footer: 'Footer',
 }
 
 const BLANK: { [K in BlockKind]: () => Omit<BlockOf<K>, 'key' | 'kind'> } = {
@@ -21,6 +21,7 @@ const BLANK: { [K in BlockKind]: () => Omit<BlockOf<K>, 'key' | 'kind'> } = {
   quote: () => ({ text: '', who: '' }),
   answers: () => ({ title: '', items: [1, 2].map(n => ({ key: `i${n}`, question: '', answer: '' })) }),
   point: () => ({ point: null }),
+  snippet: () => ({ title: '', html: '', height: 120, agreed: true }),
   footer: () => ({ text: '', links: [] }),
 }
 

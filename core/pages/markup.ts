@@ -1,7 +1,8 @@
 import MarkdownIt from 'markdown-it'
 import type { Block, BlockKind, BlockOf, PageDefinition, Picture } from '#core/pages/definition'
 import { backdropLayers, themeVariables, mix, type Theme } from '#core/points/theme'
-import { assetPath } from '#core/points/next'
+import { SANDBOX } from '#core/pages/sandbox'
+import { pictureMarkup } from '#core/points/pictures'
 import { escapeHtml as e } from '#core/text'
 
 /** How a page is drawn. */
@@ -10,6 +11,8 @@ export interface PageOptions {
   point: (key: string) => string | null
   /** Where pictures come from, when not from here. */
   base?: string
+  /** Where the page's snippets are served; without it they are only named. */
+  snippets?: string
 }
 
 // Without HTML of its own, and with links only to where they may lead: `javascript:` is refused.
@@ -20,9 +23,8 @@ export const richText = (text: string): string => markdown.render(text)
 
 /** A landing page's own part as HTML: the same for visitors and in the editor's preview. The first heading is the page's. */
 export function pageMarkup(page: PageDefinition, options: PageOptions): string {
-  const first = page.blocks.findIndex(b => b.kind === 'heading')
   const drawn = page.blocks.map((b, i) => {
-    const inner = (DRAW[b.kind] as (block: Block, o: PageOptions, first: boolean) => string)(b, options, i === first)
+    const inner = (DRAW[b.kind] as (block: Block, o: PageOptions, first: boolean) => string)(b, options, page.blocks.findIndex(o => o.kind === b.kind) === i)
     const tag = b.kind === 'footer' ? 'footer' : 'section'
     return { block: b, html: inner && `<${tag} class="lp-block lp-${b.kind}" data-block="${e(b.key)}">${inner}</${tag}>` }
   })
@@ -43,20 +45,24 @@ export function pageThanks({ thanks, theme }: Pick<PageDefinition, 'thanks' | 't
   return `<div class="lp lp-thanks">${logoOf(theme.logo)}<div class="lp-column" role="status"><section class="lp-block lp-heading"><h1>${e(thanks.title)}</h1></section><section class="lp-block lp-text">${richText(thanks.text)}</section>${on}</div></div>`
 }
 
-const logoOf = (logo: Picture | null, base = '') => logo ? `<header class="lp-head">${image(logo, base)}</header>` : ''
-const image = (p: Picture, base: string, more = '') => `<img src="${e(base + assetPath(p.file))}" alt="${e(p.alt)}" width="${p.width}" height="${p.height}"${more}>`
+const logoOf = (logo: Picture | null, base = '') => logo ? `<header class="lp-head">${pictureMarkup(logo, '220px', 320, base)}</header>` : ''
 const line = (tag: string, text: string, field: string, more = '') => text ? `<${tag} data-field="${field}"${more}>${e(text)}</${tag}>` : ''
 
 const DRAW: { [K in BlockKind]: (block: BlockOf<K>, options: PageOptions, first: boolean) => string } = {
   heading: (b, _, first) => line(first ? 'h1' : 'h2', b.text, 'text') + line('p', b.under, 'under', ' class="lp-under"'),
   text: b => b.text ? richText(b.text) : '',
-  picture: (b, o) => b.picture ? `<figure${b.wide ? ' class="lp-wide"' : ''}>${image(b.picture, o.base ?? '', ' decoding="async"')}${line('figcaption', b.caption, 'caption')}</figure>` : '',
+  picture: (b, o, first) => b.picture ? `<figure${b.wide ? ' class="lp-wide"' : ''}>${pictureMarkup(b.picture, b.wide ? '(min-width:74rem) 68rem,100vw' : '(min-width:44rem) 42rem,calc(100vw - 40px)', 960, o.base ?? '', first ? ' fetchpriority="high"' : ' loading="lazy" decoding="async"')}${line('figcaption', b.caption, 'caption')}</figure>` : '',
   benefits: b => line('h2', b.title, 'title') + `<ul class="lp-items">${b.items.map(i => `<li>${line(b.title ? 'h3' : 'h2', i.title, `items.${i.key}.title`)}${line('p', i.text, `items.${i.key}.text`)}</li>`).join('')}</ul>`,
   quote: b => b.text ? `<blockquote>${line('p', b.text, 'text')}</blockquote>${line('p', b.who, 'who', ' class="lp-who"')}` : '',
   answers: b => line('h2', b.title, 'title') + b.items.filter(i => i.question).map(i => `<details><summary>${line('span', i.question, `items.${i.key}.question`)}</summary>${line('p', i.answer, `items.${i.key}.answer`)}</details>`).join(''),
   point: (b, o) => (b.point && o.point(b.point)) || '',
+  snippet: (b, { snippets }) => !b.html.trim() ? '' : snippets ? snippetFrame(b, `${snippets}${b.key}`) : `<p class="lp-code">${e(b.title || 'HTML of somebody else')}</p>`,
   footer: b => line('p', b.text, 'text') + (b.links.length ? `<nav aria-label="More">${b.links.map(l => `<a href="${e(l.address)}" data-field="links.${e(l.key)}.text">${e(l.text)}</a>`).join('')}</nav>` : ''),
 }
+
+/** A frame in which foreign code runs as on a site of its own. What waits for agreement has no address yet: `widget/snippets.ts` gives it one. */
+const snippetFrame = ({ title, height, agreed }: BlockOf<'snippet'>, url: string): string =>
+  `<iframe title="${e(title)}" ${agreed ? `data-src="${e(url)}"` : `src="${e(url)}"`} height="${height}" loading="lazy" sandbox="${SANDBOX}"></iframe>`
 
 /** How a page looks: one sheet for visitors and the preview, out of the same theme that its form has. */
 export const landingStyle = (theme: Theme): string => `.lp{${themeVariables(theme)};--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
@@ -93,6 +99,8 @@ const SHEET = `
 .lp summary{padding:13px 2px;font-weight:620;cursor:pointer}
 .lp summary:focus-visible,.lp a:focus-visible{outline:3px solid var(--cv-accent);outline-offset:2px}
 .lp details p{margin:0;padding:0 2px 16px 20px;color:var(--cv-faded);white-space:pre-line}
+.lp-snippet iframe{display:block;width:100%;border:0}
+.lp-code{margin:0;padding:18px;border:1px dashed var(--cv-line);color:var(--cv-faded);text-align:center;font-size:15px}
 .lp-point .cv{max-width:none;width:100%}
 .lp-button{display:inline-block;padding:11px 24px;border-radius:var(--cv-round-button);background:var(--cv-accent);color:var(--cv-on-accent)!important;font-weight:620;text-decoration:none}
 .lp-footer{margin:24px 0 0;padding:26px 20px 34px;background:var(--lp-deep);font-size:15px;line-height:24px;text-align:center}

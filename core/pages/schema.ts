@@ -1,4 +1,4 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsString, IsUUID, Length, Matches, MaxLength } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsString, IsUUID, Length, Matches, Max, MaxLength, Min } from 'class-validator'
 import type { Flaw } from '#core/flaws'
 import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { PAGE_LIMITS as MOST, type BlockKind } from '#core/pages/kinds'
@@ -69,6 +69,17 @@ class PointBlock extends BlockShape {
   @Equals('point') kind!: 'point'
   @Default(null) @IsString() @Matches(/^[\w-]{1,60}$/) point!: string | null
 }
+class Snippet extends BlockShape {
+  @Equals('snippet') kind!: 'snippet'
+  /** What it is, for who does not see it, and for the checks. */
+  @Line() title!: string
+  /** HTML of somebody else. It runs in a frame of its own and reaches nothing of the page. */
+  @Default('') @IsString() @MaxLength(MOST.snippet) html!: string
+  /** The room that it keeps, in pixels, until it says how tall it is. */
+  @Default(120) @IsInt() @Min(0) @Max(MOST.tall) height!: number
+  /** Only for visitors who agreed that their visits are counted. */
+  @Default(true) @IsBoolean() agreed!: boolean
+}
 class Link {
   @IsKey() key!: string
   @IsString() @MaxLength(MOST.line) text!: string
@@ -88,6 +99,7 @@ const BLOCKS = {
   quote: Quote,
   answers: QuestionsAndAnswers,
   point: PointBlock,
+  snippet: Snippet,
   footer: Footer,
 }
 export type BlockOf<K extends BlockKind> = InstanceType<(typeof BLOCKS)[K]>

@@ -5,7 +5,7 @@ import { languageMarkup, type Language } from '#core/languages/language'
 import type { PointWords } from '#core/languages/point-words'
 import type { Say } from '#core/languages/say'
 import type { Mark } from '#core/points/theme'
-import { assetPath } from '#core/points/next'
+import { pictureMarkup } from '#core/points/pictures'
 import { HEADER_MOST } from '#core/points/style'
 import { escapeHtml as e } from '#core/text'
 
@@ -48,8 +48,8 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
     + `<button type="submit" class="cv-button cv-send">${e(point.button)}</button></div></form>`
 }
 
-const headerMarkup = (header: Mark | null | undefined, base = '') => header ? `<div class="cv-header"><img src="${e(base + assetPath(header.file))}" alt="${e(header.alt)}" width="${header.width}" height="${header.height}"></div>` : ''
-const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo"><img src="${e(base + assetPath(logo.file))}" alt="${e(logo.alt)}" width="${logo.width}" height="${logo.height}"></p>` : ''
+const headerMarkup = (header: Mark | null | undefined, base = '') => header ? `<div class="cv-header">${pictureMarkup(header, '(min-width:48rem) 46rem,100vw', 960, base)}</div>` : ''
+const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo">${pictureMarkup(logo, '240px', 320, base)}</p>` : ''
 
 /** A way on that is offered with the thanks: a file, a choice of times, coming again. */
 export interface Way { text: string; url: string; small?: boolean }

@@ -1,5 +1,6 @@
 import type { Corners, Font, Pattern } from '#core/points/limits'
-import { assetPath } from '#core/points/next'
+import { widthFor } from '#core/files/sizes'
+import { sizedPath } from '#core/points/next'
 import type { SentFile, Theme } from '#core/points/shapes/theme'
 
 export { HOUSE_THEME } from '#core/points/defaults'
@@ -36,7 +37,7 @@ const VEIL = 0.86
 /** What lies on a ground of some colour, as CSS layers. A picture keeps so little of itself that text stays readable on it. */
 export function backdropLayers(theme: Theme, ground: string, base = ''): string {
   if (theme.backdrop.kind === 'plain') return 'none'
-  if (theme.backdrop.kind === 'picture') return `linear-gradient(${alpha(ground, VEIL)},${alpha(ground, VEIL)}),url("${base}${assetPath(theme.backdrop.picture.file)}") center/cover`
+  if (theme.backdrop.kind === 'picture') return `linear-gradient(${alpha(ground, VEIL)},${alpha(ground, VEIL)}),url("${base}${sizedPath(theme.backdrop.picture.file, widthFor(theme.backdrop.picture.width, 1920))}") center/cover`
   const line = mix(ground, theme.ink, 0.07)
   return ({
     panes: `linear-gradient(${line} 1px,transparent 1px) 0 0/100% 44px,linear-gradient(90deg,${line} 1px,transparent 1px) 0 0/44px 100%`,

@@ -48,8 +48,9 @@ function isText(content: Buffer): boolean {
 
 function sizeOf(content: Buffer): { width: number | null; height: number | null } {
   try {
-    const { width, height } = imageSize(content)
-    return { width, height }
+    const { width, height, orientation } = imageSize(content)
+    // As it stands there once a browser has turned it (Exif's orientation).
+    return (orientation ?? 1) > 4 ? { width: height, height: width } : { width, height }
   } catch {
     return { width: null, height: null }
   }

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import type { EventHandler, H3Event } from 'h3'
+import { SANDBOX } from '#core/pages/sandbox'
 import { ownAddress } from '#server/settings'
 
 const secure = () => ownAddress().startsWith('https:')
@@ -44,12 +45,17 @@ export interface Hosted {
   framedBy?: string[]
   /** Addresses of others that its form leads on to. */
   leadsTo?: string[]
+  /** It has frames of foreign code, which are served from here. */
+  frames?: boolean
 }
 /** What visitors see. */
-export const hostedPolicy = ({ nonce, framedBy = [], leadsTo = [] }: Hosted): string => [
-  'default-src \'none\'', 'script-src \'self\'', 'connect-src \'self\'', 'img-src \'self\'', 'font-src \'self\'', `style-src 'nonce-${nonce}'`,
+export const hostedPolicy = ({ nonce, framedBy = [], leadsTo = [], frames = false }: Hosted): string => [
+  'default-src \'none\'', 'script-src \'self\'', 'connect-src \'self\'', 'img-src \'self\'', 'font-src \'self\'', `style-src 'nonce-${nonce}'`, ...(frames ? ['frame-src \'self\''] : []),
   // Browsers hold a form to this also where its answer leads on.
   `form-action 'self'${originsOf(leadsTo)}`, 'base-uri \'none\'', `frame-ancestors ${framedBy.includes('*') ? '*' : `'self'${originsOf(framedBy)}`}`,
 ].join('; ')
+
+/** Foreign code in a frame: it counts as a site of its own, also where somebody opens its address. Its own page of ours frames it. */
+export const snippetPolicy = (): string => `sandbox ${SANDBOX}; frame-ancestors 'self'`
 
 const originsOf = (addresses: string[]): string => addresses.flatMap(a => URL.canParse(a) ? [` ${new URL(a).origin}`] : []).join('')

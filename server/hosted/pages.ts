@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { getQuery, setResponseHeaders, type H3Event } from 'h3'
 import type { Flaw } from '#core/flaws'
-import type { PageDefinition } from '#core/pages/definition'
+import type { BlockOf, PageDefinition } from '#core/pages/definition'
 import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
 import { publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
 import { languageMarkup, type Language } from '#core/languages/language'
@@ -10,7 +10,7 @@ import { fontFaces, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { pointStyle } from '#core/points/style'
 import { cut, escapeHtml as e, oneLine } from '#core/text'
-import { hostedPolicy, newNonce } from '#server/front/headers'
+import { hostedPolicy, newNonce, snippetPolicy } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
 import { ownAddress } from '#server/settings'
 import { languageOf } from '#server/words'
@@ -95,6 +95,7 @@ export function hostedPage(
   personal: Personal | null = null,
 ): string {
   const { definition } = landing.live!
+  const frames = definition.blocks.some(b => b.kind === 'snippet')
   const inPlace = () =>
     !point?.live
       ? `<div class="cv"><p class="cv-intro">${e(sayIn(definition.language)('notOpen'))}</p></div>`
@@ -104,11 +105,11 @@ export function hostedPage(
   return whole(
     event,
     titled(definition.title, definition.language, again),
-    pageMarkup(definition, { point: inPlace }) + ownScript(landing),
+    pageMarkup(definition, { point: inPlace, snippets: `/p/${landing.slug}/snippets/` }) + ownScript(landing) + (frames ? '<script defer src="/w/snippets.js"></script>' : ''),
     wideStyle(definition.theme),
     definition.theme,
     openGraph(landing.slug, definition),
-    { leadsTo: point ? leadsTo(point) : [], language: definition.language },
+    { leadsTo: point ? leadsTo(point) : [], frames, language: definition.language },
   )
 }
 
@@ -222,6 +223,8 @@ export interface Ruleset {
   style?: string
   /** What it is, for those who search. */
   description?: string
+  /** It has frames of foreign code. */
+  frames?: boolean
   /** The language it is in. */
   language?: Language
 }
@@ -247,13 +250,26 @@ function whole(
   style: string,
   theme: Theme,
   head: string,
-  { framedBy, leadsTo, language = 'en' }: Ruleset = {},
+  { framedBy, leadsTo, frames, language = 'en' }: Ruleset = {},
 ): string {
   const nonce = newNonce()
   setResponseHeaders(event, {
     'content-type': 'text/html; charset=utf-8',
     'cache-control': 'no-store',
-    'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo }),
+    'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo, frames }),
   })
   return `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
 }
+
+/** Foreign code as a document of its own, which says how tall it is. Its policy makes it a site of its own. */
+export function hostedSnippet(event: H3Event, { html, title }: BlockOf<'snippet'>, language: Language): string {
+  setResponseHeaders(event, {
+    'content-type': 'text/html; charset=utf-8',
+    'cache-control': 'no-cache',
+    'content-security-policy': snippetPolicy(),
+    'referrer-policy': 'origin',
+  })
+  return `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="robots" content="noindex"><title>${e(title)}</title><base target="_blank"><style>body{margin:0}</style></head><body>${html}${TELL_HEIGHT}</body></html>`
+}
+const TELL_HEIGHT =
+  '<script>new ResizeObserver(function(){parent.postMessage({cavlin:"height",height:document.documentElement.getBoundingClientRect().height},"*")}).observe(document.documentElement)</script>'

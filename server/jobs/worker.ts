@@ -2,6 +2,7 @@ import { setPriority } from 'node:os'
 import { connect, isAway, LONG, PATIENT } from '#db/client'
 import { keepListening } from '#db/listen'
 import { beat } from '#db/pulse'
+import { sizeOldOnes } from '#server/files/sizes'
 import { goOnWithImports } from '#server/lists/import'
 import { goLiveDue } from '#server/jobs/go-live'
 import { judgeDue, takeOver } from '#server/jobs/due'
@@ -30,6 +31,7 @@ const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
 const FIGURES_MS = 1_000
 const GO_LIVE_MS = 2_000
+const PICTURES_MS = 5_000
 const WATCH_MS = 15_000
 
 stopOnMistakes()
@@ -121,6 +123,9 @@ const opening = rounds('What goes live', async () => {
   if (points.length) await say(sql, { points })
 })
 const opener = setInterval(opening.round, GO_LIVE_MS)
+/** Pictures that came before their sizes were made. */
+const pictures = rounds('Sizes of pictures', () => sizeOldOnes(sql))
+const draughtsman = setInterval(pictures.round, PICTURES_MS)
 /** Tables of people that were left in the midst. */
 const imports = rounds('People of a table', async () => {
   const leads = await goOnWithImports(sql)
@@ -142,10 +147,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, opener, porter, clock, bookkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, bookkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, reminders, opening, imports, labels, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

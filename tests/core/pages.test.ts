@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { widthFor, widthsOf } from '#core/files/sizes'
 import { pageChecks, pageStops } from '#core/pages/checks'
 import { BLOCK_KINDS, blankBlock, blankPage, type Block, type PageDefinition } from '#core/pages/definition'
 import { pageMarkup, richText } from '#core/pages/markup'
@@ -15,7 +16,7 @@ const texts = fc.string({ unit: 'binary', maxLength: 60 })
 const anyBlock = fc.tuple(fc.constantFrom(...BLOCK_KINDS), texts, texts, fc.boolean()).map(([kind, a, b, wide]): Omit<Block, 'key'> => ({
   heading: { kind, text: a, under: b }, text: { kind, text: a }, picture: { kind, picture: null, caption: a, wide }, quote: { kind, text: a, who: b },
   benefits: { kind, title: a, items: [{ key: 'i1', title: b, text: a }] }, answers: { kind, title: a, items: [{ key: 'i1', question: b, answer: a }] },
-  point: { kind, point: wide ? 'form_a' : null }, footer: { kind, text: a, links: [{ key: 'l1', text: b, address: 'https://larkmoss.example' }] },
+  point: { kind, point: wide ? 'form_a' : null }, snippet: { kind, title: b, html: a, height: 90, agreed: wide }, footer: { kind, text: a, links: [{ key: 'l1', text: b, address: 'https://larkmoss.example' }] },
 }[kind] as never))
 const anyPage = fc.tuple(fc.array(anyBlock, { maxLength: 12 }), fc.constantFrom('single' as const, 'beside' as const), texts)
   .map(([blocks, layout, title]): PageDefinition => ({ ...blankPage(title), layout, blocks: blocks.map((b, i) => ({ ...b, key: `b${i}` })) as Block[] }))
@@ -82,5 +83,28 @@ describe('a landing page', () => {
     const change = (i: number, text: string) => ({ ...base, blocks: base.blocks.map((b, n) => n === i ? { ...b, text } : b) as Block[] })
     const { merged, conflicts } = merge(base, change(0, 'mine'), { ...change(1, 'theirs'), blocks: [...change(1, 'theirs').blocks, blankBlock('footer', [])] })
     expect([merged.blocks.map(b => 'text' in b ? b.text : ''), conflicts]).toEqual([['mine', 'theirs', '', ''], []])
+  })
+})
+
+describe('a picture', () => {
+  it('is to be had in the widths that it has, and asks for none that it has not', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 9000 }), fc.integer({ min: 1, max: 3000 }), (width, pixels) => {
+      const widths = widthsOf(width)
+      expect(widths).toEqual([...new Set(widths)].sort((a, b) => a - b))
+      expect(widths.at(-1)).toBe(Math.min(width, 1920))
+      const chosen = widthFor(width, pixels)
+      expect(widths).toContain(chosen)
+      // No narrower one would do, and a wider one is not needed.
+      expect(widths.filter(w => w < chosen).every(w => w < pixels)).toBe(true)
+      expect(chosen >= pixels || chosen === widths.at(-1)).toBe(true)
+    }))
+  })
+  it('stands on a page in all of them, the first at once and the others when they come into sight', () => {
+    const picture = { file: { id: 'a', name: 'a “b”.jpg' }, alt: 'Two <houses>', width: 700, height: 300 }
+    const page = { ...blankPage('P'), blocks: ['one', 'two'].map(key => ({ ...blankBlock('picture', []), key, picture })) } as PageDefinition
+    const [first, second] = pageMarkup(page, { point: () => null }).match(/<img[^>]*>/g)!
+    expect(first).toContain('srcset="/w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=320 320w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=640 640w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=700 700w"')
+    expect(first).toContain('alt="Two &#60;houses&#62;" width="700" height="300" fetchpriority="high"')
+    expect(second).toContain('loading="lazy"')
   })
 })

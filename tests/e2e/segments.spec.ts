@@ -134,7 +134,7 @@ test('two wordings of a form stand side by side, visitors see one each and alway
   await page.getByRole('button', { name: 'Try another wording' }).click()
   const second = page.getByRole('region', { name: 'Wording B' })
   await second.getByRole('textbox', { name: /title/i }).first().fill('Another title')
-  await page.getByRole('button', { name: 'Make it live' }).click()
+  await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByRole('alert').getByText('Edition 1 is live.')).toBeVisible()
   await expect(page.getByText('Too few to tell.')).toBeVisible()
   expect(await axe(page)).toEqual([])

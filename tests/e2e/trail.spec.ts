@@ -302,7 +302,7 @@ test('a marketer says where a form appears, rehearses it, and finds it in the or
   await page.getByRole('button', { name: 'Where it stands' }).click()
   await page.getByRole('button', { name: 'Take moment 1 out' }).click()
   await expect(page.getByText('All saved')).toBeVisible()
-  await page.getByRole('button', { name: 'Make it live' }).click()
+  await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
   await page.goto(`${demo().url}/capture/appearing`)
   const row = page.getByRole('row', { name })

@@ -1,36 +1,46 @@
 import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import type { Locator } from '@playwright/test'
-import { expect, test } from '../support/test'
+import { expect, test, type Page } from '../support/test'
 import { ask, eventually, mails, somebody } from '../support/house'
 import { otherSite, signIn } from '../support/pages'
 
 const GUIDE = fileURLToPath(new URL('../../demo/files/price-guide.pdf', import.meta.url))
 
-/** A newcomer's hands: what they click and write is counted, and what is clicked has to be on the screen already. */
-function hands() {
+/** A newcomer’s hands: what they click and write is counted, and it has to be on the screen already, with nothing over it. */
+function hands(page: Page) {
   const counted = { clicks: 0, texts: 0 }
-  const inSight = async (at: Locator) => {
-    await at.waitFor()
-    const box = (await at.boundingBox())!
-    const covered = await at.evaluate((e, y) => {
-      const b = e.getBoundingClientRect()
-      const over = (e.getRootNode() as ShadowRoot).elementFromPoint(b.x + b.width / 2, y)
-      return !(over && (e.contains(over) || over.contains(e)))
-    }, box.y + box.height / 2)
-    expect({ inside: box.y >= 0 && box.y + Math.min(box.height, 30) <= 800, covered }, String(at)).toEqual({ inside: true, covered: false })
+  const press = async (at: Locator) => {
+    let place = { x: 0, y: 0 }
+    await expect(async () => {
+      await expect(at).toBeEnabled({ timeout: 100 })
+      const box = (await at.boundingBox())!
+      place = { x: box.x + Math.min(box.width / 2, 80), y: box.y + Math.min(box.height / 2, 15) }
+      const open = await at.evaluate((e, { x, y }) => {
+        const over = (e.getRootNode() as ShadowRoot).elementFromPoint(x, y)
+        return Boolean(over && (e.contains(over) || over.contains(e)) && getComputedStyle(over).pointerEvents !== 'none')
+      }, place)
+      expect({ inside: place.y > 0 && place.y < 785, open }, String(at)).toEqual({ inside: true, open: true })
+      await page.waitForTimeout(120)
+      expect(await at.boundingBox()).toEqual(box)
+    }).toPass({ timeout: 5000 })
+    await page.mouse.click(place.x, place.y)
   }
   return {
     counted,
     click: async (at: Locator) => {
-      await inSight(at)
       counted.clicks++
-      await at.click()
+      await press(at)
     },
     write: async (at: Locator, text: string) => {
-      await inSight(at)
       counted.texts++
-      await at.fill(text)
+      await at.waitFor()
+      if (!await at.evaluate(e => e === document.activeElement)) {
+        counted.clicks++
+        await press(at)
+      }
+      await page.keyboard.press('Control+a')
+      await page.keyboard.type(text)
     },
   }
 }
@@ -40,7 +50,7 @@ test('a newcomer’s three minutes: from a starter to the test entry on its owne
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   const name = `Walk ${Date.now()}`
   await signIn(page, 'tamsin', '/capture/points')
-  const { counted, click, write } = hands()
+  const { counted, click, write } = hands(page)
   const button = (named: string | RegExp) => page.getByRole('button', { name: named, exact: typeof named === 'string' })
 
   await click(button('New form'))

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs'
+import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { form, q } from '../support/forms'
-import { ask, demo, signedIn, somebody, type Reply } from '../support/house'
+import { ask, demo, member, signedIn, somebody, type Reply } from '../support/house'
 
 const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64')
 const PDF = readFileSync(new URL('../../demo/files/price-guide.pdf', import.meta.url))
@@ -139,5 +140,65 @@ describe('pictures and downloads of ours', () => {
     expect((await upload('jonah', blob(PNG, 'dot.png'))).status).toBe(403)
     expect((await upload('tamsin', blob(PDF, 'guide.pdf'), '?kind=picture')).status).toBe(422)
     expect((await upload('tamsin', blob('<svg xmlns="http://www.w3.org/2000/svg"><script/></svg>', 'x.svg'))).status).toBe(422)
+  })
+})
+
+describe('pictures of ours', () => {
+  const upload = async (content: Buffer, name = `picture-${Date.now()}.jpg`) => {
+    const body = new FormData()
+    body.append('file', blob(content, name))
+    const tamsin = await signedInToUpload()
+    return tamsin(body)
+  }
+  const signedInToUpload = async () => {
+    const { email, password } = member('tamsin')
+    const { headers } = await fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+    const cookie = headers.getSetCookie().map(c => c.split(';')[0]).join('; ')
+    return (body: FormData) => fetch(`${demo().url}/api/team/files?kind=picture`, { method: 'POST', headers: { cookie, origin: demo().url }, body })
+  }
+  /** Noise, which nothing makes small. */
+  const noise = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#888', noise: { type: 'gaussian', mean: 128, sigma: 60 } } })
+  const get = async (id: string, query = '') => {
+    const answer = await fetch(`${demo().url}/w/files/${id}/x.jpg${query}`)
+    const content = Buffer.from(await answer.arrayBuffer())
+    return { content, type: answer.headers.get('content-type'), cache: answer.headers.get('cache-control'), ...await sharp(content).metadata().then(({ width, height, orientation, exif }) => ({ width, height, orientation, exif })) }
+  }
+
+  it('come in the sizes that pages need, upright and without what the camera wrote into them, and are kept for long', async () => {
+    // 1000 by 600 as it was taken, to be turned by a quarter.
+    const content = await noise(1000, 600).withMetadata({ orientation: 6 }).withExif({ IFD0: { Copyright: 'Nobody at all' } }).jpeg({ quality: 95 }).toBuffer()
+    const answer = await upload(content)
+    expect(answer.status).toBe(201)
+    const kept = await answer.json() as { id: string; width: number; height: number }
+    const small = await get(kept.id, '?w=320')
+    expect(small).toMatchObject({ type: 'image/webp', width: 320, exif: undefined })
+    expect(small.cache).toBe('public, max-age=31536000, immutable')
+    const whole = await get(kept.id)
+    expect(whole).toMatchObject({ type: 'image/jpeg', width: 1000, height: 600 })
+    expect(whole.content.equals(content)).toBe(true)
+    for (const odd of ['?w=321', '?w=-1', '?w=1e99', '?w=x', '?w=320&w=640', '?w=9007199254740993']) expect((await get(kept.id, odd)).type).toBe('image/jpeg')
+    expect((await fetch(`${demo().url}/w/files/${kept.id}/x.jpg?w=320`)).headers.get('content-disposition')).toMatch(/\.webp$/)
+  })
+  it('say how large they stand once they were turned', async () => {
+    const turned = await (await upload(await noise(1000, 600).withMetadata({ orientation: 6 }).jpeg().toBuffer())).json() as { id: string; width: number; height: number }
+    expect([turned.width, turned.height]).toEqual([600, 1000])
+    expect(await get(turned.id, '?w=600')).toMatchObject({ type: 'image/webp', width: 600, height: 1000 })
+    expect((await get(turned.id, '?w=640')).type).toBe('image/jpeg')
+  })
+  it('that move go on moving, and what is small already does not grow', async () => {
+    const frames = await Promise.all(['#f00', '#0f0'].map(background => sharp({ create: { width: 700, height: 10, channels: 3, background } }).png().toBuffer()))
+    const moving = await sharp(frames, { join: { animated: true } }).gif().toBuffer()
+    const kept = await (await upload(moving, `moving-${Date.now()}.gif`)).json() as { id: string }
+    expect((await get(kept.id, '?w=640')).type).toBe('image/gif')
+    const tiny = await (await upload(PNG, `tiny-${Date.now()}.png`)).json() as { id: string }
+    expect((await get(tiny.id, '?w=1')).type).toMatch(/png|webp/)
+    expect((await get(tiny.id, '?w=320')).type).toBe('image/png')
+  })
+  it.each([
+    ['broke off', async () => (await noise(800, 800).png().toBuffer()).subarray(0, 40_000), 'no whole picture'],
+    ['would fill the memory of everybody else', () => sharp({ create: { width: 8000, height: 8000, channels: 3, background: '#fff' } }).png().toBuffer(), 'million pixels'],
+  ] as [string, () => Promise<Buffer>, string][])('are refused when one %s', async (_, make, message) => {
+    const answer = await upload(await make(), `broken-${Date.now()}.png`)
+    expect([answer.status, (await answer.json() as Reply['body']).errors![0]!.message]).toEqual([422, expect.stringContaining(message)])
   })
 })

@@ -261,7 +261,7 @@ describe('a form in the making', () => {
     const otherView = await (await marketer(`/api/team/points/${other.id}`)).json() as View
     expect((await marketer(`/api/team/points/${other.id}`, 'PUT', { revision: 1, name, definition: otherView.workingCopy })).status).toBe(200)
     const flaw = await eventually(async () => (await view()).goingLive?.flaw)
-    expect(flaw).toContain('name')
+    expect(flaw).toContain('is called')
     expect((await view()).live!.number).toBe(2)
     const mail = await eventually(async () => (await mails()).find(m => m.subject === `“${name}” could not go live`))
     expect([mail.to, mail.text.includes(flaw)]).toEqual(['tamsin@larkmoss.example', true])

@@ -103,6 +103,33 @@ describe('a landing page', () => {
       [(d: Record<string, unknown>) => { d.blocks = [{ key: 'x', kind: 'text', text: 'a'.repeat(9000) }] }, 'definition.blocks.0.text'], [(d: Record<string, unknown>) => { d.blocks = [{ key: 'a', kind: 'text', text: '' }, { key: 'a', kind: 'text', text: '' }] }, 'definition.blocks'],
     ] as const) expect((await page(change as never, false)).errors?.map(e => e.field)).toContain(field)
   })
+  it('carries foreign code in frames that count as sites of their own', async () => {
+    const f = await form(() => {})
+    const code = (key: string, agreed: boolean) => ({ key, kind: 'snippet' as const, title: `Code “${key}”`, html: `<b>${key}</b><script>top.location = 'https://elsewhere.example'</script>`, height: 90, agreed })
+    const p = await page((d) => {
+      d.blocks[1] = { key: 'point_1', kind: 'point', point: f.key }
+      d.blocks.push(code('free', false), code('counted', true))
+    })
+    expect(p.status).toBe(200)
+    const answer = await at(`/p/${p.slug}`)
+    const html = await answer.text()
+    // Nothing of it is in the page itself, and what counts waits for agreement.
+    expect(html).not.toContain('elsewhere.example')
+    const frames = html.match(/<iframe[^>]*>/g)!
+    expect(frames[0]).toContain(` src="/p/${p.slug}/snippets/free" height="90"`)
+    expect(frames[1]).toContain(`data-src="/p/${p.slug}/snippets/counted"`)
+    expect(frames[1]).not.toMatch(/ src=/)
+    for (const frame of frames) expect(/sandbox="([^"]*)"/.exec(frame)![1]).not.toContain('same-origin')
+    expect(answer.headers.get('content-security-policy')).toContain('frame-src \'self\'')
+    const inner = await at(`/p/${p.slug}/snippets/free`)
+    expect(inner.headers.get('content-security-policy')).toMatch(/^sandbox allow-scripts(?!.*same-origin)/)
+    expect(await inner.text()).toContain('<b>free</b><script>top.location')
+    for (const path of ['point_1', 'nothing', '..%2Fthanks', '%00']) expect((await at(`/p/${p.slug}/snippets/${path}`)).status).toBe(404)
+    expect((await at(`/p/nowhere/snippets/free`)).status).toBe(404)
+    // A page without any asks for no frames.
+    const plain = await page((d) => { d.blocks[1] = { key: 'point_1', kind: 'point', point: f.key } })
+    expect((await at(`/p/${plain.slug}`)).headers.get('content-security-policy')).not.toContain('frame-src')
+  })
   it('can move: the address before leads to the one of today', async () => {
     const f = await form(() => {})
     const p = await page((d) => { d.blocks[1] = { key: 'point_1', kind: 'point', point: f.key } })

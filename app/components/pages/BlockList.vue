@@ -25,7 +25,7 @@ function add(kind: BlockKind): void {
   blocks.value = [...blocks.value.slice(0, at), block, ...blocks.value.slice(at)]
   emit('choose', block.key)
 }
-const label = (b: Block) => oneLine((textsOf(b).find(t => t.trim()) ?? '').replace(/[*_#[\]]/g, ''), 46) || (b.kind === 'point' ? props.points.find(p => p.key === b.point)?.name : '') || ''
+const label = (b: Block) => oneLine((textsOf(b).find(t => t.trim()) ?? '').replace(/[*_#[\]]/g, ''), 46) || (b.kind === 'snippet' ? b.title : b.kind === 'point' ? props.points.find(p => p.key === b.point)?.name : '') || ''
 const flawed = (i: number) => props.checks.some(c => c.level === 'stop' && c.field.startsWith(`blocks.${i}.`))
 </script>
 

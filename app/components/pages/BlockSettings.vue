@@ -8,6 +8,7 @@ const props = defineProps<{ disabled: boolean; points: { key: string; name: stri
 const id = computed(() => `b-${block.value.key}`)
 const set = (change: object) => { block.value = { ...block.value, ...change } as Block }
 type Listed = BlockOf<'benefits'> | BlockOf<'answers'>
+const tall = (typed: string) => Math.min(PAGE_LIMITS.tall, Math.max(0, Math.round(Number(typed)) || 0))
 const setItem = (i: number, change: object) => set({ items: (block.value as Listed).items.map((item, n) => n === i ? { ...item, ...change } : item) })
 function addItem(): void {
   const { items, kind } = block.value as Listed
@@ -44,6 +45,16 @@ const point = computed(() => props.points.find(p => p.key === (block.value as Bl
       <label :for="`${id}-caption`">Caption</label>
       <InputText :id="`${id}-caption`" :model-value="block.caption" fluid maxlength="300" @update:model-value="set({ caption: $event ?? '' })" />
       <label class="tick"><Checkbox :model-value="block.wide" binary :input-id="`${id}-wide`" :disabled="disabled" @update:model-value="set({ wide: $event })" /> Wider than the text</label>
+    </template>
+    <template v-else-if="block.kind === 'snippet'">
+      <label :for="`${id}-title`">What it shows, for who cannot see it</label>
+      <InputText :id="`${id}-title`" :model-value="block.title" fluid :maxlength="PAGE_LIMITS.line" placeholder="Map with the way to us" @update:model-value="set({ title: $event ?? '' })" />
+      <label :for="`${id}-html`">HTML</label>
+      <Textarea :id="`${id}-html`" :model-value="block.html" rows="8" fluid :maxlength="PAGE_LIMITS.snippet" class="code" spellcheck="false" @update:model-value="set({ html: $event ?? '' })" />
+      <p class="faded small">A banner, a map, a counting pixel, a form of somebody else. It runs in a frame of its own and reaches nothing of this page; here it is only named, see it live once it is.</p>
+      <label class="tick"><Checkbox :model-value="block.agreed" binary :input-id="`${id}-agreed`" :disabled="disabled" @update:model-value="set({ agreed: $event })" /> Only for visitors who agreed that their visits are counted</label>
+      <label :for="`${id}-height`">Room it keeps until it says how tall it is, in pixels</label>
+      <InputText :id="`${id}-height`" :model-value="String(block.height)" inputmode="numeric" maxlength="4" class="short" @change="set({ height: tall(($event.target as HTMLInputElement).value) })" />
     </template>
     <template v-else-if="block.kind === 'quote'">
       <label :for="`${id}-text`">Quote</label>
@@ -86,6 +97,8 @@ const point = computed(() => props.points.find(p => p.key === (block.value as Bl
 </template>
 
 <style scoped>
+.code { font: 13px/19px ui-monospace, monospace; }
+.short { width: 6rem; }
 .settings { margin: 0; padding: 2px 12px 12px; border: 0; display: grid; gap: 4px; min-width: 0; }
 label { font-size: 13px; line-height: 18px; color: var(--faded); margin-top: 6px; }
 .tick { display: flex; gap: 8px; align-items: center; color: var(--ink); font-size: 15px; margin-top: 8px; }

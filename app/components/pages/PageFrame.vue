@@ -49,7 +49,7 @@ const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...pr
 
 /** A block with nothing in it shows nothing to visitors; here it says what it is. */
 function fillBlank(stage: Element): void {
-  const NAMES: Record<string, string> = { point: 'The form stands here. Choose one at the side.', picture: 'A picture stands here. Choose one at the side.', text: 'Write the text at the side.', quote: 'Write the quote at the side.' }
+  const NAMES: Record<string, string> = { point: 'The form stands here. Choose one at the side.', picture: 'A picture stands here. Choose one at the side.', text: 'Write the text at the side.', quote: 'Write the quote at the side.', snippet: 'Paste the HTML at the side.' }
   const blank = (key: string, text: string) => `<section class="lp-block" data-block="${key}"><div class="blank">${text}</div></section>`
   let before: Element | null = null
   for (const b of props.page.blocks) {
