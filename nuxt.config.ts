@@ -1,6 +1,9 @@
 import { fileURLToPath } from 'node:url'
+import { componentStyles } from './scripts/component-styles'
 
 const here = (folder: string) => fileURLToPath(new URL(folder, import.meta.url))
+
+const COMPONENTS = ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'RadioButton', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete']
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-01-01',
@@ -16,18 +19,31 @@ export default defineNuxtConfig({
   app: {
     head: {
       title: 'Cavlin', htmlAttrs: { lang: 'en' }, meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }, { name: 'robots', content: 'noindex' }],
-      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+      link: [
+        { rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' },
+        // What every screen asks first is on its way before the script that asks.
+        ...['/api/session', '/api/team/house'].map(href => ({ rel: 'preload' as const, as: 'fetch' as const, href, crossorigin: 'anonymous' as const })),
+      ],
       script: [{ src: '/theme.js', tagPosition: 'head' }],
     },
   },
   primevue: {
-    importTheme: { from: here('./app/theme.ts') },
-    components: { include: ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'RadioButton', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete'] },
+    // Its styles are worked out when we build (scripts/component-styles.ts), not on each load of a page.
+    loadStyles: false,
+    options: { theme: 'none' as never },
+    components: { include: COMPONENTS },
     directives: { include: ['Tooltip'] },
     composables: { include: ['useToast'] },
   },
+  // Each screen fetches what it needs when it opens: what somebody might open next is most of the application.
+  hooks: {
+    'build:manifest': (manifest) => {
+      for (const part of Object.values(manifest)) part.prefetch = false
+    },
+  },
+  experimental: { defaults: { nuxtLink: { prefetchOn: { interaction: true, visibility: false } } } },
   // Small fonts stay files: the policy of the pages lets none in that is written into a sheet.
-  vite: { build: { assetsInlineLimit: 0 } },
+  vite: { build: { assetsInlineLimit: 0 }, plugins: [componentStyles([...COMPONENTS, 'Tooltip'])] },
   nitro: {
     preset: 'node-server',
     // A page of somebody else's may be set in them.
@@ -36,7 +52,7 @@ export default defineNuxtConfig({
       // Modules are fetched as from a stranger.
       '/w/parts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=0, must-revalidate' } },
     },
-    compressPublicAssets: { gzip: true, brotli: false },
+    compressPublicAssets: { gzip: true, brotli: true },
     esbuild: { options: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } } },
     errorHandler: '#server/error',
     // Decorators need it, and nobody imports anything from it.

@@ -1,4 +1,5 @@
 import { cpus } from 'node:os'
+import { benchAuditor } from '../bench/auditor'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
@@ -12,7 +13,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- entries | hard | pair | leads | results | screen | script | editor | trail]
+// npm run bench [-- auditor | entries | hard | pair | leads | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -22,6 +23,7 @@ try {
   await chromium()
   const house = await open({ CAVLIN_LIMITS: 'off' })
   console.log(`\n${cpus().length} cores, ${cpus()[0]?.model}, Node ${process.versions.node}; database, application, worker and load share them.\n`)
+  if (want('auditor')) await benchAuditor(house)
   if (want('script')) await benchScript(house)
   if (want('screen')) await benchScreen(house)
   if (want('editor')) await benchEditor(house)

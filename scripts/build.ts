@@ -6,7 +6,7 @@ import { run } from './run'
 import { step, Stop } from './say'
 
 /** What the build is made from. */
-const SOURCES = ['app', 'core', 'db', 'server', 'widget', 'public', 'scripts/build.ts', 'nuxt.config.ts', 'package-lock.json']
+const SOURCES = ['app', 'core', 'db', 'server', 'widget', 'public', 'scripts/build.ts', 'scripts/component-styles.ts', 'nuxt.config.ts', 'package-lock.json']
 
 /** Builds the application and the visitors' script, unless it was built from these very sources. */
 export async function build(root: string): Promise<void> {

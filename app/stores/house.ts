@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { useOwnTexts, type OwnTexts } from '#core/languages/say'
+import { useOwnTexts, type OwnTexts } from '#core/languages/own'
 import type { PropertyValue } from '#core/properties/kinds'
 import { propertyText } from '#core/properties/text'
 import type { LabelRule } from '#core/scoring/scorecard'

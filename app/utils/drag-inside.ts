@@ -55,7 +55,7 @@ export function dragInside(stage: HTMLElement, { things, nameOf, order, drop }: 
       sortables.delete(at)
     }
     for (const at of held) if (!sortables.has(at))
-      sortables.set(at, Sortable.create(at, { handle: '.held-by', draggable: things, group: 'inside', animation: 120, forceFallback: true, fallbackTolerance: 4, ghostClass: 'drop-here', fallbackClass: 'in-hand', onEnd: event => dropped(event.item) }))
+      sortables.set(at, Sortable.create(at, { handle: '.held-by', draggable: things, group: 'inside', animation: 120, swapThreshold: 0.65, forceFallback: true, fallbackTolerance: 4, ghostClass: 'drop-here', fallbackClass: 'in-hand', onEnd: event => dropped(event.item) }))
   }
   return { follow, end: () => sortables.forEach(s => s.destroy()) }
 }

@@ -1,5 +1,5 @@
 /** The widths, in pixels, that pictures of ours are made in, as far as they are that wide. */
-export const WIDTHS = [320, 640, 960, 1280, 1920]
+export const WIDTHS = [320, 480, 720, 960, 1280, 1920]
 const WIDEST = WIDTHS.at(-1)!
 
 /** In which widths a picture is to be had, narrowest first. @param width its own, in pixels */

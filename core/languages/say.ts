@@ -1,5 +1,6 @@
 import { IntlMessageFormat } from 'intl-messageformat'
 import type { Language } from '#core/languages/language'
+import { ownTexts } from '#core/languages/own'
 import { ar } from '#core/languages/texts/ar'
 import { de } from '#core/languages/texts/de'
 import { en, type TextKey, type Texts } from '#core/languages/texts/en'
@@ -8,12 +9,11 @@ import { fr } from '#core/languages/texts/fr'
 import { nl } from '#core/languages/texts/nl'
 import { pl } from '#core/languages/texts/pl'
 
+export { useOwnTexts, type OwnTexts } from '#core/languages/own'
 export type { TextKey, Texts } from '#core/languages/texts/en'
 
 /** Our texts to visitors. */
 export const TEXTS: Record<Language, Texts> = { en, fr, de, es, nl, pl, ar }
-/** A house's own words in place of some of ours. */
-export type OwnTexts = Partial<Record<Language, Partial<Texts>>>
 /** Says one of our texts in a language, with its values filled in. */
 export type Say = (key: TextKey, values?: Record<string, string | number>) => string
 
@@ -26,16 +26,10 @@ function messageOf(text: string, language: Language): IntlMessageFormat {
   return message
 }
 
-/** One process serves one house: its own words in place of ours. */
-let own: OwnTexts = {}
-export const useOwnTexts = (texts: OwnTexts): void => {
-  own = texts
-}
-
 /** Speaks to visitors in a language, in the house's own words where it has some. */
 export const sayIn =
   (language: Language): Say =>
   (key, values) => {
-    const text = own[language]?.[key] ?? TEXTS[language][key]
+    const text = ownTexts()[language]?.[key] ?? TEXTS[language][key]
     return text.includes('{') ? String(messageOf(text, language).format(values)) : text
   }

@@ -1,6 +1,6 @@
 import MarkdownIt from 'markdown-it'
 import type { Block, BlockKind, BlockOf, PageDefinition, Picture } from '#core/pages/definition'
-import { backdropLayers, themeVariables, mix, type Theme } from '#core/points/theme'
+import { backdropLayers, logoHeight, themeVariables, mix, type Theme } from '#core/points/theme'
 import { SANDBOX } from '#core/pages/sandbox'
 import { pictureMarkup } from '#core/points/pictures'
 import { escapeHtml as e } from '#core/text'
@@ -65,7 +65,7 @@ const snippetFrame = ({ title, height, agreed }: BlockOf<'snippet'>, url: string
   `<iframe title="${e(title)}" ${agreed ? `data-src="${e(url)}"` : `src="${e(url)}"`} height="${height}" loading="lazy" sandbox="${SANDBOX}"></iframe>`
 
 /** How a page looks: one sheet for visitors and the preview, out of the same theme that its form has. */
-export const landingStyle = (theme: Theme): string => `.lp{${themeVariables(theme)};--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
+export const landingStyle = (theme: Theme): string => `.lp{${themeVariables(theme)};${theme.logo ? `--lp-logo:${logoHeight(theme.logo, 200, 56)}px;` : ''}--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
 
 const SHEET = `
 .lp{min-height:100%;background:var(--lp-backdrop),var(--lp-ground);color:var(--cv-ink);font-family:var(--cv-font);font-size:17px;line-height:28px;overflow-wrap:anywhere}
@@ -73,7 +73,7 @@ const SHEET = `
 .lp-column{max-width:42rem;margin:0 auto;padding:40px 20px 8px}
 .lp-head{max-width:42rem;margin:0 auto;padding:26px 20px 0}
 .lp-beside>.lp-head{max-width:72rem}
-.lp .lp-head img{width:auto;max-width:min(60vw,220px);max-height:56px;border-radius:0}
+.lp .lp-head img{width:auto;height:var(--lp-logo);border-radius:0}
 .lp-block{margin:0 0 36px}
 .lp h1{margin:0;font-size:clamp(32px,5.4vw,52px);line-height:1.12;font-weight:700;letter-spacing:-.015em;text-wrap:balance}
 .lp h2{margin:0 0 14px;font-size:clamp(23px,3vw,29px);line-height:1.25;font-weight:680;text-wrap:balance}

@@ -17,7 +17,7 @@ export const SHEET = `
 .cv [hidden]{display:none!important}
 .cv .cv-title,.cv .cv-intro,.cv .cv-logo{text-align:var(--cv-align)}
 .cv .cv-logo{margin:0 0 14px}
-.cv .cv-logo img{max-width:min(100%,240px);max-height:64px;width:auto;height:auto}
+.cv .cv-logo img{max-width:100%;width:auto;height:var(--cv-logo);object-fit:contain}
 .cv .cv-header{margin:-24px -24px 20px}
 .cv .cv-header img{display:block;width:100%;height:auto;max-height:${HEADER_MOST}px;object-fit:cover;border-radius:var(--cv-round) var(--cv-round) 0 0}
 .cv .cv-title{margin:0 0 10px;font-size:24px;line-height:32px;font-weight:650;text-wrap:balance;overflow-wrap:anywhere}

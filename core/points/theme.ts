@@ -1,7 +1,7 @@
 import type { Corners, Font, Pattern } from '#core/points/limits'
 import { widthFor } from '#core/files/sizes'
 import { sizedPath } from '#core/points/next'
-import type { SentFile, Theme } from '#core/points/shapes/theme'
+import type { Mark, SentFile, Theme } from '#core/points/shapes/theme'
 
 export { HOUSE_THEME } from '#core/points/defaults'
 export { ALIGNS, BUTTON_WIDTHS, CORNERS, FIELD_SHAPES, FONTS, PATTERNS, WIDTHS, type Corners, type Font, type Pattern } from '#core/points/limits'
@@ -50,6 +50,10 @@ const alpha = (hex: string, a: number) => `rgb(${channels(hex).join(' ')} / ${a}
 const RADII: Record<Corners, [number, number]> = { square: [0, 0], soft: [6, 4], round: [18, 23] }
 const COLUMNS = { narrow: '26rem', medium: '34rem', wide: '46rem' }
 
+/** How high a logo stands in a box: said beforehand, so that nothing moves when it comes. */
+export const logoHeight = ({ width, height }: Pick<Mark, 'width' | 'height'>, most: number, high: number): number =>
+  Math.max(1, Math.round(Math.min(high, height, (most * height) / width)))
+
 /** A theme as CSS custom properties, which `style.ts` reads. @param base where pictures come from, when not from here */
 export function themeVariables(theme: Theme, base = ''): string {
   const [sheet, field] = RADII[theme.corners]
@@ -60,6 +64,7 @@ export function themeVariables(theme: Theme, base = ''): string {
     `--cv-faded:${mix(theme.ink, theme.sheet, 0.28)}`, `--cv-line:${mix(theme.ink, theme.sheet, 0.45)}`, `--cv-rule:${mix(theme.ink, theme.sheet, 0.82)}`,
     `--cv-field:${text}`, `--cv-wrong:${dark ? '#f0a899' : '#a63d2f'}`, `--cv-font:${STACKS[theme.font]}`, `--cv-round:${sheet}px`, `--cv-round-field:${theme.fields === 'lined' ? 0 : Math.min(field, 12)}px`,
     `--cv-round-button:${field}px`, `--cv-column:${COLUMNS[theme.width]}`, `--cv-align:${theme.align}`, `--cv-button:${theme.button === 'full' ? '100%' : 'auto'}`,
+    ...(theme.logo ? [`--cv-logo:${logoHeight(theme.logo, 240, 64)}px`] : []),
     `--cv-border:${theme.fields === 'boxed' ? '1px' : theme.fields === 'lined' ? '0 0 1px' : '0 0 2px'}`, `--cv-inset:${theme.fields === 'lined' ? '2px' : '12px'}`,
   ].join(';')
 }

@@ -5,7 +5,8 @@ import { newNonce, teamPolicy } from '#server/front/headers'
 export default defineNitroPlugin((nitro) => {
   nitro.hooks.hook('render:html', (html, { event }) => {
     const nonce = newNonce()
-    const named = (chunks: string[]) => chunks.map(c => c.replace(/<(script|style|link)(?=[\s>])/g, `<$1 nonce="${nonce}"`))
+    // PrimeVue's module adds lists where there is nothing to add.
+    const named = (chunks: string[]) => chunks.filter(c => typeof c === 'string').map(c => c.replace(/<(script|style|link)(?=[\s>])/g, `<$1 nonce="${nonce}"`))
     html.head = named(html.head)
     html.bodyPrepend = named(html.bodyPrepend)
     html.bodyAppend = named(html.bodyAppend)

@@ -103,7 +103,7 @@ describe('a picture', () => {
     const picture = { file: { id: 'a', name: 'a “b”.jpg' }, alt: 'Two <houses>', width: 700, height: 300 }
     const page = { ...blankPage('P'), blocks: ['one', 'two'].map(key => ({ ...blankBlock('picture', []), key, picture })) } as PageDefinition
     const [first, second] = pageMarkup(page, { point: () => null }).match(/<img[^>]*>/g)!
-    expect(first).toContain('srcset="/w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=320 320w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=640 640w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=700 700w"')
+    expect(first).toContain('srcset="/w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=320 320w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=480 480w, /w/files/a/a%20%E2%80%9Cb%E2%80%9D.jpg?w=700 700w"')
     expect(first).toContain('alt="Two &#60;houses&#62;" width="700" height="300" fetchpriority="high"')
     expect(second).toContain('loading="lazy"')
   })

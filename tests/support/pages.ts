@@ -1,7 +1,7 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { demo, member } from './house'
 
 /** Signs in by cookie, which is quicker than by hand. */
@@ -48,4 +48,29 @@ export async function otherSite(html: string, headers: Record<string, string> = 
   const server = createServer((_, answer) => answer.writeHead(200, { 'content-type': 'text/html; charset=utf-8', ...headers }).end(html))
   await new Promise<void>(done => server.listen(0, '127.0.0.1', done))
   return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`, close: () => server.close() }
+}
+
+const STEPS = 12
+/** Under what stands at the top of the screen nothing can be dropped. */
+const BAR = 90
+const between = (from: { x: number; y: number }, to: { x: number; y: number }, n: number) => ({ x: from.x + (to.x - from.x) * n / STEPS, y: from.y + (to.y - from.y) * n / STEPS })
+/** Drags a grip to just inside the top of something, as far as that is in sight, as a hand does it: with a mouse, or with a finger. */
+export async function drag(page: Page, grip: Locator, over: Locator, by: 'mouse' | 'finger' = 'mouse'): Promise<void> {
+  await grip.evaluate(e => e.scrollIntoView({ block: 'center' }))
+  const [held, there] = [(await grip.boundingBox())!, (await over.boundingBox())!]
+  const [from, to] = [{ x: held.x + held.width / 2, y: held.y + held.height / 2 }, { x: there.x + 20, y: Math.max(there.y + 8, BAR) }]
+  const finger = by === 'finger' ? await page.context().newCDPSession(page) : null
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', at?: { x: number; y: number }) => finger!.send('Input.dispatchTouchEvent', { type, touchPoints: at ? [at] : [] })
+  if (finger) await touch('touchStart', from)
+  else {
+    await page.mouse.move(from.x, from.y)
+    await page.mouse.down()
+  }
+  for (let n = 1; n <= STEPS; n++) {
+    const at = between(from, to, n)
+    await (finger ? touch('touchMove', at) : page.mouse.move(at.x, at.y))
+    await page.waitForTimeout(40)
+  }
+  await page.waitForTimeout(150)
+  await (finger ? touch('touchEnd') : page.mouse.up())
 }
