@@ -54,4 +54,6 @@ export function unlinked(text: string): string {
 }
 
 /** `1 person`, `3 people`. */
-export const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`
+export const count = (n: number, one: string, many: string): string => `${FIGURES.format(n)} ${n === 1 ? one : many}`
+/** Made once: lists say hundreds of counts, and making it takes far longer than using it. */
+const FIGURES = new Intl.NumberFormat('en')

@@ -152,6 +152,7 @@ const POINTS = [
         { key: 'load', kind: 'number', label: 'What does the roof carry, in kg per square metre?', required: false, property: null, shownIf: { attribute: 'answer.roof', is: 'equal', value: 'yes' }, help: 'Leave it empty if nobody has worked it out yet.', limits: { least: 0, most: 5000 } },
         { key: 'children', kind: 'number', label: 'How many children will be in it at once?', required: false, property: 'children', shownIf: { attribute: 'answer.sector', is: 'equal', value: 'school' }, limits: { least: 1, most: 200 } },
         { ...firstName, newPage: true }, lastName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: false, property: 'phone', help: 'Only to ask about the drawing; nobody sells you anything.' },
+        { key: 'country', kind: 'country', label: 'In which country will it stand?', required: false, property: 'country' },
         { key: 'build_by', kind: 'date', label: 'When should it be ready?', required: false, property: 'build_by' },
         { key: 'drawing', kind: 'file', label: 'Do you have a plan or a photo of the place?', required: false, property: null, help: 'A snapshot helps as much as a drawing.', files: { accepts: ['picture', 'document'], megabytes: 10 }, limits: { least: null, most: 3 } },
         { key: 'budget', kind: 'money', label: 'What may it cost, roughly?', required: false, property: 'budget', help: 'So that we draw something you can build.' },

@@ -1,7 +1,7 @@
 import type { ArchiveLine } from '#core/archive'
 import { createDice, type Dice } from './dice'
 import { FORMS, firm, LANDING } from './firm'
-import { somebody, type Person } from './people'
+import { planOf, somebody, type Person } from './people'
 
 const MINUTE = 60_000
 const HOUR = 60 * MINUTE
@@ -220,6 +220,9 @@ function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, 
     visit(dice, add, secondAt - 4 * MINUTE, site, came, [PAGES[2], PAGES[5]])
     enter(add, secondAt, person, FORMS.visit, `${site}/contact`, came)
   }
+  // Some who asked for a visit have a room planned a day later.
+  const own = createDice([...person.email].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) >>> 0, 7))
+  if (form === FORMS.visit && own.chance(0.45)) add(sent + own.around(1, 0.5) * DAY, { kind: 'entry', point: FORMS.plan, body: { answers: planOf(person, own), page: site + '/', ...(came.agreed && { visitor: came.visitor }) } })
   followUp(dice, add, person, sent, form === FORMS.journal ? 0.35 : 1, again ? secondAt : null, now)
 }
 

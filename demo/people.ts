@@ -27,6 +27,22 @@ const PROMISE: Record<string, number> = { school: 0.3, council: 0.28, market_gar
 const SIZE_PROMISE: Record<string, number> = { large: 1.6, medium: 1.25, small: 0.7, unsure: 0.6 }
 const TIMING_PROMISE: Record<string, number> = { this_season: 1.4, this_year: 1, someday: 0.4 }
 
+/** What a room of a size costs, about, in thousands; who has none in mind says so by leaving it out. */
+const COSTS: Record<string, [number, number]> = { small: [9, 34], medium: [28, 90], large: [80, 340], unsure: [12, 60] }
+const CROPS: Record<string, string[]> = { school: ['leaves', 'fruit'], council: ['flowers', 'trees'], restaurant: ['leaves'], market_garden: ['seedlings', 'leaves'], private: ['fruit'] }
+
+/** What somebody says who has a room planned: with a number to ring, and often what it may cost. By dice of their own, so that all else stays as it is. */
+export function planOf(p: Person, own: Dice): Record<string, unknown> {
+  const [least, most] = COSTS[p.size]!
+  const roof = p.sector === 'restaurant' && own.chance(0.6)
+  // Numbers that are kept free for stories (France: 06 39 98; Britain: 07700 900).
+  const [country, phone] = own.chance(0.82) ? ['FR', `06 39 98 ${own.between(10, 99)} ${own.between(10, 99)}`] : ['GB', `+44 7700 900${own.between(100, 999)}`]
+  return {
+    sector: p.sector, crops: CROPS[p.sector], roof: roof ? 'yes' : 'no', first_name: p.first, last_name: p.last, email: p.email, phone, country,
+    ...(own.chance(0.7) && { budget: String(own.between(least, most) * 1000) }),
+  }
+}
+
 const word = (text: string) => text.normalize('NFKD').toLowerCase().replace(/[^a-z0-9]+/g, '')
 
 /** A person nobody has met yet. `taken` holds the addresses that are in use, and is added to. */

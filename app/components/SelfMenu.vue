@@ -3,6 +3,7 @@ const emit = defineEmits<{ keys: [] }>()
 const session = useSession()
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
 const changing = ref(false)
+const changed = useOnce(changing)
 const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => part[0]).slice(0, 2).join('') ?? '')
 </script>
 
@@ -22,7 +23,7 @@ const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => par
       <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
     </div>
   </Popover>
-  <PasswordDialog v-model:visible="changing" />
+  <LazyPasswordDialog v-if="changed" v-model:visible="changing" />
 </template>
 
 <style scoped>

@@ -7,6 +7,7 @@ const live = useLive()
 const router = useRouter()
 const searching = ref(false)
 const keysShown = ref(false)
+const [searched, keysAsked] = [useOnce(searching), useOnce(keysShown)]
 const dark = ref(false)
 
 if (session.me) live.open()
@@ -49,8 +50,8 @@ useKeys({
     </header>
     <p v-if="!live.connected" class="offline" role="status">The line to Cavlin is down. What you see may be old; it comes back by itself.</p>
     <main id="main" tabindex="-1"><slot /></main>
-    <SearchDialog v-model:visible="searching" />
-    <KeysDialog v-model:visible="keysShown" />
+    <LazySearchDialog v-if="searched" v-model:visible="searching" />
+    <LazyKeysDialog v-if="keysAsked" v-model:visible="keysShown" />
     <SayCorner />
   </div>
 </template>

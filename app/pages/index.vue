@@ -71,7 +71,7 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
     </section>
     <PointsToday v-if="!wide && session.may('edit points')" class="sheet points" />
     <section v-if="wide" class="hand sheet" aria-label="In hand">
-      <LeadDetail v-if="chosen" :id="chosen" :key="chosen" />
+      <LazyLeadDetail v-if="chosen" :id="chosen" :key="chosen" />
       <PointsToday v-else-if="session.may('edit points')" class="points" />
       <div v-else-if="data" class="empty"><h2>A clear desk</h2><p class="faded">Look through <NuxtLink to="/follow-up">all leads</NuxtLink>, or see <NuxtLink to="/learn">which forms bring people worth calling</NuxtLink>.</p></div>
     </section>

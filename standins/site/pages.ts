@@ -1,4 +1,5 @@
 import { houseArt, LOOK } from './look'
+import { STROLLER } from './stroll'
 
 const NAV = [['/growing-houses', 'Growing houses'], ['/prices', 'Prices'], ['/journal', 'Journal'], ['/contact', 'Contact']] as const
 
@@ -41,11 +42,12 @@ ${houseArt(4, '#7c8f4e')}
 function layout(app: string, path: string, title: string, main: string): string {
   const nav = NAV.map(([to, name]) => `<a href="${to}"${path.startsWith(to) ? ' aria-current="page"' : ''}>${name}</a>`).join('')
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${title === 'Larkmoss Glasshouses' ? title : `${title} – Larkmoss Glasshouses`}</title><style>${LOOK}</style><link rel="icon" href="data:,">
+${STROLLER}
 <script>window.cavlin=window.cavlin||Object.assign(function(){(cavlin.q=cavlin.q||[]).push([].slice.call(arguments))},{q:[]})</script>
 <script async src="${app}/w/cavlin.js"></script></head><body>
 <header><strong><a href="/">Larkmoss Glasshouses</a></strong><nav aria-label="Main">${nav}</nav></header>
 <main>${main}</main>
-<footer>Larkmoss Glasshouses. Made of timber, glass and patience. We are made up, and so is everybody who buys from us. <a href="#" id="notice" style="color:inherit">What we remember of your visit</a></footer>
+<footer>Larkmoss Glasshouses. Made of timber, glass and patience. We are made up, and so is everybody who buys from us. <a href="#" id="notice" style="color:inherit">What we remember of your visit</a> <a href="/visitors" style="color:inherit">Send visitors</a></footer>
 <div class="ask" id="ask" role="region" aria-label="What we remember" hidden><p>May we remember which pages you read? Whoever calls you back then knows what you care about. Nothing is passed on.</p><button data-say="agree">Yes, remember</button><button data-say="forget">No, thank you</button></div>
 <script>
 (function(){

@@ -234,6 +234,43 @@ test('the site shows all the other ways to stand: behind a button, in a place ke
   await expect(tour.getByText('Good. You get a mail')).toBeVisible()
 })
 
+test('a floating button of ours stands in its corner on each page, opens the form, and gives way to nobody', async ({ page }) => {
+  const f = await form((d) => { d.display = { ...d.display, on: true, placement: 'float', side: 'end', open: 'Ask us', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal' }] } } })
+  await page.goto(`${site()}/journal`)
+  const button = page.locator(`[data-cavlin="${f.key}"]`).getByRole('button', { name: 'Ask us' })
+  await expect(button).toBeVisible()
+  expect((await button.boundingBox())!.x).toBeGreaterThan(1000)
+  await agree(page)
+  await button.click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog.getByLabel('E-mail address')).toBeVisible()
+  expect(await axe(page)).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(dialog).toHaveCount(0)
+  // It was closed and stays; it was asked for. On a page that it is not for it is gone.
+  await expect(button).toBeVisible()
+  await page.evaluate(() => history.pushState(null, '', '/elsewhere'))
+  await expect(button).toHaveCount(0)
+  await page.evaluate(() => history.pushState(null, '', '/journal/winter-light'))
+  await expect(button).toHaveCount(1)
+  await f.as(`/api/team/points/${f.id}/archived`, 'PUT', { archived: true })
+})
+
+test('made-up visitors stroll over the demo’s site in frames of the viewer’s browser, each somebody else, and are seen', async ({ page, browser }) => {
+  test.setTimeout(90_000)
+  await signIn(page, 'tamsin', '/capture/live')
+  const stage = await browser.newPage()
+  await stage.goto((await page.getByRole('link', { name: 'Send visitors' }).getAttribute('href'))!)
+  expect(await axe(stage)).toEqual([])
+  await stage.getByRole('button', { name: 'Send visitors' }).click()
+  await expect(stage.getByText(/reads/).nth(1)).toBeVisible({ timeout: 40_000 })
+  await expect.poll(() => page.locator('.who').filter({ hasText: 'Somebody' }).count(), { timeout: 40_000 }).toBeGreaterThan(1)
+  expect(await stage.evaluate(() => Object.keys(localStorage))).toEqual([])
+  await stage.getByRole('button', { name: 'That is enough' }).click()
+  await expect(stage.locator('figure')).toHaveCount(0)
+  await stage.close()
+})
+
 test('without agreement a point that comes uninvited comes on the first page only', async ({ page }) => {
   await page.goto(`${site()}/growing-houses`)
   await toEnd(page)

@@ -7,6 +7,12 @@ const house = useHouse()
 const { data: review } = useReview()
 const views = useCaptureViews(review)
 const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits'), { trail: true }, 900)
+/** Where made-up people are sent over the demo's site. */
+const strollers = ref('')
+onMounted(async () => {
+  const { site } = await api<{ site: string | null }>('/api/demo').catch(() => ({ site: null }))
+  strollers.value = site ? `${site}/visitors` : ''
+})
 // Who does nothing leaves without a word.
 const leaving = setInterval(() => void refresh(), 30_000)
 onScopeDispose(() => clearInterval(leaving))
@@ -38,6 +44,7 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
     <div class="head">
       <h1>On the site now</h1>
       <span v-if="visits" class="faded">{{ count(sure.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template><template v-if="present.length > sure.length">; {{ present.length - sure.length }} perhaps gone</template></span>
+      <a v-if="strollers" :href="strollers" target="_blank" rel="noopener" class="send">Send visitors over the demo’s site</a>
     </div>
     <p v-if="problem && !visits" role="alert" class="brick">{{ problem.message }}</p>
     <div v-if="visits && !present.length" class="sheet empty"><h2>Nobody is there just now</h2><p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who closes the page is gone at once; who says nothing for a minute may be.</p></div>
@@ -62,6 +69,7 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
 </template>
 
 <style scoped>
+.send { margin-inline-start: auto; }
 .page { max-width: 1100px; margin: 0 auto; display: grid; gap: 14px; }
 .head { display: flex; flex-wrap: wrap; gap: 4px 14px; align-items: baseline; }
 .place { padding: 12px 16px; }
