@@ -8,8 +8,11 @@ import { ownAddress } from '#server/settings'
 import type { Ruleset } from '#server/ruleset'
 import type { Cell, Sheet } from '#server/take-away/sheet'
 
+/** How the groups that stand side by side are called. */
+export const GROUPS = ['first', 'second']
+
 /** The figures of some results, line by line, as one reads them aloud. */
-export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Results): Sheet {
+export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Results, group = ''): Sheet {
   const counts = ({ seen, begun, sent }: { seen: number; begun: number; sent: number }): Cell[] =>
     looks ? [seen, begun, sent] : [null, null, sent]
   const rows: Cell[][] = [
@@ -19,29 +22,30 @@ export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Re
     ...pages.map(p => ['Page', p.page, ...counts(p)]),
     ...editions.map(e => ['Edition', String(e.edition), ...counts(e)]),
   ]
-  return { name: 'Figures', columns: ['What', 'Which', 'Seen', 'Begun', 'Sent'], rows }
+  return { name: `Figures${group}`, columns: ['What', 'Which', 'Seen', 'Begun', 'Sent'], rows }
 }
 
-export const stopsSheet = ({ stops }: Results): Sheet => ({
-  name: 'Where they stopped',
+export const stopsSheet = ({ stops }: Results, group = ''): Sheet => ({
+  name: `Where they stopped${group}`,
   columns: ['Question', 'Came past it', 'Left at it'],
   rows: stops.map(s => [s.label, s.reached, s.stopped]),
 })
 
 /** Answers as they were counted. */
-export const answersSheet = ({ answers }: Results): Sheet => ({
-  name: 'Answers',
+export const answersSheet = ({ answers }: Results, group = ''): Sheet => ({
+  name: `Answers${group}`,
   columns: ['Question', 'Answer', 'How often'],
   rows: answers.flatMap(a => [[a.label, '(answered)', a.answered], ...a.rows.map(r => [a.label, r.text, r.n])] as Cell[][]),
 })
 
-/** Who answered, a row each, with their answers in the words of the house; read while it is sent. */
-export function respondentsSheet(sql: Sql, of: Entries, questions: Question[], { labels }: Ruleset): Sheet {
+/** Who answered, a row each, with their answers in the words of the house; read while it is sent. Of several groups each row says its own. */
+export function respondentsSheet(sql: Sql, groups: Entries[], questions: Question[], { labels }: Ruleset): Sheet {
   const labelName = (key: string | null) => labels.find(l => l.key === key)?.name ?? key
   async function* rows(): AsyncGenerator<Cell[]> {
-    for await (const some of allRespondents(sql, of)) for (const r of some) yield rowOf(r)
+    for (const [i, of] of groups.entries())
+      for await (const some of allRespondents(sql, of)) for (const r of some) yield [...(groups.length > 1 ? [GROUPS[i]!] : []), ...rowOf(r, of)]
   }
-  const rowOf = (r: Respondent): Cell[] => [
+  const rowOf = (r: Respondent, of: Entries): Cell[] => [
     DateTime.fromJSDate(r.at, { zone: of.zone }).toFormat('yyyy-MM-dd HH:mm'),
     r.email,
     r.firstName,
@@ -57,6 +61,7 @@ export function respondentsSheet(sql: Sql, of: Entries, questions: Question[], {
     `${ownAddress()}/follow-up/leads/${r.leadId}`,
   ]
   const columns = [
+    ...(groups.length > 1 ? ['Group'] : []),
     'Sent',
     'E-mail',
     'First name',

@@ -227,7 +227,17 @@ describe('results of a form', () => {
     const [head, , last] = sheets[3]!.data as [string[], unknown, string[]]
     expect(last[head.indexOf('Town')]).toBe(`'=HYPERLINK("x")`)
     expect(sheets[0]!.data[1]).toEqual(['In all', null, 0, 0, 2])
+    // Two groups side by side go along together, each row with its own.
+    const second = encodeURIComponent(JSON.stringify({ ...group, condition: { attribute: 'email', is: 'equal', value: email } }))
+    const both = async (format: string) => Buffer.from(await (await away(`${format}&second=${second}`)).arrayBuffer())
+    const split = parse(await both('csv'), { bom: true, columns: true }) as Record<string, string>[]
+    expect(split.map(r => [r.Group, r['E-mail'] === email])).toEqual([['first', false], ['first', true], ['second', true]])
+    const two = await readXlsx(await both('xlsx'))
+    expect(two.map(w => w.sheet)).toEqual(['Figures, first', 'Where they stopped, first', 'Answers, first', 'Figures, second', 'Where they stopped, second', 'Answers, second', 'Entries'])
+    expect(two[3]!.data[1]!.at(-1)).toBe(1)
     for (const bad of [
+      'as=csv&from=2027-01-01&to=2027-01-02&second=7',
+      'as=csv&from=2027-01-01&to=2027-01-02&second={',
       'as=pdf&from=2027-01-01&to=2027-01-02',
       'as=csv&from=2027-02-01&to=2027-01-02',
       'as=csv&from=x&to=y',

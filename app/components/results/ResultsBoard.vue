@@ -83,6 +83,7 @@ const away = (as: string) =>
     to: first.value.to,
     ...(first.value.edition && { edition: String(first.value.edition) }),
     ...(first.value.condition && { condition: JSON.stringify(first.value.condition) }),
+    ...(second.value && { second: JSON.stringify(second.value) }),
   })}`
 const lost = computed(() => one.value.stops.reduce((n, s) => n + s.stopped, 0))
 const mostLost = computed(() => Math.max(1, ...one.value.stops.map(s => s.stopped)))

@@ -97,6 +97,7 @@ export const ar: Texts = {
   agreedTitle: 'تم الاتفاق',
   agreed: 'موعدك مع {who}: {when}. رسالة مع ملف التقويم في طريقها إليك.',
   correctAbout: '{title}. أُرسل في {day}.',
+  correctStays: 'يبقى هذا كما أرسلته؛ إن كان غير صحيح فاكتب إلينا:',
   correctKeep: 'حفظ التصحيح',
   correctedTitle: 'تم التصحيح',
   corrected: 'شكرًا لك. أصبح ما أرسلته الآن كما ينبغي.',

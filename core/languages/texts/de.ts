@@ -97,6 +97,7 @@ export const de: Texts = {
   agreedTitle: 'Abgemacht',
   agreed: 'Sie treffen {who}: {when}. Eine E-Mail mit der Kalenderdatei ist auf dem Weg zu Ihnen.',
   correctAbout: '{title}. Gesendet am {day}.',
+  correctStays: 'Das bleibt, wie Sie es gesendet haben; wenn es falsch ist, schreiben Sie uns:',
   correctKeep: 'Korrektur behalten',
   correctedTitle: 'Korrigiert',
   corrected: 'Vielen Dank. Jetzt haben wir es so, wie es sein soll.',

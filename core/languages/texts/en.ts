@@ -96,6 +96,7 @@ export const en = {
   agreedTitle: 'Agreed',
   agreed: 'You meet {who} on {when}. A mail with the calendar file is on its way to you.',
   correctAbout: '{title}. Sent on {day}.',
+  correctStays: 'It stays as you sent it; if it is wrong, write to us:',
   correctKeep: 'Keep the correction',
   correctedTitle: 'Corrected',
   corrected: 'Thank you. We have what you sent now as it should be.',

@@ -97,6 +97,7 @@ export const es: Texts = {
   agreedTitle: 'Acordado',
   agreed: 'Se reúne con {who}: {when}. Le enviamos un correo con el archivo para su calendario.',
   correctAbout: '{title}. Enviado el {day}.',
+  correctStays: 'Esto queda como lo envió; si no es correcto, escríbanos:',
   correctKeep: 'Guardar la corrección',
   correctedTitle: 'Corregido',
   corrected: 'Gracias. Ahora tenemos lo que envió como debe ser.',

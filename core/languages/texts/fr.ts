@@ -97,6 +97,7 @@ export const fr: Texts = {
   agreedTitle: 'C’est convenu',
   agreed: 'Rendez-vous avec {who} : {when}. Un message avec le fichier pour votre agenda vous est envoyé.',
   correctAbout: '{title}. Envoyé le {day}.',
+  correctStays: 'Ceci reste tel que vous l’avez envoyé ; si c’est inexact, écrivez-nous :',
   correctKeep: 'Garder la correction',
   correctedTitle: 'Corrigé',
   corrected: 'Merci. Votre envoi est maintenant tel qu’il doit être.',

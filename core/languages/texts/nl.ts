@@ -97,6 +97,7 @@ export const nl: Texts = {
   agreedTitle: 'Afgesproken',
   agreed: 'U ontmoet {who}: {when}. Een mail met het agendabestand is naar u onderweg.',
   correctAbout: '{title}. Verstuurd op {day}.',
+  correctStays: 'Dit blijft zoals u het verstuurde; klopt het niet, schrijf ons dan:',
   correctKeep: 'De verbetering bewaren',
   correctedTitle: 'Verbeterd',
   corrected: 'Dank u wel. We hebben het nu zoals het hoort.',

@@ -97,6 +97,7 @@ export const pl: Texts = {
   agreedTitle: 'Umówione',
   agreed: 'Spotkanie z: {who}, {when}. Wiadomość z plikiem do kalendarza jest w drodze.',
   correctAbout: '{title}. Wysłano {day}.',
+  correctStays: 'To pozostaje tak, jak zostało wysłane; jeśli się nie zgadza, proszę do nas napisać:',
   correctKeep: 'Zachowaj poprawkę',
   correctedTitle: 'Poprawiono',
   corrected: 'Dziękujemy. Teraz mamy to tak, jak powinno być.',
