@@ -29,9 +29,12 @@ export function fontFiles(theme: Pick<Theme, 'font'>, base = ''): { family: stri
 /** A theme worked out, so that the script need not: variables to stand on what is around, and fonts. */
 export interface DrawnTheme { variables: string; fonts: ReturnType<typeof fontFiles> }
 export const drawnTheme = (theme: Theme, base: string): DrawnTheme => ({ variables: themeVariables(theme, base), fonts: fontFiles(theme, base) })
-/** The same as CSS, for pages of ours and plain copies. */
-export const fontFaces = (theme: Pick<Theme, 'font'>, base = ''): string =>
-  fontFiles(theme, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:swap;src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')
+/**
+ * The same as CSS, for pages of ours and plain copies.
+ * @param display what a browser does until a font is there: `swap` shows another and changes it, `optional` changes nothing that was shown
+ */
+export const fontFaces = (theme: Pick<Theme, 'font'>, base = '', display: 'swap' | 'optional' = 'swap'): string =>
+  fontFiles(theme, base).map(f => `@font-face{font-family:"${f.family}";font-weight:200 900;font-display:${display};src:url(${f.url}) format("woff2");unicode-range:${f.letters}}`).join('')
 
 const VEIL = 0.86
 /** What lies on a ground of some colour, as CSS layers. A picture keeps so little of itself that text stays readable on it. */

@@ -6,7 +6,7 @@ import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
 import { publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
 import { languageMarkup, type Language } from '#core/languages/language'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
-import { fontFaces, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
+import { fontFaces, fontFiles, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
 import { pointStyle } from '#core/points/style'
 import { cut, escapeHtml as e, oneLine } from '#core/text'
@@ -242,6 +242,12 @@ export function page(event: H3Event, title: string, content: string, theme: Them
   )
 }
 
+/** The font comes before anything is drawn in another, or not at all: nothing moves because of it. */
+const fontLink = (theme: Theme): string => {
+  const latin = fontFiles(theme).find(f => f.letters.startsWith('U+0000'))
+  return latin ? `<link rel="preload" as="font" type="font/woff2" href="${e(latin.url)}" crossorigin>` : ''
+}
+
 /** A whole page; it loads nothing from elsewhere. */
 function whole(
   event: H3Event,
@@ -258,7 +264,7 @@ function whole(
     'cache-control': 'no-store',
     'content-security-policy': hostedPolicy({ nonce, framedBy, leadsTo, frames }),
   })
-  return `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${head}<style nonce="${nonce}">${fontFaces(theme)}${style}</style></head><body><main>${body}</main></body></html>`
+  return `<!doctype html><html ${languageMarkup(language)}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${e(title)}</title>${fontLink(theme)}${head}<style nonce="${nonce}">${fontFaces(theme, '', 'optional')}${style}</style></head><body><main>${body}</main></body></html>`
 }
 
 /** Foreign code as a document of its own, which says how tall it is. Its policy makes it a site of its own. */
