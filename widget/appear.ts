@@ -4,7 +4,7 @@ import { languageMarkup } from '#core/languages/language'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { floatMarkup, invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
-import { draw, drawn, fetchPoint, shadow } from './mount'
+import { draw, drawn, fetchPoint, fontsFor, shadow } from './mount'
 import type { SiteWord, Tools } from './tools'
 
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */
@@ -99,7 +99,8 @@ export async function openNow(key: string, tools: Tools): Promise<void> {
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */
-export function askAgreement({ notice, drawn, language, words }: SiteWord, answer: (yes: boolean) => void): void {
+export async function askAgreement({ notice, drawn, language, words }: SiteWord, answer: (yes: boolean) => void): Promise<void> {
+  await fontsFor(drawn!)
   const { host, root } = shadow('agreement', drawn!, STANDING)
   root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="${e(words!.called)}"><div class="cv" ${languageMarkup(language!)}><p>${e(notice)}</p><div class="cv-pair"><button type="button" class="cv-even">${e(words!.yes)}</button><button type="button" class="cv-even">${e(words!.no)}</button></div></div></div>`
   root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {

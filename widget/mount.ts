@@ -19,8 +19,20 @@ export async function fetchPoint(key: string, base: string): Promise<PublicPoint
   const query = new URLSearchParams({ ...(lang && { lang }), ...(personal && { cavlin: personal }) })
   const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}?${query}`)
   if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
-  return drawn(await answer.json() as PublicPoint)
+  const point = drawn(await answer.json() as PublicPoint)
+  await fontsFor(point.drawn!)
+  return point
 }
+
+/** So long a form waits for its font; one that comes later changes nothing that was shown. */
+const FONT_MS = 400
+const fontsOf = ({ fonts }: DrawnTheme) => fonts.map((f) => {
+  const face = new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'optional' })
+  document.fonts.add(face)
+  return face
+})
+/** Fonts belong to the page; where its policy lets none in, the next in line serves. Letters beyond the usual ones come when they are there. */
+export const fontsFor = (theme: DrawnTheme) => Promise.race([fontsOf(theme).at(-1)?.load().catch(() => {}), new Promise<void>(done => setTimeout(done, theme.fonts.length && FONT_MS))])
 
 /** The variant that falls to this visitor. Who is not known gets the point's own: nobody could say what they saw before. */
 export function drawn<P extends { experiment?: string; variants?: { key: string }[] }>(point: P): P & { variant?: string } {
@@ -31,15 +43,13 @@ export function drawn<P extends { experiment?: string; variants?: { key: string 
 }
 
 /** An element with a shadow root of its own, where neither side's rules reach the other. */
-export function shadow(key: string, { variables, fonts }: DrawnTheme, rules: string): { host: HTMLElement; root: ShadowRoot } {
+export function shadow(key: string, { variables }: DrawnTheme, rules: string): { host: HTMLElement; root: ShadowRoot } {
   const host = document.createElement('div')
   host.dataset.cavlin = key
   const root = host.attachShadow({ mode: 'open' })
   // A constructed sheet: a page's content security policy has no say in it.
   const sheet = new CSSStyleSheet()
   sheet.replaceSync(`:host{display:block;${variables}}${SHEET}${rules}`)
-  // Fonts belong to the page; where its policy lets none in, the next in line serves.
-  for (const f of fonts) document.fonts.add(new FontFace(f.family, `url(${f.url})`, { unicodeRange: f.letters, weight: '200 900', display: 'swap' }))
   root.adoptedStyleSheets = [sheet]
   return { host, root }
 }
