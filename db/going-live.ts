@@ -29,7 +29,7 @@ export async function dueToGoLive(db: Db, now: Date): Promise<Due | undefined> {
     select p.id, p.name, p.kind, ${styled(db, 'g.definition')} as definition, g.at,
       (select jsonb_build_object('id', m.id, 'name', m.name, 'email', m.email) from member m where m.id = g.made_by) as by
     from going_live g join point p on p.id = g.point_id
-    where g.flaw is null and g.at <= ${now} and p.archived_at is null order by g.at limit 1 for update of g skip locked`
+    where g.flaw is null and g.at <= ${now} and p.archived_at is null order by g.at limit 1 for update of g, p skip locked`
   return row
 }
 

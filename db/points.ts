@@ -180,8 +180,9 @@ export async function publish(db: Db, p: { id: string; revision: number; edition
   return row?.number ?? null
 }
 
-/** Takes a point away, or brings it back. Its entries stay. */
+/** Takes a point away, or brings it back. Its entries stay; what was to go live later does not any more. */
 export async function archivePoint(db: Db, id: string, archived: boolean): Promise<boolean> {
+  await db`delete from going_live where point_id = ${id}`
   return (await db`update point set archived_at = ${archived ? new Date() : null} where id = ${id}`).count === 1
 }
 

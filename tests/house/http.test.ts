@@ -268,7 +268,11 @@ describe('a form in the making', () => {
     const { broken } = await (await marketer('/api/team/today/points')).json() as { broken: { id: string; why: string }[] }
     expect(broken.find(b => b.id === id)!.why).toContain(flaw)
     await marketer(`/api/team/points/${other.id}/archived`, 'PUT', { archived: true })
-    await marketer(`/api/team/points/${id}/going-live`, 'DELETE')
+    // What was put away does not go live the moment it is brought back.
+    expect((await plan(3_600_000)).status).toBe(200)
+    for (const archived of [true, false]) expect((await marketer(`/api/team/points/${id}/archived`, 'PUT', { archived })).status).toBe(204)
+    expect((await view()).goingLive).toBeNull()
+    await marketer(`/api/team/points/${id}/archived`, 'PUT', { archived: true })
   })
   it('goes live only when nothing stops it, and is overwritten by nobody who did not see it', async () => {
     const marketer = await signedIn('tamsin')

@@ -296,7 +296,7 @@ describe('editions and copies', () => {
 
 let begun = 0
 describe('a new form', () => {
-  it('begins blank, with a starter that could go live, or as a copy', async () => {
+  it('begins blank, with a starter that could go live or lacks only its file, or as a copy', async () => {
     const as = await signedIn('tamsin')
     const begin = async (body: object) => {
       const answer = await as('/api/team/points', 'POST', { name: `Begun ${process.pid} ${++begun}`, ...body })
@@ -306,7 +306,10 @@ describe('a new form', () => {
     for (const starter of STARTERS) {
       const { point } = await begin({ starter: starter.key })
       expect(point!.workingCopy.title).toBe(starter.definition.title)
-      expect((await as(`/api/team/points/${point!.id}/publish`, 'POST', { revision: point!.revision })).status).toBe(200)
+      const answer = await as(`/api/team/points/${point!.id}/publish`, 'POST', { revision: point!.revision })
+      // One that hands something over only wants that.
+      const { errors } = await answer.json() as { errors?: { field: string }[] }
+      expect([answer.status, errors?.map(f => f.field)]).toEqual(starter.key === 'guide' ? [422, ['next.file', 'actions.1.goal']] : [200, undefined])
     }
     const { point } = await begin({ starter: 'price' })
     expect((await begin({ copyOf: point!.id })).point!.workingCopy).toEqual(point!.workingCopy)

@@ -228,7 +228,7 @@ describe('results of a form', () => {
     expect(last[head.indexOf('Town')]).toBe(`'=HYPERLINK("x")`)
     expect(sheets[0]!.data[1]).toEqual(['In all', null, 0, 0, 2])
     // Two groups side by side go along together, each row with its own.
-    const second = encodeURIComponent(JSON.stringify({ ...group, condition: { attribute: 'email', is: 'equal', value: email } }))
+    const second = encodeURIComponent(JSON.stringify({ ...group, condition: { all: [{ attribute: 'property.email', is: 'equal', value: email }] } }))
     const both = async (format: string) => Buffer.from(await (await away(`${format}&second=${second}`)).arrayBuffer())
     const split = parse(await both('csv'), { bom: true, columns: true }) as Record<string, string>[]
     expect(split.map(r => [r.Group, r['E-mail'] === email])).toEqual([['first', false], ['first', true], ['second', true]])
