@@ -36,7 +36,8 @@ export function crossing(sum: number, at: number, halfLifeDays: number, bounds: 
     // The rounded sum is at least so much from half a point below it on.
     const line = Math.ceil(bound) - 0.5
     const ratio = sum / line
-    return ratio > 1 ? [at + halfLifeDays * DAY * Math.log2(ratio)] : []
+    // A positive one that lies on the line just now falls below it at once; a negative one has crossed it.
+    return ratio > 1 || (ratio === 1 && sum > 0) ? [at + halfLifeDays * DAY * Math.log2(ratio)] : []
   })
   return turns.length ? Math.ceil(Math.min(...turns)) + 1 : Infinity
 }

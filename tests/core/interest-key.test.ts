@@ -84,6 +84,12 @@ describe('lines of interest', () => {
     const card = { ...CARD, interest: [{ ...CARD.interest[0]!, points: 30, name: 'Asked' }] }
     expect(repriced(card, before).map(l => [l.rule, l.name, l.points])).toEqual([[EARLIER, 'Earlier', 0.3], ['entry', 'Asked', 30]])
   })
+  it('leave a line that they lie on just now at once', () => {
+    expect([3.5, 0.5, -3.5].map(v => crossing(v, START, 14, [Math.round(v)]))).toEqual([START + 1, START + 1, Infinity])
+    const line: ReasonLine = { axis: 'interest', rule: 'e', name: 'E', points: 7, at: START - 14 * DAY }
+    expect([START, START + 1].map(at => totalsAt([line], at, 14).interest)).toEqual([4, 3])
+    expect(crossing(interestSum([line], START, 14), START, 14, [4])).toBe(START + 1)
+  })
   it('make a label that stays until the crossing that their bounds say', () => {
     const lines: ReasonLine[] = [{ axis: 'interest', rule: 'entry', name: 'Entry', points: 20, at: START }]
     const turn = crossing(interestSum(lines, START, 10), START, 10, interestBounds(CARD.labels, 0))

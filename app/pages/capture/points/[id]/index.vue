@@ -193,8 +193,8 @@ async function makeLive(): Promise<void> {
   nameKeys()
   const isFirst = !point.value!.live
   await goLive()
-  // What comes next is to put it somewhere.
-  if (isFirst && point.value!.live) take({ frame: 'where' })
+  // What comes next is to put it somewhere; who tries wordings stays to see how they do.
+  if (isFirst && point.value!.live && panel.value !== 'variants') take({ frame: 'where' })
 }
 async function plan(at: string | null): Promise<void> {
   nameKeys()
