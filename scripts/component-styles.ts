@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { Theme } from '@primeuix/styled'
+import { css, Theme } from '@primeuix/styled'
 import theme from '../app/theme'
 
 /**
@@ -10,7 +10,7 @@ import theme from '../app/theme'
 const NAME = 'virtual:components.css'
 
 /** The part of PrimeVue's style modules that is used here. */
-interface ComponentStyle { getCommonThemeStyleSheet: () => string; getThemeStyleSheet: () => string; getStyleSheet: () => string }
+interface ComponentStyle { style: string; getCommonThemeStyleSheet: () => string; getThemeStyleSheet: () => string }
 
 /** A Vite plugin: importing `virtual:components.css` brings the styles of these components, and of what they are made of. */
 export const componentStyles = (components: string[]) => ({
@@ -24,7 +24,8 @@ export const componentStyles = (components: string[]) => ({
 async function stylesOf(components: string[]): Promise<string> {
   Theme.setTheme(theme as never)
   const { default: base } = await import('@primevue/core/base/style') as unknown as { default: ComponentStyle }
-  const parts = [base.getCommonThemeStyleSheet()]
+  // What all components share (how a thing looks that cannot be used) is no component's own.
+  const parts = [base.getCommonThemeStyleSheet(), Theme.transformCSS('global-style', css`${base.style}` ?? '')]
   for (const name of madeOf(components)) {
     const { default: style } = await import(`primevue/${name}/style`) as { default: ComponentStyle }
     parts.push(style.getThemeStyleSheet())
