@@ -160,8 +160,7 @@ function write(now: Case, recipient: string, kind: Written['kind'], mail: Pick<M
   return { id, kind, recipient, claim: claim?.id ?? null, subject: fillSubject(subject, attributes).slice(0, 300), text: fillText(text, attributes), look: mailLook(intake.edition.definition.theme, intake.language), days, due, goal, unlessClicked, from: { name, reply } }
 }
 
-/** Whom we know by no name is greeted all the same. */
-/** How a mail begins, by name or without. */
+/** How a mail begins: whom we know by no name is greeted all the same. */
 export const HELLO = 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}},'
 /** A request to confirm to begin with. */
 export const firstConfirmation = (): Confirmation => ({
