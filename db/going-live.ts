@@ -1,6 +1,7 @@
 import type { PageDefinition } from '#core/pages/definition'
 import type { PointDefinition } from '#core/points/definition'
 import type { Db } from '#db/client'
+import { liveEdition } from '#db/points'
 import { styled } from '#db/styles'
 
 /** Plans that a point goes live at a moment, as its working copy stands now. One that was planned before is replaced. @returns false when `revision` is no longer the newest */
@@ -33,17 +34,9 @@ export async function dueToGoLive(db: Db, now: Date): Promise<Due | undefined> {
   return row
 }
 
-/** Makes what was planned an edition, and sets it live. @returns its number */
-export async function goLive(db: Db, p: { id: string; edition: string; at: Date }): Promise<number> {
-  const [row] = await db<{ number: number }[]>`
-    with due as (delete from going_live where point_id = ${p.id} returning point_id, definition, revision, made_by),
-    made as (
-      insert into edition (id, point_id, number, definition, revision, made_by, made_at)
-      select ${p.edition}, d.point_id, coalesce((select max(number) from edition where point_id = d.point_id), 0) + 1, d.definition, d.revision, d.made_by, ${p.at}
-      from due d returning id, point_id, number)
-    update point set live_edition = made.id from made where point.id = made.point_id returning made.number`
-  return row!.number
-}
+/** Makes what was planned an edition, and sets it live. */
+export const goLive = (db: Db, p: { id: string; edition: string; at: Date }) =>
+  liveEdition(db, p, db`select point_id as id, definition, revision, made_by as by from going_live where point_id = ${p.id}`)
 
 /** Says why it could not go live. */
 export const keptFromLive = (db: Db, point: string, flaw: string) => db`update going_live set flaw = ${flaw} where point_id = ${point}`

@@ -3,7 +3,7 @@ import type { PageDefinition } from '#core/pages/definition'
 import { completedPage } from '#core/pages/schema'
 import type { PointDefinition } from '#core/points/definition'
 import { completed } from '#core/points/shapes/definition'
-import type { Db } from '#db/client'
+import type { Db, Statement } from '#db/client'
 import { styled } from '#db/styles'
 
 interface PointOf<Kind, Definition> {
@@ -167,13 +167,21 @@ export async function saveWorkingCopy(db: Db, id: string, revision: number, name
   return row?.revision ?? null
 }
 
-/** Makes the working copy an edition and sets it live; what was to go live later is older, and does not any more. Null when the revision is no longer the newest. */
-export async function publish(db: Db, p: { id: string; revision: number; edition: string; by: string | null; at: Date }): Promise<number | null> {
+/** Makes the working copy an edition and sets it live. Null when the revision is no longer the newest. */
+export const publish = (db: Db, p: { id: string; revision: number; edition: string; by: string | null; at: Date }): Promise<number | null> =>
+  liveEdition(db, p, db`select id, working_copy as definition, revision, ${p.by}::uuid as by from point where id = ${p.id} and revision = ${p.revision} for update`)
+
+/**
+ * Makes an edition of what a query says and sets it live; what was to go live later is older, and does not any more.
+ * @param source a point's `id`, the `definition`, its `revision`, and `by` whom
+ * @returns its number; null when the query says nothing
+ */
+export async function liveEdition(db: Db, p: { edition: string; at: Date }, source: Statement): Promise<number | null> {
   const [row] = await db<{ number: number }[]>`
-    with source as (select id, working_copy, revision from point where id = ${p.id} and revision = ${p.revision} for update),
+    with source as (${source}),
     made as (
       insert into edition (id, point_id, number, definition, revision, made_by, made_at)
-      select ${p.edition}, s.id, coalesce((select max(number) from edition where point_id = s.id), 0) + 1, s.working_copy, s.revision, ${p.by}, ${p.at}
+      select ${p.edition}, s.id, coalesce((select max(number) from edition where point_id = s.id), 0) + 1, s.definition, s.revision, s.by, ${p.at}
       from source s returning id, point_id, number),
     planned as (delete from going_live g using made where g.point_id = made.point_id)
     update point set live_edition = made.id from made where point.id = made.point_id returning made.number`
