@@ -65,6 +65,8 @@ export interface PointListing {
   closing: Closing | null; stale: number
 }
 export interface PointView<D = PointDefinition> {
+  /** Under which name it is found; null at the application's own address. */
+  host: string | null
   id: string; key: string; slug: string; name: string; kind: string; workingCopy: D; revision: number; updatedAt: string; archivedAt: string | null
   live: { id: string; number: number; revision: number; madeAt: string; madeBy: string | null; definition: D } | null
   /** The moment at which the working copy of a revision goes live by itself, and why it could not when that had come. */

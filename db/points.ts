@@ -8,6 +8,8 @@ import { styled } from '#db/styles'
 
 interface PointOf<Kind, Definition> {
   id: string; key: string; slug: string; name: string; kind: Kind
+  /** The name under which it is found; null at the application's own address. */
+  host: string | null
   workingCopy: Definition; revision: number; updatedAt: Date; archivedAt: Date | null
   /** The live edition, when there is one. */
   live: { id: string; number: number; revision: number; madeAt: Date; madeBy: string | null; definition: Definition } | null
@@ -19,7 +21,7 @@ export type Page = PointOf<'page', PageDefinition>
 export type AnyPoint = Point | Page
 
 const columns = (db: Db) => db`
-  p.id, p.key, p.slug, p.name, p.kind, ${styled(db, 'p.working_copy')} as working_copy, p.revision, p.updated_at, p.archived_at,
+  p.id, p.key, p.slug, p.name, p.kind, p.host, ${styled(db, 'p.working_copy')} as working_copy, p.revision, p.updated_at, p.archived_at,
   case when e.id is not null then jsonb_build_object('id', e.id, 'number', e.number, 'revision', e.revision, 'definition', ${styled(db, 'e.definition')},
     'madeAt', e.made_at, 'madeBy', (select name from member where id = e.made_by)) end as live,
   (select jsonb_build_object('at', g.at, 'revision', g.revision, 'by', (select name from member where id = g.made_by), 'flaw', g.flaw) from going_live g where g.point_id = p.id) as going_live

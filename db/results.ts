@@ -16,9 +16,12 @@ export interface Place {
   zone: string
   home: string
 }
+/** Looks are counted of who agreed, and of all on our own pages; those stand under our address, or under other names of ours. */
+const isCounted = (db: Db, home: string) => db`
+  (e.visitor_id is not null or starts_with(coalesce(e.page, ''), ${`${home}/p/`}) or (e.via in ('page', 'frame') and e.page ~ '^https?://[^/]+/p/[a-z0-9-]+([?#]|$)'))`
 const entryColumns = (db: Db, { zone, home }: Place) => db`
   e.id, e.point_id as point, e.landing_id as landing, e.edition_id, d.number as edition, (e.at at time zone ${zone})::date::text as day,
-  split_part(e.page, '?', 1) as page, e.visitor_id is not null or starts_with(coalesce(e.page, ''), ${`${home}/p/`}) as counted, e.took_ms, e.answers,
+  split_part(e.page, '?', 1) as page, ${isCounted(db, home)} as counted, e.took_ms, e.answers,
   e.corrected_at is not null as is_corrected`
 
 /** Entries by their ids. */

@@ -23,7 +23,7 @@ import { unlikeId } from '#server/ids'
 import { sign } from '#server/keys'
 import { problem } from '#server/problem'
 import { MOST_BYTES, header, leadTo, parseJson, readText } from '#server/wire'
-import { ownAddress } from '#server/settings'
+import { isOurOrigin } from '#server/hosts'
 import { LANGUAGE_KEYS } from '#core/languages/language'
 import { sayIn } from '#core/languages/say'
 import { inTongue } from '#core/points/translations'
@@ -87,10 +87,10 @@ const isStranger = (result: Accepted) => result.kind === 'to review' && result.r
 const isForeign = (result: Accepted) => result.kind === 'to review' && result.review.reason === 'origin'
 
 /** Whether a form may be sent from where it was sent. Browsers say the site; programs say nothing. */
-function isAllowed(event: H3Event, { guards }: PointDefinition): boolean {
+async function isAllowed(event: H3Event, { guards }: PointDefinition): Promise<boolean> {
   const origin = header(event, 'origin')
   if (!guards.origins.length || !origin) return true
-  return origin === new URL(ownAddress() || 'http://localhost').origin || guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase())
+  return guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase()) || await isOurOrigin(origin)
 }
 
 type Got = Received & { page: Page | null }
@@ -117,7 +117,7 @@ async function received(event: H3Event, point: Point, body: unknown, key: string
   if (got.intake?.visitor) got.intake.visitor = browserId(got.intake.visitor)
   // Only an archive speaks of the past.
   if (got.intake?.via === 'archive') got.intake.via = 'program'
-  if (got.intake && !isAllowed(event, got.intake.edition.definition)) got.intake.suspect ??= 'origin'
+  if (got.intake && !await isAllowed(event, got.intake.edition.definition)) got.intake.suspect ??= 'origin'
   return got
 }
 

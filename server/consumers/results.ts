@@ -8,7 +8,7 @@ import { countUp, readCounted, type RollUp } from '#server/consumers/roll-up'
 import { ownAddress } from '#server/settings'
 
 /** The results of points, as entries come and are corrected. */
-const RESULTS: RollUp<ResultDelta> = { name: 'results', table: 'result_count', defined: 1, changes, add: addResults }
+const RESULTS: RollUp<ResultDelta> = { name: 'results', table: 'result_count', defined: 2, changes, add: addResults }
 
 /** What events change of results. */
 async function changes(tx: Db, events: StreamEvent[], zone: string): Promise<ResultDelta[]> {

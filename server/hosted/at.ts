@@ -6,6 +6,8 @@ import { applicationContext } from '#server/application-context'
 import { personalOf } from '#server/capture/personal'
 import { hostedClosed, hostedForm, hostedNothing, hostedPage, type Again } from '#server/hosted/pages'
 import { database } from '#server/database'
+import { baseOf } from '#server/hosts'
+import { ownAddress } from '#server/settings'
 import { leadTo } from '#server/wire'
 import { inTongueOf, tongueFor } from '#server/words'
 
@@ -13,13 +15,17 @@ import { inTongueOf, tongueFor } from '#server/words'
 export async function atAddress(event: H3Event, behind = ''): Promise<{ point: AnyPoint } | { answer: unknown }> {
   const slug = event.context.params?.slug ?? ''
   const point = await anyBySlug(database(), slug)
-  if (!point?.live) {
+  const under = event.context.host as string | undefined
+  if (!point?.live || (under !== undefined && point.host !== under)) {
     setResponseStatus(event, 404)
     return { answer: hostedNothing(event) }
   }
-  if (point.slug === slug) return { point }
   const query = event.path.split('?')[1]
-  return { answer: await leadTo(event, `/p/${point.slug}${behind}${query ? `?${query}` : ''}`, 301) }
+  const path = `/p/${point.slug}${behind}${query ? `?${query}` : ''}`
+  const base = baseOf(point)
+  // Not for ever, as browsers would keep it: a name may be taken away again.
+  if (under === undefined && base !== ownAddress()) return { answer: await leadTo(event, base + path, 303) }
+  return point.slug === slug ? { point } : { answer: await leadTo(event, path, 301) }
 }
 
 /** The form that stands on a landing page; null when it is put away or not live. */

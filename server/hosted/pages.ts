@@ -12,7 +12,7 @@ import { pointStyle } from '#core/points/style'
 import { cut, escapeHtml as e, oneLine } from '#core/text'
 import { hostedPolicy, newNonce, snippetPolicy } from '#server/front/headers'
 import type { Page, Point } from '#db/points'
-import { ownAddress } from '#server/settings'
+import { baseOf } from '#server/hosts'
 import { languageOf } from '#server/words'
 import { sayIn } from '#core/languages/say'
 
@@ -108,7 +108,7 @@ export function hostedPage(
     pageMarkup(definition, { point: inPlace, snippets: `/p/${landing.slug}/snippets/` }) + ownScript(landing) + (frames ? '<script defer src="/w/snippets.js"></script>' : ''),
     wideStyle(definition.theme),
     definition.theme,
-    openGraph(landing.slug, definition),
+    openGraph(`${baseOf(landing)}/p/${landing.slug}`, definition),
     { leadsTo: point ? leadsTo(point) : [], frames, language: definition.language },
   )
 }
@@ -118,25 +118,24 @@ const titled = (title: string, language: Language, again: Again) =>
   again.flaws?.length ? sayIn(language)('check', { title }) : title
 
 /** What search and shared links show of a page (Open Graph protocol). */
-function openGraph(slug: string, { title, description, share }: PageDefinition): string {
-  const here = ownAddress()
+function openGraph(here: string, { title, description, share }: PageDefinition): string {
   const meta = (name: string, content: string, kind = 'property') => `<meta ${kind}="${name}" content="${e(content)}">`
   return [
     description && meta('description', description, 'name'),
     meta('og:type', 'website'),
     meta('og:title', title),
     description && meta('og:description', description),
-    meta('og:url', `${here}/p/${slug}`),
+    meta('og:url', here),
     share &&
       [
-        meta('og:image', here + assetPath(share.file)),
+        meta('og:image', new URL(assetPath(share.file), here).href),
         meta('og:image:width', String(share.width)),
         meta('og:image:height', String(share.height)),
         share.alt && meta('og:image:alt', share.alt),
       ]
         .filter(Boolean)
         .join(''),
-    `<link rel="canonical" href="${e(`${here}/p/${slug}`)}">`,
+    `<link rel="canonical" href="${e(here)}">`,
   ]
     .filter(Boolean)
     .join('')

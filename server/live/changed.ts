@@ -1,6 +1,7 @@
 import type { Topics } from '#core/live/topics'
 import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
+import { forgetHosts } from '#server/hosts'
 import { say } from '#server/live/say'
 import { trailContext } from '#server/trail/context'
 
@@ -8,6 +9,7 @@ import { trailContext } from '#server/trail/context'
 export function forgetKept(change: Topics): void {
   applicationContext().cache.forget(change)
   trailContext().forget(change)
+  forgetHosts(change)
 }
 
 /** After a change of what processes keep in memory: this one counts on it no longer, the others and the screens are told. */

@@ -20,6 +20,8 @@ const DOORS: Record<string, Who> = {
   'GET /api/team/deliveries': act('manage deliveries'), 'POST /api/team/deliveries/again': act('manage deliveries'), 'POST /api/team/deliveries/{id}/again': act('manage deliveries'),
   'GET /api/team/files': 'members', 'POST /api/team/files': act('edit points'), 'GET /api/team/files/{id}': 'members',
   'GET /api/team/house': 'members',
+  'GET /api/team/hosts': 'members', 'POST /api/team/hosts': act('edit site'), 'PUT /api/team/hosts/{name}': act('edit site'), 'DELETE /api/team/hosts/{name}': act('edit site'),
+  'PUT /api/team/points/{id}/host': act('edit points'),
   'GET /api/team/keys': act('manage keys'), 'POST /api/team/keys': act('manage keys'), 'PUT /api/team/keys/{id}/revoked': act('manage keys'),
   'GET /api/team/leads': 'members', 'GET /api/team/leads/{id}': 'members', 'GET /api/team/leads/{id}/links': act('make links'),
   'DELETE /api/team/leads/{id}/browsers/{visitor}': act('work leads'), 'PUT /api/team/leads/{id}/browsers/{visitor}': act('work leads'),
@@ -51,7 +53,7 @@ const DOORS: Record<string, Who> = {
   'GET /health': 'everybody', 'GET /robots.txt': 'everybody', 'GET /p/{slug}': 'everybody', 'GET /p/{slug}/thanks': 'everybody', 'GET /p/{slug}/snippets/{block}': 'everybody',
   'GET /c/{token}': 'everybody', 'POST /c/{token}': 'everybody', 'GET /e/{token}': 'everybody', 'POST /e/{token}': 'everybody', 'GET /go/{token}': 'everybody',
   'GET /leave/{token}': 'everybody', 'POST /leave/{token}': 'everybody', 'GET /m/{token}': 'everybody', 'POST /m/{token}': 'everybody',
-  'GET /w/files/{id}/{name}': 'everybody', 'GET /w/points/{key}': 'everybody', 'POST /w/points/{key}/entries': 'everybody', 'GET /w/site': 'everybody',
+  'GET /w/files/{id}/{name}': 'everybody', 'GET /w/points/{key}': 'everybody', 'POST /w/points/{key}/entries': 'everybody', 'GET /w/site': 'everybody', 'GET /w/hosts/known': 'everybody', 'GET /w/hosts/arrived': 'everybody',
   'POST /w/trail': 'everybody', 'POST /w/looks': 'everybody', 'POST /w/unfinished': 'everybody', 'GET /w/visitors/{id}/audience': 'everybody', 'POST /w/visitors/{id}/forget': 'everybody',
 }
 const nameOf = (r: { method: string; path: string }) => `${r.method} ${r.path}`

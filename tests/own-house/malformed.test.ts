@@ -92,6 +92,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],
       'POST /api/team/visits/judged': [{ visit, point: points[0]!.key, tests: [condition.all[0]] }],
+      'POST /api/team/hosts': [{ name: 'hello.firm.example' }], 'PUT /api/team/hosts/{name}': [{ front: points[0]!.id }], 'PUT /api/team/points/{id}/host': [{ host: 'hello.firm.example' }],
       'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, dryRun: true, columns: ['email', null], rows: 'first', owners: 'plan' }], 'POST /api/team/lists/{id}/imports/{import}/undo': [{}],
       'POST /api/team/properties': [{ label: 'x', kind: 'one_of', sensitivity: 'ordinary', choices: [{ value: 'a', text: 'A' }, { value: 'b', text: 'B' }] }], 'PUT /api/team/properties/{key}': [{ label: 'x', sensitivity: 'ordinary', choices: [] }],
       'PUT /api/team/site': [await (await team('/api/team/site')).json()], 'PUT /api/team/appearing/order': [{ points: points.map(p => p.id) }], 'POST /api/team/bell': [{ lead: leads[0]!.id }],

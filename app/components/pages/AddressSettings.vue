@@ -3,14 +3,14 @@ import type { PageDefinition, Picture } from '#core/pages/definition'
 
 /** Where a page is to be found, and what is shown of it elsewhere. */
 const page = defineModel<PageDefinition>({ required: true })
-defineProps<{ id: string; slug: string; disabled: boolean }>()
+defineProps<{ id: string; slug: string; host: string | null; disabled: boolean }>()
 const set = (change: Partial<PageDefinition>) => { page.value = { ...page.value, ...change } }
 </script>
 
 <template>
   <fieldset class="address" :disabled="disabled">
     <legend><h2>Where it is found</h2></legend>
-    <OwnAddress :id="id" :slug="slug" :disabled="disabled" />
+    <OwnAddress :id="id" :slug="slug" :host="host" :disabled="disabled" />
     <label for="title">Title, in the browser and in search</label>
     <InputText id="title" :model-value="page.title" fluid maxlength="300" @update:model-value="set({ title: $event ?? '' })" />
     <label for="description">Description, in search and shared links</label>

@@ -10,7 +10,9 @@ const props = defineProps<{ point: PointView<unknown>; mayEdit: boolean }>()
 const emit = defineEmits<{ back: [definition: unknown, number: number] }>()
 const say = useToasts()
 const origin = window.location.origin
-const address = computed(() => `${origin}/p/${props.point.slug}`)
+const { data: hosts } = useHosts()
+const base = computed(() => standingAt(props.point.host, hosts.value))
+const address = computed(() => `${base.value}/p/${props.point.slug}`)
 const isPage = computed(() => props.point.kind === 'page')
 const live = computed(() => !isPage.value && props.point.live ? publicPoint(props.point.key, props.point.live.number, props.point.live.definition as PointDefinition) : null)
 const { data: editions } = useLiveQuery(() => api<EditionListing[]>(`/api/team/points/${props.point.id}/editions`), { points: [props.point.id] }, 1500)
@@ -30,7 +32,7 @@ const text = computed(() => {
   if (!live.value) return ''
   const height = reservedHeight(live.value)
   if (way.value === 'tag') return scriptTag(origin, props.point.key, height)
-  if (way.value === 'frame') return frameTag(origin, props.point.slug, live.value.title || props.point.name, height)
+  if (way.value === 'frame') return frameTag(base.value, props.point.slug, live.value.title || props.point.name, height)
   return way.value === 'plain' ? plainHtml(origin, live.value, page.value.trim() || null) : address.value
 })
 const code = ref('')
@@ -79,7 +81,7 @@ const stale = computed(() => copies.value?.filter(c => c.stale) ?? [])
           <Button :label="shown.copy" size="small" @click="copy" />
           <a v-if="way === 'page'" :href="address" target="_blank" rel="noopener">Open it</a>
         </div>
-        <OwnAddress v-if="way === 'page' && !isPage && mayEdit" :id="point.id" :slug="point.slug" :disabled="false" />
+        <OwnAddress v-if="way === 'page' && !isPage && mayEdit" :id="point.id" :slug="point.slug" :host="point.host" :disabled="false" />
         <div v-if="way === 'page'" class="code">
           <!-- eslint-disable-next-line vue/no-v-html — drawn from an address by a library -->
           <div class="square" role="img" :aria-label="`A code that leads to ${address}`" v-html="code" />

@@ -85,6 +85,7 @@ async function save(): Promise<void> {
         <div><Button v-if="may" type="submit" label="Keep it" :loading="saving" /></div>
       </fieldset>
     </form>
+    <SiteHosts :may="may" />
   </div>
 </template>
 

@@ -4,6 +4,7 @@ import { check } from '#core/validate'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 import { ownAddress } from '#server/settings'
+import { hostOf } from '#server/hosts'
 import { agentOf } from '#server/trail/agent'
 import { trailContext } from '#server/trail/context'
 import { header, parseJson, readText } from '#server/wire'
@@ -27,7 +28,7 @@ export default defineEventHandler(async event => {
   const { kind, path, point, landing, edition, question, first } = value
   const key = landing === undefined ? point : `/p/${landing}`
   if (key && !agentOf(header(event, 'user-agent') ?? '').robot) {
-    const look = { kind, page: ownAddress() + path, edition, question, ...(first && { first: true as const }) }
+    const look = { kind, page: ((await hostOf(event))?.address ?? ownAddress()) + path, edition, question, ...(first && { first: true as const }) }
     await trailContext().take({ batches: [], points: [key], looks: [{ point: key, look }] })
   }
   return sendNoContent(event)

@@ -10,7 +10,7 @@ import { agentOf } from '#server/trail/agent'
 import { browserId } from '#server/trail/browser'
 import { trailContext } from '#server/trail/context'
 import { placeOf } from '#server/trail/place'
-import { ownAddress } from '#server/settings'
+import { isOurOrigin } from '#server/hosts'
 import { pointsNamed, TrailBody } from '#server/trail/take'
 import { header, parseJson, readText, sender } from '#server/wire'
 
@@ -29,7 +29,7 @@ export default defineEventHandler(async (event) => {
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
   const { origins } = await trailContext().settings()
   const from = header(event, 'origin')
-  if (origins.length && from && from !== ownAddress() && !origins.includes(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
+  if (origins.length && from && !origins.includes(from) && !await isOurOrigin(from)) throw problem(403, 'This site is not among those whose visitors are followed. Whoever looks after Cavlin can add it under Settings, The site.')
   const now = Date.now()
   const browser = {
     visitor: browserId(value.visitor), site: new URL(value.site).origin, language: /^[a-zA-Z]{2,3}(-[a-zA-Z0-9]{2,8})*$/.test(value.language ?? '') ? value.language! : null,

@@ -129,7 +129,7 @@ useUnsavedGuard(edit, mayEdit)
           <Button label="Look" size="small" :variant="panel === 'theme' ? 'outlined' : 'text'" :aria-pressed="panel === 'theme'" @click="panel = 'theme'" />
         </div>
         <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
-        <PagesAddressSettings v-if="hand === 'where'" :id="id" v-model="definition" :slug="point.slug" :disabled="!mayEdit" />
+        <PagesAddressSettings v-if="hand === 'where'" :id="id" v-model="definition" :slug="point.slug" :host="point.host" :disabled="!mayEdit" />
         <template v-else-if="panel === 'theme'">
           <LanguagePick :model-value="definition.language" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, language: $event }" />
           <StoryboardThemeSettings :model-value="definition" :disabled="!mayEdit" @update:model-value="definition = { ...definition!, theme: $event.theme, houseStyle: $event.houseStyle }" />
