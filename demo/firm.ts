@@ -145,17 +145,17 @@ const POINTS = [
   {
     key: FORMS.plan, slug: 'plan-a-room', name: 'Plan a growing room', live: true,
     definition: {
-      version: 3, title: 'Plan your growing room', intro: 'Two short parts. You get a first drawing and a price you can show to others.',
+      version: 3, title: 'Plan your growing room', intro: 'Three short parts. You get a first drawing and a price you can show to others.',
       questions: [
         { ...sector, label: 'Who will grow in it?' }, { key: 'crops', kind: 'some_of', label: 'What will grow there?', required: true, property: 'crops', choices: CROPS.map(c => ({ ...c, ...(c.value === 'leaves' && { tag: 'winter leaves' }) })) },
         { key: 'roof', kind: 'yes_no', label: 'Will it stand on a roof?', required: true, property: 'roof' },
         { key: 'load', kind: 'number', label: 'What does the roof carry, in kg per square metre?', required: false, property: null, shownIf: { attribute: 'answer.roof', is: 'equal', value: 'yes' }, help: 'Leave it empty if nobody has worked it out yet.', limits: { least: 0, most: 5000 } },
         { key: 'children', kind: 'number', label: 'How many children will be in it at once?', required: false, property: 'children', shownIf: { attribute: 'answer.sector', is: 'equal', value: 'school' }, limits: { least: 1, most: 200 } },
-        { ...firstName, newPage: true }, lastName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: false, property: 'phone', help: 'Only to ask about the drawing; nobody sells you anything.' },
+        { key: 'build_by', kind: 'date', label: 'When should it be ready?', required: false, property: 'build_by', newPage: true },
         { key: 'country', kind: 'country', label: 'In which country will it stand?', required: false, property: 'country' },
-        { key: 'build_by', kind: 'date', label: 'When should it be ready?', required: false, property: 'build_by' },
         { key: 'drawing', kind: 'file', label: 'Do you have a plan or a photo of the place?', required: false, property: null, help: 'A snapshot helps as much as a drawing.', files: { accepts: ['picture', 'document'], megabytes: 10 }, limits: { least: null, most: 3 } },
         { key: 'budget', kind: 'money', label: 'What may it cost, roughly?', required: false, property: 'budget', help: 'So that we draw something you can build.' },
+        { ...firstName, newPage: true }, lastName, email, { key: 'phone', kind: 'phone', label: 'Phone number', required: false, property: 'phone', help: 'Only to ask about the drawing; nobody sells you anything.' },
         { key: 'journal', kind: 'consent', label: 'You may also send me the growing journal, four times a year. I can leave at any time.', required: false, allows: ['journal'] },
         { key: 'campaign', kind: 'short_text', label: 'Campaign', required: false, property: 'campaign', hidden: { from: 'page', value: '', parameter: 'utm_campaign' } },
       ],
