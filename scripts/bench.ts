@@ -1,5 +1,6 @@
 import { cpus } from 'node:os'
 import { benchAuditor } from '../bench/auditor'
+import { benchBalance } from '../bench/balance'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
@@ -13,16 +14,22 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- auditor | entries | hard | pair | leads | results | screen | script | editor | trail]
+// npm run bench [-- auditor | balance | entries | hard | pair | leads | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
 const { open, end } = houseToTry(place)
+const tellMachine = (sharing: string) => console.log(`\n${cpus().length} cores, ${cpus()[0]?.model}, Node ${process.versions.node}${sharing}\n`)
 
 try {
+  if (want('balance')) {
+    tellMachine('')
+    benchBalance()
+    if (wanted.length === 1) await end(0)
+  }
   await chromium()
   const house = await open({ CAVLIN_LIMITS: 'off' })
-  console.log(`\n${cpus().length} cores, ${cpus()[0]?.model}, Node ${process.versions.node}; database, application, worker and load share them.\n`)
+  tellMachine('; database, application, worker and load share them.')
   if (want('auditor')) await benchAuditor(house)
   if (want('script')) await benchScript(house)
   if (want('screen')) await benchScreen(house)

@@ -28,7 +28,7 @@ export type Answers = Record<string, Answer>
 export function blankQuestion(given: Partial<Question> & Pick<Question, 'key' | 'kind'>): Question {
   return {
     label: '', help: '', placeholder: '', required: false, error: '', property: null, onDifference: 'replace', choices: [],
-    limits: { least: null, most: null }, preset: '', hidden: null, shownIf: null, newPage: false, allows: [], files: PLAIN_FILES, ...given,
+    limits: { least: null, most: null }, preset: '', hidden: null, shownIf: null, newPage: false, allows: [], files: PLAIN_FILES, quiz: null, ...given,
   }
 }
 
@@ -57,6 +57,7 @@ export function blankDefinition(title: string, language: Language = 'en'): Point
     reminder: null,
     variants: [],
     translations: [],
+    quiz: null,
   }
 }
 

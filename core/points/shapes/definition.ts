@@ -12,6 +12,7 @@ import { Closing, Confirmation, Guards, Mailing, PeopleRules, Reminder, Returns,
 import { Theme } from '#core/points/shapes/theme'
 import { DEFINITION_VERSION, upgraded } from '#core/points/upgrade'
 import { complete, Default, ListOfKinds, OneOf, read } from '#core/shapes'
+import { Quiz } from '#core/quiz/shapes'
 import { ListOf, Nested } from '#core/validate'
 
 /**
@@ -64,6 +65,8 @@ export class PointDefinition {
   @ArrayUnique((t: Translation) => t?.key, { message: 'Two translations are in the same language' })
   @ListOf(() => Translation)
   translations!: Translation[]
+  /** What makes a quiz of it; null: it is a form. */
+  @Default(null) @Nested(() => Quiz) quiz!: Quiz | null
 }
 
 /**

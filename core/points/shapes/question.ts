@@ -19,6 +19,7 @@ import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { FILE_FAMILIES, MOST_MEGABYTES, PLAIN_FILES, type FileFamily } from '#core/files/kinds'
 import { LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type OnDifference, type QuestionKind } from '#core/points/limits'
+import { InQuiz, Meaning } from '#core/quiz/shapes'
 import { ConditionAbout, Default, KEY } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 
@@ -40,6 +41,8 @@ export class Choice {
   @IsString() @Length(1, LIMITS.label) value!: string
   @IsString() @Length(1, LIMITS.label) text!: string
   @IsOptional() @IsString() @Length(1, 60) tag?: string
+  /** In a quiz. */
+  @IsOptional() @Nested(() => Meaning) quiz?: Meaning
 }
 
 /** Of text: characters. Of number: the number. Of money: whole units. Of date: ISO days. Of some-of and files: how many. `null`: no limit. */
@@ -97,6 +100,8 @@ export class Question {
   @Default([]) @IsArray() @ArrayMaxSize(20) @Matches(KEY, { each: true }) @ArrayUnique() allows!: string[]
   /** Of a file question: which files, and how large; how many is in its limits, one if nothing is said. */
   @Default(PLAIN_FILES) @Nested(() => FileRules) files!: FileRules
+  /** In a quiz. */
+  @Default(null) @Nested(() => InQuiz) quiz!: InQuiz | null
 
   static tidy(q: Question): Question {
     const several = q.kind === 'one_of' || q.kind === 'some_of'
@@ -106,7 +111,7 @@ export class Question {
       property: consents ? null : q.property,
       allows: consents ? q.allows : [],
       files: q.kind === 'file' ? q.files : PLAIN_FILES,
-      choices: several ? q.choices.map(({ tag, ...c }) => ({ ...c, ...(tag && { tag }) })) : [],
+      choices: several ? q.choices.map(({ tag, quiz, ...c }) => ({ ...c, ...(tag && { tag }), ...(quiz && { quiz }) })) : [],
     }
   }
 }
