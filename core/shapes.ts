@@ -47,6 +47,13 @@ export const ConditionRequired =
     IsObject({ message: 'A condition is an object' })(target, field)
     noteAt(target, field).about = () => about
   }
+/** The field holds a condition about these attributes, or may be left out. */
+export const ConditionMaybe =
+  (about: Askable): PropertyDecorator =>
+  (target, field) => {
+    IsOptional()(target, field)
+    ConditionRequired(about)(target, field)
+  }
 /** The field holds a condition about these attributes, or none. */
 export const ConditionAbout = (about: Askable): PropertyDecorator => ConditionBy(() => about)
 /** The same, about attributes that the object itself decides. */

@@ -1,3 +1,4 @@
+import type { PointKind } from '#core/points/kinds'
 import type { DisplayRules } from '#core/appearing/schema'
 import type { PropertyChange } from '#core/events/kinds/entry'
 import type { Urgency } from '#core/follow-up'
@@ -136,7 +137,7 @@ export interface ColleagueView { id: string; email: string; name: string; role: 
 /** What came of a form or page, of one group of people and days, or of two. `behind`: not all is counted yet. */
 export interface ResultsView {
   name: string
-  kind: 'form' | 'page'
+  kind: PointKind
   slug: string
   /** The latest first. */
   editions: { number: number; publishedAt: string }[]
@@ -156,9 +157,9 @@ export interface RespondentsView {
 export interface PointsTodayView {
   /** Since when entries are counted: the beginning of yesterday. */
   since: string
-  came: { id: string; name: string; kind: 'form' | 'page'; entries: number; held: number }[]
-  live: { id: string; name: string; kind: 'form' | 'page'; number: number; at: string; by: string | null }[]
+  came: { id: string; name: string; kind: PointKind; entries: number; held: number }[]
+  live: { id: string; name: string; kind: PointKind; number: number; at: string; by: string | null }[]
   stale: { id: string; name: string; page: string | null; edition: number; live: number; at: string }[]
   undelivered: { id: string; name: string; mails: number }[]
-  broken: { id: string; name: string; kind: 'form' | 'page'; why: string }[]
+  broken: { id: string; name: string; kind: PointKind; why: string }[]
 }

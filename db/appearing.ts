@@ -8,7 +8,7 @@ export interface PlacedRow { id: string; key: string; name: string; edition: num
 /** The live points that show by themselves, in the order in which they speak. */
 export async function appearing(db: Db): Promise<PlacedRow[]> {
   const rows = await db<PlacedRow[]>`select p.id, p.key, p.name, e.number as edition, ${styled(db, 'e.definition')} as definition from point p join edition e on e.id = p.live_edition
-    where p.kind = 'form' and p.archived_at is null and (e.definition -> 'display' ->> 'on')::boolean order by p.priority, p.created_at, p.id`
+    where p.kind <> 'page' and p.archived_at is null and (e.definition -> 'display' ->> 'on')::boolean order by p.priority, p.created_at, p.id`
   return rows.map(r => ({ ...r, definition: completed(r.definition) }))
 }
 

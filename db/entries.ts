@@ -1,6 +1,7 @@
 import type { Language } from '#core/languages/language'
 import { mailboxOf } from '#core/identity/email'
 import type { Answers, Question } from '#core/points/definition'
+import type { Judged } from '#core/quiz/judge'
 import type { AnswerInWords } from '#core/timeline'
 import type { Db } from '#db/client'
 
@@ -9,11 +10,13 @@ export interface EntryRow {
   answers: Answers; archived: boolean
   /** The one of its point's languages that it was answered in; null for the point's own. */
   language: Language | null
+  /** What a quiz made of it; of a form nothing. */
+  result: Judged | null
 }
 
 export async function entryById(db: Db, id: string): Promise<EntryRow | undefined> {
   return (await db<EntryRow[]>`
-    select e.id, e.lead_id, e.point_id, p.key as point_key, p.name as point_name, p.slug, d.number as edition, e.at, e.state, e.answers, p.archived_at is not null as archived, e.language
+    select e.id, e.lead_id, e.point_id, p.key as point_key, p.name as point_name, p.slug, d.number as edition, e.at, e.state, e.answers, p.archived_at is not null as archived, e.language, e.result
     from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id where e.id = ${id}`)[0]
 }
 

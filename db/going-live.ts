@@ -1,3 +1,4 @@
+import type { PointKind } from '#core/points/kinds'
 import type { PageDefinition } from '#core/pages/definition'
 import type { PointDefinition } from '#core/points/definition'
 import type { Db } from '#db/client'
@@ -19,7 +20,7 @@ export const dropGoingLive = (db: Db, point: string) => db`delete from going_liv
 export interface Due {
   id: string
   name: string
-  kind: 'form' | 'page'
+  kind: PointKind
   definition: PointDefinition | PageDefinition
   at: Date
   by: { id: string; name: string; email: string } | null
@@ -42,5 +43,5 @@ export const goLive = (db: Db, p: { id: string; edition: string; at: Date }) =>
 export const keptFromLive = (db: Db, point: string, flaw: string) => db`update going_live set flaw = ${flaw} where point_id = ${point}`
 
 /** What was to go live and could not. */
-export const notGoneLive = (db: Db) => db<{ id: string; name: string; kind: 'form' | 'page'; at: Date; flaw: string }[]>`
+export const notGoneLive = (db: Db) => db<{ id: string; name: string; kind: PointKind; at: Date; flaw: string }[]>`
   select p.id, p.name, p.kind, g.at, g.flaw from going_live g join point p on p.id = g.point_id where g.flaw is not null and p.archived_at is null order by g.at`

@@ -5,7 +5,7 @@ import type { Db, Statement, Tx } from '#db/client'
 export async function rulesInUse(db: Db): Promise<string[]> {
   const rows = await db<{ same: string[] }[]>`
     select distinct e.definition->'people'->'same' as same from point p join edition e on e.id = p.live_edition
-    where p.kind = 'form' and p.archived_at is null and e.definition->'people'->'same' is not null and e.definition->'people'->'same' <> '["email"]'`
+    where p.kind <> 'page' and p.archived_at is null and e.definition->'people'->'same' is not null and e.definition->'people'->'same' <> '["email"]'`
   return rows.map(r => [...r.same].sort().join('+'))
 }
 

@@ -1,3 +1,4 @@
+import type { PointKind } from '#core/points/kinds'
 import type { Db } from '#db/client'
 
 // What a marketer looks at in the morning: their points, not people.
@@ -6,7 +7,7 @@ import type { Db } from '#db/client'
 export interface Came {
   id: string
   name: string
-  kind: 'form' | 'page'
+  kind: PointKind
   entries: number
   /** Of these, waiting for a judgement. */
   held: number
@@ -22,7 +23,7 @@ export const cameSince = (db: Db, since: Date) => db<Came[]>`
 export interface WentLive {
   id: string
   name: string
-  kind: 'form' | 'page'
+  kind: PointKind
   number: number
   at: Date
   by: string | null

@@ -2,6 +2,7 @@ import type { Closing } from '#core/points/closing'
 import type { PageDefinition } from '#core/pages/definition'
 import { completedPage } from '#core/pages/schema'
 import type { PointDefinition } from '#core/points/definition'
+import type { AskingKind, PointKind } from '#core/points/kinds'
 import { completed } from '#core/points/shapes/definition'
 import type { Db, Statement } from '#db/client'
 import { styled } from '#db/styles'
@@ -16,7 +17,7 @@ interface PointOf<Kind, Definition> {
   /** The moment at which a working copy, as it was then, goes live by itself, and why it could not when that had come. */
   goingLive: { at: string; revision: number; by: string | null; flaw: string | null } | null
 }
-export type Point = PointOf<'form', PointDefinition>
+export type Point = PointOf<AskingKind, PointDefinition>
 export type Page = PointOf<'page', PageDefinition>
 export type AnyPoint = Point | Page
 
@@ -33,10 +34,10 @@ function whole<P extends AnyPoint>([row]: P[]): P | undefined {
   return { ...row, workingCopy: complete(row.workingCopy), live: row.live && { ...row.live, definition: complete(row.live.definition) } }
 }
 export async function pointById(db: Db, id: string): Promise<Point | undefined> {
-  return whole(await db<Point[]>`select ${columns(db)} where p.id = ${id} and p.kind = 'form'`)
+  return whole(await db<Point[]>`select ${columns(db)} where p.id = ${id} and p.kind <> 'page'`)
 }
 export async function pointByKey(db: Db, key: string): Promise<Point | undefined> {
-  return whole(await db<Point[]>`select ${columns(db)} where p.key = ${key} and p.kind = 'form' and p.archived_at is null`)
+  return whole(await db<Point[]>`select ${columns(db)} where p.key = ${key} and p.kind <> 'page' and p.archived_at is null`)
 }
 /** A form or a page. */
 export async function anyById(db: Db, id: string): Promise<AnyPoint | undefined> {
@@ -120,7 +121,7 @@ export const pointRows = (db: Db, putAway = false) => db<PointRow[]>`
     n.last_entry_at
   from point p left join edition e on e.id = p.live_edition
   left join lateral (select at as last_entry_at from entry where point_id = p.id and state = 'complete' order by at desc limit 1) n on true
-  where p.archived_at is ${putAway ? db`not null` : db`null`} and p.kind = 'form'
+  where p.archived_at is ${putAway ? db`not null` : db`null`} and p.kind <> 'page'
   order by n.last_entry_at desc nulls last, p.created_at desc`
 
 export interface PageRow {
@@ -142,9 +143,9 @@ export const pageRows = (db: Db, putAway = false) => db<PageRow[]>`
 
 /** The forms that may stand on a page: by key, and whether they are live. */
 export const pointsToPlace = (db: Db) => db<{ id: string; key: string; name: string; live: boolean }[]>`
-  select id, key, name, live_edition is not null as live from point where kind = 'form' and archived_at is null order by lower(name)`
+  select id, key, name, live_edition is not null as live from point where kind <> 'page' and archived_at is null order by lower(name)`
 
-export async function addPoint(db: Db, p: { id: string; key: string; slug: string; name: string; kind: AnyPoint['kind']; workingCopy: PointDefinition | PageDefinition }): Promise<void> {
+export async function addPoint(db: Db, p: { id: string; key: string; slug: string; name: string; kind: PointKind; workingCopy: PointDefinition | PageDefinition }): Promise<void> {
   await db`insert into point ${db({ id: p.id, key: p.key, slug: p.slug, name: p.name, kind: p.kind, working_copy: p.workingCopy as never })}`
 }
 
@@ -198,7 +199,7 @@ export async function archivePoint(db: Db, id: string, archived: boolean): Promi
 
 /** What each live form asks for and does. */
 export async function liveDefinitions(db: Db): Promise<{ name: string; definition: PointDefinition }[]> {
-  const rows = await db<{ name: string; definition: PointDefinition }[]>`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind = 'form' and p.archived_at is null`
+  const rows = await db<{ name: string; definition: PointDefinition }[]>`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind <> 'page' and p.archived_at is null`
   return rows.map(r => ({ ...r, definition: completed(r.definition) }))
 }
 

@@ -3,12 +3,12 @@ import { ownAddress } from '#server/settings'
 
 /** Where a signed address that does something leads: with a mail (confirm, leave, follow its link) or with an entry (choose a meeting, correct it). */
 const PATHS = { confirm: 'c', leave: 'leave', follow: 'go', meet: 'm', correct: 'e' } as const
-/** `again`: who comes with it is a lead that we know. `arrived`: who comes with it to a page of the site followed the link of a mail. */
-export type SignedAct = keyof typeof PATHS | 'again' | 'arrived'
+/** `result`: shows what a quiz made of an entry. `again`: who comes with it is a lead that we know. `arrived`: who comes with it to a page of the site followed the link of a mail. */
+export type SignedAct = keyof typeof PATHS | 'again' | 'arrived' | 'result'
 
 const DAY = 86_400_000
 /** For how many days an address works; null: for as long as there are mails with it. */
-const LIVES: Record<SignedAct, number | null> = { confirm: 30, leave: null, follow: 400, meet: 60, correct: 90, again: 90, arrived: 1 }
+const LIVES: Record<SignedAct, number | null> = { confirm: 30, leave: null, follow: 400, meet: 60, correct: 90, again: 90, arrived: 1, result: 400 }
 /** These name a lead, whose id says nothing of when the address was written: so the address says it. */
 const DATED: SignedAct[] = ['again', 'arrived']
 

@@ -2,7 +2,7 @@ import { pagesOf, type Answers, type PublicPoint, type PublicQuestion } from '#c
 import type { Flaw } from '#core/flaws'
 import type { holds as Holds } from '#core/conditions/condition'
 import { problemText } from '#core/points/refusals'
-import { answerAttributes } from '#core/points/shown'
+import { along, pageBeside } from '#core/quiz/way'
 
 /** A form that was drawn, brought to life: questions as their conditions say, pages one at a time. */
 export interface LiveForm {
@@ -19,11 +19,13 @@ export interface LiveForm {
  * @param holds judges conditions: the page's script has it already
  */
 export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams, holds: typeof Holds): LiveForm {
-  const isShown = (q: PublicQuestion, given: Answers) => !q.shownIf || holds(q.shownIf, answerAttributes(given))
   const pages = pagesOf(point.questions)
   const sections = [...form.querySelectorAll<HTMLElement>('.cv-page')]
-  const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)!
+  const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)
+  const hide = (name: string, hidden: boolean) => part(name)?.toggleAttribute('hidden', hidden)
   const place = (key: string) => form.querySelector<HTMLElement>(`[data-question="${key}"]`)
+  /** What is asked of who answers as it stands there. */
+  const now = new Set<PublicQuestion>()
   let at = 0
 
   for (const input of form.querySelectorAll<HTMLInputElement>('[data-parameter]')) input.value = parameters.get(input.dataset.parameter!) ?? input.value
@@ -32,33 +34,34 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   function answers(): Answers {
     const data = new FormData(form)
     const given: Answers = {}
+    const way = along(given, holds)
+    now.clear()
     for (const q of point.questions) {
-      const shown = isShown(q, given)
+      const shown = way.isAsked(q)
       const box = place(q.key)
       if (box) box.hidden = !shown
       const typed = data.getAll(q.key).map(v => typeof v === 'string' ? v : v.name).filter(Boolean)
       if (shown && typed.length) given[q.key] = q.kind === 'some_of' || q.kind === 'file' ? typed : typed[0]!
+      if (!shown) continue
+      now.add(q)
+      way.answered(q)
     }
     return given
   }
 
-  const asked = (n: number, given: Answers) => pages[n]!.filter(q => !q.parameter && isShown(q, given))
   /** The next page with something to ask, in a direction; null behind the last. */
-  function beside(by: 1 | -1): number | null {
-    const given = answers()
-    for (let n = at + by; n >= 0 && n < pages.length; n += by) if (asked(n, given).length) return n
-    return null
-  }
+  const beside = (by: 1 | -1) => pageBeside(pages, at, by, answers(), holds)
   function show(): void {
     answers()
     if (!sections.length) return
     sections.forEach((section, n) => { section.hidden = n !== at })
     const last = beside(1) === null
-    part('back').hidden = beside(-1) === null
-    part('next').hidden = last
-    part('send').hidden = !last
-    part('progress').hidden = false
-    part('progress').textContent = point.words.part.replace('{at}', String(at + 1)).replace('{of}', String(pages.length))
+    hide('back', beside(-1) === null)
+    hide('next', last)
+    hide('send', !last)
+    hide('progress', false)
+    const progress = part('progress')
+    if (progress) progress.textContent = point.words.part.replace('{at}', String(at + 1)).replace('{of}', String(pages.length))
   }
   function turn(to: number | null): void {
     if (to === null) return
@@ -68,7 +71,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   }
 
   function mark(flaws: Flaw[], otherwise = ''): void {
-    part('problem').textContent = problemText(flaws, point.questions, point.words.look, otherwise)
+    part('problem')!.textContent = problemText(flaws, point.questions, point.words.look, otherwise)
     let first: HTMLElement | null = null
     for (const { key } of point.questions) {
       const box = place(key)
@@ -89,19 +92,21 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     first?.focus()
   }
 
+  // What leads from part to part without a script is not needed now.
+  for (const step of form.querySelectorAll('.cv-step,[name=_at]')) step.remove()
   if (sections.length) {
-    part('back').addEventListener('click', () => turn(beside(-1)))
-    part('next').addEventListener('click', () => {
+    part('back')?.addEventListener('click', () => turn(beside(-1)))
+    part('next')!.addEventListener('click', () => {
       const given = answers()
-      const empty = asked(at, given).filter(q => q.required && given[q.key] === undefined)
+      const empty = pages[at]!.filter(q => now.has(q) && !q.parameter && q.required && given[q.key] === undefined)
       mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || point.words.answer })))
       if (!empty.length) turn(beside(1))
     })
     // Enter goes on, as long as there is somewhere to go.
     form.addEventListener('keydown', (event) => {
-      if (event.key !== 'Enter' || !(event.target as HTMLElement).matches('input') || part('next').hidden) return
+      if (event.key !== 'Enter' || !(event.target as HTMLElement).matches('input') || part('next')!.hidden) return
       event.preventDefault()
-      part('next').click()
+      part('next')!.click()
     })
   }
   form.addEventListener('input', show)

@@ -149,7 +149,7 @@ async function prove(c: Challenge): Promise<string> {
 /** Some two minutes. */
 const MOST_TRIES = 15
 type Body = { answers: Answers } & Record<string, unknown>
-interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[] }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
+interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[]; html?: string }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
 async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void): Promise<void> {
   const button = form.querySelector<HTMLButtonElement>('.cv-send')!
@@ -183,16 +183,16 @@ async function send(form: HTMLFormElement, { words, language }: PublicPoint, liv
     const { reply } = came
     if (came.ok && reply.next) {
       done()
-      const { url, text, name, ways } = reply.next
-      if (url && text === undefined) return void location.assign(url)
+      const { url, text, name, ways, html } = reply.next
+      if (url && text === undefined && !html) return void location.assign(url)
       const parent = form.parentNode as ParentNode
       // The room that the form needed would be a hole under a few words.
       ;((form.getRootNode() as ShadowRoot).host as HTMLElement | undefined)?.style.removeProperty('min-height')
       // On a page of its own the title is the page's heading, and stays.
       const heading = form.querySelector('h1')
-      form.outerHTML = thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
+      form.outerHTML = html ?? thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
       const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
-      if (heading) thanks.prepend(heading)
+      if (heading && !html) thanks.prepend(heading)
       thanks.focus()
       return
     }

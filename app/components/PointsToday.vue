@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import type { PointKind } from '#core/points/kinds'
 import type { PointsTodayView } from '#core/team'
 
 /** A marketer's morning: their forms and pages instead of people. */
 const { data, problem } = useLiveQuery(() => api<PointsTodayView>('/api/team/today/points'), { leads: true, points: true, review: true, deliveries: true }, 2000)
-const to = (p: { id: string; kind?: 'form' | 'page' }, results = false) => `/capture/${p.kind === 'page' ? 'pages' : 'points'}/${p.id}${results ? '/results' : ''}`
+const to = (p: { id: string; kind?: PointKind }, results = false) => `/capture/${p.kind === 'page' ? 'pages' : 'points'}/${p.id}${results ? '/results' : ''}`
 const held = computed(() => data.value?.came.reduce((n, c) => n + c.held, 0) ?? 0)
 const quiet = computed(() => data.value && !data.value.broken.length && !data.value.undelivered.length && !data.value.stale.length)
 const path = (page: string | null) => page && URL.canParse(page) ? `${new URL(page).host}${new URL(page).pathname}` : page ?? 'a page that does not say which'
@@ -13,7 +14,7 @@ const path = (page: string | null) => page && URL.canParse(page) ? `${new URL(pa
   <section aria-label="Forms and pages today">
     <p v-if="problem && !data" class="brick" role="alert">{{ problem.message }}</p>
     <template v-if="data">
-      <h2>{{ count(data.came.reduce((n, c) => n + (c.kind === 'form' ? c.entries : 0), 0), 'entry', 'entries') }} since yesterday</h2>
+      <h2>{{ count(data.came.reduce((n, c) => n + (c.kind !== 'page' ? c.entries : 0), 0), 'entry', 'entries') }} since yesterday</h2>
       <p v-if="held" class="small"><NuxtLink to="/capture/review">{{ count(held, 'waits', 'wait') }} for somebody to approve</NuxtLink></p>
       <ul v-if="data.came.length">
         <li v-for="c in data.came" :key="c.id + c.kind"><NuxtLink :to="to(c, true)">{{ c.name }}</NuxtLink><span v-if="c.kind === 'page'" class="faded small">page</span><b class="figure">{{ c.entries }}</b></li>

@@ -39,7 +39,7 @@ export interface ActionFlaw {
 export interface ActionKind<A> {
   moment: Moment
   act: (action: A, acting: Acting) => void
-  /** The conditions that it asks: what they ask about is loaded. */
+  /** What it asks beside its own condition: that is loaded. */
   asks?: (action: A) => Condition[]
   /** @param definition what it stands in @param around what there is */
   flaws?: (action: A, definition: PointDefinition, around: Surroundings) => ActionFlaw[]

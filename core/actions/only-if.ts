@@ -5,13 +5,15 @@ import { subjectOf } from '#core/leads/about'
 import { aboutStep } from '#core/leads/book'
 import type { PointDefinition } from '#core/points/definition'
 import { answerAttributes } from '#core/points/shown'
+import { quizAttributes } from '#core/quiz/attributes'
 
 /** Whether a condition holds of a lead and of what the entry in hand says; null always does. */
 export function fits(when: Condition | null, { rules, book, step }: Acting): boolean {
   if (!when) return true
   const about = subjectOf(aboutStep(rules, book, step))
   const answered = answerAttributes(step.intake.answers)
-  const asked = { ...about, attribute: (name: string) => (name.startsWith('answer.') ? answered(name) : about.attribute(name)) }
+  const made = quizAttributes(step.intake.judged)
+  const asked = { ...about, attribute: (name: string) => (name.startsWith('answer.') ? answered(name) : name.startsWith('quiz.') ? made(name) : about.attribute(name)) }
   return judge(rules.whole(when), asked).holds
 }
 

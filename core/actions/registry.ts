@@ -7,6 +7,7 @@ import { owner } from '#core/actions/kinds/owner/action'
 import { property } from '#core/actions/kinds/property/action'
 import { tag } from '#core/actions/kinds/tag/action'
 import { tell } from '#core/actions/kinds/tell/action'
+import { fits } from '#core/actions/only-if'
 import type { Action, ActionName, ActionOf } from '#core/actions/shapes'
 import type { Condition } from '#core/conditions/condition'
 import type { PointDefinition } from '#core/points/definition'
@@ -25,13 +26,13 @@ export const ACTION_KINDS: { [K in ActionName]: ActionKind<ActionOf<K>> } = {
 }
 const kindOf = (action: Action) => ACTION_KINDS[action.kind] as unknown as ActionKind<Action>
 
-/** Carries out those actions whose moment it is, in their order. */
+/** Carries out those actions whose moment it is and that are for whom it is, in their order. */
 export function carryOut(actions: Action[], moment: Moment, acting: Acting): void {
-  for (const action of actions) if (kindOf(action).moment === moment) kindOf(action).act(action, acting)
+  for (const action of actions) if (kindOf(action).moment === moment && fits(action.when ?? null, acting)) kindOf(action).act(action, acting)
 }
 
 /** The conditions that actions ask: what they ask about must be loaded. */
-export const askedBy = (actions: Action[]): Condition[] => actions.flatMap(action => kindOf(action).asks?.(action) ?? [])
+export const askedBy = (actions: Action[]): Condition[] => actions.flatMap(action => [...(action.when ? [action.when] : []), ...(kindOf(action).asks?.(action) ?? [])])
 
 /** What keeps a definition from going live because of its actions; `frame` is where in the storyboard it is mended. */
 export const flawsOf = (definition: PointDefinition, around: Surroundings): (ActionFlaw & { kind: ActionName })[] =>

@@ -2,6 +2,7 @@ import type { Language } from '#core/languages/language'
 import type { PersonKey } from '#core/identity/same-person'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { PropertyValue } from '#core/properties/kinds'
+import type { Judged } from '#core/quiz/judge'
 
 /** An entry that has been received and guarded: what came in, and the edition it answers. */
 export interface Intake {
@@ -15,6 +16,8 @@ export interface Intake {
   answers: Answers
   /** The same as properties keep them. */
   values: Record<string, PropertyValue>
+  /** What a quiz made of them; of a form nothing. */
+  judged: Judged | null
   /** What came along with file questions. */
   files: IncomingFile[]
   /** Null where the point knows people by something else, and they gave none. */

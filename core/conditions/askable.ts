@@ -12,6 +12,8 @@ const VISIT = new Set(['visit.source', 'visit.device', 'visit.language', 'visit.
 const ON_POINT = new Set(['point', 'question', ...PAGE])
 const ofEvent = (attribute: string) => attribute === 'event' || behind(attribute, 'event.', NAME)
 const ofEntry = (attribute: string) => attribute === 'point' || isAnswer(attribute)
+/** What a quiz made of the answers (`core/quiz/attributes`). */
+const isOfQuiz = (attribute: string) => ['quiz.result', 'quiz.share', 'quiz.points'].includes(attribute)
 const isAnswer = (attribute: string) => behind(attribute, 'answer.')
 
 const ACTIVITIES: Record<ActivityKind, (attribute: string) => boolean> = {
@@ -30,7 +32,7 @@ export const ABOUT_PERSON = or(isPerson)
 /** The same, for what makes the score itself: it must not ask for the score. */
 export const ABOUT_FIT = or(attribute => isPerson(attribute) && !attributeOf(attribute)!.isOfScore)
 /** The same, and the entry in hand: who is told. */
-export const ABOUT_ENTRY = or(attribute => isPerson(attribute) || isAnswer(attribute))
+export const ABOUT_ENTRY = or(attribute => isPerson(attribute) || isAnswer(attribute) || isOfQuiz(attribute))
 /** Answers so far: when a question is asked. */
 export const ABOUT_ANSWERS = only(isAnswer)
 /** The page that somebody is on. */

@@ -2,7 +2,8 @@ import { fileValue, MOST_FILES, type SentFile } from '#core/files/kinds'
 import type { Flaw } from '#core/flaws'
 import type { Say } from '#core/languages/say'
 import { LIMITS, type Answer, type Answers, type Question } from '#core/points/definition'
-import { isShown } from '#core/points/shown'
+import { holds } from '#core/conditions/condition'
+import { along } from '#core/quiz/way'
 import { readValue, type Reading } from '#core/points/values'
 import type { PropertyValue } from '#core/properties/kinds'
 
@@ -13,6 +14,7 @@ export interface ReadAnswers { answers: Answers; values: Record<string, Property
  * Checks answers against the questions of an edition. Answers come back exactly as typed;
  * ones that were left empty are taken out, and so are those to questions that a condition
  * did not show, which nobody can be blamed for. What the marketer fixed is put in.
+ * @param questions in the order in which they are asked
  * @param given an untrusted value, `{ questionKey: value }`
  * @param files what came along for file questions, looked into already, by question key
  */
@@ -24,11 +26,13 @@ export function readAnswers(questions: Question[], given: unknown, reading: Read
     if (!questions.some(q => q.key === key)) read.flaws.push({ field: `answers.${key.slice(0, 100)}`, message: 'This form has no such question.' })
     if (read.flaws.length >= 20) return read
   }
+  const way = along(read.answers, holds)
   for (const question of questions) {
-    if (question.shownIf && !isShown(question, read.answers)) continue
+    if (!way.isAsked(question)) continue
     const answer = answerTo(question, given as Record<string, unknown>)
     const flaw = question.kind === 'file' ? takeFiles(question, answer, files[question.key] ?? [], read, reading.say) : take(question, answer, read, reading)
     if (flaw) read.flaws.push({ field: `answers.${question.key}`, message: flaw })
+    way.answered(question)
   }
   return read
 }

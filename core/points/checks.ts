@@ -8,28 +8,16 @@ import { fills } from '#core/properties/kinds'
 import { blankQuestion, choicesOf, freshKey, pagesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { LANGUAGES } from '#core/languages/language'
 import { inTongue, untranslated } from '#core/points/translations'
+import type { Check, FrameName } from '#core/points/check'
 import { firstMail, placeholdersIn, textFlaws, unguardedIn } from '#core/points/mails'
 import { contrast, themeFiles } from '#core/points/theme'
 import { nameFlaw, type Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
+import { quizHints, quizStops } from '#core/quiz/checks'
 
 export type { Surroundings } from '#core/points/surroundings'
 
-/** Where in the storyboard something stands. */
-export type FrameName = 'invitation' | 'questions' | 'thanks' | 'mails' | 'inside' | 'theme' | 'where'
-
-/**
- * Something wrong or doubtful. A stop blocks publishing, a hint does not.
- * `field` is a path into the definition, like `questions.2.label`.
- */
-export interface Check {
-  level: 'stop' | 'hint'
-  frame: FrameName
-  field: string
-  message: string
-  /** A way to put it right that needs no decision. */
-  mend?: { name: string; apply: (definition: PointDefinition) => PointDefinition }
-}
+export type { Check, FrameName } from '#core/points/check'
 
 /** What is wrong in another language and not in its own, such as a request to confirm without its link. */
 function translated(definition: PointDefinition, around: Surroundings): Check[] {
@@ -66,12 +54,14 @@ export const stops = (definition: PointDefinition, around: Surroundings): Check[
 function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
-  if (!definition.title.trim()) say('questions', 'title', 'The form has no title. Say what people get for filling it in.')
+  const { quiz } = definition
+  if (quiz) quizStops(definition).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  if (!definition.title.trim()) say('questions', 'title', quiz ? 'The quiz has no title. Say what people learn from it.' : 'The form has no title. Say what people get for filling it in.')
   const name = nameFlaw(around)
   if (name) say('questions', 'name', name)
   if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
   variantStops(definition).forEach(c => say(c.frame, c.field, c.message))
-  if (!definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
+  if (!quiz && !definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
   const byEmail = isByEmail(definition.people.same)
   if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const at = definition.questions.findIndex(q => q.property === 'email')
@@ -83,7 +73,7 @@ function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
     if (identifying.hidden) say('questions', `questions.${at}.hidden`, 'The e-mail question must be asked: nobody else knows the address.', { name: 'Ask it', apply: d => changed(d, at, { hidden: null }) })
   }
   definition.questions.forEach((q, i) => questionStops(q, i, definition, around).forEach(c => say('questions', `questions.${i}${c.field}`, c.message, c.mend)))
-  if (definition.next.kind === 'address' && !isAddress(definition.next.address)) say('thanks', 'next.address', 'The address that visitors go on to is not one. It should begin with https://.', { name: 'Show the message instead', apply: d => ({ ...d, next: { kind: 'message' } }) })
+  if (!quiz && definition.next.kind === 'address' && !isAddress(definition.next.address)) say('thanks', 'next.address', 'The address that visitors go on to is not one. It should begin with https://.', { name: 'Show the message instead', apply: d => ({ ...d, next: { kind: 'message' } }) })
   fileStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const { from, until } = definition.closing
   if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
@@ -243,9 +233,10 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   const asked = definition.questions.map((q, i) => ({ q, i })).filter(({ q }) => !q.hidden && q.kind !== 'consent')
   const sensitivity = (q: Question) => around.properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary'
   const delicate = (q: Question) => sensitivity(q) !== 'ordinary'
-  if (asked.length > 5) say('questions', 'questions', `${asked.length} questions are asked. Each beyond five loses people; leave out what nobody will use.`)
+  if (definition.quiz) quizHints(definition).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  else if (asked.length > 5) say('questions', 'questions', `${asked.length} questions are asked. Each beyond five loses people; leave out what nobody will use.`)
   const early = asked.find(({ q }, n) => (HARD.includes(q.kind) || delicate(q)) && asked.slice(n + 1).some(({ q: o }) => !HARD.includes(o.kind) && !delicate(o) && !o.shownIf))
-  if (early) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })
+  if (early && !definition.quiz) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })
   for (const { q, i } of asked) {
     if (delicate(q) && !q.help.trim()) say('questions', `questions.${i}.help`, `“${q.label}” asks for something private. Say under it why you ask.`)
     if (q.property && around.properties.find(p => p.key === q.property)?.retired) say('questions', `questions.${i}.property`, `“${q.label}” fills a property that was retired.`)

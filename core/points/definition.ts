@@ -1,6 +1,7 @@
 import { NOWHERE } from '#core/appearing/nowhere'
-import { PLAIN_FILES, endingsOf } from '#core/files/kinds'
+import { PLAIN_FILES, endingsOf, type SentFile } from '#core/files/kinds'
 import { mailsOf } from '#core/actions/edit'
+import type { Answer } from '#core/points/answer'
 import { countries } from '#core/properties/countries'
 import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
 import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
@@ -14,15 +15,16 @@ import { themeFiles, type DrawnTheme, type Theme } from '#core/points/theme'
 import type { Condition } from '#core/conditions/condition'
 import { DEFINITION_VERSION } from '#core/points/upgrade'
 import { experimentOf, type Variant } from '#core/points/variants'
+import type { Mark } from '#core/points/theme'
+import type { Branch, Quiz } from '#core/quiz/shapes'
+import { inOrder } from '#core/quiz/way'
 
 export { CHALLENGES, LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type OnDifference, type QuestionKind } from '#core/points/limits'
 export type { PointDefinition } from '#core/points/shapes/definition'
 export type { Choice, Hidden, Limits, Question } from '#core/points/shapes/question'
 export type { Guards, PeopleRules } from '#core/points/shapes/rules'
 
-/** An answer exactly as typed; a list where several may be chosen. */
-export type Answer = string | string[]
-export type Answers = Record<string, Answer>
+export type { Answer, Answers } from '#core/points/answer'
 
 /** A question with nothing decided but what is given. */
 export function blankQuestion(given: Partial<Question> & Pick<Question, 'key' | 'kind'>): Question {
@@ -111,6 +113,8 @@ export interface PublicPoint {
   /** The other variants that are tried, and what tells this experiment from others. */
   variants?: Pick<Variant, 'key' | 'title' | 'intro' | 'button'>[]
   experiment?: string
+  /** A quiz, and what it leaves out. */
+  quiz?: { noBack?: true; noProgress?: true }
   /** What stands there instead of the questions, while it takes no entries. */
   closed?: string
 }
@@ -122,7 +126,7 @@ export interface PublicQuestion {
   help?: string
   placeholder?: string
   error?: string
-  choices?: PlainChoice[]
+  choices?: (PlainChoice & { picture?: Mark })[]
   limits?: Limits
   /** What stands there from the start; a list where several may be chosen. */
   preset?: Answer
@@ -136,6 +140,12 @@ export interface PublicQuestion {
   files?: { endings: string[]; megabytes: number }
   /** Nothing of it is kept or sent before the form is sent. */
   unkept?: true
+  /** In a quiz: where it leads on to, and that it asks who it is. */
+  quiz?: { then?: Branch[]; contact?: true }
+  /** How its choices stand, where that is not a list. */
+  as?: 'scale' | 'pictures'
+  /** Stands above it. */
+  above?: string
 }
 
 const AUTOFILL: Record<string, string> = {
@@ -145,16 +155,19 @@ const AUTOFILL: Record<string, string> = {
 
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
 export function publicPoint(key: string, edition: number, definition: PointDefinition, say = sayIn(definition.language)): PublicPoint {
-  const asked = definition.questions.filter(q => q.hidden?.from !== 'fixed')
+  const { quiz } = definition
+  const asked = inOrder(definition.questions, quiz).filter(q => q.hidden?.from !== 'fixed')
+  const firstContact = quiz && asked.find(q => q.quiz?.contact)
   const experiment = experimentOf(definition)
   return {
-    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(q => publicQuestion(q, definition.language)),
+    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(q => quiz ? inQuizPage(publicQuestion(q, definition.language), q, quiz, q === firstContact) : publicQuestion(q, definition.language)),
+    ...(quiz && { quiz: { ...(!quiz.back && { noBack: true as const }), ...(!quiz.progress && { noProgress: true as const }) } }),
     ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
   }
 }
 
 function publicQuestion(q: Question, language: Language): PublicQuestion {
-  const choices = choicesOf(q, language).map(({ value, text }) => ({ value, text }))
+  const choices = choicesOf(q, language).map(({ value, text, quiz }) => ({ value, text, ...(quiz?.picture && { picture: quiz.picture }) }))
   const autocomplete = AUTOFILL[q.property ?? ''] ?? (q.kind === 'email' ? 'email' : q.kind === 'phone' ? 'tel' : '')
   return {
     key: q.key, kind: q.kind, label: q.label, required: q.required,
@@ -163,6 +176,18 @@ function publicQuestion(q: Question, language: Language): PublicQuestion {
     ...((q.limits.least !== null || q.limits.most !== null) && { limits: q.limits }),
     ...(q.preset && { preset: q.preset }), ...(q.shownIf && { shownIf: q.shownIf }), ...(q.newPage && { newPage: true }),
     ...(q.hidden && { parameter: q.hidden.parameter }), ...(q.kind === 'file' && { files: { endings: endingsOf(q.files), megabytes: q.files.megabytes } }), ...(autocomplete && !q.hidden && { autocomplete }),
+  }
+}
+
+/** A question as a quiz asks it: on a page of its own, or with the others that ask who it is. */
+function inQuizPage(shown: PublicQuestion, q: Question, { single, reason }: Quiz, isFirstContact: boolean): PublicQuestion {
+  const { quiz } = q
+  const newPage = quiz?.contact ? isFirstContact : single || shown.newPage
+  const { newPage: _, ...rest } = shown
+  return {
+    ...rest, ...(newPage && { newPage: true }), ...(isFirstContact && reason && { above: reason }),
+    ...(quiz && (quiz.then.length || quiz.contact) && { quiz: { ...(quiz.then.length && { then: quiz.then }), ...(quiz.contact && { contact: true as const }) } }),
+    ...(quiz && quiz.as !== 'list' && q.kind === 'one_of' && { as: quiz.as }), ...(quiz?.as === 'pictures' && q.kind === 'some_of' && { as: quiz.as }),
   }
 }
 
@@ -175,5 +200,11 @@ export const withUnkept = (point: PublicPoint, definition: PointDefinition, prop
   ({ ...point, questions: point.questions.map(q => mayKeep(definition.questions.find(o => o.key === q.key)!, properties) ? q : { ...q, unkept: true }) })
 
 /** The files of ours that a point hands out. */
-export const filesIn = ({ next, confirm, actions, theme }: PointDefinition): string[] =>
-  [...[next, confirm?.then, ...mailsOf({ actions }).map(l => l.goal)].flatMap(n => n?.kind === 'file' && n.file ? [n.file] : []), ...themeFiles(theme)].map(f => f.id)
+export const filesIn = ({ next, confirm, actions, theme, quiz, questions }: PointDefinition): string[] =>
+  [...[next, confirm?.then, ...mailsOf({ actions }).map(l => l.goal)].flatMap(n => n?.kind === 'file' && n.file ? [n.file] : []), ...themeFiles(theme), ...(quiz ? quizFiles(quiz, questions) : [])].map(f => f.id)
+
+/** The files of ours that a quiz shows and hands out. */
+const quizFiles = ({ results }: Quiz, questions: Question[]): SentFile[] => [
+  ...results.flatMap(r => [...(r.picture ? [r.picture.file] : []), ...(r.call.kind === 'file' && r.call.file ? [r.call.file] : [])]),
+  ...questions.flatMap(q => q.choices.flatMap(c => c.quiz?.picture?.file ?? [])),
+]

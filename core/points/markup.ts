@@ -18,6 +18,8 @@ export interface MarkupOptions {
   base?: string
   values?: Answers
   flaws?: Flaw[]
+  /** Of a form that is asked part by part without a script: which part it is, and what is behind and before it. */
+  step?: { at: number; isFirst: boolean; isLast: boolean }
 }
 
 /** Above this many choices a one-of question is a list to open instead of radio buttons. */
@@ -31,7 +33,9 @@ const RADIOS = 6
 export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const flaws = new Map((options.flaws ?? []).map(f => [f.field.replace(/^answers\./, ''), f.message]))
   const { words } = point
-  const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key), words)
+  const { step } = options
+  const noBack = point.quiz?.noBack
+  const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key), words, options.base)
   const pages = pagesOf(point.questions)
   return `<form class="cv" ${languageMarkup(point.language)} method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
     + headerMarkup(point.theme.header, options.base)
@@ -39,14 +43,21 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
     + (point.title ? `<h2 class="cv-title">${e(point.title)}</h2>` : '')
     + (point.intro ? `<p class="cv-intro">${e(point.intro)}</p>` : '')
     + `<p class="cv-problem" role="alert">${e(problemText(options.flaws ?? [], point.questions, words.look))}</p>`
-    + (pages.length > 1 ? `<p class="cv-progress" hidden></p>${pages.map(page => `<div class="cv-page">${page.map(question).join('')}</div>`).join('')}` : point.questions.map(question).join(''))
+    + (pages.length > 1 ? `${point.quiz?.noProgress ? '' : '<p class="cv-progress" hidden></p>'}${pages.map((page, n) => `<div class="cv-page"${step && n !== step.at ? ' hidden' : ''}>${page.map(question).join('')}</div>`).join('')}` : point.questions.map(question).join(''))
     + Object.entries(options.hidden ?? {}).map(([k, v]) => `<input type="hidden" name="${e(k)}" value="${e(v)}">`).join('')
     // People do not see it and leave it empty; what fills in everything gives itself away.
     + `<div class="cv-unseen" aria-hidden="true"><label>${e(words.empty)}<input name="_homepage" tabindex="-1" autocomplete="off"></label></div>`
     + '<div class="cv-acts">'
-    + (pages.length > 1 ? `<button type="button" class="cv-back" hidden>${e(words.back)}</button><button type="button" class="cv-button cv-next" hidden>${e(words.next)}</button>` : '')
-    + `<button type="submit" class="cv-button cv-send">${e(point.button)}</button></div></form>`
+    + (step ? stepButtons(step, words, noBack) : '')
+    + (pages.length > 1 ? `${noBack ? '' : `<button type="button" class="cv-back" hidden>${e(words.back)}</button>`}<button type="button" class="cv-button cv-next" hidden>${e(words.next)}</button>` : '')
+    + `<button type="submit" class="cv-button cv-send"${step && !step.isLast ? ' hidden' : ''}>${e(point.button)}</button></div></form>`
 }
+
+/** What leads from part to part where no script does. Enter sends by the first button in the form, so that one leads on. */
+const stepButtons = ({ at, isFirst, isLast }: NonNullable<MarkupOptions['step']>, words: PointWords, noBack: true | undefined): string =>
+  `<input type="hidden" name="_at" value="${at}">`
+  + (isLast ? '' : `<button type="submit" class="cv-button cv-step" name="_to" value="next">${e(words.next)}</button>`)
+  + (isFirst || noBack ? '' : `<button type="submit" class="cv-back cv-step" name="_to" value="back">${e(words.back)}</button>`)
 
 const headerMarkup = (header: Mark | null | undefined, base = '') => header ? `<div class="cv-header">${pictureMarkup(header, '(min-width:48rem) 46rem,100vw', 960, base)}</div>` : ''
 const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo">${pictureMarkup(logo, '240px', 320, base)}</p>` : ''
@@ -77,23 +88,25 @@ const linked = (text: string): string =>
   e(text).replace(/\[([^[\]]+)\]\((https?:\/\/[^\s()]+)\)/g, '<a href="$2" target="_blank" rel="noopener">$1</a>')
 
 /** One question as HTML, as it stands in the form. */
-export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | undefined, words: PointWords): string {
+export function questionMarkup(q: PublicQuestion, value: Answer, flaw: string | undefined, words: PointWords, base = ''): string {
   if (q.parameter) return `<input type="hidden" name="${e(q.key)}" value="${e([value].flat().join(','))}" data-parameter="${e(q.parameter)}">`
   const id = `cv-${q.key}`
   const notes = `${q.help ? `<p class="cv-help" id="${id}-help">${linked(q.help)}</p>` : ''}<p class="cv-flaw" id="${id}-flaw">${e(flaw ?? '')}</p>`
   const described = `aria-describedby="${q.help ? `${id}-help ` : ''}${id}-flaw"${flaw ? ' aria-invalid="true"' : ''}`
   const required = q.required ? ' required' : ''
   const open = `class="cv-question" data-question="${e(q.key)}"`
-  if (q.kind === 'consent') return `<div ${open}><label class="cv-choice"><input type="checkbox" name="${e(q.key)}" value="yes" ${described}${required}${value === 'yes' ? ' checked' : ''}><span>${linked(q.label)}</span></label>${notes}</div>`
+  const above = q.above ? `<p class="cv-intro">${e(q.above)}</p>` : ''
+  if (q.kind === 'consent') return `${above}<div ${open}><label class="cv-choice"><input type="checkbox" name="${e(q.key)}" value="yes" ${described}${required}${value === 'yes' ? ' checked' : ''}><span>${linked(q.label)}</span></label>${notes}</div>`
   const label = `${e(q.label)}${q.required ? '' : ` <span class="cv-optional">${e(words.optional)}</span>`}`
   const ticks = q.kind === 'some_of'
-  if (ticks || q.kind === 'yes_no' || (q.kind === 'one_of' && q.choices!.length <= RADIOS)) {
+  if (ticks || q.kind === 'yes_no' || (q.kind === 'one_of' && (q.as || q.choices!.length <= RADIOS))) {
     const chosen = [value].flat()
     const boxes = q.choices!.map(c =>
-      `<label class="cv-choice"><input type="${ticks ? 'checkbox' : 'radio'}" name="${e(q.key)}" value="${e(c.value)}"${ticks ? '' : required}${chosen.includes(c.value) ? ' checked' : ''}><span>${e(c.text)}</span></label>`)
-    return `<fieldset ${open} ${described}><legend>${label}</legend>${boxes.join('')}${notes}</fieldset>`
+      `<label class="cv-choice"><input type="${ticks ? 'checkbox' : 'radio'}" name="${e(q.key)}" value="${e(c.value)}"${ticks ? '' : required}${chosen.includes(c.value) ? ' checked' : ''}>${q.as === 'pictures' && c.picture ? pictureMarkup({ ...c.picture, alt: '' }, '220px', 240, base) : ''}<span>${e(c.text)}</span></label>`)
+    const choices = q.as ? `<div class="cv-${q.as}">${boxes.join('')}</div>` : boxes.join('')
+    return `${above}<fieldset ${open} ${described}><legend>${label}</legend>${choices}${notes}</fieldset>`
   }
-  return `<div ${open}><label for="${id}">${label}</label>${field(q, id, [value].flat().join(', '), `${described}${required}`, words)}${notes}</div>`
+  return `${above}<div ${open}><label for="${id}">${label}</label>${field(q, id, [value].flat().join(', '), `${described}${required}`, words)}${notes}</div>`
 }
 
 /** What a phone's keyboard shows, and what browsers check and offer. */

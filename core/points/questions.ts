@@ -106,5 +106,9 @@ export function renameQuestion(d: PointDefinition, from: string, to: string): Po
   const followed = follow(d, '') as PointDefinition
   const start = `questions.${from}.`
   const texts = (all: { key: string; text: string }[]) => all.map(t => (t.key.startsWith(start) ? { ...t, key: `questions.${to}.${t.key.slice(start.length)}` } : t))
-  return { ...followed, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => (q.key === from ? { ...q, key: to } : q)) }
+  return { ...followed, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => leadingTo(q.key === from ? { ...q, key: to } : q, from, to)) }
 }
+
+/** A question whose branches lead to another by its new key. */
+const leadingTo = (q: Question, from: string, to: string): Question =>
+  q.quiz?.then.some(b => b.to === from) ? { ...q, quiz: { ...q.quiz, then: q.quiz.then.map(b => (b.to === from ? { ...b, to } : b)) } } : q

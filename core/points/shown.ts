@@ -1,5 +1,5 @@
 import { holds, type Condition, type Attributes } from '#core/conditions/condition'
-import type { Answers } from '#core/points/definition'
+import type { Answers } from '#core/points/answer'
 
 /** What conditions may ask of the answers so far: attributes `answer.<key>`. */
 export const answerAttributes = (answers: Answers): Attributes => name => name.startsWith('answer.') && Object.hasOwn(answers, name.slice(7)) ? answers[name.slice(7)] : undefined

@@ -33,6 +33,11 @@ export const SHEET = `
 .cv input[type=file]::file-selector-button{margin-inline-end:12px;padding:4px 12px;border:1px solid var(--cv-line);border-radius:var(--cv-round-field);background:var(--cv-sheet);color:inherit;font:inherit;cursor:pointer}
 .cv .cv-choice{display:flex;gap:10px;align-items:flex-start;padding:6px 0;margin:0;font-weight:400;cursor:pointer}
 .cv .cv-choice input{flex:none;width:20px;height:20px;margin:2px 0;accent-color:var(--cv-accent)}
+.cv .cv-scale{display:flex;flex-wrap:wrap;gap:4px 14px}
+.cv .cv-pictures{display:grid;grid-template-columns:repeat(auto-fill,minmax(150px,1fr));gap:10px}
+.cv .cv-pictures .cv-choice{flex-wrap:wrap;padding:8px;border:1px solid var(--cv-rule);border-radius:var(--cv-round-field)}
+.cv .cv-pictures img{order:-1;width:100%;height:auto;aspect-ratio:4/3;object-fit:cover;border-radius:var(--cv-round-field)}
+.cv .cv-pictures span{flex:1}
 .cv .cv-help{margin:2px 0 0;font-size:14px;line-height:20px;color:var(--cv-faded)}
 .cv .cv-flaw{margin:2px 0 0;min-height:0;font-size:14px;line-height:20px;color:var(--cv-wrong)}
 .cv .cv-flaw:empty,.cv .cv-problem:empty{display:none}
@@ -52,5 +57,12 @@ export const SHEET = `
 .cv .cv-help a,.cv .cv-choice a{color:var(--cv-accent)}
 .cv .cv-way{color:var(--cv-accent);font-weight:600}
 .cv .cv-small{font-size:15px;line-height:24px}
+.cv .cv-bars{display:grid;grid-template-columns:auto 1fr auto;gap:4px 12px;align-items:center;margin:18px 0 0;padding:0;font-size:15px;line-height:22px}
+.cv .cv-bars svg{display:block;width:100%;height:10px;color:var(--cv-accent)}
+.cv .cv-result img{max-width:100%;height:auto;border-radius:var(--cv-round)}
+.cv .cv-review{margin:18px 0 0;padding:0;list-style:none;font-size:15px;line-height:22px}
+.cv .cv-review li{padding:8px 0;border-top:1px solid var(--cv-rule)}
+.cv .cv-review p{margin:0}
+.cv a.cv-button{display:inline-block;text-decoration:none;text-align:center}
 @media (max-width:420px){.cv{padding:18px}}
 `

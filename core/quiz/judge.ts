@@ -1,6 +1,7 @@
 import type { Answer, Answers, Question } from '#core/points/definition'
 import type { Meaning, Quiz, Result } from '#core/quiz/shapes'
 import { askedOn, inOrder } from '#core/quiz/way'
+import { holds } from '#core/conditions/condition'
 
 /** What was made of somebody's answers. */
 export interface Judged {
@@ -66,7 +67,7 @@ export function bandFor(results: Pick<Result, 'key' | 'from'>[], earned: number,
  * @param quiz with at least one result
  */
 export function judgeQuiz(quiz: Quiz, questions: Question[], answers: Answers): Judged {
-  const asked = askedOn(inOrder(questions, quiz), answers).filter(q => !q.quiz?.contact)
+  const asked = askedOn(inOrder(questions, quiz), answers, holds).filter(q => !q.quiz?.contact)
   const sums: Record<string, number> = Object.fromEntries(quiz.kind === 'outcomes' ? quiz.results.map(r => [r.key, 0]) : [])
   const marks: Judged['marks'] = []
   for (const q of asked) {

@@ -3,7 +3,7 @@ import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { LIMITS } from '#core/points/limits'
 import { Mark, SentFile } from '#core/points/shapes/theme'
-import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, QUIZ_KINDS, SAYS, SHOWS, SHUFFLES } from '#core/quiz/limits'
+import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, QUIZ_KINDS, SAYS, SHOWS } from '#core/quiz/limits'
 import { ConditionAbout, Default, KEY, OneOf } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 
@@ -59,15 +59,12 @@ class GetFile {
   @Equals('file') kind!: 'file'
   @Default(null) @Nested(() => SentFile) file!: SentFile | null
 }
-class OpenPoint {
-  @Equals('point') kind!: 'point'
-  @Default(null) @IsString() @MaxLength(80) point!: string | null
-}
 class NoCall {
   @Equals('none') kind!: 'none'
 }
-export const CALLS = { none: NoCall, address: GoToAddress, file: GetFile, point: OpenPoint }
-export type Call = NoCall | GoToAddress | GetFile | OpenPoint
+/** What a result calls for: nothing, another address, a file of ours. */
+export const CALLS = { none: NoCall, address: GoToAddress, file: GetFile }
+export type Call = NoCall | GoToAddress | GetFile
 
 /** What people come to: an outcome, or what is said to those who reached at least a share of the marks. */
 export class Result {
@@ -97,11 +94,8 @@ export class Quiz {
   @Default(true) @IsBoolean() partial!: boolean
   @Default('end') @IsIn(SAYS) says!: (typeof SAYS)[number]
   @Default('before') @IsIn(CONTACTS) contact!: (typeof CONTACTS)[number]
-  /** The contact questions may be left out; nothing personal is kept then. */
-  @Default(false) @IsBoolean() skippable!: boolean
   /** Above the contact questions. */
   @Default('') @IsString() @MaxLength(LIMITS.help) reason!: string
-  @Default('none') @IsIn(SHUFFLES) shuffle!: (typeof SHUFFLES)[number]
   @Default(true) @IsBoolean() progress!: boolean
   @Default(true) @IsBoolean() back!: boolean
   /** One question a page. */

@@ -2,6 +2,7 @@ import type { Answers, Question } from '#core/points/definition'
 import { meaningsOf } from '#core/quiz/judge'
 import type { Quiz } from '#core/quiz/shapes'
 import { askedOn, inOrder } from '#core/quiz/way'
+import { holds } from '#core/conditions/condition'
 
 /** Somebody made up, by their answers, and the outcome that they should get. */
 export interface Wish {
@@ -67,7 +68,7 @@ function programOf(quiz: Quiz, questions: Question[], wishes: Wish[]): { cells: 
   const cells = new Map<string, Cell>()
   const rows = wishes.map(({ answers, outcome }) => {
     const sums = new Map<string, string[]>(quiz.results.map(r => [r.key, []]))
-    for (const q of askedOn(inOrder(questions, quiz), answers)) {
+    for (const q of askedOn(inOrder(questions, quiz), answers, holds)) {
       if (q.quiz?.contact) continue
       for (const { key, weights } of chosenOf(q, answers))
         for (const r of quiz.results) {

@@ -1,7 +1,6 @@
-import { holds } from '#core/conditions/condition'
-import type { Answers } from '#core/points/definition'
-import { answerAttributes, isShown } from '#core/points/shown'
-import type { Condition } from '#core/conditions/condition'
+import type { Condition, holds as Holds } from '#core/conditions/condition'
+import type { Answers } from '#core/points/answer'
+import { answerAttributes } from '#core/points/shown'
 import type { Branch } from '#core/quiz/shapes'
 
 /** What a question says of the way through a point. */
@@ -23,26 +22,45 @@ export function inOrder<Q extends Step>(questions: Q[], quiz: { contact: 'start'
 }
 
 /**
- * The questions that somebody is asked who answers so. A question that its condition does not show is passed over, and a branch
- * leads on over those between; the questions for who it is are passed over by no branch.
- * @param questions in their order
+ * Goes along with the questions in their order, and says which are asked. A question that its condition does not show is passed
+ * over, and a branch leads on over those between; the questions for who it is are passed over by no branch.
+ * @param given the answers so far: whoever asks adds to it
+ * @param holds judges conditions
  */
-export function askedOn<Q extends Step>(questions: Q[], answers: Answers): Q[] {
-  const given: Answers = {}
+export function along(given: Answers, holds: typeof Holds): { isAsked: (q: Step) => boolean; answered: (q: Step) => void } {
   const attributes = answerAttributes(given)
-  const asked: Q[] = []
-  /** Where a branch leads; null: to the next. */
+  /** Where a branch leads; '' is the end, and null the next. */
   let to: string | null = null
-  for (const q of questions) {
-    if (!q.quiz?.contact && to !== null) {
-      if (q.key !== to) continue
-      to = null
-    }
-    if (!isShown(q, given)) continue
-    asked.push(q)
+  return {
+    isAsked(q) {
+      if (!q.quiz?.contact && to !== null) {
+        if (q.key !== to) return false
+        to = null
+      }
+      return !q.shownIf || holds(q.shownIf, attributes)
+    },
+    answered(q) {
+      to = q.quiz?.then?.find(b => !b.when || holds(b.when, attributes))?.to ?? to
+    },
+  }
+}
+
+/** The questions that somebody is asked who answers so. @param questions in their order */
+export function askedOn<Q extends Step>(questions: Q[], answers: Answers, holds: typeof Holds): Q[] {
+  const given: Answers = {}
+  const way = along(given, holds)
+  return questions.filter(q => {
+    if (!way.isAsked(q)) return false
     const answer = Object.hasOwn(answers, q.key) ? answers[q.key] : undefined
     if (answer !== undefined) given[q.key] = answer
-    to = q.quiz?.then?.find(b => !b.when || holds(b.when, attributes))?.to ?? to
-  }
-  return asked
+    way.answered(q)
+    return true
+  })
+}
+
+/** The next part with something to ask, in a direction; null behind the last. @param pages in their order */
+export function pageBeside<Q extends Step & { parameter?: string }>(pages: Q[][], at: number, by: 1 | -1, answers: Answers, holds: typeof Holds): number | null {
+  const asked = new Set(askedOn(pages.flat(), answers, holds))
+  for (let n = at + by; n >= 0 && n < pages.length; n += by) if (pages[n]!.some(q => asked.has(q) && !q.parameter)) return n
+  return null
 }

@@ -149,7 +149,7 @@ function createImporter(tx: Tx) {
       const { definition, flaws } = readDefinition(line.definition)
       if (!definition) return fail(n, flaws)
       const id = newId(at)
-      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: 'form', workingCopy: definition })
+      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: definition.quiz ? 'quiz' : 'form', workingCopy: definition })
       if (!line.live) return
       const wrong = stops(definition, surroundings(await readRuleset(tx), await assetsKnown(tx, filesIn(definition))))
       if (wrong.length) fail(n, wrong)

@@ -21,7 +21,7 @@ export async function correcting(token: string): Promise<Correcting | null> {
   const entry = id ? await entryById(sql, id) : undefined
   if (!entry?.leadId || entry.state !== 'complete') return null
   const [point, edition] = await Promise.all([pointByKey(sql, entry.pointKey), editionOf(sql, entry.pointId, entry.edition)])
-  return point?.live?.definition.returns.correct && edition ? { entry: entry as Correcting['entry'], edition, point } : null
+  return point?.live?.definition.returns.correct && edition && !edition.definition.quiz ? { entry: entry as Correcting['entry'], edition, point } : null
 }
 
 /**

@@ -21,7 +21,7 @@ export async function anyPoint(event: H3Event): Promise<AnyPoint> {
 }
 
 /** A point as its editor shows it. */
-export const pointView = async (point: AnyPoint) => ({ ...point, pace: point.kind === 'form' && point.live ? await paceOf(database(), point.live, point.id) : null })
+export const pointView = async (point: AnyPoint) => ({ ...point, pace: point.kind !== 'page' && point.live ? await paceOf(database(), point.live, point.id) : null })
 
 export const isPage = (point: AnyPoint): point is Page => point.kind === 'page'
 

@@ -1,9 +1,12 @@
 import type { Way } from '#core/points/markup'
 import { assetPath } from '#core/points/next'
-import type { PointDefinition } from '#core/points/definition'
+import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Point } from '#db/points'
 import { idOfToken, signedToken, signedAddress } from '#server/signed-addresses'
 import { ownAddress } from '#server/settings'
+import type { Intake } from '#core/capture/intake'
+import type { Judged } from '#core/quiz/judge'
+import { resultMarkup } from '#core/quiz/markup'
 import { sayIn } from '#core/languages/say'
 
 /** What a browser is told to do after an entry. A `url` without `text` is gone to at once; `ways` are links to offer. */
@@ -12,14 +15,21 @@ export type NextView =
   | { kind: 'address' | 'page'; url: string }
   | { kind: 'file'; text: string; url: string; name: string; ways?: Way[] }
   | { kind: 'meeting'; text: string; url: string; ways?: Way[] }
+  /** What a quiz came to, drawn. */
+  | { kind: 'result'; html: string }
 
 const here = (path: string) => `${ownAddress()}${path}`
 
 /** Where something came from: the form, and the landing page that it stood on, if any. */
 interface Place { point: Pick<Point, 'slug'>; page: { slug: string } | null }
 
-/** What comes after an entry, as its edition says. */
-export function nextOf(definition: PointDefinition, { point, page }: Place, entry: string, thanks: string): NextView {
+/** What a quiz came to, as it stands in its place. */
+export const resultOf = (definition: PointDefinition, slug: string, judged: Judged, answers: Answers): string =>
+  resultMarkup(definition, judged, answers, { again: here(`/p/${slug}`), base: ownAddress() })
+
+/** What comes after an entry, as its edition says. @param intake what was answered, and what a quiz made of it */
+export function nextOf(definition: PointDefinition, { point, page }: Place, entry: string, thanks: string, { judged, answers }: Pick<Intake, 'judged' | 'answers'>): NextView {
+  if (judged) return { kind: 'result', html: resultOf(definition, page?.slug ?? point.slug, judged, answers) }
   const { next } = definition
   const returns = returnWays(definition, point.slug, entry)
   const ways = returns.length ? { ways: returns } : {}
@@ -38,7 +48,7 @@ export function nextOf(definition: PointDefinition, { point, page }: Place, entr
 /** Where a browser without a script goes after an entry. */
 export function placeAfter(definition: PointDefinition, place: Place, entry: string): string {
   const { next } = definition
-  return next.kind === 'address' ? next.address : thanksPath(definition, place.page?.slug ?? place.point.slug, entry)
+  return next.kind === 'address' && !definition.quiz ? next.address : thanksPath(definition, place.page?.slug ?? place.point.slug, entry)
 }
 
 /** Whether the thanks offer something that only this entry has. */
@@ -46,7 +56,7 @@ const returning = ({ returns, next }: PointDefinition) => returns.correct || ret
 function thanksPath(definition: PointDefinition, slug: string, entry: string): string {
   const query = new URLSearchParams({
     ...(definition.translations.some(t => t.key === definition.language) && { lang: definition.language }),
-    ...(returning(definition) && { e: signedToken('correct', entry) }),
+    ...(definition.quiz ? { e: signedToken('result', entry) } : returning(definition) && { e: signedToken('correct', entry) }),
   }).toString()
   return `/p/${slug}/thanks${query && `?${query}`}`
 }

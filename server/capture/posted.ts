@@ -27,6 +27,9 @@ import { isOurOrigin } from '#server/hosts'
 import { LANGUAGE_KEYS } from '#core/languages/language'
 import { sayIn } from '#core/languages/say'
 import { inTongue } from '#core/points/translations'
+import { holds } from '#core/conditions/condition'
+import { pagesOf, publicPoint } from '#core/points/definition'
+import { askedOn, pageBeside } from '#core/quiz/way'
 import { inTongueOf, tongueFor } from '#server/words'
 
 const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stored.'
@@ -79,7 +82,7 @@ function tellable(result: Extract<Accepted, { entry: string }>): { entry: string
 
 /** What comes after an entry: as its form says, on the landing page that the form stands on where there is one. */
 const comesNext = (point: Point, { intake, page }: Got, { entry, thanks }: { entry: string; thanks: string }): NextView =>
-  nextOf(inTongue(intake!.edition.definition, intake!.language), { point, page }, entry, thanks)
+  nextOf(inTongue(intake!.edition.definition, intake!.language), { point, page }, entry, thanks, intake!)
 
 /** A visitor whom the point does not take in is told so; what a guard caught gets the usual answer, so that machines learn nothing. */
 const isStranger = (result: Accepted) => result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
@@ -133,7 +136,7 @@ async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
 }
 
 /** Names that a form may send along unseen. Question keys begin with a mail, so they cannot clash. */
-const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing', '_language']
+const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing', '_language', '_at', '_to']
 
 /** An entry from a form without any script: 303 to the thank-you page, or the form again with what is wrong. */
 export async function postedForm(event: H3Event, point: Point, key: string | null) {
@@ -150,6 +153,7 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   const key = headerKey ?? (unseen._key || null)
   const shown = Number(unseen._shown)
   event.context.language = LANGUAGE_KEYS.find(l => l === unseen._language)
+  if (unseen._to && point.live!.definition.quiz) return stepForm(event, point, fields, unseen)
   const got = await received(event, point, {
     answers: { ...givenByPage(point, page), ...fields }, page, referrer: unseen._referrer || null, visitor: unseen._visitor || null, edition: Number(unseen._edition) || null,
     via: unseen._via === 'plain' || unseen._via === 'frame' ? unseen._via : 'page', took: shown > 0 ? Math.min(2e9, Math.max(0, Date.now() - shown)) : null, homepage: unseen._homepage || null,
@@ -167,6 +171,22 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   if (result.kind === 'closed') return shut(event, point, 410, result.text)
   if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards, sayIn(intake.language)))
   return leadTo(event, placeAfter(inTongue(intake.edition.definition, intake.language), { point, page: got.page }, tellable(result).entry), 303)
+}
+
+/** A quiz that is asked part by part without a script: the next part, or this one again where something is missing in it. Nothing is kept. */
+async function stepForm(event: H3Event, point: Point, fields: Answers, unseen: Record<string, string>) {
+  const shown = inTongueOf(point, tongueFor(event, point.live!.definition))
+  const pages = pagesOf(publicPoint(point.key, point.live!.number, shown.live!.definition).questions)
+  const at = Math.min(pages.length - 1, Math.max(0, Number(unseen._at) || 0))
+  const given = Object.fromEntries(Object.entries(fields).filter(([, answer]) => answer.length))
+  const asked = new Set(askedOn(pages.flat(), given, holds))
+  const missing = unseen._to === 'back' ? [] : pages[at]!.filter(q => q.required && !q.parameter && asked.has(q) && given[q.key] === undefined)
+  const { words } = publicPoint(point.key, 1, shown.live!.definition)
+  const flaws = missing.map(q => ({ field: `answers.${q.key}`, message: q.error || words.answer }))
+  const to = flaws.length ? at : pageBeside(pages, at, unseen._to === 'back' ? -1 : 1, given, holds)
+  const landing = unseen._landing ? await pageWith(applicationContext().sql, point, unseen._landing) : null
+  if (flaws.length) setResponseStatus(event, 422)
+  return shownAt(event, landing ?? point, { values: given, flaws, shown: unseen._shown, at: to ?? at, isLast: to === null && unseen._to !== 'back' })
 }
 
 /** A page that says why the form takes nothing. */

@@ -11,6 +11,8 @@ import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { inTongue, languagesOf } from '#core/points/translations'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { sayIn } from '#core/languages/say'
+import { judgeQuiz } from '#core/quiz/judge'
+import { inOrder } from '#core/quiz/way'
 import { Says } from '#core/shapes'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
@@ -58,7 +60,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   const tongue = languagesOf(live.definition).find(l => l === value.language) ?? live.definition.language
   const spoken = inTongue(live.definition, tongue)
   const say = sayIn(tongue)
-  const read = readAnswers(spoken.questions, value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
+  const read = readAnswers(inOrder(spoken.questions, spoken.quiz), value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
   const utm = readUtm(value.utm ?? {})
   const all = [...read.flaws, ...utm.flaws]
   if (idempotencyKey !== null && (idempotencyKey.length > 200 || !/^[\x21-\x7e]+$/.test(idempotencyKey)))
@@ -77,7 +79,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       entryId: newId(at), at,
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition }, language: tongue,
-      answers: read.answers, values: read.values, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
+      answers: read.answers, values: read.values, judged: spoken.quiz && judgeQuiz(spoken.quiz, spoken.questions, read.answers), files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
       page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
       idempotencyKey,
       fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),

@@ -38,7 +38,7 @@ export async function pointOf(page: Page): Promise<Point | null> {
 /** A form or a landing page as visitors see it; also again, with what they typed and what is wrong with it. */
 export async function shownAt(event: H3Event, at: AnyPoint, again: Again = {}): Promise<string> {
   const token = getQuery(event).cavlin
-  if (at.kind === 'form') {
+  if (at.kind !== 'page') {
     const shown = inTongueOf(at, tongueFor(event, at.live!.definition))
     const closed = await closedNow(shown)
     return closed === null ? hostedForm(event, shown, again, await personalOf(shown, token)) : hostedClosed(event, shown, closed)

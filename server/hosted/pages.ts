@@ -3,7 +3,9 @@ import { getQuery, setResponseHeaders, type H3Event } from 'h3'
 import type { Flaw } from '#core/flaws'
 import type { BlockOf, PageDefinition } from '#core/pages/definition'
 import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
-import { publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
+import { holds } from '#core/conditions/condition'
+import { pageBeside } from '#core/quiz/way'
+import { pagesOf, publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
 import { languageMarkup, type Language } from '#core/languages/language'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import { fontFaces, fontFiles, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
@@ -29,6 +31,9 @@ export interface Again {
   values?: Answers
   flaws?: Flaw[]
   shown?: string
+  /** Of a quiz that is asked part by part: which, and that nothing comes behind it for who answers so. */
+  at?: number
+  isLast?: boolean
 }
 
 /** What is known of a visitor who came by a personal link: answers to begin with. */
@@ -59,10 +64,11 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
     getQuery(event),
   )
   const shown = personal ? withPresets(plain, personal.presets) : plain
-  const { shown: first, ...back } = again
+  const { shown: first, at, isLast, ...back } = again
   const form = formMarkup(shown, {
     action: `/w/points/${point.key}/entries`,
     ...back,
+    step: stepOf(shown, back, at, isLast),
     hidden: {
       _key: randomUUID(),
       _edition: String(number),
@@ -73,6 +79,16 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
     },
   })
   return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
+}
+
+/** A quiz is asked part by part also without a script: which part is shown, with what is wrong or where one was led. */
+function stepOf({ quiz, questions }: PublicPoint, { values = {}, flaws = [] }: Again, wished: number | undefined, isLast = false) {
+  const pages = pagesOf(questions)
+  if (!quiz || pages.length < 2) return undefined
+  const wrong = pages.findIndex(page => page.some(q => flaws.some(f => f.field === `answers.${q.key}`)))
+  const at = wished ?? (wrong >= 0 ? wrong : (pageBeside(pages, -1, 1, values, holds) ?? 0))
+  // Whether something is asked behind a part may hang on what is answered in it: that is looked at when it is sent.
+  return { at, isFirst: pageBeside(pages, at, -1, values, holds) === null, isLast: isLast || at === pages.length - 1 }
 }
 
 /** What brings a page of ours to life, and counts the looks at it. */
@@ -151,6 +167,10 @@ export function hostedThanks(event: H3Event, { live }: Point, ways: Way[]): stri
     definition.theme,
     { language: definition.language },
   )
+}
+/** What a quiz came to, on a page of its own. */
+export function hostedResult(event: H3Event, definition: PointDefinition, markup: string): string {
+  return page(event, sayIn(definition.language)('yourResult'), markup, definition.theme, { language: definition.language })
 }
 export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): string {
   const { definition } = landing.live!

@@ -25,7 +25,7 @@ export async function goLiveDue(sql: Sql, now: Date): Promise<string[]> {
       const [stop] = await stopsNow(sql, await readRuleset(sql), due, definition)
       if (!stop) {
         await goLive(tx, { id: due.id, edition: newId(now.getTime()), at: now })
-        if (due.kind === 'form') await fillKeys(tx, (definition as PointDefinition).people.same)
+        if (due.kind !== 'page') await fillKeys(tx, (definition as PointDefinition).people.same)
         return due.id
       }
       await keptFromLive(tx, due.id, stop.message)

@@ -57,7 +57,7 @@ export async function pointToRead(sql: Sql, id: string) {
 
 /** What a form ever asked, in the words of today, with its editions; a page asks nothing. */
 export async function everAsked(sql: Sql, { id, kind }: { id: string; kind: string }) {
-  const editions = kind === 'form' ? await editionsOf(sql, id) : []
+  const editions = kind !== 'page' ? await editionsOf(sql, id) : []
   return { editions, questions: questionsAsked(editions) }
 }
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { holds } from '#core/conditions/condition'
 import { blankQuestion, type Question } from '#core/points/definition'
 import { addedWays } from '#core/quiz/answers'
 import { balanceOf } from '#core/quiz/balance'
@@ -60,7 +61,7 @@ describe('what a quiz makes of answers', () => {
 })
 
 describe('the way through a quiz', () => {
-  const keys = (questions: Question[], answers = {}) => askedOn(questions, answers).map(q => q.key)
+  const keys = (questions: Question[], answers = {}) => askedOn(questions, answers, holds).map(q => q.key)
   it('has the questions for who it is together, first or last, and no branch passes them over', () => {
     const end = inQuiz({ then: [{ when: null, to: '' }] })
     const questions = [oneOf('a', [[1]], { quiz: end }), blankQuestion({ key: 'email', kind: 'email', quiz: inQuiz({ contact: true }) }), oneOf('b', [[1]])]

@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { holds } from '#core/conditions/condition'
 import { blankQuestion, type Answers, type Question } from '#core/points/definition'
 import { answerWays } from '#core/quiz/answers'
 import { judgeQuiz } from '#core/quiz/judge'
@@ -24,9 +25,7 @@ export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Parti
   partial: true,
   says: 'end',
   contact: 'before',
-  skippable: false,
   reason: '',
-  shuffle: 'none',
   progress: true,
   back: true,
   single: true,
@@ -88,7 +87,7 @@ export function walked({ quiz, questions }: { quiz: Quiz; questions: Question[] 
   const asked = new Map(questions.map(q => [q.key, 0]))
   const order = inOrder(questions, quiz)
   const go = (answers: Answers, mass: number): void => {
-    const way = askedOn(order, answers)
+    const way = askedOn(order, answers, holds)
     const next = way.find(q => !done.has(q.key))
     if (!next) {
       const { result: key, isTie } = judgeQuiz(quiz, questions, answers)

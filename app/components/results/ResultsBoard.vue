@@ -55,7 +55,7 @@ watch(
 onScopeDispose(() => clearTimeout(timer))
 useHead({ title: () => `${data.value?.name ?? ''} results – Cavlin` })
 
-const isForm = computed(() => data.value?.kind === 'form')
+const isForm = computed(() => data.value !== null && data.value?.kind !== 'page')
 const questions = computed(() => (isForm.value ? (data.value!.definition as PointDefinition).questions : []))
 /** An answer may have been counted for one group while the other was already asked for. */
 const shown = computed(() => (data.value?.groups ?? []).slice(0, groups.value.length))

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { PointKind } from '#core/points/kinds'
 import { pagesOf, type PointDefinition } from '#core/points/definition'
 import type { PageDefinition } from '#core/pages/definition'
 import type { Results } from '#core/results/results'
@@ -6,13 +7,13 @@ import { proportion } from '#core/stats/proportion'
 
 /** The storyboard, small, with how many came to each frame; the loss between two is the gap in the line that joins them. */
 const props = defineProps<{
-  kind: 'form' | 'page'
+  kind: PointKind
   definition: PointDefinition | PageDefinition
   slug: string
   results: Results
   called: string
 }>()
-const form = computed(() => (props.kind === 'form' ? (props.definition as PointDefinition) : null))
+const form = computed(() => (props.kind !== 'page' ? (props.definition as PointDefinition) : null))
 const parts = computed(() => (form.value ? pagesOf(form.value.questions.filter(q => q.hidden?.from !== 'fixed')) : []))
 
 interface Frame {
@@ -30,7 +31,7 @@ const frames = computed<Frame[]>(() => {
     .map((_, i) => ({ key: `questions-${i + 1}`, title: `Part ${i + 2}`, n: Math.max(came(i + 1), all.counted), what: 'came so far' }))
   return [
     ...(looks ? [{ key: 'where', title: props.kind === 'page' ? 'The page' : 'Where it stands', n: all.seen, what: 'saw it' }] : []),
-    ...(looks && props.kind === 'form' ? [{ key: 'questions-0', title: 'Questions', n: all.begun, what: 'began' }, ...later] : []),
+    ...(looks && props.kind !== 'page' ? [{ key: 'questions-0', title: 'Questions', n: all.begun, what: 'began' }, ...later] : []),
     { key: 'thanks', title: 'Thanks', n: looks ? all.counted : all.sent, what: 'sent it' },
   ]
 })

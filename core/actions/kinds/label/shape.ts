@@ -1,8 +1,8 @@
 import { Equals, IsString, Length } from 'class-validator'
-import { ActionShape } from '#core/actions/shape'
+import { ActionForSome } from '#core/actions/shape'
 
 /** Gives a label: a floor under what the scorecard says. */
-export class GiveLabel extends ActionShape {
+export class GiveLabel extends ActionForSome {
   @Equals('label') kind!: 'label'
   @IsString() @Length(1, 60) label!: string
 }

@@ -1,7 +1,7 @@
 import { partsOf } from '#core/mails/template'
 import type { ActionFlaw, ActionKind } from '#core/actions/action'
 import { changedAction, mailsOf } from '#core/actions/edit'
-import { asksForGone, fits } from '#core/actions/only-if'
+import { asksForGone } from '#core/actions/only-if'
 import type { PointDefinition } from '#core/points/definition'
 import type { SendMail } from '#core/actions/kinds/mail/shape'
 import { textFlaws, writeMail } from '#core/points/mails'
@@ -11,11 +11,10 @@ export const mail: ActionKind<SendMail> = {
   act(mail, acting) {
     const { tools, step } = acting
     const { which } = step.intake.edition.definition.mailing
-    if ((which === 'first' && step.mails.some(m => m.kind === 'mail')) || !fits(mail.when, acting)) return
+    if (which === 'first' && step.mails.some(m => m.kind === 'mail')) return
     const written = writeMail(step, mail, tools.newId, tools.sign)
     if (written) step.mails.push(written)
   },
-  asks: ({ when }) => (when ? [when] : []),
   flaws(mail, definition) {
     const all = mailsOf(definition)
     const at = all.findIndex(m => m.key === mail.key)

@@ -1,6 +1,6 @@
 import type { ActionFlaw, ActionKind } from '#core/actions/action'
 import { changedAction, withoutAction } from '#core/actions/edit'
-import { asksForGone, fits } from '#core/actions/only-if'
+import { asksForGone } from '#core/actions/only-if'
 import type { TellColleagues } from '#core/actions/kinds/tell/shape'
 import { announcementFor } from '#core/capture/announcement'
 import { attributesForMails, fillIn, knownPlaceholders, placeholdersIn } from '#core/points/mails'
@@ -9,8 +9,7 @@ import { oneLine } from '#core/text'
 export const tell: ActionKind<TellColleagues> = {
   moment: 'told',
   // Each colleague once, whatever names them; those who do not work here any more are left out.
-  act({ members, when, subject, text }, acting) {
-    if (!fits(when, acting)) return
+  act({ members, subject, text }, acting) {
     const { rules, tools, step } = acting
     const told = new Set([step.lead.ownerId, ...step.notified.map(n => n.to)])
     const words = attributesForMails(step)
@@ -27,7 +26,6 @@ export const tell: ActionKind<TellColleagues> = {
       })
     }
   },
-  asks: ({ when }) => (when ? [when] : []),
   flaws({ key, members, when, subject, text }, definition, around) {
     const found: ActionFlaw[] = []
     const here = (id: string) => !around.members || around.members.includes(id)

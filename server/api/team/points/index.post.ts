@@ -3,7 +3,9 @@ import { defineEventHandler, setResponseStatus } from 'h3'
 import { blankPage, type PageDefinition } from '#core/pages/definition'
 import { PAGE_STARTERS } from '#core/pages/starters'
 import { blankDefinition, type PointDefinition } from '#core/points/definition'
+import { POINT_KINDS, type PointKind } from '#core/points/kinds'
 import { fitted, STARTERS } from '#core/points/starters'
+import { blankQuiz, QUIZ_STARTERS } from '#core/quiz/starters'
 import { slugify } from '#core/text'
 import { addPoint, anyById, freeSlug } from '#db/points'
 import { applicationContext } from '#server/application-context'
@@ -15,7 +17,7 @@ import { readChecked } from '#server/wire'
 
 class NewPoint {
   @IsString() @MaxLength(120) @Matches(/\S/, { message: 'Give it a name, so that colleagues can tell it from the others' }) name!: string
-  @IsOptional() @IsIn(['form', 'page']) kind?: 'form' | 'page'
+  @IsOptional() @IsIn(POINT_KINDS) kind?: PointKind
   /** One of the starters, by its key. */
   @IsOptional() @IsString() @MaxLength(60) starter?: string
   /** Another point, to copy. */
@@ -42,14 +44,15 @@ async function beginning({ kind = 'form', starter, copyOf }: NewPoint, name: str
     if (other?.kind !== kind) throw problem(422, `The ${kind} to copy is not there any more.`, [{ field: 'copyOf', message: `The ${kind} to copy is not there any more. Choose another.` }])
     return other.workingCopy
   }
-  if (!starter) return kind === 'page' ? blankPage(name) : blankDefinition(name)
+  if (!starter) return kind === 'page' ? blankPage(name) : kind === 'quiz' ? blankQuiz(name) : blankDefinition(name)
   const unknown = (known: { key: string }[]) => problem(422, 'There is no such starter.', [{ field: 'starter', message: `Choose one of ${known.map(s => s.key).join(', ')}, or none.` }])
   if (kind === 'page') {
     const page = PAGE_STARTERS.find(s => s.key === starter)
     if (!page) throw unknown(PAGE_STARTERS)
     return page.page
   }
-  const found = STARTERS.find(s => s.key === starter)
-  if (!found) throw unknown(STARTERS)
+  const starters = kind === 'quiz' ? QUIZ_STARTERS : STARTERS
+  const found = starters.find(s => s.key === starter)
+  if (!found) throw unknown(starters)
   return fitted(found.definition, (await cache.ruleset()).properties.filter(p => !p.retired).map(p => p.key))
 }

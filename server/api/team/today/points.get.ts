@@ -47,7 +47,7 @@ export default defineEventHandler(async (event): Promise<PointsTodayView> => {
         const wrong = stops(d, surroundings(ruleset, await assetsKnown(sql, filesIn(d))))[0]?.message
         const over = until !== null && Date.parse(until) <= now.toMillis() ? 'It closed by itself: nobody can fill it in any more.' : undefined
         const why = wrong ?? over
-        return why ? [{ id: point.id, name: point.name, kind: 'form' as const, why }] : []
+        return why ? [{ id: point.id, name: point.name, kind: point.kind, why }] : []
       }),
     )
     return found.flat()

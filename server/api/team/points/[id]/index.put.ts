@@ -1,6 +1,9 @@
 import { IsInt, IsObject, IsString, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler } from 'h3'
+import type { Flaw } from '#core/flaws'
+import type { PageDefinition } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
+import type { PointDefinition } from '#core/points/definition'
 import { readDefinition } from '#core/points/shapes/definition'
 import { saveWorkingCopy } from '#db/points'
 import { anyPoint, changedMeanwhile, isPage } from '#server/capture/editing'
@@ -20,8 +23,10 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
   const body = await readChecked(event, WorkingCopy, 256 * 1024)
   const point = await anyPoint(event)
-  const { read, flaws } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
-  if (!read) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
+  const { read, flaws }: { read: PointDefinition | PageDefinition | null; flaws: Flaw[] } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
+  if (read && !isPage(point) && ((read as PointDefinition).quiz !== null) !== (point.kind === 'quiz'))
+    flaws.push({ field: 'quiz', message: point.kind === 'quiz' ? 'A quiz says what is made of the answers.' : 'A form is no quiz. Make a quiz instead.' })
+  if (!read || flaws.length) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
   const revision = await saveWorkingCopy(database(), point.id, body.revision, body.name.trim(), read)
   if (revision === null) throw changedMeanwhile()
   await say(database(), { drafts: [point.id] })

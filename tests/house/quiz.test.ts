@@ -1,0 +1,145 @@
+import { describe, expect, it } from 'vitest'
+import type { PointDefinition } from '#core/points/definition'
+import { blankInQuiz } from '#core/quiz/starters'
+import { demo, eventually, readDatabase, send, signedIn, somebody } from '../support/house'
+
+let made = 0
+/** A live quiz of its own, made from a starter as a marketer makes it. */
+async function quiz(starter: 'sorting' | 'knowing', change: (d: PointDefinition) => void = () => {}) {
+  const as = await signedIn('tamsin')
+  const name = `Quiz ${process.pid} ${++made}`
+  const { id } = (await (await as('/api/team/points', 'POST', { kind: 'quiz', name, starter })).json()) as { id: string }
+  const { workingCopy } = (await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition }
+  change(workingCopy)
+  const saved = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name, definition: workingCopy })
+  const { revision, errors } = (await saved.json()) as { revision: number; errors?: { field: string; message: string }[] }
+  const published = saved.ok ? await as(`/api/team/points/${id}/publish`, 'POST', { revision }) : saved
+  const body = saved.ok ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] }) : { key: '', slug: '', errors }
+  return { as, id, status: published.status, errors: body.errors ?? [], key: body.key, slug: body.slug }
+}
+const SORTED = { for: 'Many people', time: 'Somebody does it for us', when: 'We are planning' }
+type Came = { next: { kind: string; html: string } }
+
+describe('a quiz', () => {
+  it('is worked out on the server, and the entry knows what came of it', async () => {
+    const q = await quiz('sorting', d => {
+      d.actions = [
+        { key: 'large', kind: 'tag', tags: ['large one'], when: { attribute: 'quiz.result', is: 'equal', value: 'large' } },
+        { key: 'small', kind: 'tag', tags: ['small one'], when: { attribute: 'quiz.result', is: 'equal', value: 'small' } },
+      ] as PointDefinition['actions']
+    })
+    expect([q.status, q.errors]).toEqual([200, []])
+    const email = somebody('sorted')
+    const { status, body } = await send(q.key, { ...SORTED, email })
+    expect([status, (body as unknown as Came).next.kind]).toEqual([201, 'result'])
+    expect((body as unknown as Came).next.html).toContain('>The large one</h2>')
+    const entry = await readDatabase(sql => sql`select result, lead_id from entry where id = ${body.entry!}`)
+    expect(entry[0]).toMatchObject({ result: { result: 'large', isTie: false, sums: { small: 0, middle: 0, large: 5 } } })
+    const lead = await readDatabase(sql => sql`select tags from lead where id = ${entry[0]!.leadId as string}`)
+    expect(lead[0]!.tags).toEqual(['large one'])
+  })
+  it('takes no result from a browser, nor answers to questions that the way never reached', async () => {
+    const q = await quiz('sorting', d => {
+      d.questions[0]!.quiz = blankInQuiz({ then: [{ when: { attribute: 'answer.for', is: 'equal', value: 'Myself' }, to: '' }] })
+    })
+    const sent = await send(q.key, JSON.stringify({ answers: { ...SORTED, for: 'Myself', email: somebody('short') }, result: 'large', judged: { result: 'large' } }))
+    expect([sent.status, sent.body.errors?.map(e => e.field)]).toEqual([422, ['result', 'judged']])
+    const { status, body } = await send(q.key, { ...SORTED, for: 'Myself', email: somebody('short') })
+    expect(status).toBe(201)
+    expect((body as unknown as Came).next.html).toContain('>The small one</h2>')
+    const [entry] = await readDatabase(sql => sql`select answers, result from entry where id = ${body.entry!}`)
+    expect(Object.keys(entry!.answers as object)).toEqual(['for', 'email'])
+    // What stands after a branch must be answered by who does not take it.
+    const other = await send(q.key, { for: 'A team', email: somebody('long') })
+    expect([other.status, other.body.errors?.map(e => e.field)]).toEqual([422, ['answers.time', 'answers.when']])
+    const two = await send(q.key, { ...SORTED, for: ['Myself', 'A team'], email: somebody('two') })
+    expect([two.status, two.body.errors?.map(e => e.field)]).toEqual([422, ['answers.for']])
+  })
+  it('says marks, and what would have been right', async () => {
+    const q = await quiz('knowing')
+    const { body } = await send(q.key, { one: 'The right answer', two: 'Another', three: 'The right answer', email: somebody('marks') })
+    const { html } = (body as unknown as Came).next
+    expect(html).toContain('>You know your way</h2>')
+    expect(html).toContain('2 of 3 points')
+    expect(html).toContain('You said: Another')
+    expect(html).toContain('Right would have been: The right answer')
+  })
+  it('tells nobody what is right or what speaks for what before they have finished', async () => {
+    for (const starter of ['sorting', 'knowing'] as const) {
+      const q = await quiz(starter)
+      const fetched = await (await fetch(`${demo().url}/w/points/${q.key}`)).text()
+      const hosted = await (await fetch(`${demo().url}/p/${q.slug}`)).text()
+      for (const text of [fetched, hosted]) for (const word of ['weights', '"right"', '"said"', 'results']) expect([word, text.includes(word)]).toEqual([word, false])
+    }
+  })
+  it('goes part by part without a script, on its own page, and says what is missing in each', async () => {
+    const q = await quiz('sorting', d => {
+      d.questions[1]!.quiz = blankInQuiz({ then: [{ when: { attribute: 'answer.time', is: 'equal', value: 'An hour a week' }, to: '' }] })
+    })
+    const address = `${demo().url}/w/points/${q.key}/entries`
+    const page = await (await fetch(`${demo().url}/p/${q.slug}`)).text()
+    const hidden = Object.fromEntries([...page.matchAll(/<input type="hidden" name="(_\w+)" value="([^"]*)"/g)].map(m => [m[1]!, m[2]!]))
+    // Whoever is faster than anybody reads is taken for a machine.
+    hidden._shown = String(Date.now() - 60_000)
+    const post = async (fields: Record<string, string>) => {
+      const answer = await fetch(address, { method: 'POST', redirect: 'manual', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' }, body: new URLSearchParams({ ...hidden, ...fields }) })
+      return { status: answer.status, location: answer.headers.get('location'), html: await answer.text() }
+    }
+    /** The parts of a page that are not hidden, by the questions in them. */
+    const shown = (html: string) => [...html.matchAll(/<div class="cv-page"( hidden)?>(.*?)<\/div>(?=<div class="cv-page|<input|<div class="cv-unseen)/gs)].filter(m => !m[1]).map(m => [...m[2]!.matchAll(/data-question="(\w+)"/g)].map(x => x[1]!))
+    expect(shown(page)).toEqual([['for']])
+    const nothing = await post({ _at: '0', _to: 'next' })
+    expect([nothing.status, shown(nothing.html)]).toEqual([422, [['for']]])
+    expect(nothing.html).toContain('Please answer this.')
+    const second = await post({ _at: '0', _to: 'next', for: 'A team' })
+    expect([second.status, shown(second.html)]).toEqual([200, [['time']]])
+    expect(second.html).toMatch(/value="A team" required checked/)
+    const back = await post({ _at: '1', _to: 'back', for: 'A team' })
+    expect(shown(back.html)).toEqual([['for']])
+    // The branch passes the third question over.
+    const last = await post({ _at: '1', _to: 'next', for: 'A team', time: 'An hour a week' })
+    expect(shown(last.html)).toEqual([['first_name', 'email']])
+    expect(last.html).toContain('Where may we send your result?')
+    const sent = await post({ for: 'A team', time: 'An hour a week', email: somebody('plain'), first_name: 'Ida' })
+    expect(sent.status).toBe(303)
+    const result = await (await fetch(demo().url + sent.location!)).text()
+    expect(result).toContain('>The one in the middle</h1>')
+    // A word that is not ours shows nothing of anybody.
+    const guessed = await (await fetch(`${demo().url}/p/${q.slug}/thanks?e=${'0'.repeat(8)}-0000-0000-0000-${'0'.repeat(12)}.x`)).text()
+    expect(guessed).not.toContain('The one in the middle')
+  })
+  it('goes on in the edition that it was begun in', async () => {
+    const q = await quiz('sorting')
+    const { workingCopy, revision } = (await (await q.as(`/api/team/points/${q.id}`)).json()) as { workingCopy: PointDefinition; revision: number }
+    for (const c of workingCopy.questions[0]!.choices) c.quiz!.weights = [{ to: 'small', n: 1_000_000_000 }]
+    const saved = (await (await q.as(`/api/team/points/${q.id}`, 'PUT', { revision, name: `Later ${q.key}`, definition: workingCopy })).json()) as { revision: number }
+    expect((await q.as(`/api/team/points/${q.id}/publish`, 'POST', { revision: saved.revision })).status).toBe(200)
+    const titles = await eventually(async () => {
+      const [old, now] = await Promise.all([1, 2].map(async edition => ((await send(q.key, JSON.stringify({ answers: { ...SORTED, email: somebody('edition') }, edition }))).body as unknown as Came).next.html.match(/cv-title">([^<]+)/)![1]))
+      return now === 'The small one' ? [old, now] : null
+    })
+    expect(titles).toEqual(['The large one', 'The small one'])
+  })
+  it.each<[string, (d: PointDefinition) => void, number, string]>([
+    ['one outcome', d => d.quiz!.results.splice(1), 422, 'two outcomes'],
+    ['no outcomes at all', d => d.quiz!.results.splice(0), 422, 'two outcomes'],
+    ['an outcome without a title', d => (d.quiz!.results[1]!.title = ' '), 422, 'has no title'],
+    ['a weight beyond all measure', d => (d.questions[0]!.choices[0]!.quiz!.weights[0]!.n = 1e10), 422, '1000000000'],
+    ['half a weight', d => (d.questions[0]!.choices[0]!.quiz!.weights[0]!.n = 0.5), 422, 'integer'],
+    ['two outcomes with one key', d => (d.quiz!.results[1]!.key = 'small'), 422, 'same key'],
+    ['a branch back', d => (d.questions[2]!.quiz!.then = [{ when: null, to: 'for' }]), 422, 'round in circles'],
+    ['a branch to nowhere', d => (d.questions[0]!.quiz!.then = [{ when: null, to: 'gone' }]), 422, 'taken out'],
+    ['a question that nobody comes to', d => (d.questions[0]!.quiz!.then = [{ when: null, to: 'when' }]), 422, 'Nobody comes to'],
+    ['a form in a quiz’s place', d => (d.quiz = null), 422, 'what is made of the answers'],
+  ])('says what is wrong with %s', async (_, change, status, message) => {
+    const q = await quiz('sorting', d => void change(d))
+    expect([q.status, q.errors.map(e => e.message).join(' ')]).toEqual([status, expect.stringContaining(message)])
+  })
+  it('is no form, and a form no quiz', async () => {
+    const as = await signedIn('tamsin')
+    const { id } = (await (await as('/api/team/points', 'POST', { name: `No quiz ${++made}` })).json()) as { id: string }
+    const { workingCopy } = (await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition }
+    const answer = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name: 'x', definition: { ...workingCopy, quiz: { kind: 'marks', results: [] } } })
+    expect([answer.status, ((await answer.json()) as { errors: { field: string }[] }).errors[0]!.field]).toEqual([422, 'definition.quiz'])
+  })
+})
