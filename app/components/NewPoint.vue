@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import type { PointKind } from '#core/points/kinds'
+
 /** Makes a form or a page: blank, from a starter, or as a copy of another; then its editor opens. */
 const visible = defineModel<boolean>('visible', { required: true })
-const props = defineProps<{ kind: 'form' | 'page'; sources: { key: string; name: string; what: string }[]; copied: { id: string; name: string } | null; names: string[]; example: string }>()
+const props = defineProps<{ kind: PointKind; sources: { key: string; name: string; what: string }[]; copied: { id: string; name: string } | null; names: string[]; example: string }>()
 const beginning = ref('')
 const name = ref('')
 const flaw = ref('')

@@ -2,13 +2,15 @@
 import { sayIn } from '#core/languages/say'
 import { publicPoint, type PointDefinition, type PublicPoint, type Question } from '#core/points/definition'
 import { formMarkup, questionMarkup, thanksMarkup, waysIn } from '#core/points/markup'
+import { possibleOf } from '#core/quiz/judge'
+import { resultMarkup } from '#core/quiz/markup'
 import { pointStyle } from '#core/points/style'
 
 /**
  * The real form, drawn by what draws it for visitors. Where `editable`, its texts are changed
  * where they stand. Nothing is sent from here.
  */
-const props = defineProps<{ definition: PointDefinition; frame: 'questions' | 'thanks'; part?: number; editable?: boolean; chosen?: string | null; /** Small and beside the point: drawn when there is time. */ later?: boolean }>()
+const props = defineProps<{ definition: PointDefinition; frame: 'questions' | 'thanks'; part?: number; /** Of a quiz: which of its results. */ result?: string | null; editable?: boolean; chosen?: string | null; /** Small and beside the point: drawn when there is time. */ later?: boolean }>()
 const emit = defineEmits<{ text: [path: string, text: string]; choose: [key: string]; move: [key: string, by: number] }>()
 const host = ref<HTMLElement>()
 let root: ShadowRoot | undefined
@@ -46,7 +48,7 @@ function draw(): void {
   // A keystroke changes one question; the others stay as they are, and so does the one that is being typed into.
   if (partly) return redraw(stage, [...next.questions].filter(([key, html]) => key !== inHand && before.get(key) !== html))
   const fresh = document.createElement('div')
-  fresh.innerHTML = props.frame === 'thanks' ? thanksMarkup(props.definition.thanks, waysIn(props.definition, sayIn(props.definition.language)), props.definition.language) : formMarkup(point, { action: '#' })
+  fresh.innerHTML = props.frame === 'thanks' ? props.definition.quiz ? resultShown() : thanksMarkup(props.definition.thanks, waysIn(props.definition, sayIn(props.definition.language)), props.definition.language) : formMarkup(point, { action: '#' })
   fresh.querySelectorAll('.cv-page').forEach((page, n) => page.toggleAttribute('hidden', n !== shownPart.value))
   showParts(fresh)
   if (props.editable) makeEditable(fresh)
@@ -56,12 +58,23 @@ function draw(): void {
   mark()
   dragging?.follow()
 }
-const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns])
+/** A result as somebody reads it who reached it: with marks or sums that lead there. */
+function resultShown(): string {
+  const { quiz, questions } = props.definition
+  const result = quiz!.results.find(r => r.key === props.result) ?? quiz!.results[0]
+  if (!result) return '<div class="cv"><p class="cv-intro">…</p></div>'
+  const possible = Math.max(100, questions.reduce((n, q) => n + (q.quiz?.contact ? 0 : possibleOf(q)), 0))
+  const earned = Math.ceil(possible * Math.min(100, result.from + 5) / 10000) * 100
+  const topics = quiz!.topics.map(t => ({ key: t.key, earned, possible }))
+  const sums = Object.fromEntries(quiz!.kind === 'outcomes' ? quiz!.results.map((r, i) => [r.key, r.key === result.key ? 6 : Math.max(1, 4 - i)]) : [])
+  return resultMarkup(props.definition, { result: result.key, isTie: false, sums, earned: Math.min(earned, possible), possible, topics, marks: [] }, {}, { again: '#' })
+}
+const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns, p.quiz, props.frame === 'thanks' && [props.definition.quiz, props.result]])
 function redraw(stage: Element, changed: [string, string][]): void {
   for (const [key, html] of changed) {
     const template = document.createElement('template')
     template.innerHTML = html
-    const box = template.content.firstElementChild!
+    const box = template.content.querySelector('[data-question],[data-parameter]')!
     const q = props.definition.questions.find(o => o.key === key)
     if (props.editable && q && box.matches('[data-question]')) makeQuestionEditable(box, q)
     stage.querySelector(`[data-question="${key}"], [name="${key}"][data-parameter]`)?.replaceWith(box)
@@ -86,10 +99,11 @@ function showParts(stage: Element): void {
   const parts = stage.querySelectorAll('.cv-page').length
   if (!parts) return
   const last = shownPart.value >= parts - 1
-  stage.querySelector('.cv-back')!.toggleAttribute('hidden', shownPart.value === 0)
+  stage.querySelector('.cv-back')?.toggleAttribute('hidden', shownPart.value === 0)
   stage.querySelector('.cv-next')!.toggleAttribute('hidden', last)
   stage.querySelector('.cv-send')!.toggleAttribute('hidden', !last)
-  const progress = stage.querySelector('.cv-progress')!
+  const progress = stage.querySelector('.cv-progress')
+  if (!progress) return
   progress.toggleAttribute('hidden', false)
   progress.textContent = sayIn(props.definition.language)('part', { at: shownPart.value + 1, of: parts })
 }
@@ -104,6 +118,11 @@ function edit(el: Element | null | undefined, path: string, name: string, empty:
   el.setAttribute('tabindex', '0')
 }
 function makeEditable(stage: Element): void {
+  const result = props.definition.quiz?.results.findIndex(r => r.key === props.result) ?? -1
+  if (props.frame === 'thanks' && props.definition.quiz) {
+    if (result >= 0) edit(stage.querySelector('.cv-title'), `quiz.${result}.title`, 'Title of the result', 'What are they?')
+    return
+  }
   if (props.frame === 'thanks') return edit(stage.querySelector('.cv-thanks p'), 'thanks', 'Thank-you message', 'What happens next?')
   const form = stage.querySelector('form')!
   if (!form.querySelector('.cv-title')) form.insertAdjacentHTML('afterbegin', '<h2 class="cv-title"></h2>')
@@ -199,7 +218,7 @@ onBeforeUnmount(() => {
   clearTimeout(soon)
   dragging?.end()
 })
-watch(() => [props.definition, props.frame, props.part, props.editable], () => {
+watch(() => [props.definition, props.frame, props.part, props.editable, props.result], () => {
   if (!props.later) return draw()
   clearTimeout(soon)
   soon = setTimeout(draw, LATER_MS)

@@ -7,7 +7,7 @@ import { KIND_NAMES } from '#core/properties/kinds'
 
 /** The questions in their order, one of them open for its settings. Order by drag, by button and by Alt with the arrows. */
 const questions = defineModel<Question[]>({ required: true })
-defineProps<{ chosen: string | null; disabled: boolean; checksOf: (index: number) => Check[]; keptOf: (q: Question) => Question | null }>()
+const props = defineProps<{ chosen: string | null; disabled: boolean; /** In the order in which they are asked. */ asked: Question[]; inQuiz: boolean; checksOf: (index: number) => Check[]; keptOf: (q: Question) => Question | null }>()
 const emit = defineEmits<{ choose: [key: string | null]; move: [key: string, by: number]; remove: [key: string]; add: []; mend: [check: Check]; change: [index: number, q: Question] }>()
 
 function move(key: string, by: number): void {
@@ -20,7 +20,8 @@ function move(key: string, by: number): void {
     ;(same ?? row?.querySelector<HTMLElement>('.title'))?.focus()
   })
 }
-const second = (q: Question) => [KIND_NAMES[q.kind].toLowerCase(), q.hidden ? (q.hidden.from === 'fixed' ? 'always the same' : `from ?${q.hidden.parameter}=`) : q.required ? 'required' : '', q.shownIf ? 'only sometimes' : ''].filter(Boolean).join(', ')
+const earlier = (q: Question) => props.asked.slice(0, props.asked.findIndex(o => o.key === q.key))
+const second = (q: Question) => [KIND_NAMES[q.kind].toLowerCase(), q.hidden ? (q.hidden.from === 'fixed' ? 'always the same' : `from ?${q.hidden.parameter}=`) : q.required ? 'required' : '', q.shownIf ? 'only sometimes' : '', q.quiz?.contact ? 'who it is' : '', q.quiz?.then.length ? 'branches' : ''].filter(Boolean).join(', ')
 </script>
 
 <template>
@@ -30,7 +31,7 @@ const second = (q: Question) => [KIND_NAMES[q.kind].toLowerCase(), q.hidden ? (q
         <p v-if="q.newPage && i" class="cut small faded">A new part begins here</p>
         <StoryboardQuestionRow :label="q.label" :second="second(q)" :row="q.key" :open="chosen === q.key" :first="i === 0" :last="i === questions.length - 1" :disabled="disabled" @toggle="emit('choose', chosen === q.key ? null : q.key)" @move="move(q.key, $event)" @remove="emit('remove', q.key)" />
         <div v-if="chosen === q.key" :id="`row-${q.key}-body`">
-          <StoryboardQuestionSettings :model-value="q" :earlier="questions.slice(0, i)" :first="i === 0" :disabled="disabled" :kept="keptOf(q)" :checks="checksOf(i)" @update:model-value="emit('change', i, $event)" @mend="emit('mend', $event)" />
+          <StoryboardQuestionSettings :model-value="q" :earlier="earlier(q)" :later="inQuiz ? asked.slice(asked.findIndex(o => o.key === q.key) + 1) : null" :first="i === 0" :disabled="disabled" :kept="keptOf(q)" :checks="checksOf(i)" @update:model-value="emit('change', i, $event)" @mend="emit('mend', $event)" />
         </div>
       </li>
     </VueDraggable>

@@ -8,7 +8,7 @@ import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** Everything that can be decided about one question. */
 const question = defineModel<Question>({ required: true })
-const props = defineProps<{ earlier: Question[]; first: boolean; disabled: boolean; kept: Question | null; checks: Check[] }>()
+const props = defineProps<{ earlier: Question[]; /** In a quiz: those behind it. */ later: Question[] | null; first: boolean; disabled: boolean; kept: Question | null; checks: Check[] }>()
 const emit = defineEmits<{ mend: [check: Check] }>()
 const house = useHouse()
 
@@ -26,6 +26,8 @@ const counted = computed(() => ['number', 'money', 'some_of'].includes(question.
 const measure = computed(() => text.value ? 'characters' : question.value.kind === 'some_of' ? 'choices' : question.value.kind === 'money' ? house.words!.house.currency : '')
 const presets = computed(() => [{ value: '', text: 'Nothing' }, ...choicesOf(question.value)])
 const attributes = computed<Attribute[]>(() => props.earlier.map(q => ({ name: `answer.${q.key}`, label: q.label || q.key, kind: q.kind, choices: choicesOf(q) })))
+/** Where a branch may ask for the answer to this very question, too. */
+const withOwn = computed<Attribute[]>(() => [...attributes.value, { name: `answer.${question.value.key}`, label: question.value.label || question.value.key, kind: question.value.kind, choices: choicesOf(question.value) }])
 const families = FILE_FAMILIES.map(key => ({ key, name: FAMILY_NAMES[key] }))
 const whole = (typed: string | undefined, usual: number, most: number) => Math.min(most, Math.max(1, Math.round(Number(typed)) || usual))
 const HIDING = [{ key: 'no', name: 'Visitors are asked' }, { key: 'fixed', name: 'It is always the same' }, { key: 'page', name: 'The page’s address says it' }]
@@ -87,6 +89,7 @@ const builtIn = computed(() => (BUILT_IN as readonly string[]).includes(question
       <p class="faded small">What a file is, is looked up inside it; its name alone counts for nothing. Only members can download it.</p>
     </template>
     <label class="tick"><Checkbox :model-value="question.required" binary :input-id="`${id}-required`" :disabled="disabled || Boolean(question.hidden)" @update:model-value="set({ required: $event })" /> Must be answered</label>
+    <QuizQuestionInQuiz v-if="later" :model-value="question" :later="later" :attributes="withOwn" :disabled="disabled" @update:model-value="question = $event" />
     <details :open="Boolean(question.shownIf || question.hidden)">
       <summary>When it is asked</summary>
       <div class="inside">

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { openness } from '#core/points/closing'
 import { STARTERS } from '#core/points/starters'
+import { QUIZ_STARTERS } from '#core/quiz/starters'
 import type { PointListing } from '#core/team'
 
-useHead({ title: 'Forms – Cavlin' })
+useHead({ title: 'Forms and quizzes – Cavlin' })
 const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
@@ -13,15 +14,17 @@ const views = useCaptureViews(review)
 const making = ref(false)
 watch(away, () => void refresh())
 const copied = ref<PointListing | null>(null)
-const sources = [{ key: '', name: 'Blank', what: 'One question, who it is' }, ...STARTERS]
+const kind = ref<'form' | 'quiz'>('form')
+const sources = computed(() => kind.value === 'quiz' ? [{ key: '', name: 'Blank', what: 'Two outcomes, one question' }, ...QUIZ_STARTERS] : [{ key: '', name: 'Blank', what: 'One question, who it is' }, ...STARTERS])
 
 /** That a live form takes no entries now, and why. */
 function shut(point: PointListing): string {
   const how = point.closing ? openness(point.closing, Date.now(), point.entries) : 'open'
   return { open: '', early: 'Not open yet', late: 'Closed', full: 'Full' }[how]
 }
-function begin(copyOf: PointListing | null = null): void {
+function begin(copyOf: PointListing | null = null, of: 'form' | 'quiz' = 'form'): void {
   copied.value = copyOf
+  kind.value = copyOf?.kind === 'quiz' ? 'quiz' : of
   making.value = true
 }
 const putAway = usePutAway(refresh)
@@ -31,20 +34,21 @@ const putAway = usePutAway(refresh)
   <div class="page">
     <StageViews :views="views" called="Capture" />
     <div class="head">
-      <h1>Forms</h1>
+      <h1>Forms and quizzes</h1>
       <span v-if="points" class="faded">{{ points.filter(p => p.liveNumber).length }} live</span>
       <label class="away"><Checkbox v-model="away" binary input-id="away" /> Show what was put away</label>
+      <Button v-if="session.may('edit points')" label="New quiz" variant="outlined" @click="begin(null, 'quiz')" />
       <Button v-if="session.may('edit points')" label="New form" @click="begin()" />
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }}</p>
     <p v-if="away && points && !points.length" class="faded">Nothing was put away.</p>
     <div v-else-if="points && !points.length" class="sheet empty"><h2>Nothing to fill in yet</h2><p class="faded">A form asks strangers who they are and what they want. Make one, put it on a page, and whoever fills it in stands among your leads at once.</p></div>
-    <div v-else-if="points" class="sheet scroll" role="region" aria-label="Forms" tabindex="0">
+    <div v-else-if="points" class="sheet scroll" role="region" aria-label="Forms and quizzes" tabindex="0">
       <table class="figures">
-        <thead><tr><th>Form</th><th>State</th><th class="n">Questions</th><th class="n">Entries</th><th class="n">7 days</th><th>Last entry</th><th><span class="unseen">What to do</span></th></tr></thead>
+        <thead><tr><th>Name</th><th>State</th><th class="n">Questions</th><th class="n">Entries</th><th class="n">7 days</th><th>Last entry</th><th><span class="unseen">What to do</span></th></tr></thead>
         <tbody>
           <tr v-for="point in points" :key="point.id">
-            <td><NuxtLink :to="`/capture/points/${point.id}`" class="name">{{ point.name }}</NuxtLink><br><span class="faded small">“{{ point.title }}”</span></td>
+            <td><NuxtLink :to="`/capture/points/${point.id}`" class="name">{{ point.name }}</NuxtLink><br><span class="faded small">{{ point.kind === 'quiz' ? 'Quiz, ' : '' }}“{{ point.title }}”</span></td>
             <td>
               <template v-if="point.liveNumber">Live, edition {{ point.liveNumber }}<br><span v-if="point.changed" class="honey small">Changes not live yet</span><span v-if="shut(point)" class="honey small">{{ shut(point) }}</span><span v-if="point.stale" class="brick small">{{ count(point.stale, 'plain copy is', 'plain copies are') }} stale</span></template>
               <span v-else class="faded">Not live</span>
@@ -60,7 +64,7 @@ const putAway = usePutAway(refresh)
         </tbody>
       </table>
     </div>
-    <NewPoint v-model:visible="making" kind="form" :sources="sources" :copied="copied" :names="(points ?? []).map(p => p.name)" example="Open day, spring" />
+    <NewPoint v-model:visible="making" :kind="kind" :sources="sources" :copied="copied" :names="(points ?? []).map(p => p.name)" :example="kind === 'quiz' ? 'Which house suits you' : 'Open day, spring'" />
   </div>
 </template>
 

@@ -5,11 +5,14 @@ import { inLanguage } from '#core/points/in-language'
 import { inTongue } from '#core/points/translations'
 import { actionOf, mailsOf } from '#core/actions/edit'
 import { checksOf, type Check, type FrameName } from '#core/points/checks'
-import { pagesOf, type PointDefinition, type Question } from '#core/points/definition'
+import { pagesOf, publicPoint, type PointDefinition, type Question } from '#core/points/definition'
 import { effortOf } from '#core/points/effort'
 import { same } from '#core/points/merge'
 import { addQuestion, behindWhich, moveQuestion, nameQuestions, removeQuestion } from '#core/points/questions'
 import { keeping } from '#core/points/variants'
+import { changeResult } from '#core/quiz/edit'
+import { blankInQuiz } from '#core/quiz/starters'
+import { inOrder } from '#core/quiz/way'
 
 const route = useRoute()
 const router = useRouter()
@@ -25,7 +28,9 @@ useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'mails' } | { frame: 'inside' }
 const hand = ref<Hand>({ frame: 'questions', part: 0 })
 const chosen = ref<string | null>(null)
-const panel = ref<'frame' | 'theme' | 'variants'>('frame')
+const panel = ref<'frame' | 'theme' | 'variants' | 'weights'>('frame')
+/** The result of a quiz that is open. */
+const result = ref<string | null>(null)
 const whereTab = ref<'site' | 'open'>('site')
 const screens = ref<'both' | 'desktop' | 'phone'>('desktop')
 const trying = ref(false)
@@ -62,7 +67,19 @@ const effortSaid = computed(() => [
 ].join(' '))
 
 /** The parts as visitors see them: questions with a fixed answer stand in none. */
-const parts = computed(() => pagesOf(plain.value?.questions.filter(q => q.hidden?.from !== 'fixed') ?? []))
+const parts = computed(() => {
+  const asked = plain.value?.questions.filter(q => q.hidden?.from !== 'fixed') ?? []
+  return plain.value?.quiz ? [asked.filter(q => !q.quiz?.contact), asked.filter(q => q.quiz?.contact)] : pagesOf(asked)
+})
+const isQuiz = computed(() => Boolean(plain.value?.quiz))
+/** The page of the preview: of a quiz the one with the question in hand. */
+function pageOf(part: number): number {
+  if (!plain.value?.quiz) return part
+  const pages = pagesOf(publicPoint('preview', 0, plain.value).questions)
+  const key = parts.value[part]?.find(q => q.key === chosen.value)?.key ?? parts.value[part]?.[0]?.key
+  return Math.max(0, pages.findIndex(page => page.some(q => q.key === key)))
+}
+const resultInHand = computed(() => plain.value?.quiz?.results.find(r => r.key === result.value)?.key ?? plain.value?.quiz?.results[0]?.key ?? null)
 function partOf(i: number): number {
   const key = plain.value?.questions[i]?.key
   return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
@@ -73,9 +90,9 @@ const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
   ...(invites.value ? [{ key: 'invitation', title: plain.value!.display.placement === 'float' ? 'Its button' : 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
   ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
-    key: `questions-${part}`, title: parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
+    key: `questions-${part}`, title: isQuiz.value ? (part ? 'Who it is' : 'Questions') : parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
   })),
-  { key: 'thanks', title: 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') },
+  { key: 'thanks', title: isQuiz.value ? 'Results' : 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') },
   { key: 'mails', title: 'By mail', hand: { frame: 'mails' } as Hand, checks: checksOfFrame('mails') },
   { key: 'inside', title: 'What we do', hand: { frame: 'inside' } as Hand, checks: checksOfFrame('inside') },
 ])
@@ -103,6 +120,8 @@ function goTo(check: Check): void {
   }
   const i = indexOf(check)
   if (check.frame === 'where') whereTab.value = check.field.startsWith('display') ? 'site' : 'open'
+  const of = /^quiz\.results\.(\d+)/.exec(check.field)?.[1]
+  if (of) result.value = definition.value!.quiz!.results[Number(of)]?.key ?? null
   if (check.frame !== 'questions') return take({ frame: check.frame } as Hand)
   take({ frame: 'questions', part: i < 0 ? 0 : partOf(i) })
   if (i >= 0) chosen.value = definition.value!.questions[i]!.key
@@ -138,6 +157,7 @@ async function keepVariant(key: string): Promise<void> {
 function write(path: string, text: string): void {
   const d = definition.value!
   const [first, key, field, n] = path.split('.')
+  if (first === 'quiz') return void edit.replace(changeResult(JSON.parse(JSON.stringify(d)) as PointDefinition, d.quiz!.results[Number(key)]!.key, { [field!]: text }))
   if (first === 'display') return void (d.display = { ...d.display, [key!]: text })
   if (first !== 'questions') return void ((d as unknown as Record<string, string>)[first!] = text)
   const q = d.questions.find(o => o.key === key)
@@ -158,7 +178,8 @@ function add(kind: Question['kind'] = 'short_text'): void {
   plainly((d) => {
     const added = addQuestion(d, kind, last && (renamed.get(last) ?? last))
     chosen.value = added.key
-    return added.definition
+    const contact = (hand.value as { part?: number }).part === 1
+    return d.quiz ? { ...added.definition, questions: added.definition.questions.map(q => q.key === added.key ? { ...q, required: !contact, quiz: blankInQuiz({ contact, points: d.quiz!.kind === 'marks' && !contact ? 1 : 0 }) } : q) } : added.definition
   })
   void nextTick(() => document.getElementById(`q-${chosen.value}-label`)?.focus())
 }
@@ -219,7 +240,7 @@ useUnsavedGuard(edit, mayEdit)
   <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/points">To the forms</NuxtLink></p>
   <div v-else-if="definition && point" class="editor">
     <StoryboardEditorHead
-      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
+      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms and quizzes' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
       :going="point.goingLive" :revision="point.revision"
       @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @plan="plan" @seen="conflict = ''"
@@ -230,7 +251,7 @@ useUnsavedGuard(edit, mayEdit)
 
     <div class="board">
       <StoryboardFrameStrip v-slot="{ frame }" :frames="frames" :in-hand="inHand.key" @take="take(frames.find(f => f.key === $event)!.hand)">
-        <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="Number(frame.split('-')[1] ?? 0)" later inert />
+        <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="pageOf(Number(frame.split('-')[1] ?? 0))" :result="resultInHand" later inert />
         <span v-else-if="frame === 'mails'" class="words"><b>{{ mailsInWords[0] }}</b><br>{{ mailsInWords[1] }}</span>
         <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.display.on) || frame === 'invitation'" :definition="plain!" small />
         <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
@@ -251,17 +272,21 @@ useUnsavedGuard(edit, mayEdit)
           </template>
           <template v-else>
             <div class="switch">
-              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? 'As visitors see it' }}<template v-if="seen && inHand.hand.frame !== 'inside'"> in {{ LANGUAGES[seen] }}</template></h2>
-              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'variants') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
+              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? (panel === 'weights' ? (definition.quiz?.kind === 'marks' ? 'What is right' : 'What each answer speaks for') : 'As visitors see it') }}<template v-if="seen && inHand.hand.frame !== 'inside'"> in {{ LANGUAGES[seen] }}</template></h2>
+              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'variants' && panel !== 'weights') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
             <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :id="id" :definition="seen ? inTongue(definition, seen) : definition" :name="name" :slug="point.slug" :revision="point.revision" :may-test="mayEdit" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
+            <template v-else-if="panel === 'weights' && isQuiz">
+              <QuizWeightsTable v-model="definition" :disabled="!mayEdit" />
+              <QuizBalanceBoard :definition="plain!" @choose="panel = 'frame'; choose($event)" />
+            </template>
             <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
-              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" /></div>
-              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? inHand.hand.part : 0" :editable="mayEdit && !seen && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" /></div>
+              <div v-if="screens !== 'phone'" class="ground"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? pageOf(inHand.hand.part) : 0" :result="resultInHand" :editable="mayEdit && !seen" :chosen="chosen" aria-label="Preview" role="group" @text="write" @choose="choose" @move="move" /></div>
+              <div v-if="screens !== 'desktop'" class="ground phone"><StoryboardFormFrame :definition="shown!" :frame="inHand.hand.frame" :part="'part' in inHand.hand ? pageOf(inHand.hand.part) : 0" :result="resultInHand" :editable="mayEdit && !seen && screens === 'phone'" :chosen="chosen" :aria-label="screens === 'phone' ? 'Preview' : 'Preview on a phone'" role="group" @text="write" @choose="choose" @move="move" /></div>
             </div>
           </template>
         </section>
@@ -269,6 +294,7 @@ useUnsavedGuard(edit, mayEdit)
         <section class="panel" aria-label="Settings">
           <div v-if="inHand.hand.frame !== 'where'" class="tabs" role="group" aria-label="What to set">
             <Button :label="inHand.hand.frame === 'questions' ? 'Questions' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
+            <Button v-if="inHand.hand.frame === 'questions' && definition.quiz" :label="definition.quiz.kind === 'outcomes' ? 'Weights' : 'Marks'" size="small" :variant="panel === 'weights' ? 'outlined' : 'text'" :aria-pressed="panel === 'weights'" @click="panel = 'weights'" />
             <Button v-if="inHand.hand.frame === 'questions'" label="Wordings" size="small" :variant="panel === 'variants' ? 'outlined' : 'text'" :aria-pressed="panel === 'variants'" @click="panel = 'variants'" />
             <Button label="Look" size="small" :variant="panel === 'theme' ? 'outlined' : 'text'" :aria-pressed="panel === 'theme'" @click="panel = 'theme'" />
             <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
@@ -289,9 +315,11 @@ useUnsavedGuard(edit, mayEdit)
           </template>
           <StoryboardInsideSettings v-else-if="inHand.hand.frame === 'inside'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardMailsSettings v-else-if="inHand.hand.frame === 'mails'" v-model="definition" :disabled="!mayEdit" />
+          <QuizResultSettings v-else-if="inHand.hand.frame === 'thanks' && definition.quiz" v-model="definition" v-model:chosen="result" :disabled="!mayEdit" />
+          <QuizSettings v-else-if="panel === 'weights' && definition.quiz" v-model="definition" :disabled="!mayEdit" />
           <StoryboardThanksSettings v-else-if="inHand.hand.frame === 'thanks'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardQuestionList
-            v-else v-model="definition.questions" :chosen="chosen" :disabled="!mayEdit" :checks-of="checksOfQuestion" :kept-of="keptOf"
+            v-else v-model="definition.questions" :asked="inOrder(definition.questions, definition.quiz)" :in-quiz="isQuiz" :chosen="chosen" :disabled="!mayEdit" :checks-of="checksOfQuestion" :kept-of="keptOf"
             @choose="choose" @move="move" @remove="remove" @add="add()" @mend="mend" @change="setQuestion"
           />
         </section>
