@@ -88,6 +88,8 @@ export interface EditionListing { number: number; madeAt: string; madeBy: string
 export interface CopyView { via: string; page: string | null; edition: number; entries: number; lastAt: string; stale: boolean }
 /** What would come of an entry to a working copy. When it would be set aside, nothing more is known. */
 export interface RehearsalView {
+  /** What a quiz came to; of a form nothing. */
+  result: { title: string; marks: { earned: number; possible: number } | null } | null
   review: { state: 'held' | 'refused'; reason: string } | null
   person: { known: boolean; name: string; email: string | null; lead: string | null }
   changed: PropertyChange[]; tags: string[]; agreed: string[]

@@ -93,6 +93,12 @@ export function adopt(plain: Tools, landing?: string): void {
 
 /** Sends what was answered, without leaving the page. */
 function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, done }: { via: string; placement: string; done?: () => void }, tools: Tools): void {
+  const blank = form.cloneNode(true) as HTMLFormElement
+  const restart = (place: HTMLElement) => {
+    place.replaceWith(blank)
+    enliven(blank, point, { via, placement, done }, tools)
+    blank.querySelector<HTMLElement>('input:not([type=hidden])')?.focus()
+  }
   const seen = Date.now()
   const use = watchUse(form, point, placement, tools)
   const live = bring(form, point, new URLSearchParams(location.search), tools.holds)
@@ -110,7 +116,7 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
       done?.()
-    })
+    }, restart)
   })
 }
 
@@ -151,7 +157,7 @@ const MOST_TRIES = 15
 type Body = { answers: Answers } & Record<string, unknown>
 interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[]; html?: string }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
-async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void): Promise<void> {
+async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void, restart: (place: HTMLElement) => void): Promise<void> {
   const button = form.querySelector<HTMLButtonElement>('.cv-send')!
   if (button.disabled) return
   button.disabled = true
@@ -194,6 +200,10 @@ async function send(form: HTMLFormElement, { words, language }: PublicPoint, liv
       const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
       if (heading && !html) thanks.prepend(heading)
       thanks.focus()
+      thanks.querySelector('.cv-again')?.addEventListener('click', (event) => {
+        event.preventDefault()
+        restart(thanks)
+      })
       return
     }
     live.mark(reply.errors ?? [], reply.detail ?? words.failed)

@@ -22,6 +22,8 @@ const DAY = 86_400_000
 /** What placeholders stand for: `{{lead.first_name}}`, `{{answer.size}}`, `{{point.title}}`, `{{link}}`, and the signed addresses to come `{{again}}`, known, or to `{{correct}}` the entry. */
 export interface Attributes {
   lead: Record<string, string>; answer: Record<string, string>; point: Record<string, string>; link: string; again: string; correct: string
+  /** What a quiz came to: its `title` and `text`, `points` of how many (`possible`), and all `answers`, a line each. */
+  quiz: Record<string, string>
 }
 
 /** Fills placeholders in (Mustache). Unknown ones become nothing; nothing is escaped, for the result is text. @throws when the text is no template */
@@ -41,10 +43,13 @@ function typedShort(attributes: Attributes, change: (typed: string, most: number
 const EMPHASIS = /(\*{1,3})\{\{([\w.]+)\}\}\1/g
 /** Fills the text of a mail to a visitor, which is Markdown: what was typed is text in it, and our own addresses are links. @throws as `fillIn` */
 export function fillText(template: string, attributes: Attributes): string {
-  const { lead, answer, point, ...links } = typedShort(attributes, (typed, most) => unlinked(cut(typed, most)))
+  const { lead, answer, point, quiz, ...links } = typedShort(attributes, (typed, most) => unlinked(cut(typed, most)))
   const each = <T extends Record<string, string>>(texts: T, change: (text: string) => string) => Object.fromEntries(Object.entries(texts).map(([key, text]) => [key, change(text)])) as T
-  return fillIn(template.replace(EMPHASIS, '{{#$2}}$1{{$2}}$1{{/$2}}'), { lead: each(lead, asMarkdown), answer: each(answer, asMarkdown), point: each(point, asMarkdown), ...each(links, url => url && `<${url}>`) })
+  return fillIn(template.replace(EMPHASIS, '{{#$2}}$1{{$2}}$1{{/$2}}'), { lead: each(lead, asMarkdown), answer: each(answer, asMarkdown), point: each(point, asMarkdown), quiz: { ...each(quiz, asMarkdown), answers: listed(quiz.answers ?? '') }, ...each(links, url => url && `<${url}>`) })
 }
+
+/** Lines as a list, each cut short and with nothing in it that would be a link. */
+const listed = (lines: string): string => lines && lines.split('\n').map(line => `- ${asMarkdown(unlinked(cut(line, MOST.answer)))}`).join('\n')
 
 /** Fills the subject of a mail to a visitor, in one line: of what was typed at most 80 letters, and nothing with an address in it. @throws as `fillIn` */
 export const fillSubject = (template: string, attributes: Attributes): string =>
@@ -71,19 +76,20 @@ export interface Place { name: string; label: string; group: string; isLink: boo
 const LINKS: Partial<Record<TemplateOf, string>> = { confirm: 'The link to confirm', reminder: 'The link to the form', 'mail with goal': 'The link of this mail' }
 
 /** What a template may name; a link only where there is one to follow, those to come back and to correct only in mails to visitors. */
-export function placesFor(d: Pick<PointDefinition, 'questions'>, kind: TemplateOf): Place[] {
+export function placesFor(d: Pick<PointDefinition, 'questions' | 'quiz'>, kind: TemplateOf): Place[] {
   const named = (group: string, names: Record<string, string>, isLink = false) => Object.entries(names).map(([name, label]) => ({ name, label, group, isLink }))
   const link = LINKS[kind]
   return [
     ...named('The person', { 'lead.first_name': 'First name', 'lead.last_name': 'Last name', 'lead.name': 'Whole name', 'lead.company': 'Company', 'lead.email': 'E-mail address' }),
     ...(link ? named('Links', { link }, true) : []),
     ...(kind.startsWith('mail') ? named('Links', { again: 'A link to come back, known', correct: 'A link to correct the entry' }, true) : []),
+    ...(d.quiz && kind !== 'reminder' ? named('Their result', { 'quiz.title': 'Title of the result', 'quiz.text': 'Text of the result', ...(d.quiz.kind === 'marks' && { 'quiz.points': 'Points', 'quiz.possible': 'Points there were' }), ...(kind !== 'inside' && { 'quiz.answers': 'All their answers' }) }) : []),
     ...named('Their answers', Object.fromEntries(d.questions.filter(q => q.kind !== 'consent').map(q => [`answer.${q.key}`, q.label.trim() || q.key]))),
     ...named('This form', { 'point.title': 'Its title', 'point.name': 'What we call it' }),
   ]
 }
 /** The names of all that a template may name. */
-export const knownPlaceholders = (d: Pick<PointDefinition, 'questions'>, kind: TemplateOf): string[] =>
+export const knownPlaceholders = (d: Pick<PointDefinition, 'questions' | 'quiz'>, kind: TemplateOf): string[] =>
   [...placesFor(d, kind).map(p => p.name), ...d.questions.filter(q => q.kind === 'consent').map(q => `answer.${q.key}`)]
 
 /** What stays empty for whom it is not known: placeholders for which nothing stands in. */
@@ -113,8 +119,16 @@ function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: P
   const { language } = intake
   return {
     lead, answer: Object.fromEntries(questions.flatMap(q => intake.answers[q.key] === undefined ? [] : [[q.key, answerText(q, intake.answers[q.key]!, language)]])),
-    point: { name: intake.point.name, title }, link: '', again: '', correct: '', ...links,
+    point: { name: intake.point.name, title }, quiz: quizTexts(spoken(intake), intake), link: '', again: '', correct: '', ...links,
   }
+}
+
+/** What a quiz came to, in words. */
+export function quizTexts(d: PointDefinition, { judged, answers, language }: Pick<Case['intake'], 'judged' | 'answers' | 'language'>): Attributes['quiz'] {
+  const result = judged && d.quiz?.results.find(r => r.key === judged.result)
+  if (!judged || !result) return {}
+  const said = d.questions.flatMap(q => q.quiz?.contact || answers[q.key] === undefined ? [] : [`${oneLine(q.label, 600)}: ${oneLine(answerText(q, answers[q.key]!, language), 600)}`])
+  return { title: result.title, text: result.text, points: String(judged.earned / 100), possible: String(judged.possible / 100), answers: said.join('\n') }
 }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */

@@ -13,7 +13,7 @@ export function resultMarkup(definition: PointDefinition, judged: Judged, answer
   const quiz = definition.quiz!
   const say = sayIn(definition.language)
   const result = quiz.results.find(r => r.key === judged.result) ?? quiz.results[0]!
-  const links = [...ways, ...(quiz.again && again ? [{ text: say('startAgain'), url: again, small: true }] : [])]
+  const links: (Way & { again?: true })[] = [...ways, ...(quiz.again && again ? [{ text: say('startAgain'), url: again, small: true, again: true as const }] : [])]
   return `<div class="cv cv-thanks cv-result" ${languageMarkup(definition.language)} role="status" tabindex="-1">`
     + `<h2 class="cv-title">${e(result.title)}</h2>`
     + (result.picture ? pictureMarkup(result.picture, '(min-width:48rem) 46rem,100vw', 960, base) : '')
@@ -22,7 +22,7 @@ export function resultMarkup(definition: PointDefinition, judged: Judged, answer
     + callMarkup(result.call, result.button, base)
     + barsMarkup(definition, judged, say)
     + (quiz.kind === 'marks' && quiz.says === 'end' ? reviewMarkup(definition, judged, answers, say) : '')
-    + links.map(w => `<p${w.small ? ' class="cv-small"' : ''}><a class="cv-way" href="${e(w.url)}">${e(w.text)}</a></p>`).join('')
+    + (links.length ? '<div class="cv-ways">' : '') + links.map(w => `<p${w.small ? ' class="cv-small"' : ''}><a class="cv-way${w.again ? ' cv-again' : ''}" href="${e(w.url)}">${e(w.text)}</a></p>`).join('') + (links.length ? '</div>' : '')
     + '</div>'
 }
 

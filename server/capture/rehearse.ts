@@ -48,6 +48,13 @@ const standInFiles = (point: Point, at: number): IncomingFile[] => point.live!.d
 
 const refused = (flaws: Flaw[]) => problem(422, 'A visitor would be told that some answers are missing or wrong.', flaws)
 
+/** What a quiz came to. */
+function resultIn({ judged, edition: { definition } }: Intake): NonNullable<RehearsalView['result']> {
+  const { quiz } = definition
+  const title = quiz!.results.find(r => r.key === judged!.result)?.title ?? ''
+  return { title, marks: quiz!.kind === 'marks' ? { earned: judged!.earned / 100, possible: judged!.possible / 100 } : null }
+}
+
 function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
   const { lead, intake, known } = now
   const { entry, label, owner } = now.changes
@@ -56,6 +63,7 @@ function viewOf(now: Case, ruleset: Ruleset): RehearsalView {
     review: null,
     person: { known, name: nameOf(lead), email: lead.email, lead: known ? lead.id : null },
     changed: entry?.changed ?? [],
+    result: intake.judged && resultIn(intake),
     tags: lead.tags, agreed: now.consents.map(c => c.words),
     fit: score.fit, interest: score.interest, reasons: score.reasons,
     label: lead.label, because: label?.because ?? null,

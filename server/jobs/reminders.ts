@@ -30,7 +30,7 @@ export async function writeReminders(sql: Sql, now: Date): Promise<number> {
       const attributes = {
         lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
         answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!, definition.language)]])),
-        point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '',
+        point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '', quiz: {},
       }
       const { subject, text } = definition.reminder!
       await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), look: mailLook(definition.theme, definition.language), from: definition.mailing })

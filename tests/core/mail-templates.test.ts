@@ -10,7 +10,7 @@ import { asMarkdown, fromMarkdown, partsOf, placeholderText } from '#core/mails/
 import { fillSubject, fillText, unguardedIn, type Attributes } from '#core/points/mails'
 import { HOUSE_THEME } from '#core/points/theme'
 
-const LINKS = { link: 'https://house.example/go/abc_def__ghi.1', again: 'https://house.example/p/x?k=a_b_c', correct: 'https://house.example/e/1' }
+const LINKS = { link: 'https://house.example/go/abc_def__ghi.1', again: 'https://house.example/p/x?k=a_b_c', quiz: {}, correct: 'https://house.example/e/1' }
 const who = (first: string, said = ''): Attributes => ({ lead: { first_name: first, last_name: '', name: first, company: '', email: 'a.b@guests.example' }, answer: { words: said }, point: { name: 'P', title: 'T' }, ...LINKS })
 const html = (text: string) => mailMarkup(text, byClass)
 /** What somebody reads of HTML. */

@@ -62,6 +62,7 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
       <span v-if="next" class="days"><InputText :model-value="String(next.days)" inputmode="numeric" maxlength="3" aria-label="So many days later" @update:model-value="setNext(next.text, days($event))" /> days later</span>
     </div>
     <StoryboardPropertiesToSet v-model="definition" :disabled="disabled" />
+    <QuizResultActions v-if="definition.quiz" v-model="definition" :disabled="disabled" />
     <section v-for="(t, i) in tells" :key="t.key" :aria-label="`Colleagues to tell, ${i + 1}`">
       <div class="bar"><h2>Also tell</h2><Button v-if="!disabled" variant="text" size="small" severity="secondary" aria-label="Take it out" @click="takeOut(t.key)"><Trash2 :size="15" aria-hidden="true" /></Button></div>
       <MultiSelect :model-value="t.members" :options="house.words!.members" option-label="name" option-value="id" fluid placeholder="Colleagues" :show-toggle-all="false" :disabled="disabled" aria-label="Colleagues" @update:model-value="setTell(t.key, { members: $event })" />

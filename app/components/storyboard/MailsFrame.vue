@@ -5,7 +5,8 @@ import { mailLook } from '#core/mails/look'
 import { byClass, mailMarkup, mailOnSheet, mailSheet } from '#core/mails/markup'
 import { NOBODY, type MailSample } from '#core/mails/sample'
 import { answerText, type PointDefinition } from '#core/points/definition'
-import { fillSubject, fillText, type Attributes } from '#core/points/mails'
+import { judgeQuiz } from '#core/quiz/judge'
+import { fillSubject, fillText, quizTexts, type Attributes } from '#core/points/mails'
 import { sampleAnswers } from '#core/points/sample'
 
 /** The mails to visitors as somebody would get them: made up, real, or known by nothing; on a wide screen or a phone; and as a test to oneself. */
@@ -20,6 +21,7 @@ const madeUp = computed<MailSample>(() => {
   return {
     id: 'made-up', who: 'Ines Thornbury, who is made up', fits: null,
     lead: { first_name: 'Ines', last_name: 'Thornbury', name: 'Ines Thornbury', company: 'Brackwater School', email: 'ines.thornbury@brackwater.example' },
+    quiz: quizTexts(props.definition, { judged: props.definition.quiz?.results.length ? judgeQuiz(props.definition.quiz, props.definition.questions, answers) : null, answers, language: props.definition.language }),
     answer: Object.fromEntries(props.definition.questions.flatMap(q => answers[q.key] === undefined ? [] : [[q.key, answerText(q, answers[q.key]!, props.definition.language)]])),
   }
 })
@@ -40,7 +42,7 @@ const mails = computed<Shown[]>(() => {
 })
 function filled({ subject, text, link }: Shown): { subject: string; text: string } {
   const attributes: Attributes = {
-    lead: person.value.lead, answer: person.value.answer, point: { name: props.name, title: props.definition.title },
+    lead: person.value.lead, answer: person.value.answer, quiz: person.value.quiz, point: { name: props.name, title: props.definition.title },
     link: link && `${origin}/${link}/…`, again: `${origin}/p/…`, correct: `${origin}/e/…`,
   }
   try {

@@ -3,6 +3,8 @@ import { DateTime } from 'luxon'
 import { mailsOf } from '#core/actions/edit'
 import { withAnswers, type MailSample } from '#core/mails/sample'
 import { answerText, type Answers } from '#core/points/definition'
+import { quizTexts } from '#core/points/mails'
+import { judgeQuiz } from '#core/quiz/judge'
 import { expanded } from '#core/segments/segment'
 import { respondentsBefore } from '#db/results'
 import { holdsForLead } from '#db/segments'
@@ -23,9 +25,11 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
   const of = entriesOf(point, { from: today.minus({ days: 365 }).toISODate()!, to: today.toISODate()! }, ruleset)
   const questions = ofAll(point.workingCopy.questions, ruleset)
   const mails = mailsOf(point.workingCopy)
+  const { quiz } = point.workingCopy
+  const made = (answers: Answers) => (quiz?.results.length ? judgeQuiz(quiz, point.workingCopy.questions, answers) : null)
   const fits = async (lead: string, answers: Answers) => {
     const found = await Promise.all(
-      mails.map(async ({ key, when }) => (!when || (await holdsForLead(sql, withAnswers(expanded(when, ruleset.segments), answers), lead, Date.now())) ? [key] : [])),
+      mails.map(async ({ key, when }) => (!when || (await holdsForLead(sql, withAnswers(expanded(when, ruleset.segments), answers, made(answers)), lead, Date.now())) ? [key] : [])),
     )
     return point.workingCopy.mailing.which === 'first' ? found.flat().slice(0, 1) : found.flat()
   }
@@ -38,6 +42,7 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
         who: name || r.email || 'Somebody without a name',
         lead: { first_name: r.firstName ?? '', last_name: r.lastName ?? '', name: name || (r.email ?? ''), company: r.company ?? '', email: r.email ?? '' },
         answer: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, answerText(q, r.answers[q.key]!, point.workingCopy.language)]]))),
+        quiz: quizTexts({ ...point.workingCopy, questions }, { judged: made(r.answers), answers: r.answers, language: point.workingCopy.language }),
         fits: await fits(r.leadId, r.answers),
       }
     }),
