@@ -96,7 +96,7 @@ export function benchBalance(): void {
 /** A quiz too large to be worked out, with as many questions as there may be, and how far two drawings of it lie apart. */
 function sampledOnes(random: () => number): void {
   const results = Array.from({ length: OUTCOMES }, (_, o) => ({ key: `o${o}`, title: '', text: '', picture: null, from: 0, button: '', call: { kind: 'none' as const } }))
-  const big: Quiz = { kind: 'outcomes', results, topics: [], partial: true, says: 'end', contact: 'before', reason: '', progress: true, back: true, single: true, again: true }
+  const big: Quiz = { kind: 'outcomes', results, topics: [], partial: true, says: 'end', contact: 'before', reason: '', progress: true, back: true, single: true, again: true, described: [] }
   const meaning = () => ({ right: false, said: '', picture: null, weights: results.map(r => ({ to: r.key, n: Math.floor((random() - 0.5) * 2e9) })) })
   const questions: Question[] = Array.from({ length: 40 }, (_, i) => blankQuestion({ key: `q${i}`, kind: 'one_of', required: true, choices: Array.from({ length: 40 }, (_, c) => ({ value: `${c}`, text: `${c}`, quiz: meaning() })) }))
   const rounds = [1, 2, 3].map(seed => timed(() => balanceOf(big, questions, dice(seed))))

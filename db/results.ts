@@ -2,6 +2,8 @@ import type { Condition } from '#core/conditions/condition'
 import type { AnswerChange } from '#core/events/kinds/corrected'
 import type { CountedEntry, ResultDelta, ResultFigure } from '#core/results/counts'
 import type { Question } from '#core/points/definition'
+import { RESULT } from '#core/results/of-quiz'
+import type { Quiz } from '#core/quiz/shapes'
 import type { Db, Sql, Tx } from '#db/client'
 import { overLeads } from '#db/conditions'
 
@@ -21,7 +23,7 @@ const isCounted = (db: Db, home: string) => db`
   (e.visitor_id is not null or starts_with(coalesce(e.page, ''), ${`${home}/p/`}) or (e.via in ('page', 'frame') and e.page ~ '^https?://[^/]+/p/[a-z0-9-]+([?#]|$)'))`
 const entryColumns = (db: Db, { zone, home }: Place) => db`
   e.id, e.point_id as point, e.landing_id as landing, e.edition_id, d.number as edition, (e.at at time zone ${zone})::date::text as day,
-  split_part(e.page, '?', 1) as page, ${isCounted(db, home)} as counted, e.took_ms, e.answers,
+  split_part(e.page, '?', 1) as page, ${isCounted(db, home)} as counted, e.took_ms, e.answers, e.result as judged,
   e.corrected_at is not null as is_corrected`
 
 /** Entries by their ids. */
@@ -94,7 +96,7 @@ export const countedQuestions = (db: Db, point: string, period: Period) => db<{ 
 const matching = (db: Db, of: Entries) => db`
   ${of.isLanding ? db`e.landing_id` : db`e.point_id`} = ${of.point} and e.state = 'complete'
   and e.at >= (${of.from}::date at time zone ${of.zone}) and e.at < ((${of.to}::date + 1) at time zone ${of.zone})
-  ${of.answer ? db`and e.answers -> ${of.answer.question} ? ${of.answer.value}` : db``}
+  ${of.answer ? (of.answer.question === RESULT ? db`and e.result ->> 'result' = ${of.answer.value}` : db`and e.answers -> ${of.answer.question} ? ${of.answer.value}`) : db``}
   ${of.edition ? db`and d.number = ${of.edition}` : db``}
   ${of.condition ? db`and exists (select from lead l where l.id = e.lead_id and ${overLeads(db, of.condition, of.now)})` : db``}`
 
@@ -143,8 +145,8 @@ export const allRespondents = (db: Sql | Db, of: Entries) =>
   respondents(db as Db, of, (db as Db)`order by e.at desc, e.id desc`).cursor(1000)
 
 /** The editions of a point, the first one first. */
-export const editionsOf = (db: Db, point: string) => db<{ id: string; number: number; publishedAt: Date; questions: Question[] }[]>`
-  select id, number, made_at as published_at, definition -> 'questions' as questions from edition where point_id = ${point} order by number`
+export const editionsOf = (db: Db, point: string) => db<{ id: string; number: number; publishedAt: Date; questions: Question[]; quiz: Quiz | null }[]>`
+  select id, number, made_at as published_at, definition -> 'questions' as questions, nullif(definition -> 'quiz', 'null') as quiz from edition where point_id = ${point} order by number`
 
 /** Adds to how far people came. */
 export interface QuestionCount {

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { ArchiveLine } from '#core/archive'
+import { LIGHT_PAGE, QUIZ, quizzes } from './quizzes'
 import { VISIT_LANGUAGES } from './visit-languages'
 
 /** Larkmoss Glasshouses, which does not exist: who works there, their words, forms and rules. */
@@ -172,7 +173,9 @@ const POINTS = [
   },
 ] as const
 
-/** Landing pages: one that is live and sends people to the price guide, one still being made. */
+const QUIZZES = quizzes({ look: LOOK, style: STYLE, appears: APPEARS, hello: HELLO, sectors: SECTORS, picture: picture(FILES.seedlings, 'Rows of seedlings in clay pots under glass') })
+
+/** Landing pages: one that is live and sends people to the price guide, one with a quiz, one still being made. */
 const PAGES = [
   {
     key: 'page_guide', slug: LANDING, name: 'Price guide, autumn', live: true,
@@ -192,6 +195,19 @@ const PAGES = [
         { key: 'footer_1', kind: 'footer', text: 'Larkmoss Glasshouses designs, builds and looks after growing houses.', links: [{ key: 'l1', text: 'Write to us', address: 'mailto:hello@larkmoss.example' }] },
       ],
       thanks: { title: 'It is on its way', text: 'Look into your mail in a minute or two. The figures on page two surprise most people.', button: '', address: '' },
+    },
+  },
+  {
+    key: 'page_light', slug: LIGHT_PAGE, name: 'Winter light, quiz', live: true,
+    definition: {
+      version: 2, title: 'How bright is your winter?', description: 'Five questions about light and glass in the dark months, and what four winters of measuring say to them.', layout: 'single', theme: LOOK, houseStyle: STYLE, share: picture(FILES.evening, 'A glasshouse lit from inside, at dusk'),
+      blocks: [
+        { key: 'heading_1', kind: 'heading', text: 'How bright is your winter?', under: 'Most people ask how warm a house should be. Plants ask how light it is.' },
+        { key: 'point_1', kind: 'point', point: QUIZ.light },
+        { key: 'text_1', kind: 'text', text: 'We hung meters in four houses from November to March, for four winters. What they said surprised us, and made us build differently.' },
+        { key: 'footer_1', kind: 'footer', text: 'Larkmoss Glasshouses designs, builds and looks after growing houses.', links: [{ key: 'l1', text: 'Write to us', address: 'mailto:hello@larkmoss.example' }] },
+      ],
+      thanks: { title: 'Thank you', text: 'Your answers are on their way to you.', button: '', address: '' },
     },
   },
   {
@@ -289,7 +305,7 @@ export function firm(opened: string): ArchiveLine[] {
     { kind: 'list', id: LISTS.openDay, name: 'Open day in spring' },
     ...SEGMENTS.map(s => ({ kind: 'segment' as const, at: opened, ...s })),
     { kind: 'style', id: STYLE, name: 'Larkmoss', theme: LOOK },
-    ...POINTS.map(p => ({ kind: 'point' as const, at: opened, ...p })),
+    ...[...POINTS, ...QUIZZES].map(p => ({ kind: 'point' as const, at: opened, ...p })),
     ...PAGES.map(p => ({ kind: 'page' as const, at: opened, ...p })),
   ]
 }

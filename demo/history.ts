@@ -2,6 +2,7 @@ import type { ArchiveLine } from '#core/archive'
 import { createDice, type Dice } from './dice'
 import { FORMS, firm, LANDING } from './firm'
 import { planOf, somebody, type Person } from './people'
+import { LIGHT_PAGE, lightOf, QUIZ, ROOM_PATH, suitsOf } from './quizzes'
 
 const MINUTE = 60_000
 const HOUR = 60 * MINUTE
@@ -31,7 +32,8 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
     const weekend = [0, 6].includes(new Date(day).getUTCDay())
     // Slowly more from month to month; weekends are quiet.
     const busy = perDay * (weekend ? 0.35 : 1) * (0.75 + 0.5 * (day - start) / (now - start))
-    for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now)
+    for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now, home)
+    wondering(add, day, site)
     for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
   }
   rings(add, now, site)
@@ -96,6 +98,7 @@ function tried(lines: ArchiveLine[], site: string, since: number): { at: number;
 /** Where the forms stand on the site, and how many of those who see one begin to fill it in and leave. */
 const STANDS: Record<string, { form: string; given: number }> = {
   '/contact': { form: FORMS.visit, given: 0.22 }, '/prices': { form: FORMS.guide, given: 0.12 }, '/growing-houses': { form: FORMS.care, given: 0.03 }, '/journal/winter-light': { form: FORMS.journal, given: 0.05 },
+  [ROOM_PATH]: { form: QUIZ.suits, given: 0.4 },
 }
 
 type Counted = Extract<ArchiveLine, { kind: 'count' }>
@@ -206,7 +209,7 @@ function justLook(dice: Dice, add: Add, at: number, site: string): void {
 }
 
 /** Somebody who gives their name: what they read before, what they fill in, and what comes of it. */
-function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, now: number): void {
+function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, now: number, home: string): void {
   const came = comes(dice)
   const keen = person.promise > 0.18
   if (dice.chance(keen ? 0.5 : 0.2)) visit(dice, add, at - dice.between(1, 6) * DAY, site, came, [PAGES[0], PAGES[1], dice.pick(PAGES)])
@@ -223,7 +226,30 @@ function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, 
   // Some who asked for a visit have a room planned a day later.
   const own = createDice([...person.email].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) >>> 0, 7))
   if (form === FORMS.visit && own.chance(0.45)) add(sent + own.around(1, 0.5) * DAY, { kind: 'entry', point: FORMS.plan, body: { answers: planOf(person, own), page: site + '/', ...(came.agreed && { visitor: came.visitor }) } })
+  quizzed(add, person, sent, site, came, home)
   followUp(dice, add, person, sent, form === FORMS.journal ? 0.35 : 1, again ? secondAt : null, now)
+}
+
+/** Some who left their name wonder which room suits them, or take the quiz about light on its page. With dice of their own. */
+function quizzed(add: Add, person: Person, sent: number, site: string, came: Came, home: string): void {
+  const own = createDice([...person.email].reduce((sum, letter) => (sum * 33 + letter.charCodeAt(0)) >>> 0, 11))
+  const body = (answers: object, page: string, took: number) => ({ answers, page, took: Math.round(own.around(took, 0.4) * 1000), ...(came.agreed && { visitor: came.visitor }) })
+  if (own.chance(0.24)) {
+    const at = visit(own, add, sent + own.around(8, 0.8) * HOUR, site, came, [PAGES[1], ROOM]) + 60_000
+    add(at, { kind: 'entry', point: QUIZ.suits, body: body(suitsOf(person, own), site + ROOM_PATH, 48) })
+  }
+  if (own.chance(0.16)) {
+    const through = own.chance(0.6)
+    const at = sent + own.around(3, 0.7) * DAY
+    add(at, { kind: 'entry', point: QUIZ.light, body: { ...body(lightOf(person, own), `${home}/p/${through ? LIGHT_PAGE : 'winter-light'}`, 66), ...(through && { landing: LIGHT_PAGE }) } })
+  }
+}
+const ROOM = [ROOM_PATH, 'Which growing room suits you?'] as const
+
+/** And some look at the question and go again without a word. */
+function wondering(add: Add, day: number, site: string): void {
+  const own = createDice(day / DAY + 5)
+  for (let n = own.between(0, 3); n > 0; n--) visit(own, add, momentOf(own, day), site, comes(own), [PAGES[0], ROOM])
 }
 
 function enter(add: Add, at: number, p: Person, form: string, page: string, came: Came): void {

@@ -12,6 +12,9 @@ export interface LiveForm {
   files: () => [string, File][]
   /** Shows what is wrong where it is, keeps what was typed, and leads to the first. `otherwise` is said where no flaw says anything. */
   mark: (flaws: Flaw[], otherwise?: string) => void
+  /** Which page is shown, and how to show another. */
+  at: () => number
+  turn: (to: number | null) => void
 }
 
 /**
@@ -64,7 +67,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     if (progress) progress.textContent = point.words.part.replace('{at}', String(at + 1)).replace('{of}', String(pages.length))
   }
   function turn(to: number | null): void {
-    if (to === null) return
+    if (to === null || !sections[to]) return
     at = to
     show()
     sections[at]!.querySelector<HTMLElement>('input:not([type=hidden]),select,textarea')?.focus()
@@ -117,5 +120,5 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     const given = answers()
     return point.questions.flatMap(q => q.kind === 'file' && given[q.key] ? data.getAll(q.key).flatMap(f => f instanceof File && f.name ? [[q.key, f] as [string, File]] : []) : [])
   }
-  return { answers, files, mark }
+  return { answers, files, mark, turn, at: () => at }
 }

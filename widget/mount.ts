@@ -99,10 +99,11 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     enliven(blank, point, { via, placement, done }, tools)
     blank.querySelector<HTMLElement>('input:not([type=hidden])')?.focus()
   }
-  const seen = Date.now()
+  let seen = Date.now()
   const use = watchUse(form, point, placement, tools)
   const live = bring(form, point, new URLSearchParams(location.search), tools.holds)
   const typing = watchTyping(form, point, live, tools)
+  if (point.quiz) void resume(form, point, live, tools.base, () => seen, (now, old) => enliven(now, old, { via, placement, done }, tools)).then(since => { seen = since })
   let sent = { text: '', key: '' }
   form.addEventListener('submit', (event) => {
     event.preventDefault()
@@ -115,9 +116,21 @@ function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, do
     void send(form, point, live, { answers, edition: point.edition, language: point.language, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
+      if (point.quiz) void import('./resume').then(m => m.end(point.key))
       done?.()
     }, restart)
   })
+}
+
+/** A quiz goes on where it was after a reload, in the edition in which it was begun. */
+async function resume(form: HTMLFormElement, point: PublicPoint, live: LiveForm, base: string, seen: () => number, anew: (form: HTMLFormElement, old: PublicPoint) => void): Promise<number> {
+  const { asBegun, goOn, keep } = await import('./resume')
+  const parent = form.parentNode as ParentNode
+  const old = await asBegun(form, point, base)
+  if (old) anew(parent.querySelector('form')!, old)
+  const since = (!old && goOn(form, point.key, live)) || seen()
+  for (const kind of ['input', 'click']) form.addEventListener(kind, () => setTimeout(() => form.isConnected && keep(point, live, seen())))
+  return since
 }
 
 /** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
@@ -196,7 +209,7 @@ async function send(form: HTMLFormElement, { words, language }: PublicPoint, liv
       ;((form.getRootNode() as ShadowRoot).host as HTMLElement | undefined)?.style.removeProperty('min-height')
       // On a page of its own the title is the page's heading, and stays.
       const heading = form.querySelector('h1')
-      form.outerHTML = html ?? thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
+      form.outerHTML = (heading ? html?.replace(/(<\/?)h2/g, '$1h1') : html) ?? thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
       const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
       if (heading && !html) thanks.prepend(heading)
       thanks.focus()

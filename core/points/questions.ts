@@ -106,7 +106,8 @@ export function renameQuestion(d: PointDefinition, from: string, to: string): Po
   const followed = follow(d, '') as PointDefinition
   const start = `questions.${from}.`
   const texts = (all: { key: string; text: string }[]) => all.map(t => (t.key.startsWith(start) ? { ...t, key: `questions.${to}.${t.key.slice(start.length)}` } : t))
-  return { ...followed, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => leadingTo(q.key === from ? { ...q, key: to } : q, from, to)) }
+  const quiz = followed.quiz && { ...followed.quiz, described: followed.quiz.described.map(p => ({ ...p, answers: Object.fromEntries(Object.entries(p.answers).map(([key, answer]) => [key === from ? to : key, answer])) })) }
+  return { ...followed, quiz, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => leadingTo(q.key === from ? { ...q, key: to } : q, from, to)) }
 }
 
 /** A question whose branches lead to another by its new key. */

@@ -57,10 +57,11 @@ export const SHEET = `
 .cv .cv-help a,.cv .cv-choice a{color:var(--cv-accent)}
 .cv .cv-way{color:var(--cv-accent);font-weight:600}
 .cv .cv-small{font-size:15px;line-height:24px}
-.cv .cv-bars{display:grid;grid-template-columns:auto 1fr auto;gap:4px 12px;align-items:center;margin:18px 0 0;padding:0;font-size:15px;line-height:22px}
+.cv .cv-bars{display:grid;grid-template-columns:auto 1fr auto;gap:4px 12px;align-items:center;margin:18px 0 0;padding:0;list-style:none;font-size:15px;line-height:22px}
+.cv .cv-bars li{display:contents}
 .cv .cv-bars svg{display:block;width:100%;height:10px;color:var(--cv-accent)}
 .cv .cv-ways{margin-top:18px}
-.cv .cv-result img{max-width:100%;height:auto;border-radius:var(--cv-round)}
+.cv-result img{max-width:100%;height:auto;border-radius:var(--cv-round)}
 .cv .cv-review{margin:18px 0 0;padding:0;list-style:none;font-size:15px;line-height:22px}
 .cv .cv-review li{padding:8px 0;border-top:1px solid var(--cv-rule)}
 .cv .cv-review p{margin:0}

@@ -1,6 +1,7 @@
 import type { Language } from '#core/languages/language'
 import { sayIn, type TextKey } from '#core/languages/say'
 import type { PointDefinition } from '#core/points/shapes/definition'
+import { questionInTongue, quizInTongue, textsOfQuiz } from '#core/quiz/translate'
 
 export type { Translation } from '#core/points/shapes/rules'
 
@@ -28,8 +29,9 @@ export function translatable(d: PointDefinition): Translatable[] {
       { path: `questions.${q.key}.error`, called: 'If it is wrong', text: q.error },
       ...q.choices.map(c => ({ path: `questions.${q.key}.choices.${c.value}`, called: 'Answer', text: c.text })),
     ]),
+    ...textsOfQuiz(d),
     { path: 'button', called: 'Button', text: d.button },
-    { path: 'thanks', called: 'Thanks', text: d.thanks, long: true },
+    ...(d.quiz ? [] : [{ path: 'thanks', called: 'Thanks', text: d.thanks, long: true }]),
     ...(d.display.on ? [{ path: 'display.invitation', called: 'Invitation', text: d.display.invitation }, { path: 'display.open', called: 'Invitation’s button', text: d.display.open }] : []),
     { path: 'closing.text', called: 'When it is closed', text: d.closing.text, long: true },
     { path: 'closing.early', called: 'Before it opens', text: d.closing.early, long: true },
@@ -86,7 +88,8 @@ export function inTongue(d: PointDefinition, language: Language): PointDefinitio
     intro: say('intro', d.intro),
     button: say('button', d.button),
     thanks: say('thanks', d.thanks),
-    questions: d.questions.map(q => ({
+    quiz: d.quiz && quizInTongue(d.quiz, say),
+    questions: d.questions.map(q => questionInTongue(q, say)).map(q => ({
       ...q,
       label: say(`questions.${q.key}.label`, q.label),
       help: say(`questions.${q.key}.help`, q.help),

@@ -1,7 +1,7 @@
 import type { Check } from '#core/points/check'
 import { choicesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { attributesIn } from '#core/conditions/condition'
-import { possibleOf } from '#core/quiz/judge'
+import { judgeQuiz, possibleOf } from '#core/quiz/judge'
 import type { Meaning } from '#core/quiz/shapes'
 import { inOrder } from '#core/quiz/way'
 
@@ -80,6 +80,11 @@ export function quizHints(d: PointDefinition): Found[] {
   const found: Found[] = []
   const meanings = (q: Question): Meaning[] => (q.kind === 'number' ? (q.quiz?.bands.map(b => b.quiz) ?? []) : choicesOf(q).flatMap(c => c.quiz ?? []))
   if (quiz.kind !== 'outcomes') return found
+  if (quiz.results.length) for (const [i, p] of quiz.described.entries()) {
+    const { result } = judgeQuiz(quiz, d.questions, p.answers)
+    const title = (key: string) => quiz.results.find(r => r.key === key)?.title ?? 'an outcome that was taken out'
+    if (result !== p.outcome) found.push({ frame: 'questions', field: `quiz.described.${i}`, message: `“${p.name}” should come to “${title(p.outcome)}”, and comes to “${title(result)}”.` })
+  }
   const keys = new Set(quiz.results.map(r => r.key))
   const fed = new Set<string>()
   d.questions.forEach((q, i) => {

@@ -1,5 +1,6 @@
 import { freshKey, type PointDefinition, type Question } from '#core/points/definition'
 import { blankInQuiz, blankMeaning, blankResult } from '#core/quiz/starters'
+import type { Suggested } from '#core/quiz/suggest'
 import type { Band, InQuiz, Meaning, Quiz, Result } from '#core/quiz/shapes'
 
 // What a marketer does with a quiz. Each gives another definition; what names a result follows it.
@@ -93,6 +94,15 @@ export function setWeight(d: PointDefinition, key: string, at: number, to: strin
   return setMeaning(d, key, at, { weights: n ? [...others, { to, n }] : others })
 }
 export const weightOf = ({ weights }: Meaning, to: string): number => weights.find(w => w.to === to)?.n ?? 0
+
+/** Puts suggested weights in their places. */
+export function takeSuggested(d: PointDefinition, cells: Suggested[]): PointDefinition {
+  return cells.reduce((now, { question, choice, outcome, now: n }) => {
+    const q = now.questions.find(o => o.key === question)
+    const at = q?.kind === 'number' ? (q.quiz?.bands.findIndex(b => b.key === choice) ?? -1) : (q?.choices.findIndex(c => c.value === choice) ?? -1)
+    return at < 0 ? now : setWeight(now, question, at, outcome, n)
+  }, d)
+}
 
 /** Changes what a question is in its quiz. */
 export const setInQuiz = (q: Question, change: Partial<InQuiz>): Question => ({ ...q, quiz: { ...(q.quiz ?? blankInQuiz()), ...change } })

@@ -9,4 +9,5 @@ export const SHOWS = ['list', 'scale', 'pictures'] as const
 export const MOST_RESULTS = 20
 export const MOST_TOPICS = 12
 export const MOST_BANDS = 20
+export const MOST_WISHES = 40
 export const MOST_WEIGHT = 1_000_000_000

@@ -43,7 +43,7 @@ function barsMarkup({ quiz }: PointDefinition, judged: Judged, say: Say): string
     : judged.topics.map(t => ({ name: quiz!.topics.find(o => o.key === t.key)?.name ?? t.key, part: t.possible ? t.earned / t.possible : 0, words: marksText(t, say) }))
   if (rows.length < 2 || (quiz!.kind === 'outcomes' && !most)) return ''
   // Attributes of SVG are drawn where a page's policy lets no style through.
-  return `<div class="cv-bars" role="list">${rows.map(r => `<span role="listitem">${e(cut(r.name, 60))}</span><svg viewBox="0 0 100 10" preserveAspectRatio="none" role="img" aria-label="${Math.round(100 * r.part)} %"><rect width="100" height="10" fill="currentColor" opacity=".15"/><rect width="${(100 * r.part).toFixed(1)}" height="10" fill="currentColor"/></svg><span>${e(r.words)}</span>`).join('')}</div>`
+  return `<ul class="cv-bars">${rows.map(r => `<li><span>${e(cut(r.name, 60))}</span><svg viewBox="0 0 100 10" preserveAspectRatio="none" role="img" aria-label="${Math.round(100 * r.part)} %"><rect width="100" height="10" fill="currentColor" opacity=".15"/><rect width="${(100 * r.part).toFixed(1)}" height="10" fill="currentColor"/></svg><span>${e(r.words)}</span></li>`).join('')}</ul>`
 }
 
 /** What was answered, and what would have been right. */

@@ -1,9 +1,9 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
 import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { LIMITS } from '#core/points/limits'
 import { Mark, SentFile } from '#core/points/shapes/theme'
-import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, QUIZ_KINDS, SAYS, SHOWS } from '#core/quiz/limits'
+import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, MOST_WISHES, QUIZ_KINDS, SAYS, SHOWS } from '#core/quiz/limits'
 import { ConditionAbout, Default, KEY, OneOf } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 
@@ -84,6 +84,21 @@ export class Topic {
   @IsString() @Length(1, 80) name!: string
 }
 
+/** Somebody made up, and the outcome that they should get: weights are suggested by such people, and checked against them. */
+export class Described {
+  @Matches(KEY) key!: string
+  @IsString() @Length(1, 80) name!: string
+  /** By the keys of questions; what is not there is not answered. */
+  @IsObject() answers!: Record<string, string | string[]>
+  @Matches(KEY) outcome!: string
+
+  /** Answers are texts, or lists of texts; anything else goes. */
+  static tidy = (d: Described): Described => ({
+    ...d,
+    answers: Object.fromEntries(Object.entries(d.answers).filter(([key, a]) => key.length <= 50 && (typeof a === 'string' ? a.length <= LIMITS.label : Array.isArray(a) && a.length <= LIMITS.choices && a.every(x => typeof x === 'string' && x.length <= LIMITS.label))).slice(0, LIMITS.questions)),
+  })
+}
+
 /** What makes a quiz of a form: what is made of the answers, and how it is asked. */
 export class Quiz {
   @IsIn(QUIZ_KINDS) kind!: (typeof QUIZ_KINDS)[number]
@@ -101,4 +116,5 @@ export class Quiz {
   /** One question a page. */
   @Default(true) @IsBoolean() single!: boolean
   @Default(true) @IsBoolean() again!: boolean
+  @Default([]) @ArrayMaxSize(MOST_WISHES) @ArrayUnique((d: Described) => d?.key) @ListOf(() => Described) described!: Described[]
 }

@@ -9,7 +9,7 @@ export const blankInQuiz = (more: Partial<InQuiz> = {}): InQuiz => ({ points: 0,
 export const blankResult = (key: string, title: string, more: Partial<Result> = {}): Result => ({ key, title, text: '', picture: null, from: 0, button: '', call: { kind: 'none' }, ...more })
 
 function quizOf(kind: Quiz['kind'], results: Result[]): Quiz {
-  return { kind, results, topics: [], partial: true, says: 'end', contact: 'before', reason: 'Where may we send your result?', progress: true, back: true, single: true, again: true }
+  return { kind, results, topics: [], partial: true, says: 'end', contact: 'before', reason: 'Where may we send your result?', progress: true, back: true, single: true, again: true, described: [] }
 }
 const contact = (key: string, kind: Question['kind'], label: string, more: Partial<Question> = {}): Question => blankQuestion({ key, kind, label, quiz: blankInQuiz({ contact: true }), ...more })
 const email = contact('email', 'email', 'E-mail address', { required: true, property: 'email' })

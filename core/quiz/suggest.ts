@@ -31,7 +31,6 @@ export type Solver = (program: string, whole: boolean) => ReadonlyMap<string, nu
 
 /** The largest weight that is suggested first, and where that does not do. */
 const MOST = [3, 5, 9]
-export const MOST_WISHES = 40
 
 interface Cell {
   name: string
@@ -44,7 +43,7 @@ interface Cell {
 /**
  * Whole weights from 0 on, by which everybody described gets the outcome that they should, each as far ahead of the others as can be
  * (the largest smallest margin), and of those the ones that change least. Weights of choices that nobody described has made stay.
- * @param wishes at most `MOST_WISHES`, for outcomes that there are
+ * @param wishes for outcomes that there are
  */
 export function suggestWeights(quiz: Quiz, questions: Question[], wishes: Wish[], solve: Solver): Suggestion {
   const { cells, rows } = programOf(quiz, questions, wishes)

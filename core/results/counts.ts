@@ -2,6 +2,8 @@ import { summed } from '#core/figures/deltas'
 import { bandOf, durationBand } from '#core/results/bands'
 import type { AnswerChange } from '#core/events/kinds/corrected'
 import type { Answers, Question } from '#core/points/definition'
+import type { Judged } from '#core/quiz/judge'
+import { madeOf, withMade } from '#core/results/of-quiz'
 import { readNumber } from '#core/points/values'
 
 /**
@@ -34,6 +36,8 @@ export interface CountedEntry {
   counted: boolean
   tookMs: number | null
   answers: Answers
+  /** What a quiz made of it; of a form nothing. */
+  judged: Judged | null
 }
 
 /** Kinds whose answers are counted one by one; of numbers, bands are; of all others only that there is an answer. */
@@ -51,6 +55,9 @@ export function countedAs(question: Pick<Question, 'kind' | 'choices'>, answer: 
   return number === null ? [''] : ['', String(bandOf(number).from)]
 }
 
+/** What a quiz makes is counted as answers are. */
+const MADE = madeOf([{ kind: 'marks', results: [] }])
+
 /** What an entry adds to the figures of its point and, where it came through one, of its landing page. */
 export function deltasOfEntry(entry: CountedEntry, questions: Question[]): ResultDelta[] {
   const { point, landing, day, edition, tookMs } = entry
@@ -60,7 +67,7 @@ export function deltasOfEntry(entry: CountedEntry, questions: Question[]): Resul
     { ...base, figure: 'sent', key: place },
     ...(landing ? [{ ...base, point: landing, edition: 0, figure: 'sent' as const, key: place }] : []),
     ...(tookMs ? [{ ...base, figure: 'took' as const, key: [String(durationBand(tookMs))] }] : []),
-    ...answerDeltas(base, questions, entry.answers, 1),
+    ...answerDeltas(base, entry.judged ? [...MADE, ...questions] : questions, withMade(entry.answers, entry.judged), 1),
   ]
 }
 

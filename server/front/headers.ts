@@ -11,6 +11,8 @@ const NO_DEVICES = ['accelerometer', 'browsing-topics', 'camera', 'display-captu
 /** What members read stays with them. */
 const MEMBERS = /^\/api\//
 /** What is read as data, or shown by itself, and runs nothing. */
+/** Work beside a screen: its own script, which may bring a program of ours (a solver, as WebAssembly). */
+const WORK = 'default-src \'none\'; script-src \'self\' \'wasm-unsafe-eval\'; connect-src \'self\'; frame-ancestors \'none\'; base-uri \'none\'; form-action \'none\''
 const STILL = 'default-src \'none\'; frame-ancestors \'none\'; base-uri \'none\'; form-action \'none\''
 
 /** Headers that go with everything. Who answers may say something stricter of its own. */
@@ -18,7 +20,7 @@ export function withHeaders(handler: EventHandler): EventHandler {
   return ((event: H3Event) => {
     const { res } = event.node
     res.setHeader('x-content-type-options', 'nosniff')
-    res.setHeader('content-security-policy', STILL)
+    res.setHeader('content-security-policy', event.path.startsWith('/_nuxt/') ? WORK : STILL)
     res.setHeader('referrer-policy', 'strict-origin-when-cross-origin')
     res.setHeader('permissions-policy', NO_DEVICES)
     if (secure()) res.setHeader('strict-transport-security', 'max-age=31536000; includeSubDomains')

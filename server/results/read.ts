@@ -4,6 +4,7 @@ import type { Condition } from '#core/conditions/condition'
 import type { Question } from '#core/points/definition'
 import { deltasOfEntry, type ResultDelta } from '#core/results/counts'
 import { questionsAsked, resultsOf, type OtherSum, type Results, type SentSum } from '#core/results/results'
+import { madeOf } from '#core/results/of-quiz'
 import { expanded } from '#core/segments/segment'
 import { anyById } from '#db/points'
 import { countedLooks, countedQuestions, countedResults, editionsOf, entriesMatching, questionsOf, type Entries } from '#db/results'
@@ -58,7 +59,7 @@ export async function pointToRead(sql: Sql, id: string) {
 /** What a form ever asked, in the words of today, with its editions; a page asks nothing. */
 export async function everAsked(sql: Sql, { id, kind }: { id: string; kind: string }) {
   const editions = kind !== 'page' ? await editionsOf(sql, id) : []
-  return { editions, questions: questionsAsked(editions) }
+  return { editions, questions: [...madeOf(editions.map(e => e.quiz)), ...questionsAsked(editions)] }
 }
 
 /** Questions whose answers stand in lists and leave with tables: not what is sensitive (health, beliefs, money troubles). */

@@ -1,6 +1,7 @@
 import { DateTime } from 'luxon'
-import { answerText, type Question } from '#core/points/definition'
+import { answerText, type Answers, type Question } from '#core/points/definition'
 import type { Results } from '#core/results/results'
+import { withMade } from '#core/results/of-quiz'
 import { sourceOf } from '#core/figures/facets'
 import { allRespondents, type Entries, type Respondent } from '#db/results'
 import type { Sql } from '#db/client'
@@ -38,6 +39,8 @@ export const answersSheet = ({ answers }: Results, group = ''): Sheet => ({
   rows: answers.flatMap(a => [[a.label, '(answered)', a.answered], ...a.rows.map(r => [a.label, r.text, r.n])] as Cell[][]),
 })
 
+const saidIn = (answers: Answers, q: Question): Cell => (answers[q.key] === undefined ? null : answerText(q, answers[q.key]!))
+
 /** Who answered, a row each, with their answers in the words of the house; read while it is sent. Of several groups each row says its own. */
 export function respondentsSheet(sql: Sql, groups: Entries[], questions: Question[], { labels }: Ruleset): Sheet {
   const labelName = (key: string | null) => labels.find(l => l.key === key)?.name ?? key
@@ -52,7 +55,7 @@ export function respondentsSheet(sql: Sql, groups: Entries[], questions: Questio
     r.lastName,
     r.company,
     labelName(r.label),
-    ...questions.map(q => (r.answers[q.key] === undefined ? null : answerText(q, r.answers[q.key]!))),
+    ...questions.map(q => saidIn(withMade(r.answers, r.judged), q)),
     r.page,
     sourceOf(r.utm, r.referrer),
     r.landingName,

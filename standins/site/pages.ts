@@ -22,7 +22,9 @@ ${houseArt(4, '#7c8f4e')}
 <h2>The Brackwater</h2><p>Wide and low, with a ridge vent along its whole length. From 30 to 400 m². Stands in eleven school grounds.</p>
 <h2>The Fernhollow</h2><p>A tall single bay for terraces and flat roofs. Carries its load on four points.</p>
 <h2>The Quernmoor</h2><p>For propagation: double glass to the north, benches on rails, fog instead of spray.</p>
+<p><a href="/which-room">Which of them suits you?</a> Five questions tell.</p>
 <h2>Already have one?</h2><div class="split"><p>We look after houses of any maker: glass, vents, heating and shading, twice a year or when something breaks.</p>${point(app, 'form_care', 1122)}</div>`),
+    p('/which-room', 'Which growing room suits you?', `<h1>Which growing room suits you?</h1><div class="split"><div><p class="lead">A classroom, a kitchen’s own house, a place to sit in January: they are built alike and used quite differently.</p><p>Answer five questions, and see which of ours comes nearest to yours.</p></div>${place('quiz_suits')}</div>`),
     p('/prices', 'Prices', `<h1>Prices</h1><p class="lead">What houses cost to build last year, and what they cost to heat. Yours will differ; these are real sums with the names taken off.</p>
 <table data-cavlin-mark="Sums by house"><tr><th>House</th><th>Where</th><th>Heated to</th><th>Built for</th></tr><tr><td>Brackwater, 62 m²</td><td>a primary school</td><td>8 °C</td><td>48,300</td></tr><tr><td>Fernhollow, 24 m²</td><td>a hotel roof</td><td>12 °C</td><td>31,900</td></tr><tr><td>Quernmoor, 310 m²</td><td>a market garden</td><td>16 °C</td><td>164,000</td></tr></table>
 <div class="split"><div><h2>The whole guide</h2><p>Twenty-two houses, with drawings, heating bills and what we would do differently. Page six surprises most people.</p></div>${point(app, 'form_guide', 718)}</div>`),

@@ -22,6 +22,7 @@ const entry = (answers: Answers, more: Partial<CountedEntry> = {}): CountedEntry
   day: '2027-03-01',
   page: 'https://s.example/a',
   counted: true,
+  judged: null,
   tookMs: 4000,
   answers,
   ...more,

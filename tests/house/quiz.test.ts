@@ -135,6 +135,25 @@ describe('a quiz', () => {
     const q = await quiz('sorting', d => void change(d))
     expect([q.status, q.errors.map(e => e.message).join(' ')]).toEqual([status, expect.stringContaining(message)])
   })
+  it('has results: what people came to, counted, by entry and in the table that is taken away', async () => {
+    const q = await quiz('sorting')
+    const sent = async (answers: object) => send(q.key, { ...SORTED, ...answers, email: somebody('counted') })
+    await sent({})
+    await sent({})
+    await sent({ for: 'Myself', time: 'An hour a week', when: 'Soon' })
+    const [today] = new Date().toISOString().split('T')
+    const group = { from: '2026-01-01', to: today }
+    const made = await eventually(async () => {
+      const { groups } = (await (await q.as(`/api/team/points/${q.id}/results`, 'POST', { groups: [group] })).json()) as { groups: { all: { sent: number }; answers: { label: string; rows: { value: string; text: string; n: number }[] }[] }[] }
+      return groups[0]!.all.sent === 3 && groups[0]!.answers[0]
+    })
+    expect(made).toMatchObject({ label: 'Result', rows: [{ value: 'large', text: 'The large one', n: 2 }, { value: 'small', n: 1 }, { value: 'middle', n: 0 }] })
+    const { respondents } = (await (await q.as(`/api/team/points/${q.id}/respondents`, 'POST', { ...group, answer: { question: '@result', value: 'small' } })).json()) as { respondents: { answers: Record<string, string> }[] }
+    expect(respondents.map(r => [r.answers['@result'], r.answers.for])).toEqual([['small', 'Myself']])
+    const csv = await (await q.as(`/api/team/points/${q.id}/take-away?as=csv&from=${group.from}&to=${today}`)).text()
+    expect(csv.split(/\r?\n/)[0]).toContain('Result')
+    expect(csv).toContain('The large one')
+  })
   it('is no form, and a form no quiz', async () => {
     const as = await signedIn('tamsin')
     const { id } = (await (await as('/api/team/points', 'POST', { name: `No quiz ${++made}` })).json()) as { id: string }

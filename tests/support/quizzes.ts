@@ -30,6 +30,7 @@ export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Parti
   back: true,
   single: true,
   again: true,
+  described: [],
   ...more,
 })
 /** A question with one answer of several, each with weights by the place of the outcome. */

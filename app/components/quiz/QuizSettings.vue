@@ -18,6 +18,7 @@ function dropTopic(key: string): void {
 </script>
 
 <template>
+  <div>
   <fieldset class="rules" :disabled="disabled">
     <legend class="unseen">How the quiz is asked</legend>
     <label id="quiz-kind">What is made of the answers</label>
@@ -40,6 +41,8 @@ function dropTopic(key: string): void {
       <div><Button v-if="!disabled" label="Add a topic" size="small" variant="outlined" :disabled="quiz.topics.length >= MOST_TOPICS" @click="addTopic" /></div>
     </template>
   </fieldset>
+  <QuizDescribedPeople v-if="quiz.kind === 'outcomes'" v-model="definition" :disabled="disabled" />
+  </div>
 </template>
 
 <style scoped>

@@ -2,6 +2,7 @@
 import { DateTime } from 'luxon'
 import type { PointDefinition } from '#core/points/definition'
 import type { ResultsView } from '#core/team'
+import { madeOf } from '#core/results/of-quiz'
 import type { Group } from './GroupPick.vue'
 
 /** What came of a form or a page: how far people came, what they answered, who they are; of one group, or of two side by side. */
@@ -56,7 +57,11 @@ onScopeDispose(() => clearTimeout(timer))
 useHead({ title: () => `${data.value?.name ?? ''} results – Cavlin` })
 
 const isForm = computed(() => data.value !== null && data.value?.kind !== 'page')
-const questions = computed(() => (isForm.value ? (data.value!.definition as PointDefinition).questions : []))
+const questions = computed(() => {
+  if (!isForm.value) return []
+  const { quiz, questions } = data.value!.definition as PointDefinition
+  return quiz ? [...madeOf([quiz]), ...questions] : questions
+})
 /** An answer may have been counted for one group while the other was already asked for. */
 const shown = computed(() => (data.value?.groups ?? []).slice(0, groups.value.length))
 const one = computed(() => shown.value[0]!)

@@ -120,7 +120,11 @@ function edit(el: Element | null | undefined, path: string, name: string, empty:
 function makeEditable(stage: Element): void {
   const result = props.definition.quiz?.results.findIndex(r => r.key === props.result) ?? -1
   if (props.frame === 'thanks' && props.definition.quiz) {
-    if (result >= 0) edit(stage.querySelector('.cv-title'), `quiz.${result}.title`, 'Title of the result', 'What are they?')
+    const heading = stage.querySelector('.cv-title')
+    const title = document.createElement('span')
+    title.textContent = heading?.textContent ?? ''
+    heading?.replaceChildren(title)
+    if (result >= 0) edit(title, `quiz.${result}.title`, 'Title of the result', 'What are they?')
     return
   }
   if (props.frame === 'thanks') return edit(stage.querySelector('.cv-thanks p'), 'thanks', 'Thank-you message', 'What happens next?')

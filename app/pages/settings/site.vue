@@ -55,7 +55,7 @@ async function save(): Promise<void> {
     <form v-if="form" @submit.prevent="save">
       <fieldset :disabled="!may">
         <legend><h2>Agreement</h2></legend>
-        <p class="faded">Before somebody agrees, nothing is kept in their browser and nothing is sent.</p>
+        <p class="faded">Before somebody agrees, nothing is sent, and nothing is kept in their browser but the quiz that they are in the middle of, in its own tab.</p>
         <label v-for="w in WAYS" :key="w.key" class="way"><input v-model="form.agreement" type="radio" name="agreement" :value="w.key"><span><b>{{ w.name }}</b><br><span class="faded small">{{ w.what }}</span></span></label>
         <template v-if="form.agreement === 'own'">
           <label id="notice-language">Its language</label>

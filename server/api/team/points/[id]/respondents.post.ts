@@ -1,6 +1,7 @@
 import { IsISO8601, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { nameOf } from '#core/leads/lead'
+import { withMade } from '#core/results/of-quiz'
 import type { RespondentsView } from '#core/team'
 import { Nested } from '#core/validate'
 import { respondentsBefore } from '#db/results'
@@ -38,7 +39,7 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
   const rows = await respondentsBefore(of.condition ? longReadings() : sql, of, before, AT_ONCE + 1)
   return {
     more: rows.length > AT_ONCE,
-    respondents: rows.slice(0, AT_ONCE).map(r => ({
+    respondents: rows.slice(0, AT_ONCE).map(r => ({ r, said: withMade(r.answers, r.judged) })).map(({ r, said }) => ({
       id: r.id,
       at: r.at.toISOString(),
       lead: r.leadId,
@@ -48,7 +49,7 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
       edition: r.edition,
       page: r.page,
       tookMs: r.tookMs,
-      answers: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, r.answers[q.key]!]]))),
+      answers: Object.fromEntries(questions.flatMap(q => (said[q.key] === undefined ? [] : [[q.key, said[q.key]!]]))),
     })),
   }
 })

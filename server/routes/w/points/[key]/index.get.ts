@@ -1,4 +1,4 @@
-import { appendResponseHeader, defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { appendResponseHeader, defineEventHandler, getQuery, setResponseHeader, type H3Event } from 'h3'
 import { publicPoint, withUnkept } from '#core/points/definition'
 import { drawnTheme } from '#core/points/theme'
 import { closedNow } from '#server/capture/closed'
@@ -12,7 +12,7 @@ import { inTongueOf, tongueFor } from '#server/words'
 
 export default defineEventHandler(async (event) => {
   await limit(event, 'reads')
-  const plain = await requireLivePoint(event)
+  const plain = await asShown(event, await requireLivePoint(event))
   const point = inTongueOf(plain, tongueFor(event, plain.live.definition)) as typeof plain
   const closed = await closedNow(point)
   const personal = await personalOf(point, getQuery(event).cavlin)
@@ -24,3 +24,12 @@ export default defineEventHandler(async (event) => {
   const shown = withUnkept(publicPoint(point.key, number, definition), definition, (await applicationContext().cache.ruleset()).properties)
   return { ...(personal ? withPresets(shown, personal.presets) : shown), ...(closed !== null && { closed }), drawn }
 })
+
+type Live = Awaited<ReturnType<typeof requireLivePoint>>
+/** A quiz in the edition that somebody is in the middle of: `?edition=`. Everything else as it is live, and so an edition that there is not. */
+async function asShown(event: H3Event, point: Live): Promise<Live> {
+  const number = Number(getQuery(event).edition)
+  if (!point.live.definition.quiz || !Number.isInteger(number) || number < 1 || number > 1_000_000) return point
+  const edition = await applicationContext().cache.edition(point, number)
+  return edition ? { ...point, live: { ...point.live, ...edition } } : point
+}
