@@ -103,20 +103,34 @@ try {
       await page.getByText('in more than one row').waitFor()
       return page
     },
-    'wordings': async () => {
-      const page = await form('Price guide')
-      await page.getByRole('button', { name: 'Wordings' }).click()
-      await page.getByText('is the best with a probability').waitFor()
+    'quiz': async () => {
+      const page = await form('Which growing room suits you?')
+      await page.getByRole('button', { name: 'Weights' }).click()
+      await page.getByText('Worked out over all').waitFor()
       return page
     },
-    'page-editor': async () => {
-      const page = await as('tamsin', '/capture/pages')
-      await page.getByRole('link', { name: 'Price guide, autumn', exact: true }).click()
+    'quiz-results': async () => {
+      const page = await as('tamsin', '/capture/points')
+      await page.getByRole('link', { name: /^Results of Which growing room/ }).click()
+      await page.getByRole('button', { name: '90 days' }).click()
+      await page.getByText('The winter garden').first().waitFor()
+      await page.getByText('What they answered').evaluate(heading => heading.scrollIntoView({ block: 'start' }))
+      await page.mouse.wheel(0, -70)
       return page
     },
-    'landing': async () => {
-      const page = await open()
-      await page.goto(`${demo.url}/p/what-a-growing-house-costs`)
+    'quiz-phone': async () => {
+      const page = await open({ viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true })
+      await page.goto(`${demo.url}/p/which-growing-room`)
+      for (const answer of ['A school or college', 'Leaves to cut', 'In a yard or garden']) {
+        await page.getByRole('radio', { name: answer }).check()
+        await page.getByRole('button', { name: 'Go on' }).click()
+      }
+      await page.getByLabel('How large').fill('60')
+      await page.getByRole('button', { name: 'Go on' }).click()
+      await page.getByLabel('First name').fill('Ida')
+      await page.getByLabel('E-mail address').fill('ida.quillfeather@postbox.example')
+      await page.getByRole('button', { name: 'Show me the room' }).click()
+      await page.getByRole('heading', { name: 'The growing classroom' }).waitFor()
       return page
     },
     'segments': async () => {

@@ -23,7 +23,7 @@ function dropTopic(key: string): void {
     <legend class="unseen">How the quiz is asked</legend>
     <label id="quiz-kind">What is made of the answers</label>
     <Select :model-value="quiz.kind" :options="KINDS" option-label="name" option-value="key" fluid :disabled="disabled" aria-labelledby="quiz-kind" @update:model-value="set({ kind: $event })" />
-    <label id="quiz-contact">Who it is, is asked</label>
+    <label id="quiz-contact">When they say who they are</label>
     <Select :model-value="quiz.contact" :options="CONTACT" option-label="name" option-value="key" fluid :disabled="disabled" aria-labelledby="quiz-contact" @update:model-value="set({ contact: $event })" />
     <label for="quiz-reason">Why, in a sentence above it</label>
     <InputText id="quiz-reason" :model-value="quiz.reason" fluid maxlength="600" @update:model-value="set({ reason: $event ?? '' })" />
