@@ -1,4 +1,6 @@
 import type { PointKind } from '#core/points/kinds'
+import type { AnswerEnds } from '#core/results/ends'
+import type { Relative } from '#core/stats/relative'
 import type { DisplayRules } from '#core/appearing/schema'
 import type { PropertyChange } from '#core/events/kinds/entry'
 import type { Urgency } from '#core/follow-up'
@@ -153,6 +155,14 @@ export interface RespondentsView {
   respondents: {
     id: string; at: string; lead: string; name: string; company: string | null; label: string | null; edition: number; page: string | null; tookMs: number | null; answers: Answers
   }[]
+}
+
+/** Which answers go with becoming qualified or won, and how many of those who answered at all did. A ratio is null where too few did. */
+export interface EndsView {
+  people: number
+  qualified: number
+  won: number
+  rows: (Omit<AnswerEnds, 'toQualified' | 'toWon'> & { toQualified: Relative | null; toWon: Relative | null })[]
 }
 
 /** What of the points concerns a marketer today. */

@@ -25,6 +25,8 @@ export async function answersOfEntries(db: Db, ids: string[]): Promise<Map<strin
   if (!ids.length) return new Map()
   const entries = await db<(Omit<EntryAnswers, 'questions' | 'edition'> & { id: string; editionId: string })[]>`
     select e.id, e.edition_id, e.answers, e.first_answers, e.page, p.name as point,
+      case when e.result is not null then jsonb_build_object('earned', e.result -> 'earned', 'possible', e.result -> 'possible', 'title', coalesce(
+        (select r ->> 'title' from edition d, jsonb_array_elements(d.definition -> 'quiz' -> 'results') r where d.id = e.edition_id and r ->> 'key' = e.result ->> 'result'), '')) end as outcome,
       coalesce((select jsonb_agg(jsonb_build_object('id', f.id, 'question', f.question, 'name', f.name) order by f.id) from file f where f.entry_id = e.id), '[]') as files
     from entry e join point p on p.id = e.point_id where e.id = any(${ids}::uuid[])`
   const editions = await db<{ id: string; number: number; questions: Question[] }[]>`select id, number, definition -> 'questions' as questions from edition where id = any(${[...new Set(entries.map(e => e.editionId))]}::uuid[])`
@@ -36,6 +38,8 @@ export interface EntryAnswers {
   /** What it said at first, where it was corrected since. */
   firstAnswers: AnswerInWords[] | null
   point: string; edition: number; page: string | null
+  /** What a quiz came to, marks in hundredths; of a form nothing. */
+  outcome: { title: string; earned: number; possible: number } | null
 }
 
 /** Keeps what an entry said, before it says something else; what it said at first stays. */

@@ -2,6 +2,7 @@ import type { Condition } from '#core/conditions/condition'
 import type { AnswerChange } from '#core/events/kinds/corrected'
 import type { CountedEntry, ResultDelta, ResultFigure } from '#core/results/counts'
 import type { Question } from '#core/points/definition'
+import type { EndSum } from '#core/results/ends'
 import { RESULT } from '#core/results/of-quiz'
 import type { Quiz } from '#core/quiz/shapes'
 import type { Db, Sql, Tx } from '#db/client'
@@ -143,6 +144,26 @@ export const respondentsBefore = (db: Db, of: Entries, before: { at: Date; id: s
 /** All who answered, the latest first, in pieces. */
 export const allRespondents = (db: Sql | Db, of: Entries) =>
   respondents(db as Db, of, (db as Db)`order by e.at desc, e.id desc`).cursor(1000)
+
+/**
+ * What became of those who answered so, each person once: ever qualified, ever won. Of each question, all who answered it stand under
+ * `''`. Somebody who answered twice stands under each of their answers.
+ * @param questions by key; what a quiz came to is one of them
+ */
+export const endsByAnswer = (db: Db, of: Entries, questions: string[]) => db<EndSum[]>`
+  with own as (
+    select e.lead_id, q.key as question, q.value
+    from entry e join edition d on d.id = e.edition_id,
+      jsonb_each(e.answers || coalesce(jsonb_build_object(${RESULT}::text, e.result -> 'result'), '{}')) q
+    where ${matching(db, of)} and q.key = any(${questions}::text[])
+  ), said as (
+    select lead_id, question, value #>> '{}' as value from own where jsonb_typeof(value) = 'string'
+    union select lead_id, question, jsonb_array_elements_text(value) from own where jsonb_typeof(value) = 'array'
+    union select lead_id, question, '' from own where jsonb_typeof(value) in ('string', 'array')
+  )
+  select s.question, s.value, count(*)::int as people, count(*) filter (where l.counted ? 'qualified')::int as qualified,
+    count(*) filter (where l.counted -> 'last' ? 'won')::int as won
+  from said s join lead l on l.id = s.lead_id group by s.question, s.value`
 
 /** The editions of a point, the first one first. */
 export const editionsOf = (db: Db, point: string) => db<{ id: string; number: number; publishedAt: Date; questions: Question[]; quiz: Quiz | null }[]>`

@@ -3,8 +3,11 @@ import type { PointDefinition } from '#core/points/definition'
 
 const PAUSE_MS = 250
 
-/** How often each result of a quiz comes up, worked out beside the screen a moment after each change. What is not wanted any more is ended. */
-export function useBalance(definition: Ref<PointDefinition | null>) {
+/**
+ * How often each result of a quiz comes up, worked out beside the screen a moment after each change. What is not wanted any more is ended.
+ * @param chosen how often each choice was really chosen; null: each is as likely
+ */
+export function useBalance(definition: Ref<PointDefinition | null>, chosen: Ref<Map<string, Map<string, number>> | null>) {
   const balance = shallowRef<Balance | null>(null)
   const working = ref(false)
   const failed = ref(false)
@@ -24,8 +27,9 @@ export function useBalance(definition: Ref<PointDefinition | null>) {
       return end()
     }
     const text = JSON.stringify({ quiz, questions })
-    if (text === asked) return
-    asked = text
+    const like = JSON.stringify([...chosen.value ?? []].map(([key, shares]) => [key, ...shares]))
+    if (text + like === asked) return
+    asked = text + like
     if (working.value) end()
     worker ??= new Worker(new URL('../workers/balance.ts', import.meta.url), { type: 'module' })
     worker.onmessage = ({ data }: MessageEvent<Balance>) => {
@@ -38,9 +42,9 @@ export function useBalance(definition: Ref<PointDefinition | null>) {
     }
     working.value = true
     failed.value = false
-    worker.postMessage(JSON.parse(text))
+    worker.postMessage({ ...JSON.parse(text) as object, chosen: toRaw(chosen.value) })
   }
-  watch(definition, () => {
+  watch([definition, chosen], () => {
     clearTimeout(timer)
     timer = setTimeout(work, PAUSE_MS)
   }, { immediate: true })

@@ -5,7 +5,9 @@ import type { Quiz } from '#core/quiz/shapes'
 export interface BalanceAsked {
   quiz: Quiz
   questions: Question[]
+  /** By question, how often each choice was really chosen; null: each is as likely. */
+  chosen: Map<string, Map<string, number>> | null
 }
 addEventListener('message', ({ data }: MessageEvent<BalanceAsked>) => {
-  postMessage(balanceOf(data.quiz, data.questions, Math.random) satisfies Balance)
+  postMessage(balanceOf(data.quiz, data.questions, Math.random, { chosen: data.chosen ? key => data.chosen!.get(key) : undefined }) satisfies Balance)
 })

@@ -13,18 +13,24 @@ export function announcementFor(now: Case): Announcement {
   const company = lead.company ? `, ${oneLine(lead.company, 40)}` : ''
   const subject = `${who}${company}: ${oneLine(wish(now), 80)}`
   const opening = known ? `${who} came back` : `${who} is new`
+  const result = resultOf(intake)
   return {
     to: lead.ownerId!,
     subject,
-    text: `${opening} through “${intake.point.name}”.`,
+    text: `${opening} through “${intake.point.name}”${result && ` and came to “${result}”`}.`,
   }
 }
 
-/** What they want, in their own words where there are some: the first choice made, else the message, else the form. */
+/** The title of what somebody came to in a quiz; '' of a form. */
+function resultOf({ judged, edition: { definition } }: Case['intake']): string {
+  return (judged && definition.quiz?.results.find(r => r.key === judged.result)?.title) ?? ''
+}
+
+/** What they want, in their own words where there are some: the result of a quiz, the first choice made, else the message, else the form. */
 function wish({ intake }: Case): string {
   const { questions } = intake.edition.definition
   const choice = questions.find(q => q.kind === 'one_of' && !q.hidden && intake.answers[q.key] !== undefined)
   const message = questions.find(q => q.kind === 'long_text' && intake.answers[q.key])
-  const said = choice ? answerText(choice, intake.answers[choice.key]!) : message && answerText(message, intake.answers[message.key]!)
+  const said = resultOf(intake) || (choice ? answerText(choice, intake.answers[choice.key]!) : message && answerText(message, intake.answers[message.key]!))
   return said ? `${intake.point.name} (${oneLine(said, 40)})` : intake.point.name
 }

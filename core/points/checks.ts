@@ -257,8 +257,9 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     if (missing) say('theme', `translations.${key}`, `In ${LANGUAGES[key]} ${missing === 1 ? 'one text is' : `${missing} texts are`} not written yet, and shown in ${LANGUAGES[definition.language]}.`)
   }
   const mails = mailsOf(definition)
-  if (!mails.length && !definition.confirm && definition.language === 'en' && PROMISES_MAIL.test(definition.thanks))
-    say('mails', 'actions', 'The thanks promise a mail, and none goes out.', { name: 'Add one', apply: d => addedAction(d, 'mail', firstMail(false)) })
+  const promises = definition.quiz ? definition.quiz.reason : definition.thanks
+  if (!mails.length && !definition.confirm && definition.language === 'en' && PROMISES_MAIL.test(promises))
+    say('mails', 'actions', definition.quiz ? 'The words above the contact questions promise a mail, and none goes out.' : 'The thanks promise a mail, and none goes out.', { name: 'Add one', apply: d => addedAction(d, 'mail', firstMail(false)) })
   definition.actions.forEach((mail, i) => {
     if (mail.kind === 'mail' && mail.subject && !placeholdersIn(mail.subject)?.length) say('mails', `actions.${i}.subject`, 'Every mail has the same subject. A first name in it, put in from the menu, tells one from the next.')
   })
@@ -274,7 +275,7 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
 }
 
 /** What is promised by mail, in thanks. */
-const PROMISES_MAIL = /\b(?:e-?mail(?! address)|mail|inbox)\b|\bon (?:its|their) way\b/i
+const PROMISES_MAIL = /\b(?:e-?mail(?! address)|mail|inbox)\b|\bsend (?:you|it|your)\b|\bon (?:its|their) way\b/i
 
 /** What mails say of people that no question asks for. */
 function nobodyAsked(d: PointDefinition): { field: string; name: string; words: string; apply: (d: PointDefinition) => PointDefinition }[] {

@@ -11,6 +11,7 @@ import { inTongue } from '#core/points/translations'
 import type { Confirmation } from '#core/points/shapes/rules'
 import type { Reminder } from '#core/points/reminder'
 import type { Sign, Written } from '#core/points/written'
+import { answerLines } from '#core/quiz/review'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
 export type Mail = SendMail
@@ -127,8 +128,7 @@ function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: P
 export function quizTexts(d: PointDefinition, { judged, answers, language }: Pick<Case['intake'], 'judged' | 'answers' | 'language'>): Attributes['quiz'] {
   const result = judged && d.quiz?.results.find(r => r.key === judged.result)
   if (!judged || !result) return {}
-  const said = d.questions.flatMap(q => q.quiz?.contact || answers[q.key] === undefined ? [] : [`${oneLine(q.label, 600)}: ${oneLine(answerText(q, answers[q.key]!, language), 600)}`])
-  return { title: result.title, text: result.text, points: String(judged.earned / 100), possible: String(judged.possible / 100), answers: said.join('\n') }
+  return { title: result.title, text: result.text, points: String(judged.earned / 100), possible: String(judged.possible / 100), answers: answerLines(d, answers, sayIn(language)).join('\n') }
 }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */

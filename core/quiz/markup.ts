@@ -1,10 +1,11 @@
 import { sayIn, type Say } from '#core/languages/say'
+import { isAllRight, rightText } from '#core/quiz/review'
 import { languageMarkup } from '#core/languages/language'
-import { answerText, choicesOf, type Answers, type PointDefinition, type Question } from '#core/points/definition'
+import { answerText, type Answers, type PointDefinition } from '#core/points/definition'
 import { assetPath } from '#core/points/next'
 import { pictureMarkup } from '#core/points/pictures'
 import type { Way } from '#core/points/markup'
-import { earnedBy, type Judged } from '#core/quiz/judge'
+import type { Judged } from '#core/quiz/judge'
 import type { Call } from '#core/quiz/shapes'
 import { cut, escapeHtml as e } from '#core/text'
 
@@ -51,7 +52,7 @@ function reviewMarkup({ questions, quiz, language }: PointDefinition, { marks }:
   const rows = marks.map(({ key, possible }) => {
     const q = questions.find(o => o.key === key)!
     const answer = Object.hasOwn(answers, key) ? answers[key] : undefined
-    const isRight = earnedBy(q, answer, quiz!.partial) === possible
+    const isRight = isAllRight(quiz!, q, answer, possible)
     const lines = [
       ...(answer === undefined ? [] : [say('youSaid', { answer: answerText(q, answer, language) })]),
       isRight ? say('wasRight') : say('rightWas', { answer: rightText(q, language) }),
@@ -61,9 +62,4 @@ function reviewMarkup({ questions, quiz, language }: PointDefinition, { marks }:
     return `<li><p><b>${e(q.label)}</b></p>${lines.map(l => `<p>${e(l)}</p>`).join('')}</li>`
   })
   return rows.length ? `<ul class="cv-review">${rows.join('')}</ul>` : ''
-}
-function rightText(q: Question, language: PointDefinition['language']): string {
-  if (q.kind !== 'number') return choicesOf(q, language).filter(c => c.quiz?.right).map(c => c.text).join(', ')
-  const bands = q.quiz?.bands ?? []
-  return bands.flatMap((b, i) => b.quiz.right ? [`${i ? `> ${bands[i - 1]!.upTo ?? ''}` : ''}${b.upTo === null ? '' : `${i ? ', ' : ''}≤ ${b.upTo}`}`] : []).join('; ')
 }

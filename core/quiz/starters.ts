@@ -1,4 +1,6 @@
 import { blankDefinition, blankQuestion, type PointDefinition, type Question } from '#core/points/definition'
+import { addedAction } from '#core/actions/edit'
+import { firstMail, HELLO } from '#core/points/mails'
 import type { Starter } from '#core/points/starters'
 import type { InQuiz, Meaning, Quiz, Result } from '#core/quiz/shapes'
 
@@ -28,9 +30,13 @@ const asks = (key: string, label: string, said: string, texts: string[], right: 
     choices: texts.map((text, i) => ({ value: text, text, quiz: { ...blankMeaning(), right: i === right } })),
   })
 
-const quiz = (title: string, intro: string, questions: Question[], rules: Quiz): PointDefinition => ({
-  ...blankDefinition(title), intro, questions: [...questions, firstName, email], button: 'Show me the result', quiz: rules,
-})
+/** With the mail that the words above the contact questions promise: the result, and what was answered. */
+const quiz = (title: string, intro: string, questions: Question[], rules: Quiz): PointDefinition =>
+  addedAction({ ...blankDefinition(title), intro, questions: [...questions, firstName, email], button: 'Show me the result', quiz: rules }, 'mail', {
+    ...firstMail(false),
+    subject: rules.kind === 'marks' ? '{{point.title}} {{quiz.points}} of {{quiz.possible}} points' : '{{point.title}} {{quiz.title}}',
+    text: `${HELLO}\n\nthis is what you came to: **{{quiz.title}}**\n\n{{quiz.text}}\n\nAnd this is what you said:\n\n{{quiz.answers}}`,
+  })
 
 /** A new quiz: two outcomes, one question between them, and the question whom the result goes to. */
 export const blankQuiz = (title: string): PointDefinition =>

@@ -54,12 +54,15 @@ function eventLines(
     })
 }
 
+/** What somebody came to, with the marks where there were any. */
+const outcomeText = ({ title, earned, possible }: NonNullable<EntryAnswers['outcome']>): string => (possible ? `${title}, ${earned / 100} of ${possible / 100} points` : title)
+
 /** What an entry's event says, with what stands in the entry itself. */
 function withEntry(sent: EntrySent, entries: Map<string, EntryAnswers>) {
   const entry = entries.get(sent.entry)
   return {
     ...sent,
-    ...(entry && { point: entry.point, edition: entry.edition, page: entry.page }),
+    ...(entry && { point: entry.point, edition: entry.edition, page: entry.page, ...(entry.outcome && { outcome: outcomeText(entry.outcome) }) }),
     answers: entry ? (entry.firstAnswers ?? answersBy(entry)) : [],
   }
 }

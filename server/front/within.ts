@@ -13,7 +13,7 @@ const LONGER: [method: string, path: RegExp, ms: number][] = [
   ['POST', /^\/api\/team\/segments\/count$/, 60_000],
   ['GET', /^\/api\/v1\/leads$/, 60_000],
   ['POST', /^\/api\/team\/lists\/[^/]+\/imports\/[^/]+\/undo$/, 300_000],
-  ['POST', /^\/api\/team\/points\/[^/]+\/(results|respondents)$/, 60_000],
+  ['POST', /^\/api\/team\/points\/[^/]+\/(results|respondents|ends)$/, 60_000],
   ['GET', /^\/api\/team\/(points\/[^/]+|leads)\/take-away$/, 600_000],
   ['POST', /^\/api\/team\/points\/[^/]+\/publish$/, 60_000],
 ]

@@ -4,6 +4,7 @@ import { holds } from '#core/conditions/condition'
 import { blankQuestion, type Question } from '#core/points/definition'
 import { addedWays } from '#core/quiz/answers'
 import { balanceOf } from '#core/quiz/balance'
+import { chosenShares } from '#core/quiz/chosen'
 import { earnedBy, judgeQuiz } from '#core/quiz/judge'
 import { wonByStates, type Way } from '#core/quiz/product'
 import { SumsTable } from '#core/quiz/sums-table'
@@ -147,6 +148,13 @@ describe('the balance of a quiz', () => {
     expect([by.lost!.asked, by.strong!.asked]).toEqual([0, 1])
     expect(found.results.map(r => r.never)).toEqual([false, false, true])
     expect(found.ways).toBe(2 * 2 * 2 * 2)
+  })
+  it('knows how people chose where enough of them did, and says nothing of the others', () => {
+    const rows = (n: number) => [{ value: '0', text: '0', n: n * 0.75 }, { value: '1', text: '1', n: n * 0.25 }]
+    const counted = [{ question: 'a', answered: 40, rows: rows(40) }, { question: 'b', answered: 12, rows: rows(12) }, { question: '@result', answered: 40, rows: rows(40) }, { question: 'n', answered: 40, rows: rows(40) }]
+    const number = blankQuestion({ key: 'n', kind: 'number', quiz: inQuiz() })
+    const shares = chosenShares([oneOf('a', [[1], [0, 1]]), oneOf('b', [[1], [0, 1]]), number], counted)
+    expect([...shares].map(([key, s]) => [key, ...s])).toEqual([['a', ['0', 0.75], ['1', 0.25]]])
   })
   it('goes by what people really chose', () => {
     const quiz = quizOf('outcomes', three)

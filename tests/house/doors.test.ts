@@ -29,7 +29,7 @@ const DOORS: Record<string, Who> = {
   'PUT /api/team/leads/{id}/owner': act('work leads'), 'PUT /api/team/leads/{id}/status': act('work leads'),
   'GET /api/team/reports': 'members',
   'POST /api/team/lists': 'members', 'PUT /api/team/lists/{id}': act('edit segments'), 'POST /api/team/lists/{id}/people': act('edit segments'),
-  'POST /api/team/points/{id}/results': 'members', 'POST /api/team/points/{id}/respondents': 'members', 'GET /api/team/points/{id}/take-away': 'members',
+  'POST /api/team/points/{id}/results': 'members', 'POST /api/team/points/{id}/ends': 'members', 'POST /api/team/points/{id}/respondents': 'members', 'GET /api/team/points/{id}/take-away': 'members',
   'GET /api/team/leads/take-away': 'members', 'GET /api/team/lists/{id}/imports': act('edit segments'), 'POST /api/team/lists/{id}/imports/{import}/undo': act('edit segments'),
   'GET /api/team/live': 'members',
   'GET /api/team/members': act('manage members'), 'PUT /api/team/members/{id}': act('manage members'),

@@ -37,6 +37,13 @@ describe('a quiz', () => {
     expect(entry[0]).toMatchObject({ result: { result: 'large', isTie: false, sums: { small: 0, middle: 0, large: 5 } } })
     const lead = await readDatabase(sql => sql`select tags from lead where id = ${entry[0]!.leadId as string}`)
     expect(lead[0]!.tags).toEqual(['large one'])
+    // In the timeline the quiz reads as what was asked and answered, and what they came to.
+    const { timeline } = (await (await q.as(`/api/team/leads/${entry[0]!.leadId as string}`)).json()) as { timeline: { kind: string; sentence: (string | { strong?: string })[]; payload: { answers: { question: string; text: string }[] } }[] }
+    const line = timeline.find(l => l.kind === 'entry')!
+    expect(line.sentence.map(piece => (typeof piece === 'string' ? piece : (piece.strong ?? ''))).join('')).toContain(' and came to The large one')
+    expect(line.payload.answers[0]).toEqual({ question: 'Who is it for?', text: 'Many people' })
+    const [notice] = await readDatabase(sql => sql`select subject, body from delivery where lead_id = ${entry[0]!.leadId as string} and member_id is not null`)
+    expect(notice).toMatchObject({ subject: expect.stringContaining('(The large one)'), body: expect.stringContaining('came to “The large one”') })
   })
   it('takes no result from a browser, nor answers to questions that the way never reached', async () => {
     const q = await quiz('sorting', d => {
@@ -153,6 +160,22 @@ describe('a quiz', () => {
     const csv = await (await q.as(`/api/team/points/${q.id}/take-away?as=csv&from=${group.from}&to=${today}`)).text()
     expect(csv.split(/\r?\n/)[0]).toContain('Result')
     expect(csv).toContain('The large one')
+  })
+  it('says which answers go with becoming qualified, each person once', async () => {
+    const q = await quiz('sorting', d => {
+      d.actions = [{ key: 'ready', kind: 'label', label: 'sales_ready', when: { any: [{ attribute: 'quiz.result', is: 'equal', value: 'large' }, { attribute: 'answer.time', is: 'equal', value: 'An hour a week' }] } }] as PointDefinition['actions']
+    })
+    const often = [...Array(6).keys()]
+    for (const i of often) await send(q.key, { ...SORTED, email: somebody(`ready${i}`) })
+    for (const i of often) await send(q.key, { for: 'Myself', time: i ? 'An hour a week' : 'A day a week', when: 'Soon', email: somebody(`small${i}`) })
+    const twice = somebody('twice')
+    for (const when of ['Soon', 'This year']) await send(q.key, { for: 'A team', time: 'A day a week', when, email: twice })
+    const [today] = new Date().toISOString().split('T')
+    const ends = (await (await q.as(`/api/team/points/${q.id}/ends`, 'POST', { from: '2026-01-01', to: today })).json()) as { people: number; qualified: number; rows: { question: string; value: string; people: number; qualified: number; toQualified: { ratio: number } | null; toWon: null }[] }
+    expect([ends.people, ends.qualified]).toEqual([13, 11])
+    const row = (question: string, value: string) => ends.rows.find(r => r.question === question && r.value === value)
+    expect(row('@result', 'large')).toMatchObject({ people: 6, qualified: 6, toQualified: { ratio: expect.closeTo(6 / 6 / (5 / 7), 9) }, toWon: null })
+    expect(row('for', 'A team')).toMatchObject({ people: 1, qualified: 0, toQualified: null })
   })
   it('is no form, and a form no quiz', async () => {
     const as = await signedIn('tamsin')

@@ -81,6 +81,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /w/trail': [{ visitor, site: 'https://site.example', sent: Date.now(), language: 'en', batches: [{ id: randomUUID(), visit, referrer: 'x', utm: {}, events: [{ kind: 'page', path: '/', at: 1 }, { kind: 'event', name: 'x', properties: { a: 1 }, path: '/' }] }] }],
       'POST /w/looks': [{ kind: 'seen', path: '/p/x', point: points[0]!.key, edition: 1 }, { kind: 'left', path: '/p/x', point: points[0]!.key, question: 'email', first: true }, { kind: 'seen', path: '/p/x', landing: 'x' }],
       'POST /api/team/points/{id}/results': [{ groups: [{ from: '2026-01-01', to: '2026-02-01', edition: 1, condition }, { from: '2026-01-01', to: '2026-02-01' }] }],
+      'POST /api/team/points/{id}/ends': [{ from: '2026-01-01', to: '2026-02-01', edition: 1, condition }],
       'POST /api/team/points/{id}/respondents': [{ from: '2026-01-01', to: '2026-02-01', answer: { question: 'x', value: 'y' }, at: '2026-01-02T00:00:00Z', id: randomUUID() }],
       'POST /w/unfinished': [{ id: randomUUID(), visitor, point: points[0]!.key, answers: { email: 'a@b.example' }, settled: ['email'], page: 'https://x.example/', turn: 1, since: 5 }, { id: randomUUID(), visitor, form: 'f', answers: { mail: 'a@b.example' }, settled: ['mail'], page: 'https://x.example/', turn: 1, since: 5 }],
       'POST /api/v1/events': [{ name: 'x', email: 'a@b.example', properties: { a: 1 }, at: new Date().toISOString() }, { name: 'x', visitor }],

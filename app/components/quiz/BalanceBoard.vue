@@ -1,10 +1,19 @@
 <script setup lang="ts">
 import type { PointDefinition } from '#core/points/definition'
+import { chosenShares } from '#core/quiz/chosen'
+import type { ResultsView } from '#core/team'
 
 /** How often each result comes up, before anything is live: its share as a length, ties hatched, "never" in words; and which question decides. */
-const props = defineProps<{ definition: PointDefinition }>()
+const props = defineProps<{ id: string; definition: PointDefinition }>()
 const emit = defineEmits<{ choose: [key: string] }>()
-const { balance, working, failed } = useBalance(computed(() => props.definition))
+/** As people really chose, where enough have answered; else each choice is as likely as any other. */
+const really = ref(false)
+const { data: results } = useLiveQuery(async () => {
+  const days = (ago: number) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10)
+  return api<ResultsView>(`/api/team/points/${props.id}/results`, { method: 'POST', body: { groups: [{ from: days(365), to: days(0) }] } })
+}, { points: [props.id] }, 5000)
+const shares = computed(() => chosenShares(props.definition.questions, results.value?.groups[0]?.answers ?? []))
+const { balance, working, failed } = useBalance(computed(() => props.definition), computed(() => really.value && shares.value.size ? shares.value : null))
 const titles = computed(() => new Map(props.definition.quiz!.results.map(r => [r.key, r.title || r.key])))
 const labels = computed(() => new Map(props.definition.questions.map(q => [q.key, q.label || q.key])))
 const rows = computed(() => balance.value?.results.filter(r => titles.value.has(r.key)) ?? [])
@@ -16,7 +25,7 @@ const ways = computed(() => {
 const how = computed(() => {
   const b = balance.value
   if (!b) return ''
-  if (b.how === 'exact') return `Worked out over all ${ways.value} ways of answering, each choice as likely as any other.`
+  if (b.how === 'exact') return `Worked out over all ${ways.value} ways of answering, ${really.value && shares.value.size ? 'each choice as likely as it was really chosen in the last year' : 'each choice as likely as any other'}.`
   return `${b.looked!.toLocaleString('en-GB')} ways drawn by lot, of ${ways.value}; each share is right within ${(100 * b.error).toFixed(1)} points.`
 })
 const share = (x: number) => x > 0 && x < 0.001 ? 'under 0.1%' : `${(100 * x).toFixed(x < 0.1 ? 1 : 0)}%`
@@ -33,6 +42,7 @@ function said(q: { asked: number; idle: boolean }): string {
 <template>
   <section class="balance" aria-labelledby="balance-title" :aria-busy="working">
     <h2 id="balance-title">Balance</h2>
+    <label v-if="shares.size" class="tick"><Checkbox v-model="really" binary input-id="really-chosen" /> As people really choose ({{ count(results!.groups[0]!.all.sent, 'entry', 'entries') }})</label>
     <p class="faded small" aria-live="polite">{{ failed ? 'The balance could not be worked out. Change something, or load the page again.' : working ? 'Working it out …' : how }}</p>
     <table v-if="rows.length" class="figures">
       <thead class="unseen"><tr><th>Result</th><th>Share</th><th>How often</th></tr></thead>
@@ -63,6 +73,7 @@ function said(q: { asked: number; idle: boolean }): string {
 
 <style scoped>
 .balance { display: grid; gap: 4px; margin-top: 22px; }
+.tick { display: flex; gap: 8px; align-items: center; }
 h3 { margin-top: 14px; font-size: 15px; }
 table { width: 100%; table-layout: fixed; border-collapse: collapse; }
 th { width: 34%; padding: 5px 12px 5px 0; font-weight: 400; text-align: left; overflow-wrap: anywhere; vertical-align: top; border-bottom: 1px solid var(--rule); }

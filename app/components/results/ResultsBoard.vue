@@ -206,6 +206,11 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
         <ResultsAnswerBars :groups="named" pickable @pick="pick" />
       </section>
 
+      <section v-if="isForm" aria-labelledby="ends">
+        <h2 id="ends">What became of them<template v-if="second">, first group</template></h2>
+        <ResultsEndsTable :id="id" :group="first" :live="live" @pick="pick" />
+      </section>
+
       <section id="who-answered" aria-labelledby="respondents">
         <div class="row">
           <h2 id="respondents">Who answered<template v-if="second">, first group</template></h2>

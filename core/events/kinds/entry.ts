@@ -22,11 +22,13 @@ export class EntrySent {
   @IsOptional() @IsString() point?: string
   @IsOptional() @IsInt() edition?: number
   @IsOptional() @IsString() page?: string | null
+  /** What somebody came to, of a quiz. */
+  @IsOptional() @IsString() outcome?: string
 }
 export const entry = eventKind({
   payload: EntrySent,
-  sentence: ({ point, edition, page }): Sentence => [
-    'Filled in ', { strong: point ?? 'a form' }, ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
+  sentence: ({ point, edition, page, outcome }): Sentence => [
+    outcome ? 'Finished ' : 'Filled in ', { strong: point ?? 'a form' }, ...(outcome ? [' and came to ', { strong: outcome }] : []), ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
   ],
   redacted: ({ entry, key, landing }) => ({ entry, ...(key && { key }), ...(landing && { landing }) }),
 })

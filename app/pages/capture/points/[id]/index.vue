@@ -281,7 +281,7 @@ useUnsavedGuard(edit, mayEdit)
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
             <template v-else-if="panel === 'weights' && isQuiz">
               <QuizWeightsTable v-model="definition" :disabled="!mayEdit" />
-              <QuizBalanceBoard :definition="plain!" @choose="panel = 'frame'; choose($event)" />
+              <QuizBalanceBoard :id="id" :definition="plain!" @choose="panel = 'frame'; choose($event)" />
             </template>
             <StoryboardVariantsBoard v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" :definition="plain!" :editable="mayEdit" :invites="invites" @text="writeVariant" />
             <div v-else class="grounds" :class="screens">
