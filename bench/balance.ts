@@ -3,21 +3,14 @@ import { balanceOf, errorOf } from '#core/quiz/balance'
 import { blankQuestion, type Question } from '#core/points/definition'
 import type { Quiz } from '#core/quiz/shapes'
 import { wonByWalking } from '#core/quiz/walk'
+import { createDice } from '../demo/dice'
 import { median } from './load'
 
 const OUTCOMES = 6
 const ANSWERS = 4
 const ROUNDS = 7
 
-/** The same dice each time (mulberry32). */
-function dice(seed: number): () => number {
-  return () => {
-    seed = (seed + 0x6d2b79f5) | 0
-    let t = Math.imul(seed ^ (seed >>> 15), 1 | seed)
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
-}
+const dice = (seed: number) => createDice(seed).next
 /** Each answer feeds all outcomes, or one or two, with weights from 0 to `most`. */
 function quiz(size: number, most: number, sparse: boolean, random: () => number): Way[][] {
   const weight = () => Math.floor(random() * (most + 1))

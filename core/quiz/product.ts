@@ -24,8 +24,11 @@ export const nothingWon = (n: number): Won => ({
   reached: Array<boolean>(n).fill(false),
 })
 
-/** What can still come of each pair from each question on: by how much the first can gain on the second at most. */
-function gains(questions: Way[][], n: number): Float64Array[] {
+/**
+ * What can still come of each pair of outcomes from each question on.
+ * @returns by question (and behind the last), at `j * n + i`: by how much `j` can gain on `i` at most
+ */
+export function gains(questions: Way[][], n: number): Float64Array[] {
   const from = [new Float64Array(n * n)]
   for (let k = questions.length - 1; k >= 0; k--) {
     const later = from[0]!

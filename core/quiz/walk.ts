@@ -1,4 +1,4 @@
-import { bySpread, nothingWon, type Start, type Way, type Won } from '#core/quiz/product'
+import { bySpread, gains, nothingWon, type Start, type Way, type Won } from '#core/quiz/product'
 
 /** The most ways that are walked one by one. */
 export const MOST_WALKED = 2 ** 25
@@ -15,7 +15,7 @@ export function wonByWalking(starts: Start[], asked: Way[][], n: number): Won {
   const rows = Array.from({ length: depth + 1 }, () => new Float64Array(n))
   const adds = questions.map(ways => ways.map(w => Float64Array.from(w.adds)))
   const odds = questions.map(ways => Float64Array.from(ways, w => w.p))
-  const lead = leads(questions, n)
+  const lead = gains(questions, n)
   const { won, tied, reached } = result
 
   /** Of the last question nothing needs to be kept: most of the time goes by here. */
@@ -64,21 +64,6 @@ export function wonByWalking(starts: Start[], asked: Way[][], n: number): Won {
     else visit(0, mass)
   }
   return result
-}
-
-/** By how much each outcome can gain on each other from each question on. */
-function leads(questions: Way[][], n: number): Float64Array[] {
-  const from: Float64Array[] = [new Float64Array(n * n)]
-  for (let k = questions.length - 1; k >= 0; k--) {
-    const later = from[0]!
-    from.unshift(
-      Float64Array.from(later, (gain, at) => {
-        const [j, i] = [Math.floor(at / n), at % n]
-        return gain + Math.max(...questions[k]!.map(w => w.adds[j]! - w.adds[i]!))
-      }),
-    )
-  }
-  return from
 }
 
 /** The one that nobody can reach any more; -1: there is none. */

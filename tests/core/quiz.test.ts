@@ -10,17 +10,10 @@ import { wonByStates, type Way } from '#core/quiz/product'
 import { SumsTable } from '#core/quiz/sums-table'
 import { wonByWalking } from '#core/quiz/walk'
 import { askedOn, inOrder } from '#core/quiz/way'
+import { createDice } from '../../demo/dice'
 import { inQuiz, meaning, oneOf, quizOf, quizzes, result, walked } from '../support/quizzes'
 
-/** The same dice each time (mulberry32). */
-function dice(seed: number): () => number {
-  return () => {
-    seed = (seed + 0x6d2b79f5) | 0
-    let t = Math.imul(seed ^ (seed >>> 15), 1 | seed)
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
-}
+const dice = (seed: number) => createDice(seed).next
 const three = [result('o0'), result('o1'), result('o2')]
 
 describe('what a quiz makes of answers', () => {
