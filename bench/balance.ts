@@ -62,38 +62,89 @@ export function benchBalance(): void {
   // Both are warm before anything is measured.
   eachWay(quiz(8, 3, false, random))
   wonByStates(START, quiz(8, 3, false, random), OUTCOMES)
-  for (const [name, sparse] of [['feeding all outcomes', false], ['feeding one or two', true]] as const) {
+  for (const [name, sparse] of [
+    ['feeding all outcomes', false],
+    ['feeding one or two', true],
+  ] as const) {
     const rounds = Array.from({ length: ROUNDS }, () => {
       const questions = quiz(12, 3, sparse, random)
       const floor = timed(() => eachWay(questions))
       const ours = timed(() => wonByStates(START, questions, OUTCOMES)!)
       return { ratio: floor.ms / ours.ms, floor: floor.ms, ours: ours.ms, off: apart(floor.made, ours.made.won) }
     })
-    console.log(`BALANCE   12 questions of ${ANSWERS} answers, weights from 0 to 3 ${name}: ${median(rounds.map(r => r.ours)).toFixed(0)} ms, ${median(rounds.map(r => r.ratio)).toFixed(1)} times faster than walking each of ${(ANSWERS ** 12 / 1e6).toFixed(1)} million ways (${rounds.map(r => r.ratio.toFixed(1)).join(', ')}; ${median(rounds.map(r => r.floor)).toFixed(0)} ms; aim: 5 times); off by ${Math.max(...rounds.map(r => r.off)).toExponential(0)} at most`)
+    console.log(
+      `BALANCE   12 questions of ${ANSWERS} answers, weights from 0 to 3 ${name}: ${median(rounds.map(r => r.ours)).toFixed(0)} ms, ${median(rounds.map(r => r.ratio)).toFixed(1)} times faster than walking each of ${(ANSWERS ** 12 / 1e6).toFixed(1)} million ways (${rounds.map(r => r.ratio.toFixed(1)).join(', ')}; ${median(rounds.map(r => r.floor)).toFixed(0)} ms; aim: 5 times); off by ${Math.max(...rounds.map(r => r.off)).toExponential(0)} at most`,
+    )
   }
   const large = Array.from({ length: ROUNDS }, () => {
     const questions = quiz(12, 1e9, false, random)
     return timed(() => wonByStates(START, questions, OUTCOMES) ?? wonByWalking(START, questions, OUTCOMES)).ms
   })
-  console.log(`BALANCE   the same, weights up to a thousand million: ${median(large).toFixed(0)} ms, slowest ${Math.max(...large).toFixed(0)} (aim: 2000 ms)`)
+  console.log(
+    `BALANCE   the same, weights up to a thousand million: ${median(large).toFixed(0)} ms, slowest ${Math.max(...large).toFixed(0)} (aim: 2000 ms)`,
+  )
   const before = megabytes()
   const long = Array.from({ length: 5 }, () => {
     const questions = quiz(24, 3, true, random)
     const { ms, made } = timed(() => wonByStates(START, questions, OUTCOMES))
     return { ms: made ? ms : NaN, mb: megabytes() }
   })
-  console.log(`BALANCE   24 questions, weights from 0 to 3 feeding one or two: ${median(long.map(r => r.ms)).toFixed(0)} ms, slowest ${Math.max(...long.map(r => r.ms)).toFixed(0)} (aim: 10000 ms), ${Math.max(...long.map(r => r.mb)) - before} MB more held by the process (${before} before; aim: 500 MB)`)
+  console.log(
+    `BALANCE   24 questions, weights from 0 to 3 feeding one or two: ${median(long.map(r => r.ms)).toFixed(0)} ms, slowest ${Math.max(...long.map(r => r.ms)).toFixed(0)} (aim: 10000 ms), ${Math.max(...long.map(r => r.mb)) - before} MB more held by the process (${before} before; aim: 500 MB)`,
+  )
   sampledOnes(random)
 }
 
 /** A quiz too large to be worked out, with as many questions as there may be, and how far two drawings of it lie apart. */
 function sampledOnes(random: () => number): void {
-  const results = Array.from({ length: OUTCOMES }, (_, o) => ({ key: `o${o}`, title: '', text: '', picture: null, from: 0, button: '', call: { kind: 'none' as const } }))
-  const big: Quiz = { kind: 'outcomes', results, topics: [], partial: true, says: 'end', contact: 'before', reason: '', progress: true, back: true, single: true, again: true, described: [] }
-  const meaning = () => ({ right: false, said: '', picture: null, weights: results.map(r => ({ to: r.key, n: Math.floor((random() - 0.5) * 2e9) })) })
-  const questions: Question[] = Array.from({ length: 40 }, (_, i) => blankQuestion({ key: `q${i}`, kind: 'one_of', required: true, choices: Array.from({ length: 40 }, (_, c) => ({ value: `${c}`, text: `${c}`, quiz: meaning() })) }))
+  const results = Array.from({ length: OUTCOMES }, (_, o) => ({
+    key: `o${o}`,
+    title: '',
+    text: '',
+    picture: null,
+    from: 0,
+    button: '',
+    call: { kind: 'none' as const },
+  }))
+  const big: Quiz = {
+    kind: 'outcomes',
+    results,
+    topics: [],
+    partial: true,
+    says: 'end',
+    contact: 'before',
+    reason: '',
+    progress: true,
+    back: true,
+    single: true,
+    again: true,
+    described: [],
+  }
+  const meaning = () => ({
+    right: false,
+    said: '',
+    picture: null,
+    weights: results.map(r => ({ to: r.key, n: Math.floor((random() - 0.5) * 2e9) })),
+  })
+  const questions: Question[] = Array.from({ length: 40 }, (_, i) =>
+    blankQuestion({
+      key: `q${i}`,
+      kind: 'one_of',
+      required: true,
+      choices: Array.from({ length: 40 }, (_, c) => ({ value: `${c}`, text: `${c}`, quiz: meaning() })),
+    }),
+  )
   const rounds = [1, 2, 3].map(seed => timed(() => balanceOf(big, questions, dice(seed))))
   const [first] = rounds
-  const off = Math.max(...rounds.slice(1).map(r => apart(r.made.results.map(x => x.share), first!.made.results.map(x => x.share))))
-  console.log(`BALANCE   40 questions of 40 answers, sampled: ${median(rounds.map(r => r.ms)).toFixed(0)} ms (aim: 3000 ms), error of ${(100 * first!.made.error).toFixed(2)}% stated (aim: under 1%; ${first!.made.looked} ways: ${(100 * errorOf(first!.made.looked!)).toFixed(2)}%), two drawings ${(100 * off).toFixed(2)}% apart at most`)
+  const off = Math.max(
+    ...rounds.slice(1).map(r =>
+      apart(
+        r.made.results.map(x => x.share),
+        first!.made.results.map(x => x.share),
+      ),
+    ),
+  )
+  console.log(
+    `BALANCE   40 questions of 40 answers, sampled: ${median(rounds.map(r => r.ms)).toFixed(0)} ms (aim: 3000 ms), error of ${(100 * first!.made.error).toFixed(2)}% stated (aim: under 1%; ${first!.made.looked} ways: ${(100 * errorOf(first!.made.looked!)).toFixed(2)}%), two drawings ${(100 * off).toFixed(2)}% apart at most`,
+  )
 }

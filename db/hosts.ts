@@ -20,7 +20,8 @@ export const addHost = async (db: Db, name: string): Promise<boolean> =>
 
 /** Takes a name away under which nothing in use stands. @returns false when something does, or there is no such name */
 export const removeHost = async (db: Db, name: string): Promise<boolean> =>
-  (await db`delete from host where name = ${name} and not exists (select from point where host = ${name} and archived_at is null)`).count === 1
+  (await db`delete from host where name = ${name} and not exists (select from point where host = ${name} and archived_at is null)`)
+    .count === 1
 
 /** Chooses what stands at the bare address. @returns false when there is no such name, or this does not stand under it */
 export const setFront = async (db: Db, name: string, front: string | null): Promise<boolean> =>

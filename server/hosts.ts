@@ -46,10 +46,7 @@ export function forgetHosts(change: Topics): void {
 /** The name under which a request came, without its port. A proxy in front may say it, where proxies are trusted. */
 export function nameAsked(event: H3Event): string {
   const forwarded = setting('CAVLIN_TRUST_PROXY') ? header(event, 'x-forwarded-host')?.split(',')[0]!.trim() : undefined
-  return (forwarded || header(event, 'host') || '')
-    .replace(/:\d+$/, '')
-    .replace(/\.$/, '')
-    .toLowerCase()
+  return (forwarded || header(event, 'host') || '').replace(/:\d+$/, '').replace(/\.$/, '').toLowerCase()
 }
 
 /** The name of ours under which a request came; null under the application's own address, or any other. */

@@ -25,13 +25,18 @@ function begun(key: string): Begun | null {
 export function keep({ key, edition, language }: PublicPoint, live: LiveForm, since: number): void {
   const answers = live.answers()
   try {
-    if (Object.keys(answers).length) sessionStorage.setItem(nameOf(key), JSON.stringify({ edition, language, answers, at: live.at(), since } satisfies Begun))
-  } catch { /* it is full, or shut */ }
+    if (Object.keys(answers).length)
+      sessionStorage.setItem(nameOf(key), JSON.stringify({ edition, language, answers, at: live.at(), since } satisfies Begun))
+  } catch {
+    /* it is full, or shut */
+  }
 }
 export function end(key: string): void {
   try {
     sessionStorage.removeItem(nameOf(key))
-  } catch { /* there was nothing */ }
+  } catch {
+    /* there was nothing */
+  }
 }
 
 /** Fills in what was answered before a reload, and goes on there. @returns when it was first seen; undefined: just now */
@@ -41,7 +46,8 @@ export function goOn(form: HTMLFormElement, key: string, live: LiveForm): number
   for (const [name, answer] of Object.entries(before.answers)) {
     const given = [answer].flat()
     for (const field of form.querySelectorAll<HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement>(`[name="${CSS.escape(name)}"]`)) {
-      if (field instanceof HTMLInputElement && (field.type === 'radio' || field.type === 'checkbox')) field.checked = given.includes(field.value)
+      if (field instanceof HTMLInputElement && (field.type === 'radio' || field.type === 'checkbox'))
+        field.checked = given.includes(field.value)
       else if (field.type !== 'file') field.value = given[0]!
     }
   }
@@ -56,13 +62,16 @@ export function goOn(form: HTMLFormElement, key: string, live: LiveForm): number
 export async function asBegun(form: HTMLFormElement, point: PublicPoint, base: string): Promise<PublicPoint | null> {
   const before = begun(point.key)
   if (!before || (before.edition === point.edition && before.language === point.language)) return null
-  const answer = await fetch(`${base}/w/points/${point.key}?${new URLSearchParams({ edition: String(before.edition), lang: before.language })}`).catch(() => null)
+  const answer = await fetch(
+    `${base}/w/points/${point.key}?${new URLSearchParams({ edition: String(before.edition), lang: before.language })}`,
+  ).catch(() => null)
   const old = answer?.ok ? ((await answer.json()) as PublicPoint) : null
   if (old?.edition !== before.edition || !form.isConnected) return null
   const box = document.createElement('div')
   box.innerHTML = formMarkup(old, { action: form.action, base })
   // What the page sends along unseen goes along.
-  for (const unseen of form.querySelectorAll<HTMLInputElement>('input[type=hidden][name^=_]')) if (!['_at', '_edition'].includes(unseen.name)) box.firstElementChild!.append(unseen)
+  for (const unseen of form.querySelectorAll<HTMLInputElement>('input[type=hidden][name^=_]'))
+    if (!['_at', '_edition'].includes(unseen.name)) box.firstElementChild!.append(unseen)
   form.replaceWith(box.firstElementChild!)
   return old
 }

@@ -27,7 +27,7 @@ export function useBalance(definition: Ref<PointDefinition | null>, chosen: Ref<
       return end()
     }
     const text = JSON.stringify({ quiz, questions })
-    const like = JSON.stringify([...chosen.value ?? []].map(([key, shares]) => [key, ...shares]))
+    const like = JSON.stringify([...(chosen.value ?? [])].map(([key, shares]) => [key, ...shares]))
     if (text + like === asked) return
     asked = text + like
     if (working.value) end()
@@ -42,12 +42,16 @@ export function useBalance(definition: Ref<PointDefinition | null>, chosen: Ref<
     }
     working.value = true
     failed.value = false
-    worker.postMessage({ ...JSON.parse(text) as object, chosen: toRaw(chosen.value) })
+    worker.postMessage({ ...(JSON.parse(text) as object), chosen: toRaw(chosen.value) })
   }
-  watch([definition, chosen], () => {
-    clearTimeout(timer)
-    timer = setTimeout(work, PAUSE_MS)
-  }, { immediate: true })
+  watch(
+    [definition, chosen],
+    () => {
+      clearTimeout(timer)
+      timer = setTimeout(work, PAUSE_MS)
+    },
+    { immediate: true },
+  )
   onBeforeUnmount(() => {
     clearTimeout(timer)
     end()

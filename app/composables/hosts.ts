@@ -7,4 +7,5 @@ export type HostView = Host & { tryAt: string }
 export const useHosts = () => useLiveQuery(() => api<HostView[]>('/api/team/hosts'), { site: true, points: true }, 500)
 
 /** Where a form or page stands, without a slash at the end. */
-export const standingAt = (host: string | null, hosts: Host[] | null | undefined): string => standsAt(host, hosts ?? [], window.location.origin)
+export const standingAt = (host: string | null, hosts: Host[] | null | undefined): string =>
+  standsAt(host, hosts ?? [], window.location.origin)

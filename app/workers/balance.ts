@@ -9,5 +9,7 @@ export interface BalanceAsked {
   chosen: Map<string, Map<string, number>> | null
 }
 addEventListener('message', ({ data }: MessageEvent<BalanceAsked>) => {
-  postMessage(balanceOf(data.quiz, data.questions, Math.random, { chosen: data.chosen ? key => data.chosen!.get(key) : undefined }) satisfies Balance)
+  postMessage(
+    balanceOf(data.quiz, data.questions, Math.random, { chosen: data.chosen ? key => data.chosen!.get(key) : undefined }) satisfies Balance,
+  )
 })

@@ -54,11 +54,15 @@ export function answerWays(quiz: Quiz, q: Asked, chosen?: ReadonlyMap<string, nu
     const [least, most] = ticksOf(q)
     const all = Array.from({ length: 2 ** q.choices.length }, (_, bits) => q.choices.filter((_, i) => bits & (1 << i)))
     const fit = all.filter(s => s.length >= least && s.length <= most)
-    return weighed(fit.map(s => ({ ways: s.map(c => c.value), odds: chosen ? subsetOdds(q, new Set(s.map(c => c.value)), chosen) : 1 }))).map(({ ways, p }) => way(ways, p))
+    return weighed(
+      fit.map(s => ({ ways: s.map(c => c.value), odds: chosen ? subsetOdds(q, new Set(s.map(c => c.value)), chosen) : 1 })),
+    ).map(({ ways, p }) => way(ways, p))
   }
   if (q.kind === 'number' && q.quiz?.bands.length) {
     const { bands } = q.quiz
-    return weighed(bands.map((b, i) => ({ ways: numberIn(q.quiz!, i), odds: chosen ? (chosen.get(b.key) ?? 0) : 1 }))).map(({ ways, p }) => way(ways, p))
+    return weighed(bands.map((b, i) => ({ ways: numberIn(q.quiz!, i), odds: chosen ? (chosen.get(b.key) ?? 0) : 1 }))).map(({ ways, p }) =>
+      way(ways, p),
+    )
   }
   if (q.kind === 'consent') return [way('yes', 0.5), way(undefined, 0.5)]
   const choices = choicesOf(q)
@@ -87,7 +91,9 @@ export function addedWays(quiz: Quiz, q: Asked, chosen?: ReadonlyMap<string, num
   if (each) return quiz.kind === 'outcomes' ? mergedWays(each) : sameMarks(each)
   const [least, most] = ticksOf(q)
   // By how many are ticked, of them how many rightly, and what they add.
-  let states = new Map<string, { ticks: number; hits: number; adds: number[]; odds: number }>([['', { ticks: 0, hits: 0, adds: quiz.results.map(() => 0), odds: 1 }]])
+  let states = new Map<string, { ticks: number; hits: number; adds: number[]; odds: number }>([
+    ['', { ticks: 0, hits: 0, adds: quiz.results.map(() => 0), odds: 1 }],
+  ])
   for (const c of q.choices) {
     const p = chosen ? share(chosen, c.value) : 0.5
     const adds = quiz.kind === 'outcomes' ? addsOf(quiz, q, [c.value]) : []
@@ -109,7 +115,10 @@ export function addedWays(quiz: Quiz, q: Asked, chosen?: ReadonlyMap<string, num
     states = next
   }
   const fit = [...states.values()].filter(s => s.ticks >= least && s.ticks <= most)
-  const ways = weighed(fit.map(s => ({ ways: s, odds: s.odds }))).map(({ ways, p }) => ({ adds: quiz.kind === 'outcomes' ? ways.adds : [marksFor(quiz, q, ways)], p }))
+  const ways = weighed(fit.map(s => ({ ways: s, odds: s.odds }))).map(({ ways, p }) => ({
+    adds: quiz.kind === 'outcomes' ? ways.adds : [marksFor(quiz, q, ways)],
+    p,
+  }))
   return quiz.kind === 'outcomes' ? mergedWays(ways) : sameMarks(ways)
 }
 
@@ -117,7 +126,11 @@ export function addedWays(quiz: Quiz, q: Asked, chosen?: ReadonlyMap<string, num
 function marksFor(quiz: Quiz, q: Asked, { ticks, hits }: { ticks: number; hits: number }): number {
   const right = q.choices.filter(c => c.quiz?.right)
   const wrong = q.choices.filter(c => !c.quiz?.right)
-  return earnedBy(q, [...right.slice(0, hits), ...wrong.slice(0, ticks - hits)].map(c => c.value), quiz.partial)
+  return earnedBy(
+    q,
+    [...right.slice(0, hits), ...wrong.slice(0, ticks - hits)].map(c => c.value),
+    quiz.partial,
+  )
 }
 
 function sameMarks(ways: Way[]): Way[] {

@@ -12,4 +12,5 @@ export const quizAttributes =
   }
 
 /** Hundredths of the marks that were to be had, whole; 0 where there were none. */
-export const shareOf = ({ earned, possible }: Pick<Judged, 'earned' | 'possible'>): number => (possible ? Math.floor((100 * earned) / possible) : 0)
+export const shareOf = ({ earned, possible }: Pick<Judged, 'earned' | 'possible'>): number =>
+  possible ? Math.floor((100 * earned) / possible) : 0

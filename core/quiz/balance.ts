@@ -56,7 +56,12 @@ interface Fork {
  * @param random from 0 to 1, for what can only be sampled
  * @param chosen shares that people really chose; `looks`: how many ways are drawn where that is done
  */
-export function balanceOf(quiz: Quiz, all: Question[], random: () => number, { chosen, looks }: { chosen?: Chosen; looks?: number } = {}): Balance {
+export function balanceOf(
+  quiz: Quiz,
+  all: Question[],
+  random: () => number,
+  { chosen, looks }: { chosen?: Chosen; looks?: number } = {},
+): Balance {
   const questions = inOrder(all, quiz).filter(q => !q.quiz?.contact)
   const byLot = sampled(quiz, questions, random, { chosen, looks })
   const exactly = exact(quiz, questions, chosen)
@@ -134,11 +139,11 @@ function bandsOf(quiz: Quiz, forks: Fork[], rest: Way[][]): Won | null {
   const place = new Map(quiz.results.map((r, i) => [r.key, i]))
   for (const possible of new Set(forks.map(f => f.possible))) {
     let sums = new Map<number, number>()
-    for (const { start, possible: own } of forks) if (own === possible) sums.set(start.sums[0]!, (sums.get(start.sums[0]!) ?? 0) + start.mass)
+    for (const { start, possible: own } of forks)
+      if (own === possible) sums.set(start.sums[0]!, (sums.get(start.sums[0]!) ?? 0) + start.mass)
     for (const ways of rest) {
       const next = new Map<number, number>()
-      for (const [sum, mass] of sums)
-        for (const { adds, p } of ways) next.set(sum + adds[0]!, (next.get(sum + adds[0]!) ?? 0) + mass * p)
+      for (const [sum, mass] of sums) for (const { adds, p } of ways) next.set(sum + adds[0]!, (next.get(sum + adds[0]!) ?? 0) + mass * p)
       if (next.size > MOST_SUMS) return null
       sums = next
     }
@@ -196,7 +201,14 @@ function forksOf(quiz: Quiz, questions: Question[], chosen?: Chosen): Forks | nu
       for (const { answer, adds, p } of each) {
         if (answer === undefined) delete given[q.key]
         else given[q.key] = answer
-        go(i + 1, next(null), sums.map((s, n) => s + adds[n]!), possible + own, mass * p, others)
+        go(
+          i + 1,
+          next(null),
+          sums.map((s, n) => s + adds[n]!),
+          possible + own,
+          mass * p,
+          others,
+        )
       }
       delete given[q.key]
       return

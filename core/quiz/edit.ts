@@ -5,7 +5,8 @@ import type { Band, InQuiz, Meaning, Quiz, Result } from '#core/quiz/shapes'
 
 // What a marketer does with a quiz. Each gives another definition; what names a result follows it.
 
-const withQuiz = (d: PointDefinition, change: (quiz: Quiz) => Partial<Quiz>): PointDefinition => (d.quiz ? { ...d, quiz: { ...d.quiz, ...change(d.quiz) } } : d)
+const withQuiz = (d: PointDefinition, change: (quiz: Quiz) => Partial<Quiz>): PointDefinition =>
+  d.quiz ? { ...d, quiz: { ...d.quiz, ...change(d.quiz) } } : d
 
 /** Changes how a quiz is asked, or what is made of it. */
 export const setQuiz = (d: PointDefinition, change: Partial<Quiz>): PointDefinition => withQuiz(d, () => change)
@@ -15,7 +16,19 @@ export function addResult(d: PointDefinition, title: string): PointDefinition {
   return withQuiz(d, ({ kind, results }) => {
     const highest = Math.max(0, ...results.map(r => r.from))
     const from = kind === 'marks' && results.length ? Math.min(100, Math.floor((highest + 100) / 2)) : 0
-    return { results: [...results, blankResult(freshKey(title || 'result', results.map(r => r.key)), title, { from })] }
+    return {
+      results: [
+        ...results,
+        blankResult(
+          freshKey(
+            title || 'result',
+            results.map(r => r.key),
+          ),
+          title,
+          { from },
+        ),
+      ],
+    }
   })
 }
 export const changeResult = (d: PointDefinition, key: string, change: Partial<Result>): PointDefinition =>
@@ -58,7 +71,9 @@ export interface Cell {
 export function cellsOf(q: Question): Cell[] {
   if (q.quiz?.contact) return []
   if (q.kind === 'number') return (q.quiz?.bands ?? []).map((b, at, all) => ({ at, name: bandName(all, at), meaning: b.quiz }))
-  return q.kind === 'one_of' || q.kind === 'some_of' ? q.choices.map((c, at) => ({ at, name: c.text, meaning: c.quiz ?? blankMeaning() })) : []
+  return q.kind === 'one_of' || q.kind === 'some_of'
+    ? q.choices.map((c, at) => ({ at, name: c.text, meaning: c.quiz ?? blankMeaning() }))
+    : []
 }
 /** Which numbers a band holds, in words. */
 export function bandName(bands: Pick<Band, 'upTo'>[], at: number): string {
@@ -74,12 +89,22 @@ export function setMeaning(d: PointDefinition, key: string, at: number, change: 
     ...d,
     questions: d.questions.map(q => {
       if (q.key !== key) return q
-      if (q.kind === 'number') return { ...q, quiz: q.quiz && { ...q.quiz, bands: q.quiz.bands.map((b, n) => (n === at ? { ...b, quiz: { ...b.quiz, ...change } } : b)) } }
+      if (q.kind === 'number')
+        return {
+          ...q,
+          quiz: q.quiz && { ...q.quiz, bands: q.quiz.bands.map((b, n) => (n === at ? { ...b, quiz: { ...b.quiz, ...change } } : b)) },
+        }
       // Where only one can be chosen, only one is right.
       const alone = change.right === true && q.kind === 'one_of'
       return {
         ...q,
-        choices: q.choices.map((c, n) => (n === at ? { ...c, quiz: { ...(c.quiz ?? blankMeaning()), ...change } } : alone && c.quiz?.right ? { ...c, quiz: { ...c.quiz, right: false } } : c)),
+        choices: q.choices.map((c, n) =>
+          n === at
+            ? { ...c, quiz: { ...(c.quiz ?? blankMeaning()), ...change } }
+            : alone && c.quiz?.right
+              ? { ...c, quiz: { ...c.quiz, right: false } }
+              : c,
+        ),
       }
     }),
   }
@@ -99,7 +124,8 @@ export const weightOf = ({ weights }: Meaning, to: string): number => weights.fi
 export function takeSuggested(d: PointDefinition, cells: Suggested[]): PointDefinition {
   return cells.reduce((now, { question, choice, outcome, now: n }) => {
     const q = now.questions.find(o => o.key === question)
-    const at = q?.kind === 'number' ? (q.quiz?.bands.findIndex(b => b.key === choice) ?? -1) : (q?.choices.findIndex(c => c.value === choice) ?? -1)
+    const at =
+      q?.kind === 'number' ? (q.quiz?.bands.findIndex(b => b.key === choice) ?? -1) : (q?.choices.findIndex(c => c.value === choice) ?? -1)
     return at < 0 ? now : setWeight(now, question, at, outcome, n)
   }, d)
 }
@@ -113,7 +139,22 @@ export function addBand(q: Question): Question {
   const ends = bands.flatMap(b => b.upTo ?? [])
   const next = ends.length ? Math.max(...ends) + 10 : 10
   const band = (upTo: number | null, taken: string[]): Band => ({ key: freshKey('band', taken), upTo, quiz: blankMeaning() })
-  const last = bands.at(-1)?.upTo === null ? bands.at(-1)! : band(null, bands.map(b => b.key))
+  const last =
+    bands.at(-1)?.upTo === null
+      ? bands.at(-1)!
+      : band(
+          null,
+          bands.map(b => b.key),
+        )
   const before = bands.filter(b => b !== last)
-  return setInQuiz(q, { bands: [...before, band(next, [...before, last].map(b => b.key)), last] })
+  return setInQuiz(q, {
+    bands: [
+      ...before,
+      band(
+        next,
+        [...before, last].map(b => b.key),
+      ),
+      last,
+    ],
+  })
 }

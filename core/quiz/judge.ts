@@ -76,7 +76,10 @@ export function judgeQuiz(quiz: Quiz, questions: Question[], answers: Answers): 
     const possible = possibleOf(q)
     if (quiz.kind === 'marks' && possible) marks.push({ key: q.key, earned: earnedBy(q, answer, quiz.partial), possible })
   }
-  const total = (all: { earned: number; possible: number }[]) => ({ earned: all.reduce((n, m) => n + m.earned, 0), possible: all.reduce((n, m) => n + m.possible, 0) })
+  const total = (all: { earned: number; possible: number }[]) => ({
+    earned: all.reduce((n, m) => n + m.earned, 0),
+    possible: all.reduce((n, m) => n + m.possible, 0),
+  })
   const topics = quiz.topics.flatMap(t => {
     const own = marks.filter(m => asked.find(q => q.key === m.key)!.quiz?.topic === t.key)
     return own.length ? [{ key: t.key, ...total(own) }] : []

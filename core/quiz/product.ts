@@ -55,7 +55,10 @@ export const bySpread = (questions: Way[][]): Way[][] => {
     }
     return sum
   }
-  return questions.map(ways => ({ ways, by: spread(ways) })).sort((a, b) => b.by - a.by).map(q => q.ways)
+  return questions
+    .map(ways => ({ ways, by: spread(ways) }))
+    .sort((a, b) => b.by - a.by)
+    .map(q => q.ways)
 }
 
 /** Ways of one question that add the same, as one. */

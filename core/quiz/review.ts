@@ -6,7 +6,8 @@ import type { Quiz } from '#core/quiz/shapes'
 import { oneLine } from '#core/text'
 
 /** Whether an answer brought all the marks that there were. */
-export const isAllRight = (quiz: Quiz, q: Question, answer: Answer | undefined, possible: number): boolean => earnedBy(q, answer, quiz.partial) === possible
+export const isAllRight = (quiz: Quiz, q: Question, answer: Answer | undefined, possible: number): boolean =>
+  earnedBy(q, answer, quiz.partial) === possible
 
 /** What would have been right, in words. */
 export function rightText(q: Question, language: Language): string {

@@ -68,7 +68,12 @@ function drawing(quiz: Quiz, q: Question, random: () => number, chosen?: Readonl
 }
 
 /** Looks at ways drawn by lot: which result each leads to, what is asked on it, and which question's answer would change it. */
-export function sampled(quiz: Quiz, questions: Question[], random: () => number, { chosen, looks = MOST_LOOKED }: { chosen?: Chosen; looks?: number } = {}): Sampled {
+export function sampled(
+  quiz: Quiz,
+  questions: Question[],
+  random: () => number,
+  { chosen, looks = MOST_LOOKED }: { chosen?: Chosen; looks?: number } = {},
+): Sampled {
   const draws = questions.map(q => drawing(quiz, q, random, chosen?.(q.key)))
   const possible = questions.map(q => (quiz.kind === 'marks' ? possibleOf(q) : 0))
   const branched = questions.some(q => q.shownIf || q.quiz?.then.length)

@@ -1,4 +1,19 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  Equals,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { LIMITS } from '#core/points/limits'
@@ -95,7 +110,17 @@ export class Described {
   /** Answers are texts, or lists of texts; anything else goes. */
   static tidy = (d: Described): Described => ({
     ...d,
-    answers: Object.fromEntries(Object.entries(d.answers).filter(([key, a]) => key.length <= 50 && (typeof a === 'string' ? a.length <= LIMITS.label : Array.isArray(a) && a.length <= LIMITS.choices && a.every(x => typeof x === 'string' && x.length <= LIMITS.label))).slice(0, LIMITS.questions)),
+    answers: Object.fromEntries(
+      Object.entries(d.answers)
+        .filter(
+          ([key, a]) =>
+            key.length <= 50 &&
+            (typeof a === 'string'
+              ? a.length <= LIMITS.label
+              : Array.isArray(a) && a.length <= LIMITS.choices && a.every(x => typeof x === 'string' && x.length <= LIMITS.label)),
+        )
+        .slice(0, LIMITS.questions),
+    ),
   })
 }
 
@@ -103,7 +128,10 @@ export class Described {
 export class Quiz {
   @IsIn(QUIZ_KINDS) kind!: (typeof QUIZ_KINDS)[number]
   /** Outcomes in the order that decides ties; or bands of marks. */
-  @ArrayMaxSize(MOST_RESULTS) @ArrayUnique((r: Result) => r?.key, { message: 'Two results have the same key' }) @ListOf(() => Result) results!: Result[]
+  @ArrayMaxSize(MOST_RESULTS)
+  @ArrayUnique((r: Result) => r?.key, { message: 'Two results have the same key' })
+  @ListOf(() => Result)
+  results!: Result[]
   @Default([]) @ArrayMaxSize(MOST_TOPICS) @ArrayUnique((t: Topic) => t?.key) @ListOf(() => Topic) topics!: Topic[]
   /** Of several right answers each counts a part, less what is ticked wrongly, and never under nothing. */
   @Default(true) @IsBoolean() partial!: boolean

@@ -50,7 +50,10 @@ export function suggestWeights(quiz: Quiz, questions: Question[], wishes: Wish[]
   const all = rows.map((_, i) => i)
   if (!isPossible(rows, all, solve)) return { kind: 'contradict', wishes: smallestContradiction(rows, all, solve) }
   for (const most of MOST) {
-    const far = solve(text('Maximize', 'm', marginRows(rows, 'm'), bounds(cells, most, most * questions.length), [...names(cells), 'm']), true)
+    const far = solve(
+      text('Maximize', 'm', marginRows(rows, 'm'), bounds(cells, most, most * questions.length), [...names(cells), 'm']),
+      true,
+    )
     const margin = Math.round(far?.get('m') ?? 0)
     if (margin < 1) continue
     const near = solve(nearest(cells, rows, most, margin), true) ?? far!
@@ -105,14 +108,31 @@ const bounds = (cells: Cell[], most: number, margin: number) => [...cells.map(c 
 function nearest(cells: Cell[], rows: Row[][], most: number, margin: number): string {
   const far = cells.flatMap(({ name, before }) => [`d${name} - ${name} >= ${-before}`, `d${name} + ${name} >= ${before}`])
   const ahead = rows.flat().map(row => `${row.join(' ')} >= ${margin}`)
-  return text('Minimize', cells.map(c => `+ d${c.name}`).join(' '), [...ahead, ...far], cells.map(c => `0 <= ${c.name} <= ${most}`), names(cells))
+  return text(
+    'Minimize',
+    cells.map(c => `+ d${c.name}`).join(' '),
+    [...ahead, ...far],
+    cells.map(c => `0 <= ${c.name} <= ${most}`),
+    names(cells),
+  )
 }
 
 /** Whether some weights, however large, fulfil these wishes. */
 function isPossible(rows: Row[][], wishes: number[], solve: Solver): boolean {
   const chosen = wishes.flatMap(i => rows[i]!)
   if (chosen.some(row => !row.length)) return false
-  return solve(text('Minimize', '0 m', chosen.map(row => `${row.join(' ')} >= 1`), ['0 <= m <= 0'], []), false) !== null
+  return (
+    solve(
+      text(
+        'Minimize',
+        '0 m',
+        chosen.map(row => `${row.join(' ')} >= 1`),
+        ['0 <= m <= 0'],
+        [],
+      ),
+      false,
+    ) !== null
+  )
 }
 
 /** Takes out each wish without which the others still contradict each other (a deletion filter). */
@@ -126,4 +146,13 @@ function smallestContradiction(rows: Row[][], wishes: number[], solve: Solver): 
 }
 
 const text = (sense: string, objective: string, rows: string[], bounds: string[], whole: string[]): string =>
-  [sense, ` obj: ${objective}`, 'Subject To', ...rows.map((row, i) => ` c${i}: ${row}`), 'Bounds', ...bounds.map(b => ` ${b}`), ...(whole.length ? ['General', ` ${whole.join(' ')}`] : []), 'End'].join('\n')
+  [
+    sense,
+    ` obj: ${objective}`,
+    'Subject To',
+    ...rows.map((row, i) => ` c${i}: ${row}`),
+    'Bounds',
+    ...bounds.map(b => ` ${b}`),
+    ...(whole.length ? ['General', ` ${whole.join(' ')}`] : []),
+    'End',
+  ].join('\n')

@@ -9,7 +9,11 @@ export function textsOfQuiz({ quiz, questions }: PointDefinition): { path: strin
     { path: 'quiz.reason', called: 'Above the questions who it is', text: quiz.reason },
     ...questions.flatMap(q => [
       { path: `questions.${q.key}.said`, called: 'Said of the question with the result', text: q.quiz?.said ?? '' },
-      ...q.choices.map(c => ({ path: `questions.${q.key}.choices.${c.value}.said`, called: 'Said to who chose it', text: c.quiz?.said ?? '' })),
+      ...q.choices.map(c => ({
+        path: `questions.${q.key}.choices.${c.value}.said`,
+        called: 'Said to who chose it',
+        text: c.quiz?.said ?? '',
+      })),
     ]),
     ...quiz.topics.map(t => ({ path: `quiz.topics.${t.key}`, called: 'Topic', text: t.name })),
     ...quiz.results.flatMap(r => [

@@ -59,7 +59,13 @@ export function askedOn<Q extends Step>(questions: Q[], answers: Answers, holds:
 }
 
 /** The next part with something to ask, in a direction; null behind the last. @param pages in their order */
-export function pageBeside<Q extends Step & { parameter?: string }>(pages: Q[][], at: number, by: 1 | -1, answers: Answers, holds: typeof Holds): number | null {
+export function pageBeside<Q extends Step & { parameter?: string }>(
+  pages: Q[][],
+  at: number,
+  by: 1 | -1,
+  answers: Answers,
+  holds: typeof Holds,
+): number | null {
   const asked = new Set(askedOn(pages.flat(), answers, holds))
   for (let n = at + by; n >= 0 && n < pages.length; n += by) if (pages[n]!.some(q => asked.has(q) && !q.parameter)) return n
   return null

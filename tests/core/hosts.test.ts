@@ -10,7 +10,20 @@ describe('a name under which pages are found', () => {
     ['hello.firm.example.', 'hello.firm.example'],
     ['gewächs.example', 'xn--gewchs-dua.example'],
   ])('%s', (typed, name) => expect(readHostName(typed)).toEqual({ name }))
-  it.each(['', 'hello', 'two words.example', 'a..example', '-a.example', 'a_b.example', '192.168.1.7', '0x7f.1', '[::1]', 'a@b.example', 'hello.example:8080', 'x'.repeat(64) + '.example'])('is not: %s', typed => {
+  it.each([
+    '',
+    'hello',
+    'two words.example',
+    'a..example',
+    '-a.example',
+    'a_b.example',
+    '192.168.1.7',
+    '0x7f.1',
+    '[::1]',
+    'a@b.example',
+    'hello.example:8080',
+    'x'.repeat(64) + '.example',
+  ])('is not: %s', typed => {
     expect(readHostName(typed)).toHaveProperty('flaw')
   })
   it('is read the same once more, whatever was typed', () => {
@@ -28,6 +41,10 @@ describe('a name under which pages are found', () => {
   it('leads nobody anywhere before a browser came under it', () => {
     const host = { name: 'a.example', address: 'https://a.example', front: null, points: [] }
     const at = (arrivedAt: string | null) => standsAt('a.example', [{ ...host, arrivedAt }], 'https://own.example')
-    expect([at(null), at('2026-01-01T00:00:00Z'), standsAt('gone.example', [], 'https://own.example')]).toEqual(['https://own.example', 'https://a.example', 'https://own.example'])
+    expect([at(null), at('2026-01-01T00:00:00Z'), standsAt('gone.example', [], 'https://own.example')]).toEqual([
+      'https://own.example',
+      'https://a.example',
+      'https://own.example',
+    ])
   })
 })

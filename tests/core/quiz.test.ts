@@ -19,19 +19,50 @@ const three = [result('o0'), result('o1'), result('o2')]
 describe('what a quiz makes of answers', () => {
   it('adds up what speaks for each outcome; ties go to the one that stands first', () => {
     const quiz = quizOf('outcomes', three)
-    const questions = [oneOf('a', [[1, 0, 2], [0, 2, 0]]), oneOf('b', [[1, 0, 0], [0, 0, 3]])]
+    const questions = [
+      oneOf('a', [
+        [1, 0, 2],
+        [0, 2, 0],
+      ]),
+      oneOf('b', [
+        [1, 0, 0],
+        [0, 0, 3],
+      ]),
+    ]
     expect(judgeQuiz(quiz, questions, { a: '0', b: '0' })).toMatchObject({ result: 'o0', isTie: true, sums: { o0: 2, o1: 0, o2: 2 } })
     expect(judgeQuiz(quiz, questions, { a: '1', b: '1' })).toMatchObject({ result: 'o2', isTie: false })
   })
   it('counts a part for each right tick, less one for each wrong, and never under nothing', () => {
-    const q = blankQuestion({ key: 'q', kind: 'some_of', choices: ['a', 'b', 'c', 'd'].map(value => ({ value, text: value, quiz: meaning({ right: value < 'd' }) })), quiz: inQuiz({ points: 2 }) })
+    const q = blankQuestion({
+      key: 'q',
+      kind: 'some_of',
+      choices: ['a', 'b', 'c', 'd'].map(value => ({ value, text: value, quiz: meaning({ right: value < 'd' }) })),
+      quiz: inQuiz({ points: 2 }),
+    })
     const earned = (answer: string[] | undefined, partial = true) => earnedBy(q, answer, partial)
-    expect([earned(['a']), earned(['a', 'b']), earned(['a', 'b', 'c']), earned(['a', 'd']), earned(['d']), earned(undefined), earned([])]).toEqual([67, 133, 200, 0, 0, 0, 0])
+    expect([
+      earned(['a']),
+      earned(['a', 'b']),
+      earned(['a', 'b', 'c']),
+      earned(['a', 'd']),
+      earned(['d']),
+      earned(undefined),
+      earned([]),
+    ]).toEqual([67, 133, 200, 0, 0, 0, 0])
     expect([earned(['a', 'b'], false), earned(['a', 'b', 'c'], false), earned(['a', 'b', 'c', 'd'], false)]).toEqual([0, 200, 0])
   })
   it('takes numbers by their bands, and texts for none', () => {
     const quiz = quizOf('outcomes', three)
-    const n = blankQuestion({ key: 'n', kind: 'number', quiz: inQuiz({ bands: [{ key: 'small', upTo: 10, quiz: meaning({ weights: [{ to: 'o1', n: 1 }] }) }, { key: 'large', upTo: null, quiz: meaning({ weights: [{ to: 'o2', n: 1 }] }) }] }) })
+    const n = blankQuestion({
+      key: 'n',
+      kind: 'number',
+      quiz: inQuiz({
+        bands: [
+          { key: 'small', upTo: 10, quiz: meaning({ weights: [{ to: 'o1', n: 1 }] }) },
+          { key: 'large', upTo: null, quiz: meaning({ weights: [{ to: 'o2', n: 1 }] }) },
+        ],
+      }),
+    })
     expect(['10', '10,5', '-3', 'x'].map(v => judgeQuiz(quiz, [n], { n: v }).result)).toEqual(['o1', 'o2', 'o1', 'o0'])
   })
   it('says which share was reached of what was asked, by topic, too', () => {
@@ -40,14 +71,30 @@ describe('what a quiz makes of answers', () => {
       oneOf('a', [[], []], { quiz: inQuiz({ points: 2, topic: 'light' }) }),
       oneOf('b', [[], []], { quiz: inQuiz({ points: 2 }), shownIf: { attribute: 'answer.a', is: 'equal', value: '1' } }),
     ]
-    expect(judgeQuiz(quiz, questions, { a: '0', b: '0' })).toMatchObject({ result: 'high', earned: 200, possible: 200, topics: [{ key: 'light', earned: 200, possible: 200 }] })
+    expect(judgeQuiz(quiz, questions, { a: '0', b: '0' })).toMatchObject({
+      result: 'high',
+      earned: 200,
+      possible: 200,
+      topics: [{ key: 'light', earned: 200, possible: 200 }],
+    })
     expect(judgeQuiz(quiz, questions, { a: '1', b: '1' })).toMatchObject({ result: 'low', earned: 0, possible: 400 })
     expect(judgeQuiz(quiz, questions, { a: '1', b: '0' })).toMatchObject({ result: 'high', earned: 200, possible: 400 })
   })
   it('does not count what was not asked on this way, nor weights for outcomes that are gone', () => {
     const quiz = quizOf('outcomes', three)
     const then = (to: string) => inQuiz({ then: [{ when: { attribute: 'answer.a', is: 'equal', value: '0' }, to }] })
-    const questions = [oneOf('a', [[0, 1], [0, 0, 0, 5]], { quiz: then('c') }), oneOf('b', [[0, 0, 9]]), oneOf('c', [[0, 0, 0]])]
+    const questions = [
+      oneOf(
+        'a',
+        [
+          [0, 1],
+          [0, 0, 0, 5],
+        ],
+        { quiz: then('c') },
+      ),
+      oneOf('b', [[0, 0, 9]]),
+      oneOf('c', [[0, 0, 0]]),
+    ]
     expect(judgeQuiz(quiz, questions, { a: '0', b: '0', c: '0' }).result).toBe('o1')
     expect(judgeQuiz(quiz, questions, { a: '1', b: '0', c: '0' })).toMatchObject({ result: 'o2', sums: { o0: 0, o1: 0, o2: 9 } })
     expect(judgeQuiz(quiz, questions, { constructor: '0', __proto__: ['1'] } as never).result).toBe('o0')
@@ -58,7 +105,11 @@ describe('the way through a quiz', () => {
   const keys = (questions: Question[], answers = {}) => askedOn(questions, answers, holds).map(q => q.key)
   it('has the questions for who it is together, first or last, and no branch passes them over', () => {
     const end = inQuiz({ then: [{ when: null, to: '' }] })
-    const questions = [oneOf('a', [[1]], { quiz: end }), blankQuestion({ key: 'email', kind: 'email', quiz: inQuiz({ contact: true }) }), oneOf('b', [[1]])]
+    const questions = [
+      oneOf('a', [[1]], { quiz: end }),
+      blankQuestion({ key: 'email', kind: 'email', quiz: inQuiz({ contact: true }) }),
+      oneOf('b', [[1]]),
+    ]
     expect(keys(inOrder(questions, quizOf('outcomes', three)))).toEqual(['a', 'email'])
     expect(keys(inOrder(questions, quizOf('outcomes', three, { contact: 'start' })))).toEqual(['email', 'a'])
   })
@@ -89,13 +140,19 @@ describe('the balance of a quiz', () => {
   }, 60_000)
   it('by states and by walking, of more questions and unlike odds', () => {
     const ways = fc.array(
-      fc.array(fc.record({ adds: fc.array(fc.integer({ min: -3, max: 3 }), { minLength: 5, maxLength: 5 }), p: fc.integer({ min: 1, max: 5 }) }), { minLength: 1, maxLength: 4 }),
+      fc.array(
+        fc.record({ adds: fc.array(fc.integer({ min: -3, max: 3 }), { minLength: 5, maxLength: 5 }), p: fc.integer({ min: 1, max: 5 }) }),
+        { minLength: 1, maxLength: 4 },
+      ),
       { maxLength: 6 },
     )
     const shared = (q: Way[]) => q.map(w => ({ ...w, p: w.p / q.reduce((sum, o) => sum + o.p, 0) }))
     fc.assert(
       fc.property(ways, fc.array(fc.integer({ min: -4, max: 4 }), { minLength: 5, maxLength: 5 }), (questions, sums) => {
-        const starts = [{ sums, mass: 0.25 }, { sums: [...sums].reverse(), mass: 0.75 }]
+        const starts = [
+          { sums, mass: 0.25 },
+          { sums: [...sums].reverse(), mass: 0.75 },
+        ]
         const asked = questions.map(shared)
         const [a, b] = [wonByStates(starts, asked, 5)!, wonByWalking(starts, asked, 5)]
         for (let i = 0; i < 5; i++) {
@@ -110,7 +167,17 @@ describe('the balance of a quiz', () => {
   it('is sampled where it cannot be worked out, and is right within the error that it states', () => {
     // Forty ticks, of which sums of a thousand million make as many states.
     const d = dice(7)
-    const big = blankQuestion({ key: 'big', kind: 'some_of', required: true, choices: Array.from({ length: 40 }, (_, i) => ({ value: `${i}`, text: `${i}`, quiz: meaning({ weights: [{ to: `o${i % 3}`, n: Math.floor(d() * 1e9) }] }) })), quiz: inQuiz() })
+    const big = blankQuestion({
+      key: 'big',
+      kind: 'some_of',
+      required: true,
+      choices: Array.from({ length: 40 }, (_, i) => ({
+        value: `${i}`,
+        text: `${i}`,
+        quiz: meaning({ weights: [{ to: `o${i % 3}`, n: Math.floor(d() * 1e9) }] }),
+      })),
+      quiz: inQuiz(),
+    })
     const quiz = quizOf('outcomes', three)
     const [one, other] = [balanceOf(quiz, [big], dice(1)), balanceOf(quiz, [big], dice(2))]
     expect([one.how, one.error < 0.01, one.looked! >= 30_000]).toEqual(['sampled', true, true])
@@ -121,8 +188,19 @@ describe('the balance of a quiz', () => {
       fc.property(quizzes(4), fc.integer(), (q, seed) => {
         const all = walked(q)
         // What hangs on more answers than are looked at is sampled; so the same quiz is, with one more question that branches endlessly.
-        const many = blankQuestion({ key: 'many', kind: 'some_of', required: false, choices: Array.from({ length: 20 }, (_, i) => ({ value: `m${i}`, text: 'x' })), quiz: inQuiz() })
-        const last = blankQuestion({ key: 'last', kind: 'yes_no', shownIf: { attribute: 'answer.many', is: 'contains', value: 'm1' }, quiz: inQuiz() })
+        const many = blankQuestion({
+          key: 'many',
+          kind: 'some_of',
+          required: false,
+          choices: Array.from({ length: 20 }, (_, i) => ({ value: `m${i}`, text: 'x' })),
+          quiz: inQuiz(),
+        })
+        const last = blankQuestion({
+          key: 'last',
+          kind: 'yes_no',
+          shownIf: { attribute: 'answer.many', is: 'contains', value: 'm1' },
+          quiz: inQuiz(),
+        })
         const found = balanceOf(q.quiz, [...q.questions, many, last], dice(seed))
         expect(found.how).toBe('sampled')
         for (const r of found.results) expect(Math.abs(r.share - all.won.get(r.key)!)).toBeLessThan(found.error * 1.5)
@@ -133,7 +211,26 @@ describe('the balance of a quiz', () => {
   it('says which question decides most, which nothing hangs on, and which nobody is asked', () => {
     const quiz = quizOf('outcomes', three)
     const never = { attribute: 'answer.idle', is: 'equal' as const, value: 'gone' }
-    const found = balanceOf(quiz, [oneOf('strong', [[5, 0, 0], [0, 5, 0]]), oneOf('weak', [[1, 0, 0], [0, 1, 0]]), oneOf('same', [[1, 1, 1], [2, 2, 2]]), oneOf('idle', [[0], [0]]), oneOf('lost', [[9, 0, 0]], { shownIf: never })], dice(3))
+    const found = balanceOf(
+      quiz,
+      [
+        oneOf('strong', [
+          [5, 0, 0],
+          [0, 5, 0],
+        ]),
+        oneOf('weak', [
+          [1, 0, 0],
+          [0, 1, 0],
+        ]),
+        oneOf('same', [
+          [1, 1, 1],
+          [2, 2, 2],
+        ]),
+        oneOf('idle', [[0], [0]]),
+        oneOf('lost', [[9, 0, 0]], { shownIf: never }),
+      ],
+      dice(3),
+    )
     const by = Object.fromEntries(found.questions.map(q => [q.key, q]))
     expect(by.strong!.decides).toBeGreaterThan(0.4)
     expect(by.weak!.decides).toBe(0)
@@ -143,19 +240,44 @@ describe('the balance of a quiz', () => {
     expect(found.ways).toBe(2 * 2 * 2 * 2)
   })
   it('knows how people chose where enough of them did, and says nothing of the others', () => {
-    const rows = (n: number) => [{ value: '0', text: '0', n: n * 0.75 }, { value: '1', text: '1', n: n * 0.25 }]
-    const counted = [{ question: 'a', answered: 40, rows: rows(40) }, { question: 'b', answered: 12, rows: rows(12) }, { question: '@result', answered: 40, rows: rows(40) }, { question: 'n', answered: 40, rows: rows(40) }]
+    const rows = (n: number) => [
+      { value: '0', text: '0', n: n * 0.75 },
+      { value: '1', text: '1', n: n * 0.25 },
+    ]
+    const counted = [
+      { question: 'a', answered: 40, rows: rows(40) },
+      { question: 'b', answered: 12, rows: rows(12) },
+      { question: '@result', answered: 40, rows: rows(40) },
+      { question: 'n', answered: 40, rows: rows(40) },
+    ]
     const number = blankQuestion({ key: 'n', kind: 'number', quiz: inQuiz() })
     const shares = chosenShares([oneOf('a', [[1], [0, 1]]), oneOf('b', [[1], [0, 1]]), number], counted)
     expect([...shares].map(([key, s]) => [key, ...s])).toEqual([['a', ['0', 0.75], ['1', 0.25]]])
   })
   it('goes by what people really chose', () => {
     const quiz = quizOf('outcomes', three)
-    const found = balanceOf(quiz, [oneOf('a', [[1], [0, 1], [0, 0, 1]])], dice(1), { chosen: () => new Map([['0', 0.7], ['1', 0.3]]) })
+    const found = balanceOf(quiz, [oneOf('a', [[1], [0, 1], [0, 0, 1]])], dice(1), {
+      chosen: () =>
+        new Map([
+          ['0', 0.7],
+          ['1', 0.3],
+        ]),
+    })
     expect(found.results.map(r => r.share)).toEqual([0.7, expect.closeTo(0.3, 12), 0])
   })
   it('of ticks beyond what can be looked at one by one is exact where they add up to little', () => {
-    const q = (n: number) => blankQuestion({ key: 'ticks', kind: 'some_of', required: false, choices: Array.from({ length: n }, (_, i) => ({ value: `${i}`, text: `${i}`, quiz: meaning({ right: i < 3, weights: [{ to: `o${i % 3}`, n: 1 + (i % 2) }] }) })), quiz: inQuiz({ points: 3 }) })
+    const q = (n: number) =>
+      blankQuestion({
+        key: 'ticks',
+        kind: 'some_of',
+        required: false,
+        choices: Array.from({ length: n }, (_, i) => ({
+          value: `${i}`,
+          text: `${i}`,
+          quiz: meaning({ right: i < 3, weights: [{ to: `o${i % 3}`, n: 1 + (i % 2) }] }),
+        })),
+        quiz: inQuiz({ points: 3 }),
+      })
     const quiz = quizOf('outcomes', three)
     // Twelve are walked, thirteen are added up: a thirteenth without a weight changes nothing.
     const twelve = q(12)

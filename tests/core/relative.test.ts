@@ -11,7 +11,9 @@ describe('how many times as often', () => {
     expect([ratio.toFixed(9), low.toFixed(3), high.toFixed(3), tooFew]).toEqual(['3.000000000', '1.797', '5.008', false])
   })
   it('turned round is one over it', () => {
-    const arm = fc.tuple(fc.integer({ min: 5, max: 500 }), fc.integer({ min: 0, max: 500 })).map(([hits, more]) => ({ hits, trials: hits + more }))
+    const arm = fc
+      .tuple(fc.integer({ min: 5, max: 500 }), fc.integer({ min: 0, max: 500 }))
+      .map(([hits, more]) => ({ hits, trials: hits + more }))
     fc.assert(
       fc.property(arm, arm, (a, b) => {
         const [there, back] = [relative(a, b), relative(b, a)]
@@ -29,10 +31,18 @@ describe('how many times as often', () => {
 })
 
 describe('what became of those who answered', () => {
-  const q = blankQuestion({ key: 'size', kind: 'one_of', label: 'Size', choices: ['s', 'l'].map(value => ({ value, text: value.toUpperCase() })) })
+  const q = blankQuestion({
+    key: 'size',
+    kind: 'one_of',
+    label: 'Size',
+    choices: ['s', 'l'].map(value => ({ value, text: value.toUpperCase() })),
+  })
   const sum = (value: string, people: number, qualified: number, won = 0) => ({ question: 'size', value, people, qualified, won })
   it('compares each answer with all others to the same question, the surest first', () => {
     const rows = endsOf([q], [sum(ANYBODY, 300, 50), sum('s', 200, 20), sum('l', 100, 30), { ...sum('x', 9, 9), question: 'gone' }])
-    expect(rows.map(r => [r.text, r.toQualified.ratio.toFixed(2), r.toWon.tooFew])).toEqual([['S', '0.33', true], ['L', '3.00', true]])
+    expect(rows.map(r => [r.text, r.toQualified.ratio.toFixed(2), r.toWon.tooFew])).toEqual([
+      ['S', '0.33', true],
+      ['L', '3.00', true],
+    ])
   })
 })

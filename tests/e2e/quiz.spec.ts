@@ -13,7 +13,11 @@ async function newQuiz(page: Page, starter: string): Promise<string> {
   await expect(page.getByText('All saved')).toBeVisible()
   return name
 }
-const shareOf = (page: Page, result: string) => page.getByRole('region', { name: 'Balance' }).getByRole('row').filter({ has: page.getByRole('rowheader', { name: result }) })
+const shareOf = (page: Page, result: string) =>
+  page
+    .getByRole('region', { name: 'Balance' })
+    .getByRole('row')
+    .filter({ has: page.getByRole('rowheader', { name: result }) })
 
 test('makes a quiz, types its weights with the arrow keys, watches the balance, and sees who came to what', async ({ page, browser }) => {
   const name = await newQuiz(page, 'Which one suits me?')
@@ -57,7 +61,9 @@ test('makes a quiz, types its weights with the arrow keys, watches the balance, 
   await expect(page.getByText('Edition 1 is live').first()).toBeVisible()
 
   // A visitor on a phone.
-  const [{ slug, id }] = (await readDatabase(sql => sql`select slug, id from point where name = ${name}`)) as unknown as [{ slug: string; id: string }]
+  const [{ slug, id }] = (await readDatabase(sql => sql`select slug, id from point where name = ${name}`)) as unknown as [
+    { slug: string; id: string },
+  ]
   const visitor = await (await browser.newContext({ viewport: { width: 390, height: 780 } })).newPage()
   await visitor.goto(`${demo().url}/p/${slug}`)
   await expect(visitor.getByText('Part 1 of 4')).toBeVisible()
@@ -148,7 +154,9 @@ test('a quiz that is changed meanwhile goes on as it was begun, after a reload, 
   const name = await newQuiz(page, 'Which one suits me?')
   await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 1 is live').first()).toBeVisible()
-  const [{ slug, key }] = (await readDatabase(sql => sql`select slug, key from point where name = ${name}`)) as unknown as [{ slug: string; key: string }]
+  const [{ slug, key }] = (await readDatabase(sql => sql`select slug, key from point where name = ${name}`)) as unknown as [
+    { slug: string; key: string },
+  ]
   const visitor = await (await browser.newContext()).newPage()
   await visitor.goto(`${demo().url}/p/${slug}`)
   await visitor.getByRole('radio', { name: 'A team' }).check()
@@ -172,7 +180,9 @@ test('a quiz that is changed meanwhile goes on as it was begun, after a reload, 
   await visitor.getByLabel('E-mail address').fill(email)
   await visitor.getByRole('button', { name: 'Show me the result' }).click()
   await expect(visitor.getByRole('heading', { name: 'The one in the middle' })).toBeVisible()
-  const [{ number }] = (await readDatabase(sql => sql`select d.number from entry e join edition d on d.id = e.edition_id join lead l on l.id = e.lead_id where l.email = ${email}`)) as unknown as [{ number: number }]
+  const [{ number }] = (await readDatabase(
+    sql => sql`select d.number from entry e join edition d on d.id = e.edition_id join lead l on l.id = e.lead_id where l.email = ${email}`,
+  )) as unknown as [{ number: number }]
   expect(number).toBe(1)
   // Who comes anew gets the new one.
   await visitor.goto(`${demo().url}/p/${slug}`)

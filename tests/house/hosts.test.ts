@@ -7,7 +7,11 @@ const own = new URL(demo().url)
 let made = 0
 const newName = () => `n${process.pid}-${++made}.firm.example`
 
-interface Came { status: number; location: string | undefined; text: string }
+interface Came {
+  status: number
+  location: string | undefined
+  text: string
+}
 /** Asks under a name that leads here, as a browser would that had looked it up. */
 const under = (name: string, path: string, init: { method?: string; body?: string; headers?: Record<string, string> } = {}) =>
   new Promise<Came>((done, failed) => {
@@ -26,7 +30,14 @@ async function named() {
   const as = await signedIn('tamsin')
   const name = newName()
   expect((await as('/api/team/hosts', 'POST', { name })).status).toBe(201)
-  const hosts = async () => (await (await as('/api/team/hosts')).json()) as { name: string; tryAt: string; arrivedAt: string | null; front: string | null; points: { id: string }[] }[]
+  const hosts = async () =>
+    (await (await as('/api/team/hosts')).json()) as {
+      name: string
+      tryAt: string
+      arrivedAt: string | null
+      front: string | null
+      points: { id: string }[]
+    }[]
   const host = async () => (await hosts()).find(h => h.name === name)!
   const tryIt = async () => under(name, (await host()).tryAt.replace(/^http:\/\/[^/]+/, ''))
   const place = (id: string, at: string | null = name) => as(`/api/team/points/${id}/host`, 'PUT', { host: at })
@@ -57,9 +68,18 @@ describe('a name of one’s own', () => {
     await place(f.id)
     await tryIt()
     expect(await under(name, `/p/${g.slug}`)).toMatchObject({ status: 404, text: expect.not.stringContaining('<form') })
-    for (const path of ['/', '/sign-in', '/follow-up/leads', '/api/team/house', '/api/session', '/api/v1/leads', '/api/demo']) expect([path, (await under(name, path)).status]).toEqual([path, 404])
+    for (const path of ['/', '/sign-in', '/follow-up/leads', '/api/team/house', '/api/session', '/api/v1/leads', '/api/demo'])
+      expect([path, (await under(name, path)).status]).toEqual([path, 404])
     const asBrowser = { origin: `http://${name}:${own.port}`, 'content-type': 'application/json' }
-    expect((await under(name, '/api/session', { method: 'POST', headers: asBrowser, body: JSON.stringify({ email: 'a@b.example', password: 'x' }) })).status).toBe(404)
+    expect(
+      (
+        await under(name, '/api/session', {
+          method: 'POST',
+          headers: asBrowser,
+          body: JSON.stringify({ email: 'a@b.example', password: 'x' }),
+        })
+      ).status,
+    ).toBe(404)
     expect((await under(name, '/robots.txt')).text).toContain('Allow: /p/')
   })
   it('takes entries where a form may only be sent from some sites, and counts looks at its pages', async () => {
@@ -70,7 +90,12 @@ describe('a name of one’s own', () => {
     await place(f.id)
     await tryIt()
     const page = `http://${name}:${own.port}/p/${f.slug}`
-    const look = (kind: string) => under(name, '/w/looks', { method: 'POST', headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Firefox/130.0' }, body: JSON.stringify({ kind, path: `/p/${f.slug}`, point: f.key, edition: 1 }) })
+    const look = (kind: string) =>
+      under(name, '/w/looks', {
+        method: 'POST',
+        headers: { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Firefox/130.0' },
+        body: JSON.stringify({ kind, path: `/p/${f.slug}`, point: f.key, edition: 1 }),
+      })
     await look('seen')
     await look('seen')
     await look('started')
@@ -80,7 +105,9 @@ describe('a name of one’s own', () => {
     const [today] = new Date().toISOString().split('T')
     const group = { from: '2026-01-01', to: today, edition: null, condition: null }
     for (let left = 40; ; left--) {
-      const { groups } = (await (await as(`/api/team/points/${f.id}/results`, 'POST', { groups: [group] })).json()) as { groups: { pages: { page: string; seen: number; begun: number; sent: number }[] }[] }
+      const { groups } = (await (await as(`/api/team/points/${f.id}/results`, 'POST', { groups: [group] })).json()) as {
+        groups: { pages: { page: string; seen: number; begun: number; sent: number }[] }[]
+      }
       const row = groups[0]!.pages.find(p => p.page === page)
       if (row?.seen === 2 && row.sent === 1) break
       if (!left) expect(row).toMatchObject({ page, seen: 2, begun: 1, sent: 1 })
@@ -118,12 +145,16 @@ describe('a name of one’s own', () => {
   ])('says what is wrong with “%s”', async (name, message) => {
     const as = await signedIn('tamsin')
     const answer = await as('/api/team/hosts', 'POST', { name })
-    expect([answer.status, ((await answer.json()) as { errors: { message: string }[] }).errors[0]!.message]).toEqual([422, expect.stringContaining(message)])
+    expect([answer.status, ((await answer.json()) as { errors: { message: string }[] }).errors[0]!.message]).toEqual([
+      422,
+      expect.stringContaining(message),
+    ])
   })
   it('is there once', async () => {
     const { as, name } = await named()
     const again = await as('/api/team/hosts', 'POST', { name: `https://${name.toUpperCase()}/` })
     expect(again.status).toBe(422)
-    for (const odd of ['%00', '..', '%2e%2e', 'x'.repeat(400)]) expect([404, 409]).toContain((await as(`/api/team/hosts/${odd}`, 'DELETE')).status)
+    for (const odd of ['%00', '..', '%2e%2e', 'x'.repeat(400)])
+      expect([404, 409]).toContain((await as(`/api/team/hosts/${odd}`, 'DELETE')).status)
   })
 })

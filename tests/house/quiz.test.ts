@@ -14,7 +14,9 @@ async function quiz(starter: 'sorting' | 'knowing', change: (d: PointDefinition)
   const saved = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name, definition: workingCopy })
   const { revision, errors } = (await saved.json()) as { revision: number; errors?: { field: string; message: string }[] }
   const published = saved.ok ? await as(`/api/team/points/${id}/publish`, 'POST', { revision }) : saved
-  const body = saved.ok ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] }) : { key: '', slug: '', errors }
+  const body = saved.ok
+    ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] })
+    : { key: '', slug: '', errors }
   return { as, id, status: published.status, errors: body.errors ?? [], key: body.key, slug: body.slug }
 }
 const SORTED = { for: 'Many people', time: 'Somebody does it for us', when: 'We are planning' }
@@ -38,18 +40,30 @@ describe('a quiz', () => {
     const lead = await readDatabase(sql => sql`select tags from lead where id = ${entry[0]!.leadId as string}`)
     expect(lead[0]!.tags).toEqual(['large one'])
     // In the timeline the quiz reads as what was asked and answered, and what they came to.
-    const { timeline } = (await (await q.as(`/api/team/leads/${entry[0]!.leadId as string}`)).json()) as { timeline: { kind: string; sentence: (string | { strong?: string })[]; payload: { answers: { question: string; text: string }[] } }[] }
+    const { timeline } = (await (await q.as(`/api/team/leads/${entry[0]!.leadId as string}`)).json()) as {
+      timeline: { kind: string; sentence: (string | { strong?: string })[]; payload: { answers: { question: string; text: string }[] } }[]
+    }
     const line = timeline.find(l => l.kind === 'entry')!
-    expect(line.sentence.map(piece => (typeof piece === 'string' ? piece : (piece.strong ?? ''))).join('')).toContain(' and came to The large one')
+    expect(line.sentence.map(piece => (typeof piece === 'string' ? piece : (piece.strong ?? ''))).join('')).toContain(
+      ' and came to The large one',
+    )
     expect(line.payload.answers[0]).toEqual({ question: 'Who is it for?', text: 'Many people' })
-    const [notice] = await readDatabase(sql => sql`select subject, body from delivery where lead_id = ${entry[0]!.leadId as string} and member_id is not null`)
-    expect(notice).toMatchObject({ subject: expect.stringContaining('(The large one)'), body: expect.stringContaining('came to “The large one”') })
+    const [notice] = await readDatabase(
+      sql => sql`select subject, body from delivery where lead_id = ${entry[0]!.leadId as string} and member_id is not null`,
+    )
+    expect(notice).toMatchObject({
+      subject: expect.stringContaining('(The large one)'),
+      body: expect.stringContaining('came to “The large one”'),
+    })
   })
   it('takes no result from a browser, nor answers to questions that the way never reached', async () => {
     const q = await quiz('sorting', d => {
       d.questions[0]!.quiz = blankInQuiz({ then: [{ when: { attribute: 'answer.for', is: 'equal', value: 'Myself' }, to: '' }] })
     })
-    const sent = await send(q.key, JSON.stringify({ answers: { ...SORTED, for: 'Myself', email: somebody('short') }, result: 'large', judged: { result: 'large' } }))
+    const sent = await send(
+      q.key,
+      JSON.stringify({ answers: { ...SORTED, for: 'Myself', email: somebody('short') }, result: 'large', judged: { result: 'large' } }),
+    )
     expect([sent.status, sent.body.errors?.map(e => e.field)]).toEqual([422, ['result', 'judged']])
     const { status, body } = await send(q.key, { ...SORTED, for: 'Myself', email: somebody('short') })
     expect(status).toBe(201)
@@ -76,7 +90,8 @@ describe('a quiz', () => {
       const q = await quiz(starter)
       const fetched = await (await fetch(`${demo().url}/w/points/${q.key}`)).text()
       const hosted = await (await fetch(`${demo().url}/p/${q.slug}`)).text()
-      for (const text of [fetched, hosted]) for (const word of ['weights', '"right"', '"said"', 'results']) expect([word, text.includes(word)]).toEqual([word, false])
+      for (const text of [fetched, hosted])
+        for (const word of ['weights', '"right"', '"said"', 'results']) expect([word, text.includes(word)]).toEqual([word, false])
     }
   })
   it('goes part by part without a script, on its own page, and says what is missing in each', async () => {
@@ -89,11 +104,19 @@ describe('a quiz', () => {
     // Whoever is faster than anybody reads is taken for a machine.
     hidden._shown = String(Date.now() - 60_000)
     const post = async (fields: Record<string, string>) => {
-      const answer = await fetch(address, { method: 'POST', redirect: 'manual', headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' }, body: new URLSearchParams({ ...hidden, ...fields }) })
+      const answer = await fetch(address, {
+        method: 'POST',
+        redirect: 'manual',
+        headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' },
+        body: new URLSearchParams({ ...hidden, ...fields }),
+      })
       return { status: answer.status, location: answer.headers.get('location'), html: await answer.text() }
     }
     /** The parts of a page that are not hidden, by the questions in them. */
-    const shown = (html: string) => [...html.matchAll(/<div class="cv-page"( hidden)?>(.*?)<\/div>(?=<div class="cv-page|<input|<div class="cv-unseen)/gs)].filter(m => !m[1]).map(m => [...m[2]!.matchAll(/data-question="(\w+)"/g)].map(x => x[1]!))
+    const shown = (html: string) =>
+      [...html.matchAll(/<div class="cv-page"( hidden)?>(.*?)<\/div>(?=<div class="cv-page|<input|<div class="cv-unseen)/gs)]
+        .filter(m => !m[1])
+        .map(m => [...m[2]!.matchAll(/data-question="(\w+)"/g)].map(x => x[1]!))
     expect(shown(page)).toEqual([['for']])
     const nothing = await post({ _at: '0', _to: 'next' })
     expect([nothing.status, shown(nothing.html)]).toEqual([422, [['for']]])
@@ -117,12 +140,24 @@ describe('a quiz', () => {
   })
   it('goes on in the edition that it was begun in', async () => {
     const q = await quiz('sorting')
-    const { workingCopy, revision } = (await (await q.as(`/api/team/points/${q.id}`)).json()) as { workingCopy: PointDefinition; revision: number }
+    const { workingCopy, revision } = (await (await q.as(`/api/team/points/${q.id}`)).json()) as {
+      workingCopy: PointDefinition
+      revision: number
+    }
     for (const c of workingCopy.questions[0]!.choices) c.quiz!.weights = [{ to: 'small', n: 1_000_000_000 }]
-    const saved = (await (await q.as(`/api/team/points/${q.id}`, 'PUT', { revision, name: `Later ${q.key}`, definition: workingCopy })).json()) as { revision: number }
+    const saved = (await (
+      await q.as(`/api/team/points/${q.id}`, 'PUT', { revision, name: `Later ${q.key}`, definition: workingCopy })
+    ).json()) as { revision: number }
     expect((await q.as(`/api/team/points/${q.id}/publish`, 'POST', { revision: saved.revision })).status).toBe(200)
     const titles = await eventually(async () => {
-      const [old, now] = await Promise.all([1, 2].map(async edition => ((await send(q.key, JSON.stringify({ answers: { ...SORTED, email: somebody('edition') }, edition }))).body as unknown as Came).next.html.match(/cv-title">([^<]+)/)![1]))
+      const [old, now] = await Promise.all(
+        [1, 2].map(
+          async edition =>
+            (
+              (await send(q.key, JSON.stringify({ answers: { ...SORTED, email: somebody('edition') }, edition }))).body as unknown as Came
+            ).next.html.match(/cv-title">([^<]+)/)![1],
+        ),
+      )
       return now === 'The small one' ? [old, now] : null
     })
     expect(titles).toEqual(['The large one', 'The small one'])
@@ -151,11 +186,22 @@ describe('a quiz', () => {
     const [today] = new Date().toISOString().split('T')
     const group = { from: '2026-01-01', to: today }
     const made = await eventually(async () => {
-      const { groups } = (await (await q.as(`/api/team/points/${q.id}/results`, 'POST', { groups: [group] })).json()) as { groups: { all: { sent: number }; answers: { label: string; rows: { value: string; text: string; n: number }[] }[] }[] }
+      const { groups } = (await (await q.as(`/api/team/points/${q.id}/results`, 'POST', { groups: [group] })).json()) as {
+        groups: { all: { sent: number }; answers: { label: string; rows: { value: string; text: string; n: number }[] }[] }[]
+      }
       return groups[0]!.all.sent === 3 && groups[0]!.answers[0]
     })
-    expect(made).toMatchObject({ label: 'Result', rows: [{ value: 'large', text: 'The large one', n: 2 }, { value: 'small', n: 1 }, { value: 'middle', n: 0 }] })
-    const { respondents } = (await (await q.as(`/api/team/points/${q.id}/respondents`, 'POST', { ...group, answer: { question: '@result', value: 'small' } })).json()) as { respondents: { answers: Record<string, string> }[] }
+    expect(made).toMatchObject({
+      label: 'Result',
+      rows: [
+        { value: 'large', text: 'The large one', n: 2 },
+        { value: 'small', n: 1 },
+        { value: 'middle', n: 0 },
+      ],
+    })
+    const { respondents } = (await (
+      await q.as(`/api/team/points/${q.id}/respondents`, 'POST', { ...group, answer: { question: '@result', value: 'small' } })
+    ).json()) as { respondents: { answers: Record<string, string> }[] }
     expect(respondents.map(r => [r.answers['@result'], r.answers.for])).toEqual([['small', 'Myself']])
     const csv = await (await q.as(`/api/team/points/${q.id}/take-away?as=csv&from=${group.from}&to=${today}`)).text()
     expect(csv.split(/\r?\n/)[0]).toContain('Result')
@@ -163,25 +209,51 @@ describe('a quiz', () => {
   })
   it('says which answers go with becoming qualified, each person once', async () => {
     const q = await quiz('sorting', d => {
-      d.actions = [{ key: 'ready', kind: 'label', label: 'sales_ready', when: { any: [{ attribute: 'quiz.result', is: 'equal', value: 'large' }, { attribute: 'answer.time', is: 'equal', value: 'An hour a week' }] } }] as PointDefinition['actions']
+      d.actions = [
+        {
+          key: 'ready',
+          kind: 'label',
+          label: 'sales_ready',
+          when: {
+            any: [
+              { attribute: 'quiz.result', is: 'equal', value: 'large' },
+              { attribute: 'answer.time', is: 'equal', value: 'An hour a week' },
+            ],
+          },
+        },
+      ] as PointDefinition['actions']
     })
     const often = [...Array(6).keys()]
     for (const i of often) await send(q.key, { ...SORTED, email: somebody(`ready${i}`) })
-    for (const i of often) await send(q.key, { for: 'Myself', time: i ? 'An hour a week' : 'A day a week', when: 'Soon', email: somebody(`small${i}`) })
+    for (const i of often)
+      await send(q.key, { for: 'Myself', time: i ? 'An hour a week' : 'A day a week', when: 'Soon', email: somebody(`small${i}`) })
     const twice = somebody('twice')
     for (const when of ['Soon', 'This year']) await send(q.key, { for: 'A team', time: 'A day a week', when, email: twice })
     const [today] = new Date().toISOString().split('T')
-    const ends = (await (await q.as(`/api/team/points/${q.id}/ends`, 'POST', { from: '2026-01-01', to: today })).json()) as { people: number; qualified: number; rows: { question: string; value: string; people: number; qualified: number; toQualified: { ratio: number } | null; toWon: null }[] }
+    const ends = (await (await q.as(`/api/team/points/${q.id}/ends`, 'POST', { from: '2026-01-01', to: today })).json()) as {
+      people: number
+      qualified: number
+      rows: { question: string; value: string; people: number; qualified: number; toQualified: { ratio: number } | null; toWon: null }[]
+    }
     expect([ends.people, ends.qualified]).toEqual([13, 11])
     const row = (question: string, value: string) => ends.rows.find(r => r.question === question && r.value === value)
-    expect(row('@result', 'large')).toMatchObject({ people: 6, qualified: 6, toQualified: { ratio: expect.closeTo(6 / 6 / (5 / 7), 9) }, toWon: null })
+    expect(row('@result', 'large')).toMatchObject({
+      people: 6,
+      qualified: 6,
+      toQualified: { ratio: expect.closeTo(6 / 6 / (5 / 7), 9) },
+      toWon: null,
+    })
     expect(row('for', 'A team')).toMatchObject({ people: 1, qualified: 0, toQualified: null })
   })
   it('is no form, and a form no quiz', async () => {
     const as = await signedIn('tamsin')
     const { id } = (await (await as('/api/team/points', 'POST', { name: `No quiz ${++made}` })).json()) as { id: string }
     const { workingCopy } = (await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition }
-    const answer = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name: 'x', definition: { ...workingCopy, quiz: { kind: 'marks', results: [] } } })
+    const answer = await as(`/api/team/points/${id}`, 'PUT', {
+      revision: 1,
+      name: 'x',
+      definition: { ...workingCopy, quiz: { kind: 'marks', results: [] } },
+    })
     expect([answer.status, ((await answer.json()) as { errors: { field: string }[] }).errors[0]!.field]).toEqual([422, 'definition.quiz'])
   })
 })

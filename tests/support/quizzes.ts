@@ -17,7 +17,15 @@ export const inQuiz = (more: Partial<NonNullable<Question['quiz']>> = {}): NonNu
   contact: false,
   ...more,
 })
-export const result = (key: string, from = 0): Quiz['results'][number] => ({ key, title: key, text: '', picture: null, from, button: '', call: { kind: 'none' } })
+export const result = (key: string, from = 0): Quiz['results'][number] => ({
+  key,
+  title: key,
+  text: '',
+  picture: null,
+  from,
+  button: '',
+  call: { kind: 'none' },
+})
 export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Partial<Quiz> = {}): Quiz => ({
   kind,
   results,
@@ -40,7 +48,11 @@ export const oneOf = (key: string, weights: number[][], more: Partial<Question> 
     kind: 'one_of',
     label: key,
     required: true,
-    choices: weights.map((row, i) => ({ value: `${i}`, text: `${i}`, quiz: meaning({ right: i === 0, weights: row.map((n, o) => ({ to: `o${o}`, n })).filter(w => w.n) }) })),
+    choices: weights.map((row, i) => ({
+      value: `${i}`,
+      text: `${i}`,
+      quiz: meaning({ right: i === 0, weights: row.map((n, o) => ({ to: `o${o}`, n })).filter(w => w.n) }),
+    })),
     quiz: inQuiz({ points: 1 }),
     ...more,
   })
@@ -57,10 +69,15 @@ export const quizzes = (most = 5): fc.Arbitrary<{ quiz: Quiz; questions: Questio
     })
     .chain(({ kind, outcomes, partial, size, scale }) => {
       const meant = fc
-        .record({ right: fc.boolean(), weights: fc.array(fc.integer({ min: -scale, max: scale }), { minLength: outcomes, maxLength: outcomes }) })
+        .record({
+          right: fc.boolean(),
+          weights: fc.array(fc.integer({ min: -scale, max: scale }), { minLength: outcomes, maxLength: outcomes }),
+        })
         .map(({ right, weights }) => meaning({ right, weights: weights.map((n, o) => ({ to: `o${o}`, n })) }))
       const conditionAbout = (i: number) =>
-        fc.record({ q: fc.integer({ min: 0, max: i - 1 }), value: fc.constantFrom('0', '1', '2') }).map(({ q, value }) => ({ attribute: `answer.q${q}`, is: 'equal' as const, value }))
+        fc
+          .record({ q: fc.integer({ min: 0, max: i - 1 }), value: fc.constantFrom('0', '1', '2') })
+          .map(({ q, value }) => ({ attribute: `answer.q${q}`, is: 'equal' as const, value }))
       const question = (i: number): fc.Arbitrary<Question> =>
         fc
           .record({
@@ -69,16 +86,31 @@ export const quizzes = (most = 5): fc.Arbitrary<{ quiz: Quiz; questions: Questio
             points: fc.integer({ min: 0, max: 3 }),
             required: fc.boolean(),
             shownIf: i > 0 ? fc.option(conditionAbout(i), { freq: 3 }) : fc.constant(null),
-            branch: i > 0 && i < size - 2 ? fc.option(fc.record({ when: fc.option(conditionAbout(i)), to: fc.integer({ min: i + 1, max: size }) }), { freq: 3 }) : fc.constant(null),
+            branch:
+              i > 0 && i < size - 2
+                ? fc.option(fc.record({ when: fc.option(conditionAbout(i)), to: fc.integer({ min: i + 1, max: size }) }), { freq: 3 })
+                : fc.constant(null),
           })
           .map(({ sort, meanings, points, required, shownIf, branch }) => {
             const then: Branch[] = branch ? [{ when: branch.when, to: branch.to === size ? '' : `q${branch.to}` }] : []
-            const bands = sort === 'number' ? meanings.map((quiz, n) => ({ key: `b${n}`, upTo: n === meanings.length - 1 ? null : n * 10, quiz })) : []
-            const choices = sort === 'one_of' || sort === 'some_of' ? meanings.map((quiz, n) => ({ value: `${n}`, text: `${n}`, quiz })) : []
-            return blankQuestion({ key: `q${i}`, kind: sort as Question['kind'], label: `q${i}`, required, choices, shownIf, quiz: inQuiz({ points, bands, then }) })
+            const bands =
+              sort === 'number' ? meanings.map((quiz, n) => ({ key: `b${n}`, upTo: n === meanings.length - 1 ? null : n * 10, quiz })) : []
+            const choices =
+              sort === 'one_of' || sort === 'some_of' ? meanings.map((quiz, n) => ({ value: `${n}`, text: `${n}`, quiz })) : []
+            return blankQuestion({
+              key: `q${i}`,
+              kind: sort as Question['kind'],
+              label: `q${i}`,
+              required,
+              choices,
+              shownIf,
+              quiz: inQuiz({ points, bands, then }),
+            })
           })
       const results = Array.from({ length: outcomes }, (_, o) => result(`o${o}`, Math.round((100 * o) / outcomes)))
-      return fc.tuple(...Array.from({ length: size }, (_, i) => question(i))).map(questions => ({ quiz: quizOf(kind, results, { partial }), questions }))
+      return fc
+        .tuple(...Array.from({ length: size }, (_, i) => question(i)))
+        .map(questions => ({ quiz: quizOf(kind, results, { partial }), questions }))
     })
 
 /** Walks each way of a quiz, one by one. */

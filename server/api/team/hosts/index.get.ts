@@ -6,5 +6,8 @@ import { memberOf } from '#server/session'
 export default defineEventHandler(async event => {
   await memberOf(event)
   const hosts = await allHosts()
-  return hosts.map(h => ({ ...h, tryAt: `${h.address}/w/hosts/arrived?${new URLSearchParams({ name: h.name, word: arrivalWord(h.name) })}` }))
+  return hosts.map(h => ({
+    ...h,
+    tryAt: `${h.address}/w/hosts/arrived?${new URLSearchParams({ name: h.name, word: arrivalWord(h.name) })}`,
+  }))
 })

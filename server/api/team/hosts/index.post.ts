@@ -22,7 +22,8 @@ export default defineEventHandler(async event => {
   const wrong = (message: string) => problem(422, message, [{ field: 'name', message }])
   if ('flaw' in read) throw wrong(read.flaw)
   const { name } = read
-  if (name === new URL(ownAddress() || 'http://localhost').hostname) throw wrong('This is Cavlin’s own address already. Write another name.')
+  if (name === new URL(ownAddress() || 'http://localhost').hostname)
+    throw wrong('This is Cavlin’s own address already. Write another name.')
   if ((await allHosts()).length >= MOST) throw wrong(`There are ${MOST} names already. Take one away first.`)
   if (!(await addHost(database(), name))) throw wrong('This name is there already.')
   await changed({ site: true })

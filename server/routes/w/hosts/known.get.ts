@@ -9,6 +9,7 @@ export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const { domain } = getQuery(event)
   const name = typeof domain === 'string' ? domain.toLowerCase() : ''
-  if (name === new URL(ownAddress() || 'http://localhost').hostname || (await allHosts()).some(h => h.name === name)) return sendNoContent(event)
+  if (name === new URL(ownAddress() || 'http://localhost').hostname || (await allHosts()).some(h => h.name === name))
+    return sendNoContent(event)
   throw problem(404, 'This name is not one of Cavlin’s. An admin or marketer can add it under Settings, The site.')
 })

@@ -23,6 +23,15 @@ export default defineEventHandler(async (event): Promise<EndsView> => {
   const sums = await endsByAnswer(longReadings(), entriesOf(point, group, ruleset), keys)
   const all = sums.filter(s => s.value === ANYBODY)
   // JSON knows no infinity; where too few were counted the range says nothing.
-  const rows = endsOf(questions, sums).map(r => ({ ...r, toQualified: r.toQualified.tooFew ? null : r.toQualified, toWon: r.toWon.tooFew ? null : r.toWon }))
-  return { rows, people: Math.max(0, ...all.map(s => s.people)), qualified: Math.max(0, ...all.map(s => s.qualified)), won: Math.max(0, ...all.map(s => s.won)) }
+  const rows = endsOf(questions, sums).map(r => ({
+    ...r,
+    toQualified: r.toQualified.tooFew ? null : r.toQualified,
+    toWon: r.toWon.tooFew ? null : r.toWon,
+  }))
+  return {
+    rows,
+    people: Math.max(0, ...all.map(s => s.people)),
+    qualified: Math.max(0, ...all.map(s => s.qualified)),
+    won: Math.max(0, ...all.map(s => s.won)),
+  }
 })
