@@ -41,32 +41,62 @@ async function front(host: HostView, id: string | null): Promise<void> {
   <section aria-labelledby="hosts-title">
     <h2 id="hosts-title">Addresses of your own</h2>
     <p class="faded">
-      Forms and pages can stand under a name of yours, like hello.firm.example. Let the name lead to the computer that Cavlin runs on (a CNAME or A record where you
-      look after your names), and let the proxy there pass it on. Then choose it where a form or page is found.
+      Forms and pages can stand under a name of yours, like hello.firm.example. Let the name lead to the computer that Cavlin runs on (a
+      CNAME or A record where you look after your names), and let the proxy there pass it on. Then choose it where a form or page is found.
     </p>
     <p v-if="problem && !hosts" role="alert" class="brick">{{ problem.message }}</p>
     <ul v-if="hosts?.length">
       <li v-for="host in hosts" :key="host.name">
         <div class="who">
           <b>{{ host.name }}</b>
-          <Button v-if="may" label="Take away" :aria-label="`Take ${host.name} away`" size="small" variant="text" severity="danger" :disabled="host.points.length > 0" @click="away(host)" />
+          <Button
+            v-if="may"
+            label="Take away"
+            :aria-label="`Take ${host.name} away`"
+            size="small"
+            variant="text"
+            severity="danger"
+            :disabled="host.points.length > 0"
+            @click="away(host)"
+          />
         </div>
         <p v-if="host.arrivedAt">It leads here; a browser came under it first {{ ago(host.arrivedAt) }}.</p>
-        <p v-else class="untried">Nobody has come under it yet, so nobody is led there. <a :href="host.tryAt" target="_blank" rel="noopener">Try it</a></p>
+        <p v-else class="untried">
+          Nobody has come under it yet, so nobody is led there. <a :href="host.tryAt" target="_blank" rel="noopener">Try it</a>
+        </p>
         <p class="faded small">
           <template v-if="host.points.length">There: {{ host.points.map(p => p.name).join(', ') }}.</template>
           <template v-else>Nothing stands under it.</template>
         </p>
         <div v-if="host.points.length" class="front">
           <label :id="`front-${host.name}`">At the bare name</label>
-          <Select :model-value="host.front" :options="host.points" option-label="name" option-value="id" show-clear placeholder="nothing" :disabled="!may" :aria-labelledby="`front-${host.name}`" @update:model-value="front(host, $event)" />
+          <Select
+            :model-value="host.front"
+            :options="host.points"
+            option-label="name"
+            option-value="id"
+            show-clear
+            placeholder="nothing"
+            :disabled="!may"
+            :aria-labelledby="`front-${host.name}`"
+            @update:model-value="front(host, $event)"
+          />
         </div>
       </li>
     </ul>
     <form v-if="may" @submit.prevent="keep">
       <label for="host-name">A further name</label>
       <div class="row">
-        <InputText id="host-name" v-model="name" maxlength="300" spellcheck="false" fluid placeholder="hello.firm.example" :invalid="Boolean(flaw)" aria-describedby="host-flaw" />
+        <InputText
+          id="host-name"
+          v-model="name"
+          maxlength="300"
+          spellcheck="false"
+          fluid
+          placeholder="hello.firm.example"
+          :invalid="Boolean(flaw)"
+          aria-describedby="host-flaw"
+        />
         <Button type="submit" label="Add it" variant="outlined" :disabled="!name.trim()" />
       </div>
       <p id="host-flaw" class="brick small" role="alert">{{ flaw }}</p>
@@ -75,11 +105,39 @@ async function front(host: HostView, id: string | null): Promise<void> {
 </template>
 
 <style scoped>
-section { display: grid; gap: 8px; margin-top: 16px; }
-ul { list-style: none; margin: 0; padding: 0; }
-li { display: grid; gap: 2px; padding: 8px 0; border-bottom: 1px solid var(--rule); }
-.who, .front, .row { display: flex; gap: 10px; align-items: center; }
-.who { justify-content: space-between; }
-.untried { padding-left: 10px; border-left: 3px solid var(--brick); }
-label { font-size: 13px; line-height: 18px; color: var(--faded); }
+section {
+  display: grid;
+  gap: 8px;
+  margin-top: 16px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  gap: 2px;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.who,
+.front,
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.who {
+  justify-content: space-between;
+}
+.untried {
+  padding-left: 10px;
+  border-left: 3px solid var(--brick);
+}
+label {
+  font-size: 13px;
+  line-height: 18px;
+  color: var(--faded);
+}
 </style>

@@ -5,7 +5,10 @@ import type { Group } from './GroupPick.vue'
 /** Which answers go with becoming qualified, or won: how many times as often as with all other answers to the same question, with its doubt. */
 const props = defineProps<{ id: string; group: Group; live: number }>()
 const emit = defineEmits<{ pick: [question: string, value: string, text: string] }>()
-const ENDS = [{ key: 'qualified' as const, name: 'becoming qualified' }, { key: 'won' as const, name: 'being won' }]
+const ENDS = [
+  { key: 'qualified' as const, name: 'becoming qualified' },
+  { key: 'won' as const, name: 'being won' },
+]
 const end = ref<'qualified' | 'won'>('qualified')
 const data = shallowRef<EndsView | null>(null)
 const problem = ref('')
@@ -26,10 +29,17 @@ async function fetchEnds(): Promise<void> {
     if (mine === turn) problem.value = (error as Error).message
   }
 }
-watch(() => props.group, () => void fetchEnds(), { immediate: true, deep: true })
-watch(() => props.live, () => {
-  if (Date.now() - fetchedAt > OFTEN_MS) void fetchEnds()
-})
+watch(
+  () => props.group,
+  () => void fetchEnds(),
+  { immediate: true, deep: true },
+)
+watch(
+  () => props.live,
+  () => {
+    if (Date.now() - fetchedAt > OFTEN_MS) void fetchEnds()
+  },
+)
 const ratioOf = (row: EndsView['rows'][number]) => (end.value === 'qualified' ? row.toQualified : row.toWon)
 const rows = computed(() => {
   const surely = (row: EndsView['rows'][number]) => {
@@ -58,34 +68,117 @@ function says({ ratio, low, high }: { ratio: number; low: number; high: number }
     </div>
     <p v-if="problem" role="alert" class="brick">{{ problem }}</p>
     <p v-else-if="data" class="small faded">
-      {{ data[end].toLocaleString('en') }} of {{ data.people.toLocaleString('en') }} people who answered {{ end === 'qualified' ? 'have been qualified' : 'were won' }}.
-      It is counted, not proven: what goes together need not come of each other.
+      {{ data[end].toLocaleString('en') }} of {{ data.people.toLocaleString('en') }} people who answered
+      {{ end === 'qualified' ? 'have been qualified' : 'were won' }}. It is counted, not proven: what goes together need not come of each
+      other.
     </p>
     <table v-if="told.length" class="figures">
-      <thead><tr><th>Answer</th><th class="n">People</th><th class="n">{{ end === 'qualified' ? 'Qualified' : 'Won' }}</th><th>Against other answers</th><th><span class="unseen">As a bar</span></th></tr></thead>
+      <thead>
+        <tr>
+          <th>Answer</th>
+          <th class="n">People</th>
+          <th class="n">{{ end === 'qualified' ? 'Qualified' : 'Won' }}</th>
+          <th>Against other answers</th>
+          <th><span class="unseen">As a bar</span></th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="row in told" :key="`${row.question} ${row.value}`">
-          <td><button type="button" class="text" :aria-label="`Show who answered ${row.text}`" @click="emit('pick', row.question, row.value, `${row.label}: ${row.text}`)">{{ row.text }}</button><br><span class="small faded">{{ row.label }}</span></td>
+          <td>
+            <button
+              type="button"
+              class="text"
+              :aria-label="`Show who answered ${row.text}`"
+              @click="emit('pick', row.question, row.value, `${row.label}: ${row.text}`)"
+            >
+              {{ row.text }}
+</button
+            ><br /><span class="small faded">{{ row.label }}</span>
+          </td>
           <td class="n">{{ row.people }}</td>
-          <td class="n">{{ row[end] }} <span class="small faded">{{ percent(row[end] / row.people) }}</span></td>
+          <td class="n">
+            {{ row[end] }} <span class="small faded">{{ percent(row[end] / row.people) }}</span>
+          </td>
           <td>{{ says(ratioOf(row)!) }}</td>
-          <td class="bar"><span class="range" aria-hidden="true"><i class="line" :style="{ left: `${at(ratioOf(row)!.low)}%`, width: `${at(ratioOf(row)!.high) - at(ratioOf(row)!.low)}%` }" /><i class="dot" :style="{ left: `${at(ratioOf(row)!.ratio)}%` }" /></span></td>
+          <td class="bar">
+            <span class="range" aria-hidden="true"
+              ><i
+                class="line"
+                :style="{ left: `${at(ratioOf(row)!.low)}%`, width: `${at(ratioOf(row)!.high) - at(ratioOf(row)!.low)}%` }" /><i
+                class="dot"
+                :style="{ left: `${at(ratioOf(row)!.ratio)}%` }"
+            /></span>
+          </td>
         </tr>
       </tbody>
     </table>
-    <p v-if="data && fewer" class="small faded">{{ told.length ? `Of ${count(fewer, 'other answer', 'other answers')} too few to tell.` : 'Too few to tell yet: an answer is compared once five of those who gave it have come so far, and five of the others.' }}</p>
+    <p v-if="data && fewer" class="small faded">
+      {{
+        told.length
+          ? `Of ${count(fewer, 'other answer', 'other answers')} too few to tell.`
+          : 'Too few to tell yet: an answer is compared once five of those who gave it have come so far, and five of the others.'
+      }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.head { display: flex; gap: 10px; align-items: center; }
-table { width: 100%; max-width: 1100px; }
-td, th { padding: 6px 14px 6px 0; border-bottom: 1px solid var(--rule); vertical-align: top; }
-.text { padding: 0; border: 0; background: none; color: var(--spruce); font: inherit; text-align: left; cursor: pointer; }
-.text:hover { text-decoration: underline; }
-.bar { width: 24%; }
-.range { position: relative; display: block; height: 20px; }
-.range::before { content: ''; position: absolute; left: 50%; top: 0; bottom: 0; border-left: 1px solid var(--rule); }
-.line { position: absolute; top: 9px; height: 3px; background: var(--slate); }
-.dot { position: absolute; top: 6px; width: 9px; height: 9px; margin-left: -4px; border-radius: 50%; background: var(--spruce); }
+.head {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+table {
+  width: 100%;
+  max-width: 1100px;
+}
+td,
+th {
+  padding: 6px 14px 6px 0;
+  border-bottom: 1px solid var(--rule);
+  vertical-align: top;
+}
+.text {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--spruce);
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.text:hover {
+  text-decoration: underline;
+}
+.bar {
+  width: 24%;
+}
+.range {
+  position: relative;
+  display: block;
+  height: 20px;
+}
+.range::before {
+  content: '';
+  position: absolute;
+  left: 50%;
+  top: 0;
+  bottom: 0;
+  border-left: 1px solid var(--rule);
+}
+.line {
+  position: absolute;
+  top: 9px;
+  height: 3px;
+  background: var(--slate);
+}
+.dot {
+  position: absolute;
+  top: 6px;
+  width: 9px;
+  height: 9px;
+  margin-left: -4px;
+  border-radius: 50%;
+  background: var(--spruce);
+}
 </style>
