@@ -2,6 +2,9 @@
 import type { LeadView } from '#core/team'
 
 const visible = defineModel<boolean>('visible', { required: true })
+/** What was typed before the field was there. */
+const props = defineProps<{ ahead: string }>()
+const emit = defineEmits<{ ready: [] }>()
 const text = ref('')
 const found = ref<LeadView[]>([])
 const total = ref(0)
@@ -12,6 +15,11 @@ const MOST = 8
 let timer: ReturnType<typeof setTimeout> | undefined
 let asked = 0
 
+/** The field is there, and reads by itself from now on. */
+function ready(): void {
+  if (props.ahead) text.value = props.ahead + text.value
+  emit('ready')
+}
 watch(text, () => {
   clearTimeout(timer)
   if (!text.value.trim()) {
@@ -50,7 +58,7 @@ function all(): void {
 <template>
   <Dialog v-model:visible="visible" modal header="Find somebody" position="top" :style="{ width: 'min(560px, 94vw)' }" dismissable-mask @hide="text = ''">
     <InputText
-      v-model="text" autofocus fluid placeholder="Name, company or address" aria-label="Name, company or address" role="combobox" aria-controls="found" :aria-expanded="found.length > 0"
+      v-model="text" autofocus fluid placeholder="Name, company or address" aria-label="Name, company or address" role="combobox" aria-controls="found" :aria-expanded="found.length > 0" @focus="ready"
       :aria-activedescendant="found[at] ? `found-${at}` : undefined"
       @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="open(found[at])"
     />

@@ -10,11 +10,23 @@ export function useKeys(keys: Record<string, Handler>): void {
   })
 }
 
+/** Longer nobody types ahead of a field. */
+const AHEAD_MS = 5000
+let ahead: { read: (key: string) => void; until: number } | null = null
+/** What is typed goes to a field that is on its way, and moves nothing. @param read null: it is there, and reads itself */
+export function typeAhead(read: ((key: string) => void) | null): void {
+  ahead = read && { read, until: Date.now() + AHEAD_MS }
+}
+
 export function pressKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
   // The whole way, also out of a shadow root: what is typed in a form's preview is typed.
   const within = (selector: string) => event.composedPath().some(at => at instanceof Element && at.matches(selector))
   if (within('input, textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')) return
+  if (ahead && Date.now() < ahead.until && event.key.length === 1) {
+    event.preventDefault()
+    return ahead.read(event.key)
+  }
   // Enter on a button or a link is that button's.
   if (event.key === 'Enter' && within('a, button')) return
   const handler = layers.findLast(layer => event.key in layer)?.[event.key]

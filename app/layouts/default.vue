@@ -6,6 +6,7 @@ const house = useHouse()
 const live = useLive()
 const router = useRouter()
 const searching = ref(false)
+const typed = ref('')
 const keysShown = ref(false)
 const [searched, keysAsked] = [useOnce(searching), useOnce(keysShown)]
 const dark = ref(false)
@@ -31,7 +32,12 @@ function turn(): void {
 useKeys({
   '0': () => void router.push('/'),
   ...Object.fromEntries(STAGES.map(s => [s.key, () => void router.push(s.path)])),
-  '/': () => { searching.value = true },
+  '/': () => {
+    searching.value = true
+    // Until its field is there, what is typed would move about on the screen instead.
+    typed.value = ''
+    typeAhead((key) => { typed.value += key })
+  },
   '?': () => { keysShown.value = true },
 })
 </script>
@@ -50,7 +56,7 @@ useKeys({
     </header>
     <p v-if="!live.connected" class="offline" role="status">The line to Cavlin is down. What you see may be old; it comes back by itself.</p>
     <main id="main" tabindex="-1"><slot /></main>
-    <LazySearchDialog v-if="searched" v-model:visible="searching" />
+    <LazySearchDialog v-if="searched" v-model:visible="searching" :ahead="typed" @ready="typeAhead(null); typed = ''" />
     <LazyKeysDialog v-if="keysAsked" v-model:visible="keysShown" />
     <SayCorner />
   </div>

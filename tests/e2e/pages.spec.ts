@@ -45,9 +45,12 @@ test('a marketer makes a landing page, and a visitor on a phone comes through it
   // Order by keyboard and by drag inside the frame; and back by undo.
   const order = () => preview(page).locator('[data-block]').evaluateAll(list => list.map(b => (b as HTMLElement).dataset.block))
   const before = await order()
-  await preview(page).locator('[data-block=benefits_1]').hover()
-  await drag(page, preview(page).locator('[data-block=benefits_1] > .held-by'), preview(page).locator('[data-block=picture_1]'))
-  await expect.poll(order).toEqual(['heading_1', 'benefits_1', ...before.filter(b => !['heading_1', 'benefits_1'].includes(b!))])
+  await expect(preview(page).locator('figure img')).toHaveJSProperty('complete', true)
+  await expect(async () => {
+    await preview(page).locator('[data-block=benefits_1]').hover()
+    await drag(page, preview(page).locator('[data-block=benefits_1] > .held-by'), preview(page).locator('[data-block=picture_1]'))
+    await expect.poll(order, { timeout: 1500 }).toEqual(['heading_1', 'benefits_1', ...before.filter(b => !['heading_1', 'benefits_1'].includes(b!))])
+  }).toPass()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(order).toEqual(before)
 

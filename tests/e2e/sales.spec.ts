@@ -161,6 +161,25 @@ test('works by keyboard: stages, lists, search', async ({ page }) => {
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
 })
 
+test('what is typed right after the key for searching is searched for, however slowly the dialog comes', async ({ page }) => {
+  await signIn(page, 'jonah', '/')
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/waiting/)
+  // What has not been loaded yet takes its time.
+  await page.route('**/_nuxt/*.js', async (route) => {
+    await new Promise(done => setTimeout(done, 800))
+    await route.continue()
+  })
+  await page.keyboard.press('/')
+  await page.keyboard.type('e5snx')
+  await expect(page.getByLabel('Name, company or address')).toHaveValue('e5snx')
+  await page.keyboard.type('!')
+  await expect(page.getByLabel('Name, company or address')).toHaveValue('e5snx!')
+  await expect(page).toHaveURL(/\/$/)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('2')
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Scorecard')
+})
+
 test('an address of nobody says so', async ({ page }) => {
   await signIn(page, 'jonah', '/follow-up/leads/01a20b97-e822-7000-8009-1614ceec67cd')
   await expect(page.getByRole('alert')).toContainText('There is no such lead')

@@ -66,14 +66,11 @@ export async function drag(page: Page, grip: Locator, over: Locator, by: 'mouse'
     await page.mouse.move(from.x, from.y)
     await page.mouse.down()
   }
-  const move = async (at: { x: number; y: number }) => {
+  for (let n = 1; n <= STEPS; n++) {
+    const at = between(from, to, n)
     await (finger ? touch('touchMove', at) : page.mouse.move(at.x, at.y))
     await page.waitForTimeout(40)
   }
-  for (let n = 1; n <= STEPS; n++) await move(between(from, to, n))
-  // Where a picture came meanwhile, or things made room, it stands elsewhere now: a hand follows.
-  const now = await over.boundingBox()
-  if (now) for (const by of [4, 0]) await move({ x: now.x + 20 + by, y: Math.max(now.y + 8, BAR) + by })
   await page.waitForTimeout(150)
   await (finger ? touch('touchEnd') : page.mouse.up())
 }

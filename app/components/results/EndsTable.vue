@@ -88,7 +88,7 @@ function says({ ratio, low, high }: { ratio: number; low: number; high: number }
             <button
               type="button"
               class="text"
-              :aria-label="`Show who answered ${row.text}`"
+              :aria-label="`Show the people behind ${row.text}`"
               @click="emit('pick', row.question, row.value, `${row.label}: ${row.text}`)"
             >
               {{ row.text }}
