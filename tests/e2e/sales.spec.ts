@@ -176,6 +176,7 @@ test('what is typed right after the key for searching is searched for, however s
   await expect(page.getByLabel('Name, company or address')).toHaveValue('e5snx!')
   await expect(page).toHaveURL(/\/$/)
   await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
   await page.keyboard.press('2')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Scorecard')
 })
