@@ -1,7 +1,7 @@
 import { nothingWon, wonByStates, type Way } from '#core/quiz/product'
 import { balanceOf, errorOf } from '#core/quiz/balance'
 import { blankQuestion, type Question } from '#core/points/definition'
-import type { Quiz } from '#core/quiz/shapes'
+import { blankResult, quizOf } from '#core/quiz/starters'
 import { wonByWalking } from '#core/quiz/walk'
 import { createDice } from '../demo/dice'
 import { median } from './load'
@@ -97,29 +97,8 @@ export function benchBalance(): void {
 
 /** A quiz too large to be worked out, with as many questions as there may be, and how far two drawings of it lie apart. */
 function sampledOnes(random: () => number): void {
-  const results = Array.from({ length: OUTCOMES }, (_, o) => ({
-    key: `o${o}`,
-    title: '',
-    text: '',
-    picture: null,
-    from: 0,
-    button: '',
-    call: { kind: 'none' as const },
-  }))
-  const big: Quiz = {
-    kind: 'outcomes',
-    results,
-    topics: [],
-    partial: true,
-    says: 'end',
-    contact: 'before',
-    reason: '',
-    progress: true,
-    back: true,
-    single: true,
-    again: true,
-    described: [],
-  }
+  const results = Array.from({ length: OUTCOMES }, (_, o) => blankResult(`o${o}`, ''))
+  const big = quizOf('outcomes', results)
   const meaning = () => ({
     right: false,
     said: '',

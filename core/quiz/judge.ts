@@ -96,3 +96,7 @@ export function judgeQuiz(quiz: Quiz, questions: Question[], answers: Answers): 
   }
   return { result: best, isTie, sums, earned, possible, topics, marks }
 }
+
+/** What a definition makes of answers; null where it is no quiz, or one that has no results yet. */
+export const judgedBy = ({ quiz, questions }: { quiz: Quiz | null; questions: Question[] }, answers: Answers): Judged | null =>
+  quiz?.results.length ? judgeQuiz(quiz, questions, answers) : null

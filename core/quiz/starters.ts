@@ -28,7 +28,8 @@ export const blankResult = (key: string, title: string, more: Partial<Result> = 
   ...more,
 })
 
-function quizOf(kind: Quiz['kind'], results: Result[]): Quiz {
+/** How a quiz is asked before anybody says. */
+export function quizOf(kind: Quiz['kind'], results: Result[]): Quiz {
   return {
     kind,
     results,

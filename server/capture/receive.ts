@@ -11,7 +11,7 @@ import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { inTongue, languagesOf } from '#core/points/translations'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { sayIn } from '#core/languages/say'
-import { judgeQuiz } from '#core/quiz/judge'
+import { judgedBy } from '#core/quiz/judge'
 import { inOrder } from '#core/quiz/way'
 import { Says } from '#core/shapes'
 import { check } from '#core/validate'
@@ -79,7 +79,7 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       entryId: newId(at), at,
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition }, language: tongue,
-      answers: read.answers, values: read.values, judged: spoken.quiz && judgeQuiz(spoken.quiz, spoken.questions, read.answers), files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
+      answers: read.answers, values: read.values, judged: judgedBy(spoken, read.answers), files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
       page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
       idempotencyKey,
       fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),

@@ -5,7 +5,7 @@ import { blankQuestion, type Question } from '#core/points/definition'
 import { addedWays } from '#core/quiz/answers'
 import { balanceOf } from '#core/quiz/balance'
 import { chosenShares } from '#core/quiz/chosen'
-import { earnedBy, judgeQuiz } from '#core/quiz/judge'
+import { earnedBy, judgedBy, judgeQuiz } from '#core/quiz/judge'
 import { wonByStates, type Way } from '#core/quiz/product'
 import { SumsTable } from '#core/quiz/sums-table'
 import { wonByWalking } from '#core/quiz/walk'
@@ -98,6 +98,15 @@ describe('what a quiz makes of answers', () => {
     expect(judgeQuiz(quiz, questions, { a: '0', b: '0', c: '0' }).result).toBe('o1')
     expect(judgeQuiz(quiz, questions, { a: '1', b: '0', c: '0' })).toMatchObject({ result: 'o2', sums: { o0: 0, o1: 0, o2: 9 } })
     expect(judgeQuiz(quiz, questions, { constructor: '0', __proto__: ['1'] } as never).result).toBe('o0')
+  })
+})
+
+describe('a quiz that has no results yet', () => {
+  it('makes nothing of answers', () => {
+    const questions = [oneOf('a', [[1]])]
+    expect(judgedBy({ quiz: quizOf('outcomes', []), questions }, { a: '0' })).toBeNull()
+    expect(judgedBy({ quiz: quizOf('marks', []), questions }, { a: '0' })).toBeNull()
+    expect(judgedBy({ quiz: null, questions }, { a: '0' })).toBeNull()
   })
 })
 

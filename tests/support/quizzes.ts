@@ -4,43 +4,13 @@ import { blankQuestion, type Answers, type Question } from '#core/points/definit
 import { answerWays } from '#core/quiz/answers'
 import { judgeQuiz } from '#core/quiz/judge'
 import type { Branch, Meaning, Quiz } from '#core/quiz/shapes'
+import { blankInQuiz, blankMeaning, blankResult, quizOf as blankRules } from '#core/quiz/starters'
 import { askedOn, inOrder } from '#core/quiz/way'
 
-export const meaning = (more: Partial<Meaning> = {}): Meaning => ({ right: false, said: '', weights: [], picture: null, ...more })
-export const inQuiz = (more: Partial<NonNullable<Question['quiz']>> = {}): NonNullable<Question['quiz']> => ({
-  points: 0,
-  topic: null,
-  said: '',
-  as: 'list',
-  bands: [],
-  then: [],
-  contact: false,
-  ...more,
-})
-export const result = (key: string, from = 0): Quiz['results'][number] => ({
-  key,
-  title: key,
-  text: '',
-  picture: null,
-  from,
-  button: '',
-  call: { kind: 'none' },
-})
-export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Partial<Quiz> = {}): Quiz => ({
-  kind,
-  results,
-  topics: [],
-  partial: true,
-  says: 'end',
-  contact: 'before',
-  reason: '',
-  progress: true,
-  back: true,
-  single: true,
-  again: true,
-  described: [],
-  ...more,
-})
+export const meaning = (more: Partial<Meaning> = {}): Meaning => ({ ...blankMeaning(), ...more })
+export const inQuiz = blankInQuiz
+export const result = (key: string, from = 0): Quiz['results'][number] => blankResult(key, key, { from })
+export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Partial<Quiz> = {}): Quiz => ({ ...blankRules(kind, results), reason: '', ...more })
 /** A question with one answer of several, each with weights by the place of the outcome. */
 export const oneOf = (key: string, weights: number[][], more: Partial<Question> = {}): Question =>
   blankQuestion({

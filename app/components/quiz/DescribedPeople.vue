@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { choicesOf, freshKey, type PointDefinition, type Question } from '#core/points/definition'
 import { setQuiz, takeSuggested } from '#core/quiz/edit'
-import { judgeQuiz } from '#core/quiz/judge'
+import { judgedBy } from '#core/quiz/judge'
 import { MOST_WISHES } from '#core/quiz/limits'
 import type { Described } from '#core/quiz/shapes'
 import type { Suggestion } from '#core/quiz/suggest'
@@ -41,7 +41,7 @@ function answer(p: Described, q: Question, value: string | string[] | null): voi
   const { [q.key]: _, ...others } = p.answers
   change(p.key, { answers: value === null || value === '' ? others : { ...others, [q.key]: value } })
 }
-const comesTo = (p: Described) => judgeQuiz(quiz.value, definition.value.questions, p.answers).result
+const comesTo = (p: Described) => judgedBy(definition.value, p.answers)?.result ?? ''
 const titleOf = (key: string) => outcomes.value.find(o => o.key === key)?.name ?? 'an outcome that was taken out'
 const nameOf = (i: number) => people.value[i]?.name ?? ''
 

@@ -5,7 +5,7 @@ import { mailLook } from '#core/mails/look'
 import { byClass, mailMarkup, mailOnSheet, mailSheet } from '#core/mails/markup'
 import { NOBODY, type MailSample } from '#core/mails/sample'
 import { answerText, type PointDefinition } from '#core/points/definition'
-import { judgeQuiz } from '#core/quiz/judge'
+import { judgedBy } from '#core/quiz/judge'
 import { fillSubject, fillText, quizTexts, type Attributes } from '#core/points/mails'
 import { sampleAnswers } from '#core/points/sample'
 
@@ -21,7 +21,7 @@ const madeUp = computed<MailSample>(() => {
   return {
     id: 'made-up', who: 'Ines Thornbury, who is made up', fits: null,
     lead: { first_name: 'Ines', last_name: 'Thornbury', name: 'Ines Thornbury', company: 'Brackwater School', email: 'ines.thornbury@brackwater.example' },
-    quiz: quizTexts(props.definition, { judged: props.definition.quiz?.results.length ? judgeQuiz(props.definition.quiz, props.definition.questions, answers) : null, answers, language: props.definition.language }),
+    quiz: quizTexts(props.definition, { judged: judgedBy(props.definition, answers), answers, language: props.definition.language }),
     answer: Object.fromEntries(props.definition.questions.flatMap(q => answers[q.key] === undefined ? [] : [[q.key, answerText(q, answers[q.key]!, props.definition.language)]])),
   }
 })

@@ -4,7 +4,7 @@ import { mailsOf } from '#core/actions/edit'
 import { withAnswers, type MailSample } from '#core/mails/sample'
 import { answerText, type Answers } from '#core/points/definition'
 import { quizTexts } from '#core/points/mails'
-import { judgeQuiz } from '#core/quiz/judge'
+import { judgedBy } from '#core/quiz/judge'
 import { expanded } from '#core/segments/segment'
 import { respondentsBefore } from '#db/results'
 import { holdsForLead } from '#db/segments'
@@ -25,8 +25,7 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
   const of = entriesOf(point, { from: today.minus({ days: 365 }).toISODate()!, to: today.toISODate()! }, ruleset)
   const questions = ofAll(point.workingCopy.questions, ruleset)
   const mails = mailsOf(point.workingCopy)
-  const { quiz } = point.workingCopy
-  const made = (answers: Answers) => (quiz?.results.length ? judgeQuiz(quiz, point.workingCopy.questions, answers) : null)
+  const made = (answers: Answers) => judgedBy(point.workingCopy, answers)
   const fits = async (lead: string, answers: Answers) => {
     const found = await Promise.all(
       mails.map(async ({ key, when }) => (!when || (await holdsForLead(sql, withAnswers(expanded(when, ruleset.segments), answers, made(answers)), lead, Date.now())) ? [key] : [])),
