@@ -64,8 +64,13 @@ watch(() => props.disabled, off => editor.value?.setEditable(!off))
 
 const groups = computed(() => [...new Set(props.places.map(p => p.group))].map(group => ({ group, items: props.places.filter(p => p.group === group) })))
 const links = computed(() => [...props.places.filter(p => p.isLink).map(p => ({ name: `{{${p.name}}}`, label: p.label })), { name: '', label: 'Another address' }])
+/** A change at the selection. The text has the keyboard before this returns: the editor's own focusing waits for a frame, and loses what is typed until then. */
+function act() {
+  editor.value!.view.focus()
+  return editor.value!.chain().focus()
+}
 function putIn(name: string | null): void {
-  if (name) editor.value!.chain().focus().insertContent({ type: 'placeholder', attrs: { name, fallback: '' } }).run()
+  if (name) act().insertContent({ type: 'placeholder', attrs: { name, fallback: '' } }).run()
 }
 function setFallback(typed: string | undefined): void {
   const { at } = chosen.value!
@@ -81,14 +86,14 @@ function openLink(): void {
 const address = computed(() => href.value || other.value.trim())
 const isAddress = computed(() => href.value !== '' || /^(?:https?:\/\/[^\s/]+\.[^\s]|mailto:\S+@\S)/i.test(address.value))
 function setLink(): void {
-  const chain = editor.value!.chain().focus().extendMarkRange('link')
+  const chain = act().extendMarkRange('link')
   const { empty } = editor.value!.state.selection
   if (empty && !marks.link) chain.insertContent({ type: 'text', text: 'Read on', marks: [{ type: 'link', attrs: { href: address.value } }] }).run()
   else chain.setLink({ href: address.value }).run()
   linking.value = false
 }
 function unlink(): void {
-  editor.value!.chain().focus().extendMarkRange('link').unsetLink().run()
+  act().extendMarkRange('link').unsetLink().run()
   linking.value = false
 }
 </script>
@@ -97,9 +102,9 @@ function unlink(): void {
   <div class="template" :class="[kind, { off: disabled }]">
     <div v-if="!disabled" class="tools" role="toolbar" :aria-label="`${called}: form and placeholders`">
       <template v-if="kind === 'text'">
-        <button type="button" :aria-pressed="marks.bold" aria-label="Bold" @click="editor!.chain().focus().toggleBold().run()"><Bold :size="15" aria-hidden="true" /></button>
-        <button type="button" :aria-pressed="marks.italic" aria-label="Italic" @click="editor!.chain().focus().toggleItalic().run()"><Italic :size="15" aria-hidden="true" /></button>
-        <button type="button" :aria-pressed="marks.list" aria-label="List" @click="editor!.chain().focus().toggleBulletList().run()"><List :size="15" aria-hidden="true" /></button>
+        <button type="button" :aria-pressed="marks.bold" aria-label="Bold" @click="act().toggleBold().run()"><Bold :size="15" aria-hidden="true" /></button>
+        <button type="button" :aria-pressed="marks.italic" aria-label="Italic" @click="act().toggleItalic().run()"><Italic :size="15" aria-hidden="true" /></button>
+        <button type="button" :aria-pressed="marks.list" aria-label="List" @click="act().toggleBulletList().run()"><List :size="15" aria-hidden="true" /></button>
         <button type="button" :aria-pressed="marks.link" :aria-expanded="linking" aria-label="Link" @click="openLink"><Link2 :size="15" aria-hidden="true" /></button>
       </template>
       <Select :model-value="null" :options="groups" option-group-label="group" option-group-children="items" option-label="label" option-value="name" placeholder="Put in …" size="small" class="put" :aria-label="`Put into ${called.toLowerCase()}`" scroll-height="320px" @update:model-value="putIn" />
@@ -114,7 +119,7 @@ function unlink(): void {
     <div v-if="chosen && !disabled" class="panel">
       <label :for="`${id}-else`">Where it is not known</label>
       <InputText :id="`${id}-else`" :model-value="chosen.fallback" size="small" maxlength="100" placeholder="nothing stands there" @update:model-value="setFallback" />
-      <Button size="small" variant="text" severity="secondary" aria-label="Take the placeholder out" @click="editor!.chain().focus().deleteSelection().run()"><Trash2 :size="15" aria-hidden="true" /></Button>
+      <Button size="small" variant="text" severity="secondary" aria-label="Take the placeholder out" @click="act().deleteSelection().run()"><Trash2 :size="15" aria-hidden="true" /></Button>
     </div>
     <p v-if="tooLong" class="brick small" role="alert">At most {{ most.toLocaleString('en') }} letters. What is more is not kept: shorten it.</p>
   </div>
