@@ -52,6 +52,8 @@ export default defineNuxtConfig({
       // Modules are fetched as from a stranger.
       '/w/parts/**': { headers: { 'access-control-allow-origin': '*', 'cache-control': 'public, max-age=0, must-revalidate' } },
     },
+    // What shared pictures are written with.
+    serverAssets: [{ baseName: 'letters', dir: `${import.meta.dirname}/node_modules/@fontsource/hanken-grotesk/files`, pattern: 'hanken-grotesk-latin{,-ext}-{400,700}-normal.woff' }],
     compressPublicAssets: { gzip: true, brotli: true },
     esbuild: { options: { target: 'es2022', tsconfigRaw: { compilerOptions: { experimentalDecorators: true } } } },
     errorHandler: '#server/error',

@@ -28,9 +28,10 @@ export async function addFigures(tx: Tx, deltas: Delta[]): Promise<void> {
 export type RollUpTable = 'rollup' | 'result_count'
 
 /** Begins to count anew where it was counted for something else. */
-export async function beginAnew(tx: Tx, consumer: string, madeFor: string, table: RollUpTable): Promise<void> {
+export async function beginAnew(tx: Tx, consumer: string, madeFor: string, table: RollUpTable): Promise<boolean> {
   const begun = await tx`update consumer set made_for = ${madeFor}, xid = '0', seq = 0 where name = ${consumer} and made_for <> ${madeFor}`
   if (begun.count) await tx`delete from ${tx(table)}`
+  return begun.count > 0
 }
 
 /** For what it is counted; undefined before they are. */

@@ -20,8 +20,9 @@ export interface Place {
   home: string
 }
 /** Looks are counted of who agreed, and of all on our own pages; those stand under our address, or under other names of ours. */
-const isCounted = (db: Db, home: string) => db`
-  (e.visitor_id is not null or starts_with(coalesce(e.page, ''), ${`${home}/p/`}) or (e.via in ('page', 'frame') and e.page ~ '^https?://[^/]+/p/[a-z0-9-]+([?#]|$)'))`
+const isCounted = (db: Db, home: string) => db`(e.visitor_id is not null or ${onOurPages(db, home)})`
+const onOurPages = (db: Db, home: string) => db`
+  (starts_with(coalesce(e.page, ''), ${`${home}/p/`}) or (e.via in ('page', 'frame') and e.page ~ '^https?://[^/]+/p/[a-z0-9-]+([?#]|$)'))`
 const entryColumns = (db: Db, { zone, home }: Place) => db`
   e.id, e.point_id as point, e.landing_id as landing, e.edition_id, d.number as edition, (e.at at time zone ${zone})::date::text as day,
   split_part(e.page, '?', 1) as page, ${isCounted(db, home)} as counted, e.took_ms, e.answers, e.result as judged,
@@ -30,6 +31,15 @@ const entryColumns = (db: Db, { zone, home }: Place) => db`
 /** Entries by their ids. */
 export const entriesToCount = (db: Db, ids: string[], place: Place) => db<ResultEntry[]>`
   select ${entryColumns(db, place)} from entry e join edition d on d.id = e.edition_id where e.id = any(${ids}::uuid[])`
+
+/** Quizzes finished by somebody nameless that are not counted yet, or are and should not be. @param point only of this one */
+export const namelessToCount = (db: Db, { zone, home }: Place, of: { point?: string; most?: number; locked?: boolean } = {}) => db<(CountedEntry & { id: string; editionId: string; hasEntry: boolean; wasCounted: boolean })[]>`
+  select e.id, e.point_id as point, e.landing_id as landing, e.edition_id, d.number as edition, (e.at at time zone ${zone})::date::text as day,
+    split_part(e.page, '?', 1) as page, ${onOurPages(db, home)} as counted, e.took_ms, e.answers, e.result as judged,
+    e.entry_id is not null as has_entry, e.counted as was_counted
+  from nameless e join edition d on d.id = e.edition_id
+  where e.counted = (e.entry_id is not null) ${of.point ? db`and (e.point_id = ${of.point} or e.landing_id = ${of.point})` : db``}
+  order by e.id ${of.most ? db`limit ${of.most}` : db``} ${of.locked ? db`for update of e skip locked` : db``}`
 
 /** The questions of editions, by the edition's id. */
 export async function questionsOf(db: Db, editions: string[]): Promise<Map<string, Question[]>> {
@@ -70,10 +80,10 @@ const within = (db: Db, { from, to, edition }: Period) => db`day between ${from}
 /** What was counted of a point: sent by day, edition and page (what does not apply is null), and answers and times over all of them. */
 export async function countedResults(db: Db, point: string, period: Period) {
   const [sent, others] = await Promise.all([
-    db<{ day: string | null; edition: number | null; page: string | null; counted: string; n: number }[]>`
-      select day::text, edition, key[1] as page, key[2] as counted, sum(n)::int as n from result_count
-      where point_id = ${point} and figure = 'sent' and ${within(db, period)}
-      group by grouping sets ((day, key[2]), (edition, key[2]), (key[1], key[2]))`,
+    db<{ figure: 'sent' | 'nameless'; day: string | null; edition: number | null; page: string | null; counted: string; n: number }[]>`
+      select figure, day::text, edition, key[1] as page, key[2] as counted, sum(n)::int as n from result_count
+      where point_id = ${point} and figure in ('sent', 'nameless') and ${within(db, period)}
+      group by grouping sets ((figure, day, key[2]), (figure, edition, key[2]), (figure, key[1], key[2]))`,
     db<{ figure: ResultFigure; key: string[]; n: number }[]>`
       select figure, key, sum(n)::int as n from result_count
       where point_id = ${point} and figure in ('answer', 'took') and ${within(db, period)} group by figure, key`,

@@ -15,6 +15,7 @@ import { insertMails } from '#db/mails'
 import { writeJoined } from '#db/trail'
 import { atOnce, fragment, type Fragment } from '#db/fragment'
 import { eventRows } from '#db/events'
+import { becameEntries } from '#db/nameless'
 import { finish } from '#db/unfinished'
 import { answeredVariants } from '#db/variants'
 
@@ -69,6 +70,7 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   const notices = [...w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails))), ...w.review.flatMap(held => waitingNotices(held, w))]
   const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
+  const named = [...cases, ...w.review].flatMap(({ intake: i }) => i.finished ? [{ id: i.finished, point: i.point.id, entry: i.entryId }] : [])
   const rekeyed = new Set(w.steps.filter(s => REKEYS.has(s.cause)).map(s => s.lead.id))
   const known = [...states.values()].filter(s => rekeyed.has(s.lead.id))
   return [
@@ -91,6 +93,7 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
     ...writeJoined(tx, w.joined),
     ...(trials.length ? [answeredVariants(tx, trials)] : []),
     ...finish(tx, finished),
+    ...(named.length ? [becameEntries(tx, named)] : []),
   ]
 }
 

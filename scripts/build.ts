@@ -60,16 +60,18 @@ function copyFonts(root: string): void {
 /** To engines that know it: all of this is used at once, so it is compiled beside the page's own work and not call by call. */
 const COMPILE_AT_ONCE = '//# allFunctionsCalledOnLoad'
 
+/** What the script fetches when it is needed; they name each other by file. */
+const PARTS = ['speak', 'appear', 'mount', 'typed', 'quiz', 'proof']
+
 /** The script that a customer's page loads, and what draws points, which it fetches when one is about to show. No framework. */
 export async function buildWidget(root: string): Promise<void> {
   rmSync(join(root, 'public/w/parts'), { recursive: true, force: true })
   const common = { bundle: true, minify: true, target: 'es2020', legalComments: 'none', logLevel: 'error', banner: { js: COMPILE_AT_ONCE } } as const
   await Promise.all([
     bundle({ ...common, entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), format: 'iife' }),
-    bundle({ ...common, entryPoints: ['mount', 'appear', 'typed'].map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), chunkNames: 'common-[hash]', splitting: true, format: 'esm' }),
     bundle({ ...common, entryPoints: [join(root, 'widget/snippets.ts')], outfile: join(root, 'public/w/snippets.js'), format: 'iife' }),
-    // In one piece: on most pages nothing else is fetched.
-    bundle({ ...common, entryPoints: [join(root, 'widget/speak.ts')], outfile: join(root, 'public/w/parts/speak.js'), external: ['./appear.js'], format: 'esm' }),
+    // Each part in one piece: one file is fetched, and is smaller than several that share.
+    bundle({ ...common, entryPoints: PARTS.map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), external: PARTS.map(name => `./${name}.js`), format: 'esm' }),
   ])
 }
 

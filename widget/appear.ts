@@ -4,7 +4,7 @@ import { languageMarkup } from '#core/languages/language'
 import { closedMarkup } from '#core/points/markup'
 import { escapeHtml as e } from '#core/text'
 import { floatMarkup, invitationMarkup, shutMarkup, STANDING } from '#core/appearing/markup'
-import { draw, drawn, fetchPoint, fontsFor, shadow } from './mount'
+import { draw, drawn, fetchPoint, fontsFor, shadow } from './mount.js'
 import type { SiteWord, Tools } from './tools'
 
 /** How points stand over a page: a dialog, a bar along an edge, a card in a corner; and the question whether we may remember. */

@@ -2,10 +2,11 @@ import type { Answers, PublicPoint } from '#core/points/definition'
 import type { Flaw } from '#core/flaws'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import type { DrawnTheme } from '#core/points/theme'
-import { SHEET } from '#core/points/style'
+import { SHEET } from '#core/points/sheet'
 import { bucket, OWN } from '#core/points/variants'
 import { variantOf, watchUse } from './use'
 import { bring, type LiveForm } from './form'
+import type { Going } from './quiz'
 import { remember } from './memory'
 import { visitorIfAgreed } from './agreement'
 import { origin } from './origin'
@@ -20,9 +21,13 @@ export async function fetchPoint(key: string, base: string): Promise<PublicPoint
   const answer = await fetch(`${base}/w/points/${encodeURIComponent(key)}?${query}`)
   if (!answer.ok) throw new Error(`The form ${key} is not to be had (${answer.status}).`)
   const point = drawn(await answer.json() as PublicPoint)
-  await fontsFor(point.drawn!)
+  await Promise.all([fontsFor(point.drawn!), point.quiz && withQuizzes()])
   return point
 }
+
+/** What only quizzes need is fetched with the first. */
+let quizzes: typeof import('./quiz') | undefined
+const withQuizzes = async () => quizzes ??= await import('./quiz.js')
 
 /** So long a form waits for its font; one that comes later changes nothing that was shown. */
 const FONT_MS = 400
@@ -49,16 +54,18 @@ export function shadow(key: string, { variables }: DrawnTheme, rules: string): {
   const root = host.attachShadow({ mode: 'open' })
   // A constructed sheet: a page's content security policy has no say in it.
   const sheet = new CSSStyleSheet()
-  sheet.replaceSync(`:host{display:block;${variables}}${SHEET}${rules}`)
+  sheet.replaceSync(`:host{display:block;${variables}}${SHEET}${quizzes?.sheet ?? ''}${rules}`)
   root.adoptedStyleSheets = [sheet]
   return { host, root }
 }
 
+interface How { via: string; placement: string; done?: () => void }
 /** A point's form inside an element, brought to life. */
-export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: { via: string; placement: string; done?: () => void }, tools: Tools): HTMLFormElement {
-  into.innerHTML = formMarkup(point, { action: `${tools.base}/w/points/${point.key}/entries`, base: tools.base })
+export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: How, tools: Tools): HTMLFormElement {
+  const seed = point.quiz && quizzes!.seedFor(point.key)
+  into.innerHTML = formMarkup(seed ? quizzes!.arranged(point, seed) : point, { action: `${tools.base}/w/points/${point.key}/entries`, base: tools.base })
   const form = into.querySelector('form')!
-  enliven(form, point, how, tools)
+  void enliven(form, point, how, tools, seed)
   return form
 }
 
@@ -88,49 +95,41 @@ export function adopt(plain: Tools, landing?: string): void {
   if (landing) say({ kind: 'seen', landing })
   const form = document.querySelector<HTMLFormElement>('form.cv')
   const data = document.getElementById('cavlin-point')
-  if (form && data) enliven(form, JSON.parse(data.textContent!) as PublicPoint, { via: form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page', placement: 'page' }, tools)
+  if (form && data) void enliven(form, JSON.parse(data.textContent!) as PublicPoint, { via: form.querySelector<HTMLInputElement>('[name=_via]')?.value ?? 'page', placement: 'page' }, tools)
 }
 
-/** Sends what was answered, without leaving the page. */
-function enliven(form: HTMLFormElement, point: PublicPoint, { via, placement, done }: { via: string; placement: string; done?: () => void }, tools: Tools): void {
-  const blank = form.cloneNode(true) as HTMLFormElement
-  const restart = (place: HTMLElement) => {
-    place.replaceWith(blank)
-    enliven(blank, point, { via, placement, done }, tools)
-    blank.querySelector<HTMLElement>('input:not([type=hidden])')?.focus()
-  }
-  let seen = Date.now()
+/**
+ * Sends what was answered, without leaving the page.
+ * @param seed of the order that a quiz is asked in, where it is not the one that stands with it
+ */
+async function enliven(form: HTMLFormElement, plain: PublicPoint, how: How, tools: Tools, seed = plain.seed): Promise<void> {
+  const { via, placement, done } = how
+  const quiz = plain.quiz && await withQuizzes()
+  const point = quiz && seed ? quiz.arranged(plain, seed) : plain
+  const seen = Date.now()
+  const going = quiz?.goThrough({ form, point: plain, base: tools.base, seed: seed ?? 0, since: seen, markup: formMarkup, anew: (now, again, seed) => void enliven(now, again, how, tools, seed) })
   const use = watchUse(form, point, placement, tools)
-  const live = bring(form, point, new URLSearchParams(location.search), tools.holds)
+  const live = bring(form, point, new URLSearchParams(location.search), tools.holds, going)
   const typing = watchTyping(form, point, live, tools)
-  if (point.quiz) void resume(form, point, live, tools.base, () => seen, (now, old) => enliven(now, old, { via, placement, done }, tools)).then(since => { seen = since })
   let sent = { text: '', key: '' }
-  form.addEventListener('submit', (event) => {
+  form.addEventListener('submit', async (event) => {
     event.preventDefault()
-    const answers = live.answers()
+    if (going && (!live.check() || await going.says())) return
+    const answers = going ? going.answers(live.answers()) : live.answers()
     // The same answers again are the same entry, however often a shaky line makes somebody press.
     const text = JSON.stringify([answers, live.files().map(([, f]) => [f.size, f.lastModified])])
     if (text !== sent.text) sent = { text, key: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}` }
     const data = new FormData(form)
     const [homepage, landing] = [data.get('_homepage'), data.get('_landing')]
-    void send(form, point, live, { answers, edition: point.edition, language: point.language, via, took: Date.now() - seen, ...(homepage && { homepage }), ...(landing && { landing }), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
+    const took = Date.now() - (going?.since() ?? seen)
+    void send(form, point, live, { answers, edition: point.edition, language: point.language, via, took, ...(homepage && { homepage }), ...(landing && { landing }), ...going?.more(), ...typing(), ...variantOf(point), ...origin() }, sent.key, tools.visitor, () => {
       use.finished()
       remember(point.key, { answeredAt: Date.now() })
-      if (point.quiz) void import('./resume').then(m => m.end(point.key))
+      going?.over()
       done?.()
-    }, restart)
+    }, going)
   })
-}
-
-/** A quiz goes on where it was after a reload, in the edition in which it was begun. */
-async function resume(form: HTMLFormElement, point: PublicPoint, live: LiveForm, base: string, seen: () => number, anew: (form: HTMLFormElement, old: PublicPoint) => void): Promise<number> {
-  const { asBegun, goOn, keep } = await import('./resume')
-  const parent = form.parentNode as ParentNode
-  const old = await asBegun(form, point, base)
-  if (old) anew(parent.querySelector('form')!, old)
-  const since = (!old && goOn(form, point.key, live)) || seen()
-  for (const kind of ['input', 'click']) form.addEventListener(kind, () => setTimeout(() => form.isConnected && keep(point, live, seen())))
-  return since
+  await going?.resume(live)
 }
 
 /** Keeps what is typed, once somebody types who agreed. @returns what becomes of it when it is sent */
@@ -139,7 +138,7 @@ function watchTyping(form: HTMLFormElement, point: PublicPoint, live: LiveForm, 
   let ready: Keeper | null = null
   for (const kind of ['input', 'focusout']) form.addEventListener(kind, () => {
     if (!tools.keeps() || (!keeper && kind !== 'input')) return
-    keeper ??= import('./typed').then(m => ready = m.keepForm(form, point, live.answers, tools))
+    keeper ??= import('./typed.js').then(m => ready = m.keepForm(form, point, live.answers, tools))
     keeper.then(k => form.isConnected && k.typed(kind !== 'input'), () => {})
   })
   return () => ({ unfinished: ready?.end() })
@@ -160,7 +159,7 @@ function withFiles(body: Body, files: [string, File][]): FormData {
 interface Challenge { algorithm: string; challenge: string; salt: string; signature: string; maxnumber: number }
 /** Works out the sum that a form asks for while machines are at it. */
 async function prove(c: Challenge): Promise<string> {
-  const { solveChallenge } = await import('altcha-lib/v1')
+  const { solveChallenge } = await import('./proof.js')
   const solved = await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise
   return btoa(JSON.stringify({ ...c, number: solved?.number }))
 }
@@ -168,9 +167,9 @@ async function prove(c: Challenge): Promise<string> {
 /** Some two minutes. */
 const MOST_TRIES = 15
 type Body = { answers: Answers } & Record<string, unknown>
-interface Reply { next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[]; html?: string }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
+interface Reply { finished?: string; next?: { kind: string; text?: string; url?: string; name?: string; ways?: Way[]; html?: string }; challenge?: Challenge; detail?: string; errors?: Flaw[] }
 
-async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void, restart: (place: HTMLElement) => void): Promise<void> {
+async function send(form: HTMLFormElement, { words, language }: PublicPoint, live: LiveForm, body: Body, key: string, visitorOf: Tools['visitor'], done: () => void, quiz?: Going): Promise<void> {
   const button = form.querySelector<HTMLButtonElement>('.cv-send')!
   if (button.disabled) return
   button.disabled = true
@@ -204,19 +203,15 @@ async function send(form: HTMLFormElement, { words, language }: PublicPoint, liv
       done()
       const { url, text, name, ways, html } = reply.next
       if (url && text === undefined && !html) return void location.assign(url)
-      const parent = form.parentNode as ParentNode
       // The room that the form needed would be a hole under a few words.
       ;((form.getRootNode() as ShadowRoot).host as HTMLElement | undefined)?.style.removeProperty('min-height')
+      if (html) return quiz!.drawn(html, reply.finished)
       // On a page of its own the title is the page's heading, and stays.
       const heading = form.querySelector('h1')
-      form.outerHTML = (heading ? html?.replace(/(<\/?)h2/g, '$1h1') : html) ?? thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)
-      const thanks = parent.querySelector<HTMLElement>('.cv-thanks')!
-      if (heading && !html) thanks.prepend(heading)
+      const thanks = document.createRange().createContextualFragment(thanksMarkup(text ?? '', [...(url ? [{ text: name ? words.download.replace('{name}', () => name) : words.time, url }] : []), ...(ways ?? [])], language)).firstElementChild as HTMLElement
+      if (heading) thanks.prepend(heading)
+      form.replaceWith(thanks)
       thanks.focus()
-      thanks.querySelector('.cv-again')?.addEventListener('click', (event) => {
-        event.preventDefault()
-        restart(thanks)
-      })
       return
     }
     live.mark(reply.errors ?? [], reply.detail ?? words.failed)

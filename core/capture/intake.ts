@@ -32,6 +32,8 @@ export interface Intake {
   sender: string | null
   /** What was kept of it while it was typed. */
   unfinished: string | null
+  /** What was kept of it when the quiz was finished, before they said who they are. */
+  finished: string | null
   /** Which variant they answered, in an experiment of several. */
   tried: { experiment: string; variant: string } | null
   via: Via

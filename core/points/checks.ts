@@ -61,7 +61,7 @@ function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
   if (name) say('questions', 'name', name)
   if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
   variantStops(definition).forEach(c => say(c.frame, c.field, c.message))
-  if (!quiz && !definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
+  if ((!quiz || quiz.contact === 'after') && !definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
   const byEmail = isByEmail(definition.people.same)
   if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const at = definition.questions.findIndex(q => q.property === 'email')

@@ -6,7 +6,7 @@ import { countries } from '#core/properties/countries'
 import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
 import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import type { Language } from '#core/languages/language'
-import { sayIn } from '#core/languages/say'
+import { sayIn, type Say } from '#core/languages/say'
 import { pointWords, type PointWords } from '#core/languages/point-words'
 import type { QuestionKind } from '#core/points/limits'
 import type { PointDefinition } from '#core/points/shapes/definition'
@@ -17,7 +17,9 @@ import { DEFINITION_VERSION } from '#core/points/upgrade'
 import { experimentOf, type Variant } from '#core/points/variants'
 import type { Mark } from '#core/points/theme'
 import type { Branch, Quiz } from '#core/quiz/shapes'
-import { inOrder } from '#core/quiz/way'
+import { mayMove } from '#core/quiz/moves'
+import { hasSaid } from '#core/quiz/said'
+import { allowsNameless, inOrder } from '#core/quiz/way'
 
 export { CHALLENGES, LIMITS, ON_DIFFERENCE, QUESTION_KINDS, type OnDifference, type QuestionKind } from '#core/points/limits'
 export type { PointDefinition } from '#core/points/shapes/definition'
@@ -114,9 +116,25 @@ export interface PublicPoint {
   variants?: Pick<Variant, 'key' | 'title' | 'intro' | 'button'>[]
   experiment?: string
   /** A quiz, and what it leaves out. */
-  quiz?: { noBack?: true; noProgress?: true }
+  quiz?: QuizPublic
+  /** Of the order in which it was drawn, where each person has one of their own. */
+  seed?: number
   /** What stands there instead of the questions, while it takes no entries. */
   closed?: string
+}
+/** How a quiz is asked, as far as that is not as usual. */
+export interface QuizPublic {
+  noBack?: true
+  noProgress?: true
+  /** What the button says that passes over the questions who it is; without it they must be answered. */
+  skip?: string
+  /** Those questions come below the result, and this stands on their button. */
+  after?: string
+  /** Each answer is said something of. */
+  each?: true
+  shuffle?: 'questions' | 'choices' | 'both'
+  /** Of the address to show to others: it was copied. */
+  copied?: string
 }
 export interface PublicQuestion {
   key: string
@@ -142,6 +160,9 @@ export interface PublicQuestion {
   unkept?: true
   /** In a quiz: where it leads on to, and that it asks who it is. */
   quiz?: { then?: Branch[]; contact?: true }
+  /** Something is said of what was answered; and whether it may change its place. */
+  says?: true
+  moves?: true
   /** How its choices stand, where that is not a list. */
   as?: 'scale' | 'pictures'
   /** Stands above it. */
@@ -160,8 +181,8 @@ export function publicPoint(key: string, edition: number, definition: PointDefin
   const firstContact = quiz && asked.find(q => q.quiz?.contact)
   const experiment = experimentOf(definition)
   return {
-    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map(q => quiz ? inQuizPage(publicQuestion(q, definition.language), q, quiz, q === firstContact) : publicQuestion(q, definition.language)),
-    ...(quiz && { quiz: { ...(!quiz.back && { noBack: true as const }), ...(!quiz.progress && { noProgress: true as const }) } }),
+    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map((q, i) => quiz ? inQuizPage(publicQuestion(q, definition.language), q, { definition, quiz, isFirst: q === firstContact, isBehind: Boolean(asked[i - 1]?.quiz?.contact && !q.quiz?.contact) }) : publicQuestion(q, definition.language)),
+    ...(quiz && { quiz: quizPublic(definition, quiz, say) }),
     ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
   }
 }
@@ -179,15 +200,31 @@ function publicQuestion(q: Question, language: Language): PublicQuestion {
   }
 }
 
+function quizPublic(definition: PointDefinition, quiz: Quiz, say: Say): QuizPublic {
+  const nameless = allowsNameless(definition)
+  return {
+    // What was said of an answer is not to be unsaid.
+    ...((!quiz.back || quiz.says === 'each') && { noBack: true as const }),
+    ...(!quiz.progress && { noProgress: true as const }),
+    ...(nameless && quiz.contact !== 'after' && { skip: say('skip') }),
+    ...(nameless && quiz.contact === 'after' && { after: say('send') }),
+    ...(quiz.says === 'each' && { each: true as const }),
+    ...(quiz.shuffle !== 'none' && { shuffle: quiz.shuffle }),
+    ...(quiz.share && { copied: say('copied') }),
+  }
+}
+
 /** A question as a quiz asks it: on a page of its own, or with the others that ask who it is. */
-function inQuizPage(shown: PublicQuestion, q: Question, { single, reason }: Quiz, isFirstContact: boolean): PublicQuestion {
+function inQuizPage(shown: PublicQuestion, q: Question, { definition, quiz: { single, reason, says, shuffle }, isFirst, isBehind }: { definition: PointDefinition; quiz: Quiz; isFirst: boolean; isBehind: boolean }): PublicQuestion {
   const { quiz } = q
-  const newPage = quiz?.contact ? isFirstContact : single || shown.newPage
+  const newPage = quiz?.contact ? isFirst : single || shown.newPage || isBehind
   const { newPage: _, ...rest } = shown
   return {
-    ...rest, ...(newPage && { newPage: true }), ...(isFirstContact && reason && { above: reason }),
+    ...rest, ...(newPage && { newPage: true }), ...(isFirst && reason && { above: reason }),
     ...(quiz && (quiz.then.length || quiz.contact) && { quiz: { ...(quiz.then.length && { then: quiz.then }), ...(quiz.contact && { contact: true as const }) } }),
     ...(quiz && quiz.as !== 'list' && q.kind === 'one_of' && { as: quiz.as }), ...(quiz?.as === 'pictures' && q.kind === 'some_of' && { as: quiz.as }),
+    ...(says === 'each' && hasSaid(definition, q) && { says: true }),
+    ...((shuffle === 'questions' || shuffle === 'both') && mayMove(definition, q) && { moves: true }),
   }
 }
 

@@ -11,6 +11,7 @@ import { inTongue } from '#core/points/translations'
 import type { Confirmation } from '#core/points/shapes/rules'
 import type { Reminder } from '#core/points/reminder'
 import type { Sign, Written } from '#core/points/written'
+import type { Judged } from '#core/quiz/judge'
 import { answerLines } from '#core/quiz/review'
 import { cut, hasAddress, oneLine, unlinked } from '#core/text'
 
@@ -46,7 +47,7 @@ const EMPHASIS = /(\*{1,3})\{\{([\w.]+)\}\}\1/g
 export function fillText(template: string, attributes: Attributes): string {
   const { lead, answer, point, quiz, ...links } = typedShort(attributes, (typed, most) => unlinked(cut(typed, most)))
   const each = <T extends Record<string, string>>(texts: T, change: (text: string) => string) => Object.fromEntries(Object.entries(texts).map(([key, text]) => [key, change(text)])) as T
-  return fillIn(template.replace(EMPHASIS, '{{#$2}}$1{{$2}}$1{{/$2}}'), { lead: each(lead, asMarkdown), answer: each(answer, asMarkdown), point: each(point, asMarkdown), quiz: { ...each(quiz, asMarkdown), answers: listed(quiz.answers ?? '') }, ...each(links, url => url && `<${url}>`) })
+  return fillIn(template.replace(EMPHASIS, '{{#$2}}$1{{$2}}$1{{/$2}}'), { lead: each(lead, asMarkdown), answer: each(answer, asMarkdown), point: each(point, asMarkdown), quiz: { ...each(quiz, asMarkdown), text: quiz.text ?? '', answers: listed(quiz.answers ?? '') }, ...each(links, url => url && `<${url}>`) })
 }
 
 /** Lines as a list, each cut short and with nothing in it that would be a link. */
@@ -70,7 +71,7 @@ export function placeholdersIn(template: string): string[] | null {
 }
 
 /** Which template it is: that decides what it may name. */
-export type TemplateOf = 'confirm' | 'reminder' | 'mail' | 'mail with goal' | 'inside'
+export type TemplateOf = 'confirm' | 'reminder' | 'mail' | 'mail with goal' | 'inside' | 'result'
 /** Something that a template may name, and how people call it. */
 export interface Place { name: string; label: string; group: string; isLink: boolean }
 
@@ -81,10 +82,10 @@ export function placesFor(d: Pick<PointDefinition, 'questions' | 'quiz'>, kind: 
   const named = (group: string, names: Record<string, string>, isLink = false) => Object.entries(names).map(([name, label]) => ({ name, label, group, isLink }))
   const link = LINKS[kind]
   return [
-    ...named('The person', { 'lead.first_name': 'First name', 'lead.last_name': 'Last name', 'lead.name': 'Whole name', 'lead.company': 'Company', 'lead.email': 'E-mail address' }),
+    ...named('The person', { 'lead.first_name': 'First name', 'lead.last_name': 'Last name', 'lead.name': 'Whole name', 'lead.company': 'Company', ...(kind !== 'result' && { 'lead.email': 'E-mail address' }) }),
     ...(link ? named('Links', { link }, true) : []),
     ...(kind.startsWith('mail') ? named('Links', { again: 'A link to come back, known', correct: 'A link to correct the entry' }, true) : []),
-    ...(d.quiz && kind !== 'reminder' ? named('Their result', { 'quiz.title': 'Title of the result', 'quiz.text': 'Text of the result', ...(d.quiz.kind === 'marks' && { 'quiz.points': 'Points', 'quiz.possible': 'Points there were' }), ...(kind !== 'inside' && { 'quiz.answers': 'All their answers' }) }) : []),
+    ...(d.quiz && kind !== 'reminder' ? named('Their result', { ...(kind !== 'result' && { 'quiz.title': 'Title of the result', 'quiz.text': 'Text of the result' }), ...(d.quiz.kind === 'marks' && { 'quiz.points': 'Points', 'quiz.possible': 'Points there were' }), ...(kind !== 'inside' && kind !== 'result' && { 'quiz.answers': 'All their answers' }) }) : []),
     ...named('Their answers', Object.fromEntries(d.questions.filter(q => q.kind !== 'consent').map(q => [`answer.${q.key}`, q.label.trim() || q.key]))),
     ...named('This form', { 'point.title': 'Its title', 'point.name': 'What we call it' }),
   ]
@@ -124,11 +125,35 @@ function attributesOf(intake: Case['intake'], lead: Attributes['lead'], links: P
   }
 }
 
+/**
+ * What the text of a result may name: what these very answers say, and nothing that we know beside them of whoever gives such a name.
+ * @param named what the form is called by us
+ */
+export function attributesOfAnswers(d: PointDefinition, { judged, answers }: Pick<Case['intake'], 'answers'> & { judged: Judged | null }, named = ''): Attributes {
+  const said = (property: string) => [answers[d.questions.find(q => q.property === property)?.key ?? ''] ?? ''].flat().join(', ')
+  const [first, last] = [said('first_name'), said('last_name')]
+  return {
+    lead: { email: '', first_name: first, last_name: last, name: [first, last].filter(Boolean).join(' '), company: said('company') },
+    answer: Object.fromEntries(d.questions.flatMap(q => answers[q.key] === undefined ? [] : [[q.key, answerText(q, answers[q.key]!, d.language)]])),
+    point: { name: named, title: d.title }, link: '', again: '', correct: '',
+    quiz: judged ? { points: String(judged.earned / 100), possible: String(judged.possible / 100) } : {},
+  }
+}
+
+/** The text of a result with its placeholders filled in, as Markdown; as it is where it is no template. */
+export function resultText(d: PointDefinition, text: string, said: Parameters<typeof attributesOfAnswers>[1]): string {
+  try {
+    return fillText(text, attributesOfAnswers(d, said))
+  } catch {
+    return text
+  }
+}
+
 /** What a quiz came to, in words. */
 export function quizTexts(d: PointDefinition, { judged, answers, language }: Pick<Case['intake'], 'judged' | 'answers' | 'language'>): Attributes['quiz'] {
   const result = judged && d.quiz?.results.find(r => r.key === judged.result)
   if (!judged || !result) return {}
-  return { title: result.title, text: result.text, points: String(judged.earned / 100), possible: String(judged.possible / 100), answers: answerLines(d, answers, sayIn(language)).join('\n') }
+  return { title: result.title, text: resultText(d, result.text, { judged, answers }), points: String(judged.earned / 100), possible: String(judged.possible / 100), answers: answerLines(d, answers, sayIn(language)).join('\n') }
 }
 
 /** What a claimed address gets, and nothing else: the one question whether it is theirs, which names it. Nothing of it was typed by anybody but the address. */

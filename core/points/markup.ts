@@ -6,7 +6,7 @@ import type { PointWords } from '#core/languages/point-words'
 import type { Say } from '#core/languages/say'
 import type { Mark } from '#core/points/theme'
 import { pictureMarkup } from '#core/points/pictures'
-import { HEADER_MOST } from '#core/points/style'
+import { HEADER_MOST } from '#core/points/sheet'
 import { escapeHtml as e } from '#core/text'
 
 export interface MarkupOptions {
@@ -18,8 +18,8 @@ export interface MarkupOptions {
   base?: string
   values?: Answers
   flaws?: Flaw[]
-  /** Of a form that is asked part by part without a script: which part it is, and what is behind and before it. */
-  step?: { at: number; isFirst: boolean; isLast: boolean }
+  /** Of a form that is asked part by part without a script: which part it is, whether it is the last, what leads on from it, and whether it can be passed over. */
+  step?: { at: number; isLast: boolean; acts: string; skips?: boolean }
 }
 
 /** Above this many choices a one-of question is a list to open instead of radio buttons. */
@@ -34,7 +34,6 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
   const flaws = new Map((options.flaws ?? []).map(f => [f.field.replace(/^answers\./, ''), f.message]))
   const { words } = point
   const { step } = options
-  const noBack = point.quiz?.noBack
   const question = (q: PublicQuestion) => questionMarkup(q, options.values?.[q.key] ?? q.preset ?? '', flaws.get(q.key), words, options.base)
   const pages = pagesOf(point.questions)
   return `<form class="cv" ${languageMarkup(point.language)} method="post" action="${e(options.action)}"${point.questions.some(q => q.kind === 'file') ? ' enctype="multipart/form-data"' : ''} novalidate>`
@@ -48,16 +47,12 @@ export function formMarkup(point: PublicPoint, options: MarkupOptions): string {
     // People do not see it and leave it empty; what fills in everything gives itself away.
     + `<div class="cv-unseen" aria-hidden="true"><label>${e(words.empty)}<input name="_homepage" tabindex="-1" autocomplete="off"></label></div>`
     + '<div class="cv-acts">'
-    + (step ? stepButtons(step, words, noBack) : '')
-    + (pages.length > 1 ? `${noBack ? '' : `<button type="button" class="cv-back" hidden>${e(words.back)}</button>`}<button type="button" class="cv-button cv-next" hidden>${e(words.next)}</button>` : '')
-    + `<button type="submit" class="cv-button cv-send"${step && !step.isLast ? ' hidden' : ''}>${e(point.button)}</button></div></form>`
+    + (step?.acts ?? '')
+    + (pages.length > 1 ? `${point.quiz?.noBack ? '' : `<button type="button" class="cv-back" hidden>${e(words.back)}</button>`}<button type="button" class="cv-button cv-next" hidden>${e(words.next)}</button>` : '')
+    + `<button type="submit" class="cv-button cv-send"${step && !step.isLast ? ' hidden' : ''}>${e(point.button)}</button>`
+    + (point.quiz?.skip ? `<button type="submit" class="cv-back cv-skip" name="_to" value="skip"${step && step.skips ? '' : ' hidden'}>${e(point.quiz.skip)}</button>` : '')
+    + '</div></form>'
 }
-
-/** What leads from part to part where no script does. Enter sends by the first button in the form, so that one leads on. */
-const stepButtons = ({ at, isFirst, isLast }: NonNullable<MarkupOptions['step']>, words: PointWords, noBack: true | undefined): string =>
-  `<input type="hidden" name="_at" value="${at}">`
-  + (isLast ? '' : `<button type="submit" class="cv-button cv-step" name="_to" value="next">${e(words.next)}</button>`)
-  + (isFirst || noBack ? '' : `<button type="submit" class="cv-back cv-step" name="_to" value="back">${e(words.back)}</button>`)
 
 const headerMarkup = (header: Mark | null | undefined, base = '') => header ? `<div class="cv-header">${pictureMarkup(header, '(min-width:48rem) 46rem,100vw', 960, base)}</div>` : ''
 const logoMarkup = (logo: Mark | null, base = '') => logo ? `<p class="cv-logo">${pictureMarkup(logo, '240px', 320, base)}</p>` : ''

@@ -31,7 +31,7 @@ export function translatable(d: PointDefinition): Translatable[] {
     ]),
     ...textsOfQuiz(d),
     { path: 'button', called: 'Button', text: d.button },
-    ...(d.quiz ? [] : [{ path: 'thanks', called: 'Thanks', text: d.thanks, long: true }]),
+    ...(d.quiz && d.quiz.contact !== 'after' ? [] : [{ path: 'thanks', called: 'Thanks', text: d.thanks, long: true }]),
     ...(d.display.on ? [{ path: 'display.invitation', called: 'Invitation', text: d.display.invitation }, { path: 'display.open', called: 'Invitation’s button', text: d.display.open }] : []),
     { path: 'closing.text', called: 'When it is closed', text: d.closing.text, long: true },
     { path: 'closing.early', called: 'Before it opens', text: d.closing.early, long: true },

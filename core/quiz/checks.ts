@@ -1,6 +1,7 @@
 import type { Check } from '#core/points/check'
 import { choicesOf, type PointDefinition, type Question } from '#core/points/definition'
 import { attributesIn } from '#core/conditions/condition'
+import { knownPlaceholders, placeholdersIn } from '#core/points/mails'
 import { judgeQuiz, possibleOf } from '#core/quiz/judge'
 import type { Meaning } from '#core/quiz/shapes'
 import { inOrder } from '#core/quiz/way'
@@ -29,6 +30,14 @@ export function quizStops(d: PointDefinition): Found[] {
         `The address that “${r.title}” leads on to is not one. It should begin with https://.`,
         without(i),
       )
+    const used = placeholdersIn(r.text)
+    const strange = used?.find(p => !knownPlaceholders(d, 'result').includes(p))
+    if (used === null)
+      say('thanks', `quiz.results.${i}.text`, `“${r.title}” has a placeholder that is not closed: two braces open it, and two close it.`)
+    else if (strange !== undefined)
+      say('thanks', `quiz.results.${i}.text`, `“${r.title}” has a placeholder “${strange}”, which stands for nothing.`)
+    if (r.call.kind === 'point' && !r.call.point)
+      say('thanks', `quiz.results.${i}.call`, `“${r.title}” leads on to nothing of ours. Choose a form, quiz or page.`, without(i))
     if (r.call.kind === 'file' && !r.call.file)
       say('thanks', `quiz.results.${i}.call`, `The file that “${r.title}” offers is missing. Choose one.`, without(i))
   })
@@ -41,6 +50,16 @@ export function quizStops(d: PointDefinition): Found[] {
     if (!scoring.some(q => possibleOf(q))) say('questions', 'questions', 'No question has a right answer that brings marks.')
     const twice = quiz.results.find((r, i) => quiz.results.findIndex(o => o.from === r.from) < i)
     if (twice) say('thanks', 'quiz.results', `Two things are said to those who reach ${twice.from}%. Let one begin elsewhere.`)
+  }
+  if (quiz.skip || quiz.contact === 'after') {
+    const tells = d.questions.findIndex(q => !q.quiz?.contact && (q.property === 'email' || d.people.same.includes(q.property ?? '')))
+    if (!d.questions.some(q => q.quiz?.contact))
+      say('questions', 'questions', 'People may finish it without saying who they are, and nothing asks them who they are. Mark the questions that do.')
+    else if (tells >= 0)
+      say('questions', `questions.${tells}`, `People may finish it without saying who they are, and “${d.questions[tells]!.label}” asks them all the same. Put it with those that ask who it is.`, {
+        name: 'Put it there',
+        apply: o => ({ ...o, questions: o.questions.map((q, i) => (i === tells && q.quiz ? { ...q, quiz: { ...q.quiz, contact: true } } : q)) }),
+      })
   }
   d.questions.forEach((q, i) => wayStops(d, q, i).forEach(f => found.push(f)))
   return found

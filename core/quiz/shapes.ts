@@ -18,7 +18,7 @@ import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { LIMITS } from '#core/points/limits'
 import { Mark, SentFile } from '#core/points/shapes/theme'
-import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, MOST_WISHES, QUIZ_KINDS, SAYS, SHOWS } from '#core/quiz/limits'
+import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, MOST_WISHES, QUIZ_KINDS, SAYS, SHOWS, SHUFFLES } from '#core/quiz/limits'
 import { ConditionAbout, Default, KEY, OneOf } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 
@@ -77,9 +77,19 @@ class GetFile {
 class NoCall {
   @Equals('none') kind!: 'none'
 }
-/** What a result calls for: nothing, another address, a file of ours. */
-export const CALLS = { none: NoCall, address: GoToAddress, file: GetFile }
-export type Call = NoCall | GoToAddress | GetFile
+class MeetOwner {
+  @Equals('meeting') kind!: 'meeting'
+  @IsInt() @Min(10) @Max(240) minutes!: number
+  @IsInt() @Min(1) @Max(60) days!: number
+}
+class GoToPoint {
+  @Equals('point') kind!: 'point'
+  /** The key of a form, quiz or page of ours. */
+  @IsString() @MaxLength(60) point!: string
+}
+/** What a result calls for: nothing, another address, a file of ours, a meeting with the owner, something else of ours. */
+export const CALLS = { none: NoCall, address: GoToAddress, file: GetFile, meeting: MeetOwner, point: GoToPoint }
+export type Call = NoCall | GoToAddress | GetFile | MeetOwner | GoToPoint
 
 /** What people come to: an outcome, or what is said to those who reached at least a share of the marks. */
 export class Result {
@@ -137,12 +147,17 @@ export class Quiz {
   @Default(true) @IsBoolean() partial!: boolean
   @Default('end') @IsIn(SAYS) says!: (typeof SAYS)[number]
   @Default('before') @IsIn(CONTACTS) contact!: (typeof CONTACTS)[number]
+  /** Who does not say who they are gets the result all the same, and is nobody. */
+  @Default(false) @IsBoolean() skip!: boolean
   /** Above the contact questions. */
   @Default('') @IsString() @MaxLength(LIMITS.help) reason!: string
   @Default(true) @IsBoolean() progress!: boolean
   @Default(true) @IsBoolean() back!: boolean
   /** One question a page. */
   @Default(true) @IsBoolean() single!: boolean
+  @Default('none') @IsIn(SHUFFLES) shuffle!: (typeof SHUFFLES)[number]
   @Default(true) @IsBoolean() again!: boolean
+  /** The result can be shown to others, on a page that says nothing of who came to it. */
+  @Default(true) @IsBoolean() share!: boolean
   @Default([]) @ArrayMaxSize(MOST_WISHES) @ArrayUnique((d: Described) => d?.key) @ListOf(() => Described) described!: Described[]
 }

@@ -37,11 +37,14 @@ export function quizOf(kind: Quiz['kind'], results: Result[]): Quiz {
     partial: true,
     says: 'end',
     contact: 'before',
+    skip: false,
     reason: 'Where may we send your result?',
     progress: true,
     back: true,
     single: true,
+    shuffle: 'none',
     again: true,
+    share: true,
     described: [],
   }
 }

@@ -1,7 +1,7 @@
 import type { Condition, holds as Holds } from '#core/conditions/condition'
 import type { Answers } from '#core/points/answer'
 import { answerAttributes } from '#core/points/shown'
-import type { Branch } from '#core/quiz/shapes'
+import type { Branch, Quiz } from '#core/quiz/shapes'
 
 /** What a question says of the way through a point. */
 export interface Step {
@@ -14,7 +14,7 @@ export interface Step {
  * The questions in the order in which they are asked: those for who it is stand together, first or last.
  * @param quiz null: as they stand
  */
-export function inOrder<Q extends Step>(questions: Q[], quiz: { contact: 'start' | 'before' } | null): Q[] {
+export function inOrder<Q extends Step>(questions: Q[], quiz: { contact: 'start' | 'before' | 'after' } | null): Q[] {
   if (!quiz) return questions
   const contact = questions.filter(q => q.quiz?.contact)
   const others = questions.filter(q => !q.quiz?.contact)
@@ -45,6 +45,10 @@ export function along(given: Answers, holds: typeof Holds): { isAsked: (q: Step)
   }
 }
 
+/** Whether a quiz lets people stay nameless: all that says who it is can be passed over, or comes after the result. */
+export const allowsNameless = ({ quiz, questions }: { quiz: Pick<Quiz, 'contact' | 'skip'> | null; questions: Step[] }): boolean =>
+  quiz !== null && (quiz.skip || quiz.contact === 'after') && questions.some(q => q.quiz?.contact)
+
 /** The questions that somebody is asked who answers so. @param questions in their order */
 export function askedOn<Q extends Step>(questions: Q[], answers: Answers, holds: typeof Holds): Q[] {
   const given: Answers = {}
@@ -58,15 +62,20 @@ export function askedOn<Q extends Step>(questions: Q[], answers: Answers, holds:
   })
 }
 
-/** The next part with something to ask, in a direction; null behind the last. @param pages in their order */
+/**
+ * The next part with something to ask, in a direction; null behind the last.
+ * @param pages in their order
+ * @param isOut asked of nobody here: who it is, of somebody nameless
+ */
 export function pageBeside<Q extends Step & { parameter?: string }>(
   pages: Q[][],
   at: number,
   by: 1 | -1,
   answers: Answers,
   holds: typeof Holds,
+  isOut: (q: Q) => boolean = () => false,
 ): number | null {
-  const asked = new Set(askedOn(pages.flat(), answers, holds))
+  const asked = new Set(askedOn(pages.flat(), answers, holds).filter(q => !isOut(q)))
   for (let n = at + by; n >= 0 && n < pages.length; n += by) if (pages[n]!.some(q => asked.has(q) && !q.parameter)) return n
   return null
 }

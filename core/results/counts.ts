@@ -8,10 +8,10 @@ import { readNumber } from '#core/points/values'
 
 /**
  * What is counted of the entries of a point, day by day and edition by edition. sent: entries, by the page they came from and whether
- * its looks are counted (`yes`). answer: by question and what was answered; under '' how many answered at all. took: by band of
+ * its looks are counted (`yes`). nameless: the same of quizzes that were finished without saying who it is. answer: by question and what was answered; under '' how many answered at all. took: by band of
  * duration.
  */
-export const RESULT_FIGURES = ['sent', 'answer', 'took'] as const
+export const RESULT_FIGURES = ['sent', 'nameless', 'answer', 'took'] as const
 export type ResultFigure = (typeof RESULT_FIGURES)[number]
 
 /** So many more, or fewer, of a figure. `day` where the house is, as `2027-03-01`. */
@@ -58,14 +58,17 @@ export function countedAs(question: Pick<Question, 'kind' | 'choices'>, answer: 
 /** What a quiz makes is counted as answers are. */
 const MADE = madeOf([{ kind: 'marks', results: [] }])
 
-/** What an entry adds to the figures of its point and, where it came through one, of its landing page. */
-export function deltasOfEntry(entry: CountedEntry, questions: Question[]): ResultDelta[] {
+/**
+ * What an entry adds to the figures of its point and, where it came through one, of its landing page.
+ * @param figure what it is counted as: who said who they are, or a nameless one
+ */
+export function deltasOfEntry(entry: CountedEntry, questions: Question[], figure: 'sent' | 'nameless' = 'sent'): ResultDelta[] {
   const { point, landing, day, edition, tookMs } = entry
   const base = { point, day, edition, n: 1 }
   const place = [entry.page ?? '', entry.counted ? 'yes' : '']
   return [
-    { ...base, figure: 'sent', key: place },
-    ...(landing ? [{ ...base, point: landing, edition: 0, figure: 'sent' as const, key: place }] : []),
+    { ...base, figure, key: place },
+    ...(landing ? [{ ...base, point: landing, edition: 0, figure, key: place }] : []),
     ...(tookMs ? [{ ...base, figure: 'took' as const, key: [String(durationBand(tookMs))] }] : []),
     ...answerDeltas(base, entry.judged ? [...MADE, ...questions] : questions, withMade(entry.answers, entry.judged), 1),
   ]

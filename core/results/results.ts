@@ -2,15 +2,18 @@ import { bandOf, medianOf } from '#core/results/bands'
 import { answerText, type Question } from '#core/points/definition'
 import { proportion, type Proportion } from '#core/stats/proportion'
 
-/** So many saw it, began it and sent it; `counted` of those who sent it came from where looks are counted. */
+/** So many saw it, began it and sent it; `counted` of those who finished it came from where looks are counted. */
 export interface Passing {
   seen: number
   begun: number
   sent: number
+  /** Of a quiz: who finished it and did not say who they are. */
+  nameless: number
+  /** Of both. */
   counted: number
 }
 export interface PassingOf extends Passing {
-  /** Of those who saw it, who sent it. */
+  /** Of those who saw it, who finished it. */
   rate: Proportion
 }
 
@@ -45,6 +48,7 @@ export interface Results {
 
 /** Sums by one of day, edition and page; the others are null. */
 export interface SentSum {
+  figure: 'sent' | 'nameless'
   day: string | null
   edition: number | null
   page: string | null
@@ -96,14 +100,14 @@ export function resultsOf(
   const by = <K extends 'day' | 'edition' | 'page'>(what: K) => {
     const rows = new Map<NonNullable<SentSum[K]>, Passing>()
     const at = (key: NonNullable<SentSum[K]>) => {
-      const row = rows.get(key) ?? { seen: 0, begun: 0, sent: 0, counted: 0 }
+      const row = rows.get(key) ?? { ...NOBODY }
       rows.set(key, row)
       return row
     }
     for (const s of sums.sent) {
       if (s[what] === null) continue
       const row = at(s[what])
-      row.sent += s.n
+      row[s.figure] += s.n
       if (s.counted) row.counted += s.n
     }
     for (const l of looks ?? []) {
@@ -115,7 +119,7 @@ export function resultsOf(
     return rows
   }
   const perDay = by('day')
-  const all = [...perDay.values()].reduce(added, { seen: 0, begun: 0, sent: 0, counted: 0 })
+  const all = [...perDay.values()].reduce(added, NOBODY)
   const others = (figure: string) => sums.others.filter(o => o.figure === figure)
   const took = new Map<number, number>()
   for (const {
@@ -128,7 +132,7 @@ export function resultsOf(
     all,
     looks: looks !== null,
     medianMs: medianOf(took),
-    days: days.map(day => ({ day, ...(perDay.get(day) ?? { seen: 0, begun: 0, sent: 0, counted: 0 }) })),
+    days: days.map(day => ({ day, ...(perDay.get(day) ?? NOBODY) })),
     pages: [...by('page')].map(([page, p]) => ({ page, ...rated(p) })).sort((a, b) => b.sent - a.sent || b.seen - a.seen),
     editions: [...by('edition')]
       .filter(([edition]) => edition > 0)
@@ -142,10 +146,12 @@ export function resultsOf(
   }
 }
 
+const NOBODY: Passing = { seen: 0, begun: 0, sent: 0, nameless: 0, counted: 0 }
 const added = (a: Passing, b: Passing): Passing => ({
   seen: a.seen + b.seen,
   begun: a.begun + b.begun,
   sent: a.sent + b.sent,
+  nameless: a.nameless + b.nameless,
   counted: a.counted + b.counted,
 })
 const rated = (p: Passing): PassingOf => ({ ...p, rate: share(p.counted, p.seen) })

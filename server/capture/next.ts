@@ -23,13 +23,28 @@ const here = (path: string) => `${ownAddress()}${path}`
 /** Where something came from: the form, and the landing page that it stood on, if any. */
 interface Place { point: Pick<Point, 'slug'>; page: { slug: string } | null }
 
-/** What a quiz came to, as it stands in its place. */
-export const resultOf = (definition: PointDefinition, slug: string, judged: Judged, answers: Answers): string =>
-  resultMarkup(definition, judged, answers, { again: here(`/p/${slug}`), base: ownAddress() })
+/**
+ * What a quiz came to, as it stands in its place.
+ * @param slug where it begins again: the quiz's own, or that of the landing page it stands on
+ * @param entry whose it is; nobody's, if left out
+ */
+export const resultOf = (definition: PointDefinition, { slug, point }: { slug: string; point: string }, judged: Judged, answers: Answers, entry?: string): string =>
+  resultMarkup(definition, judged, answers, {
+    base: ownAddress(),
+    again: here(`/p/${slug}`),
+    share: here(sharedPath(definition, point, judged.result)),
+    ...(entry && { meet: signedAddress('meet', entry) }),
+  })
+
+/** Where a result stands that is shown to others. @param slug of the quiz */
+export const sharedPath = (definition: PointDefinition, slug: string, result: string): string =>
+  `/p/${slug}/r/${result}${definition.translations.some(t => t.key === definition.language) ? `?lang=${definition.language}` : ''}`
 
 /** What comes after an entry, as its edition says. @param intake what was answered, and what a quiz made of it */
 export function nextOf(definition: PointDefinition, { point, page }: Place, entry: string, thanks: string, { judged, answers }: Pick<Intake, 'judged' | 'answers'>): NextView {
-  if (judged) return { kind: 'result', html: resultOf(definition, page?.slug ?? point.slug, judged, answers) }
+  // Who says below the result who they are has it before them.
+  if (judged && definition.quiz?.contact !== 'after') return { kind: 'result', html: resultOf(definition, { slug: page?.slug ?? point.slug, point: point.slug }, judged, answers, entry) }
+  if (judged) return { kind: 'message', text: thanks }
   const { next } = definition
   const returns = returnWays(definition, point.slug, entry)
   const ways = returns.length ? { ways: returns } : {}
@@ -60,6 +75,10 @@ function thanksPath(definition: PointDefinition, slug: string, entry: string): s
   }).toString()
   return `/p/${slug}/thanks${query && `?${query}`}`
 }
+
+/** Where somebody nameless sees without a script what they came to. */
+export const thanksOfNameless = (definition: PointDefinition, slug: string, id: string): string =>
+  `/p/${slug}/thanks?${new URLSearchParams({ ...(definition.translations.some(t => t.key === definition.language) && { lang: definition.language }), n: signedToken('result', id) }).toString()}`
 
 const returnWays = ({ returns, language }: PointDefinition, slug: string, entry: string): Way[] => [
   ...(returns.correct ? [{ text: sayIn(language)('correct'), url: signedAddress('correct', entry), small: true }] : []),

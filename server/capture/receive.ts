@@ -1,6 +1,7 @@
 import { hash } from 'node:crypto'
-import { IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
+import { IsBoolean, IsIn, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator'
 import type { ReviewReason, IncomingFile, Intake, Via } from '#core/capture/intake'
+import { namelessAnswers, type Nameless } from '#core/capture/nameless'
 import type { Flaw } from '#core/flaws'
 import { parseEmail } from '#core/identity/email'
 import { isByEmail, personKey } from '#core/identity/same-person'
@@ -12,7 +13,7 @@ import { inTongue, languagesOf } from '#core/points/translations'
 import { PLAIN_READING, type Reading } from '#core/points/values'
 import { sayIn } from '#core/languages/say'
 import { judgedBy } from '#core/quiz/judge'
-import { inOrder } from '#core/quiz/way'
+import { allowsNameless, inOrder } from '#core/quiz/way'
 import { Says } from '#core/shapes'
 import { check } from '#core/validate'
 import type { Edition, Point } from '#db/points'
@@ -37,12 +38,14 @@ export class Entry {
   @Says('From the first sight to sending, in ms.') @IsOptional() @IsInt() @Min(0) @Max(2_000_000_000) took?: number | null
   /** What stands in it was put there by a machine. */
   @Says('A field that people do not see. Leave it empty.') @IsOptional() @IsString() @MaxLength(4000) homepage?: string | null
+  @Says('Of a quiz that lets people stay nameless: they do not say who they are. They get their result; nobody is made of it, and answers in words are not kept.') @IsOptional() @IsBoolean() nameless?: boolean | null
+  @Says('Of a quiz that asks who it is below the result: the `finished` that came with the result.') @IsOptional() @IsUUID() finished?: string | null
   /** See `server/capture/proof.ts`. */
   @Says('The challenge of a 428 with the `number` that solves it, as JSON in base64.') @IsOptional() @IsString() @MaxLength(2000) proof?: string | null
   @Says('The address (slug) of the landing page that the form stood on.') @IsOptional() @IsString() @MaxLength(200) landing?: string | null
 }
 
-export type Received = { intake: Intake; flaws: [] } | { intake: null; flaws: Flaw[] }
+export type Received = { intake: Intake; flaws: []; nameless?: undefined } | { intake: null; flaws: Flaw[]; nameless?: Nameless }
 
 /**
  * Receives and guards an entry: checks what came over the wire against the live edition.
@@ -60,11 +63,23 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
   const tongue = languagesOf(live.definition).find(l => l === value.language) ?? live.definition.language
   const spoken = inTongue(live.definition, tongue)
   const say = sayIn(tongue)
-  const read = readAnswers(inOrder(spoken.questions, spoken.quiz), value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
+  const isNameless = value.nameless === true && allowsNameless(live.definition)
+  const questions = inOrder(spoken.questions, spoken.quiz).filter(q => !(isNameless && q.quiz?.contact))
+  const read = readAnswers(questions, isNameless ? withoutContact(value.answers, live.definition) : value.answers, { ...(around.reading ?? PLAIN_READING), say }, byQuestion)
   const utm = readUtm(value.utm ?? {})
   const all = [...read.flaws, ...utm.flaws]
   if (idempotencyKey !== null && (idempotencyKey.length > 200 || !/^[\x21-\x7e]+$/.test(idempotencyKey)))
     all.push({ field: 'Idempotency-Key', message: 'The key must have 1 to 200 visible ASCII characters.' })
+  const judged = judgedBy(spoken, read.answers)
+  if (isNameless && judged && !all.length) {
+    const nameless: Nameless = {
+      id: newId(at), at, point: { id: point.id, key: point.key, slug: point.slug }, edition: { id: live.id, number: live.number, definition: live.definition }, language: tongue,
+      answers: read.answers, judged, kept: namelessAnswers(questions, read.answers), via: value.via ?? 'program', page: value.page?.split('?')[0] || null, landing: null,
+      tookMs: value.took ?? null, isSuspect: suspicion(value.homepage, value.took, questions) !== null, idempotencyKey,
+      unfinished: value.visitor ? { visitor: value.visitor, id: value.unfinished ?? null } : null,
+    }
+    return { intake: null, flaws: [], nameless }
+  }
   const question = live.definition.questions.find(q => q.property === 'email')
   const typed = question && read.answers[question.key]
   const email = typeof typed === 'string' ? parseEmail(typed) : null
@@ -79,14 +94,18 @@ export function receive(point: Point, body: unknown, idempotencyKey: string | nu
       entryId: newId(at), at,
       point: { id: point.id, key: point.key, slug: point.slug, name: point.name },
       edition: { id: live.id, number: live.number, definition: live.definition }, language: tongue,
-      answers: read.answers, values: read.values, judged: judgedBy(spoken, read.answers), files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
-      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
+      answers: read.answers, values: read.values, judged, files: sent.filter(f => read.answers[f.question] !== undefined), email, known, landing: null, via: value.via ?? 'program', tookMs: value.took ?? null, suspect: suspicion(value.homepage, value.took, live.definition.questions),
+      page: value.page || null, referrer: value.referrer || null, utm: utm.utm, visitor: value.visitor ?? null, sender: null, unfinished: value.unfinished ?? null, finished: (live.definition.quiz && value.finished) || null, tried: tried(live.definition, value.experiment ?? value.trial, value.variant ?? value.wording),
       idempotencyKey,
       fingerprint: hash('sha256', JSON.stringify([...Object.entries(read.answers).sort(([a], [b]) => a < b ? -1 : 1), ...sent.map(f => f.sha256)])),
     },
     flaws: [],
   }
 }
+
+/** Answers without what somebody may have begun to say of who they are. */
+const withoutContact = (answers: Record<string, unknown>, { questions }: PointDefinition): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(answers).filter(([key]) => !questions.some(q => q.key === key && q.quiz?.contact)))
 
 /** The variant that was shown, if there is such a one in such an experiment. */
 const tried = (definition: PointDefinition, experiment?: string | null, variant?: string | null): Intake['tried'] =>

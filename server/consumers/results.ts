@@ -2,13 +2,14 @@ import type { Corrected } from '#core/events/kinds/corrected'
 import { summed } from '#core/figures/deltas'
 import { answersBefore, deltasOfCorrection, deltasOfEntry, type ResultDelta } from '#core/results/counts'
 import type { Db, Sql, Tx } from '#db/client'
-import { addResults, correctionsOf, entriesToCount, questionsOf } from '#db/results'
-import type { StreamEvent } from '#db/stream'
+import { namelessCounted, recountNameless } from '#db/nameless'
+import { addResults, correctionsOf, entriesToCount, namelessToCount, questionsOf } from '#db/results'
+import { lockPlace, type StreamEvent } from '#db/stream'
 import { countUp, readCounted, type RollUp } from '#server/consumers/roll-up'
 import { ownAddress } from '#server/settings'
 
 /** The results of points, as entries come and are corrected. */
-const RESULTS: RollUp<ResultDelta> = { name: 'results', table: 'result_count', defined: 2, changes, add: addResults }
+const RESULTS: RollUp<ResultDelta> = { name: 'results', table: 'result_count', defined: 3, changes, add: addResults, anew: recountNameless }
 
 /** What events change of results. */
 async function changes(tx: Db, events: StreamEvent[], zone: string): Promise<ResultDelta[]> {
@@ -36,11 +37,40 @@ async function changes(tx: Db, events: StreamEvent[], zone: string): Promise<Res
   return summed(deltas)
 }
 
-/** Counts what happened since. @returns how many events it took */
-export const countResults = (sql: Sql, zone: string, most?: number): Promise<number> => countUp(sql, RESULTS, zone, most)
+/** So many nameless ones are counted in one go. */
+const MOST_NAMELESS = 500
+
+/** What nameless ones change of them, which are in no event: each is counted once, and no more once it became an entry. */
+async function changesOfNameless(tx: Db, found: Awaited<ReturnType<typeof namelessToCount>>): Promise<ResultDelta[]> {
+  const asked = await questionsOf(tx, found.map(n => n.editionId))
+  return summed(
+    found.flatMap(n => {
+      const by = Number(!n.hasEntry) - Number(n.wasCounted)
+      return deltasOfEntry(n, asked.get(n.editionId) ?? [], 'nameless').map(d => ({ ...d, n: d.n * by }))
+    }),
+  )
+}
+
+/** Counts what happened since. @returns how many events, and nameless ones, it took */
+export async function countResults(sql: Sql, zone: string, most?: number): Promise<number> {
+  const events = await countUp(sql, RESULTS, zone, most)
+  const nameless = await sql.begin(async tx => {
+    await lockPlace(tx, RESULTS.name)
+    const found = await namelessToCount(tx, { zone, home: ownAddress() }, { most: Math.min(most ?? MOST_NAMELESS, MOST_NAMELESS), locked: true })
+    if (!found.length) return 0
+    await addResults(tx, await changesOfNameless(tx, found))
+    await namelessCounted(tx, found)
+    return found.length
+  })
+  return events + nameless
+}
 
 /** Reads what is counted of a point, and what has happened to it since, of one moment. */
 export async function withResults<T>(sql: Sql, zone: string, point: string, read: (tx: Tx) => Promise<T>) {
-  const counted = await readCounted(sql, RESULTS, zone, read)
-  return { ...counted, pending: counted.pending.filter(d => d.point === point) }
+  const counted = await readCounted(sql, RESULTS, zone, async tx => {
+    const [result, nameless] = await Promise.all([read(tx), namelessToCount(tx, { zone, home: ownAddress() }, { point })])
+    return { result, since: await changesOfNameless(tx, nameless) }
+  })
+  const { result, since } = counted.read
+  return { read: result, behind: counted.behind, pending: [...counted.pending, ...since].filter(d => d.point === point) }
 }

@@ -14,6 +14,8 @@ export interface RollUp<Delta> {
   /** What events change of it. @param zone where the house has its days */
   changes: (tx: Db, events: StreamEvent[], zone: string) => Promise<Delta[]>
   add: (tx: Tx, deltas: Delta[]) => Promise<void>
+  /** It is counted from the beginning: so is what is counted beside the stream. */
+  anew?: (tx: Tx) => Promise<void>
 }
 
 /** So many events are counted while somebody waits. More than that are behind after a rebuild, or a transaction that does not end. */
@@ -22,10 +24,10 @@ const madeFor = ({ defined }: Pick<RollUp<never>, 'defined'>, zone: string) => `
 
 /** Counts what happened since, from the beginning where it was counted for something else. @returns how many events it took */
 export async function countUp<Delta>(sql: Sql, rollUp: RollUp<Delta>, zone: string, most = 1000): Promise<number> {
-  const { name, table, changes, add } = rollUp
+  const { name, table, changes, add, anew } = rollUp
   await sql.begin(async tx => {
     await lockPlace(tx, name)
-    await beginAnew(tx, name, madeFor(rollUp, zone), table)
+    if (await beginAnew(tx, name, madeFor(rollUp, zone), table)) await anew?.(tx)
   })
   return await follow(sql, { name, inOrder: false, take: async (tx, events) => await add(tx, await changes(tx, events, zone)) }, most)
 }

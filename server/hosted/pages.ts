@@ -1,15 +1,20 @@
-import { randomUUID } from 'node:crypto'
+import { randomInt, randomUUID } from 'node:crypto'
 import { getQuery, setResponseHeaders, type H3Event } from 'h3'
 import type { Flaw } from '#core/flaws'
 import type { BlockOf, PageDefinition } from '#core/pages/definition'
 import { landingStyle, pageMarkup, pageThanks } from '#core/pages/markup'
 import { holds } from '#core/conditions/condition'
+import { inOwnOrder } from '#core/quiz/shuffle'
 import { pageBeside } from '#core/quiz/way'
-import { pagesOf, publicPoint, type Answers, type PointDefinition, type PublicPoint } from '#core/points/definition'
+import { pagesOf, publicPoint, type Answers, type PointDefinition, type PublicPoint, type PublicQuestion } from '#core/points/definition'
 import { languageMarkup, type Language } from '#core/languages/language'
 import { closedMarkup, formMarkup, thanksMarkup, type Way } from '#core/points/markup'
 import { fontFaces, fontFiles, HOUSE_THEME, mix, type Theme } from '#core/points/theme'
 import { assetPath } from '#core/points/next'
+import { sharedMarkup } from '#core/quiz/markup'
+import type { Result } from '#core/quiz/shapes'
+import { sharedPath } from '#server/capture/next'
+import { SHARED_SIZE } from '#core/quiz/limits'
 import { pointStyle } from '#core/points/style'
 import { cut, escapeHtml as e, oneLine } from '#core/text'
 import { hostedPolicy, newNonce, snippetPolicy } from '#server/front/headers'
@@ -31,9 +36,21 @@ export interface Again {
   values?: Answers
   flaws?: Flaw[]
   shown?: string
-  /** Of a quiz that is asked part by part: which, and that nothing comes behind it for who answers so. */
+  quiz?: QuizStep
+}
+
+/** Where somebody is in a quiz that is asked part by part without a script. */
+export interface QuizStep {
+  /** Which part, and that nothing comes behind it for who answers so. */
   at?: number
   isLast?: boolean
+  /** Of the order it is asked in. */
+  seed?: number
+  skipped?: boolean
+  /** What is said of the part before. */
+  said?: string
+  /** What somebody nameless came to, below which it is asked who they are. */
+  came?: { id: string; html: string }
 }
 
 /** What is known of a visitor who came by a personal link: answers to begin with. */
@@ -64,11 +81,13 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
     getQuery(event),
   )
   const shown = personal ? withPresets(plain, personal.presets) : plain
-  const { shown: first, at, isLast, ...back } = again
-  const form = formMarkup(shown, {
+  const { shown: first, quiz = {}, ...back } = again
+  const seed = shown.quiz?.shuffle && (quiz.seed ?? randomInt(1, 0x7fffffff))
+  const drawn = seed ? inOwnOrder(shown, seed) : shown
+  const form = formMarkup(quiz.came ? { ...drawn, title: '', intro: '', button: drawn.quiz!.after!, theme: { ...drawn.theme, header: null, logo: null } } : drawn, {
     action: `/w/points/${point.key}/entries`,
     ...back,
-    step: stepOf(shown, back, at, isLast),
+    step: stepOf(drawn, back, quiz),
     hidden: {
       _key: randomUUID(),
       _edition: String(number),
@@ -76,19 +95,31 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
       _via: via,
       _language: shown.language,
       ...(landing && { _landing: landing.slug }),
+      ...(seed && { _seed: String(seed) }),
+      ...(quiz.skipped && { _skipped: '1' }),
+      ...(quiz.came && { _finished: quiz.came.id }),
     },
   })
-  return `${form}<script type="application/json" id="cavlin-point">${JSON.stringify(shown).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
+  const said = quiz.said ? `<div class="cv cv-thanks cv-said" role="status"><p><b>${e(sayIn(definition.language)('saidOfLast'))}</b></p>${quiz.said}</div>` : ''
+  return `${quiz.came?.html ?? said}${form}<script type="application/json" id="cavlin-point">${JSON.stringify({ ...shown, ...(seed && { seed }) }).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
 }
 
-/** A quiz is asked part by part also without a script: which part is shown, with what is wrong or where one was led. */
-function stepOf({ quiz, questions }: PublicPoint, { values = {}, flaws = [] }: Again, wished: number | undefined, isLast = false) {
+/** A quiz is asked part by part also without a script: which part is shown, with what is wrong or where one was led, and what leads on. */
+function stepOf({ quiz, questions, words }: PublicPoint, { values = {}, flaws = [] }: Again, { at: wished, isLast: ends = false, came, skipped }: QuizStep) {
   const pages = pagesOf(questions)
   if (!quiz || pages.length < 2) return undefined
+  const isOut = (q: PublicQuestion) => Boolean(q.quiz?.contact) && (skipped === true || (quiz.after !== undefined && !came))
   const wrong = pages.findIndex(page => page.some(q => flaws.some(f => f.field === `answers.${q.key}`)))
-  const at = wished ?? (wrong >= 0 ? wrong : (pageBeside(pages, -1, 1, values, holds) ?? 0))
+  const at = wished ?? (wrong >= 0 ? wrong : (pageBeside(pages, -1, 1, values, holds, isOut) ?? 0))
   // Whether something is asked behind a part may hang on what is answered in it: that is looked at when it is sent.
-  return { at, isFirst: pageBeside(pages, at, -1, values, holds) === null, isLast: isLast || at === pages.length - 1 }
+  const isLast = ends || !pages.slice(at + 1).some(page => page.some(q => !isOut(q)))
+  const isFirst = came !== undefined || pageBeside(pages, at, -1, values, holds, isOut) === null
+  // Enter sends by the first button in the form, so that one leads on.
+  const acts =
+    `<input type="hidden" name="_at" value="${at}">` +
+    (isLast ? '' : `<button type="submit" class="cv-button cv-step" name="_to" value="next">${e(words.next)}</button>`) +
+    (isFirst || quiz.noBack ? '' : `<button type="submit" class="cv-back cv-step" name="_to" value="back">${e(words.back)}</button>`)
+  return { at, isLast, acts, skips: pages[at]!.some(q => q.quiz?.contact) }
 }
 
 /** What brings a page of ours to life, and counts the looks at it. */
@@ -124,7 +155,7 @@ export function hostedPage(
     pageMarkup(definition, { point: inPlace, snippets: `/p/${landing.slug}/snippets/` }) + ownScript(landing) + (frames ? '<script defer src="/w/snippets.js"></script>' : ''),
     wideStyle(definition.theme),
     definition.theme,
-    openGraph(`${baseOf(landing)}/p/${landing.slug}`, definition),
+    openGraph(`${baseOf(landing)}/p/${landing.slug}`, definition, definition.share && { ...definition.share, url: `${baseOf(landing)}${assetPath(definition.share.file)}` }),
     { leadsTo: point ? leadsTo(point) : [], frames, language: definition.language },
   )
 }
@@ -133,8 +164,14 @@ export function hostedPage(
 const titled = (title: string, language: Language, again: Again) =>
   again.flaws?.length ? sayIn(language)('check', { title }) : title
 
+interface SharedPicture {
+  url: string
+  width: number
+  height: number
+  alt: string
+}
 /** What search and shared links show of a page (Open Graph protocol). */
-function openGraph(here: string, { title, description, share }: PageDefinition): string {
+function openGraph(here: string, { title, description }: Pick<PageDefinition, 'title' | 'description'>, picture: SharedPicture | null): string {
   const meta = (name: string, content: string, kind = 'property') => `<meta ${kind}="${name}" content="${e(content)}">`
   return [
     description && meta('description', description, 'name'),
@@ -142,12 +179,12 @@ function openGraph(here: string, { title, description, share }: PageDefinition):
     meta('og:title', title),
     description && meta('og:description', description),
     meta('og:url', here),
-    share &&
+    picture &&
       [
-        meta('og:image', new URL(assetPath(share.file), here).href),
-        meta('og:image:width', String(share.width)),
-        meta('og:image:height', String(share.height)),
-        share.alt && meta('og:image:alt', share.alt),
+        meta('og:image', picture.url),
+        meta('og:image:width', String(picture.width)),
+        meta('og:image:height', String(picture.height)),
+        picture.alt && meta('og:image:alt', picture.alt),
       ]
         .filter(Boolean)
         .join(''),
@@ -171,6 +208,18 @@ export function hostedThanks(event: H3Event, { live }: Point, ways: Way[]): stri
 /** What a quiz came to, on a page of its own. */
 export function hostedResult(event: H3Event, definition: PointDefinition, markup: string): string {
   return page(event, sayIn(definition.language)('yourResult'), markup, definition.theme, { language: definition.language })
+}
+/** A result as it is shown to others. */
+export function hostedShared(event: H3Event, point: Point, result: Result): string {
+  const { definition } = point.live!
+  const base = baseOf(point)
+  const here = `${base}${sharedPath(definition, point.slug, result.key)}`
+  const picture = { url: here.replace(/(\?|$)/, '/picture$1'), ...SHARED_SIZE, alt: result.title }
+  const about = { title: result.title, description: cut(oneLine(definition.title || point.name, 1000), MOST_DESCRIBED) }
+  return page(event, result.title, sharedMarkup(definition, result, `${base}/p/${point.slug}`), definition.theme, {
+    language: definition.language,
+    head: openGraph(here, about, picture),
+  })
 }
 export function hostedPageThanks(event: H3Event, landing: Page, ways: Way[]): string {
   const { definition } = landing.live!
@@ -240,8 +289,9 @@ export interface Ruleset {
   leadsTo?: string[]
   /** Rules of its own. */
   style?: string
-  /** What it is, for those who search. */
+  /** What it is, for those who search; or all that its head says of it. */
   description?: string
+  head?: string
   /** It has frames of foreign code. */
   frames?: boolean
   /** The language it is in. */
@@ -256,7 +306,7 @@ export function page(event: H3Event, title: string, content: string, theme: Them
     content.replace('<h2 class="cv-title">', '<h1 class="cv-title">').replace('</h2>', '</h1>'),
     `${cardStyle(theme)}${ruleset.inFrame ? IN_FRAME : ''}${ruleset.style ?? ''}`,
     theme,
-    ruleset.description ? `<meta name="description" content="${e(ruleset.description)}">` : '',
+    ruleset.head ?? (ruleset.description ? `<meta name="description" content="${e(ruleset.description)}">` : ''),
     ruleset,
   )
 }

@@ -5,7 +5,6 @@ import type { Language } from '#core/languages/language'
 import { nameOf } from '#core/leads/lead'
 import type { PointDefinition } from '#core/points/definition'
 import type { Theme } from '#core/points/theme'
-import type { Next } from '#core/points/next'
 import { openClaim } from '#db/claims'
 import { addMeetingLetter, entryById, type EntryRow } from '#db/entries'
 import { keepMeeting, meetingOf, takenTimes, type Meeting } from '#db/meetings'
@@ -35,9 +34,9 @@ export async function choosing(token: string): Promise<Choosing | null> {
     editionOf(sql, entry.pointId, entry.edition), cache.ruleset(),
     sql<{ ownerId: string | null }[]>`select owner_id from lead where id = ${entry.leadId}`, meetingOf(sql, entry.leadId, entry.pointId, entry.id),
   ])
-  const next = edition?.definition.next as Extract<Next, { kind: 'meeting' }> | undefined
+  const next = edition && meetingIn(edition.definition, entry.result)
   const owner = lead?.ownerId ? ruleset.members.get(lead.ownerId) : undefined
-  if (next?.kind !== 'meeting' || !owner) return null
+  if (!next || !owner) return null
   const { zone, workingDays, worksFrom, worksUntil } = ruleset.house
   const now = Date.now()
   const taken = await takenTimes(sql, owner.id, new Date(now), new Date(now + (next.days + 1) * 86_400_000))
@@ -47,6 +46,12 @@ export async function choosing(token: string): Promise<Choosing | null> {
     address: addressIn(edition!.definition, entry.answers),
     free: freeTimes({ days: workingDays, from: worksFrom, until: worksUntil, zone }, next.minutes, spans, now, next.days),
   }
+}
+
+/** How long and within which days somebody meets the owner: as the form says, or what a quiz came to. */
+function meetingIn({ next, quiz }: PointDefinition, judged: EntryRow['result']): { minutes: number; days: number } | null {
+  const offered = quiz ? quiz.results.find(r => r.key === judged?.result)?.call : next
+  return offered?.kind === 'meeting' ? offered : null
 }
 
 /** The address that an entry gave. */

@@ -112,12 +112,12 @@ function sumsOf(deltas: ResultDelta[]): { sent: SentSum[]; others: OtherSum[] } 
   const others: OtherSum[] = []
   const none = { day: null, edition: null, page: null }
   for (const { figure, day, edition, key, n } of deltas) {
-    if (figure !== 'sent') {
+    if (figure !== 'sent' && figure !== 'nameless') {
       others.push({ figure, key, n })
       continue
     }
     const [page, counted] = key as [string, string]
-    sent.push({ ...none, day, counted, n }, { ...none, edition, counted, n }, { ...none, page, counted, n })
+    sent.push({ ...none, figure, day, counted, n }, { ...none, figure, edition, counted, n }, { ...none, figure, page, counted, n })
   }
   return { sent, others }
 }

@@ -112,10 +112,10 @@ describe('results', () => {
   const sums = { sent: [], looks: [], others: [], stops: [] }
   it('put looks and entries of the same page, day and edition together, with rates that claim no more than all', () => {
     const none = { day: null, edition: null, page: null }
-    const of = (n: number, counted: string) => [
-      { ...none, day: '2027-03-02', counted, n },
-      { ...none, edition: 2, counted, n },
-      { ...none, page: '/a', counted, n },
+    const of = (n: number, counted: string, figure: 'sent' | 'nameless' = 'sent') => [
+      { ...none, figure, day: '2027-03-02', counted, n },
+      { ...none, figure, edition: 2, counted, n },
+      { ...none, figure, page: '/a', counted, n },
     ]
     const looks = [
       { ...none, day: '2027-03-02', seen: 40, begun: 20 },
@@ -124,8 +124,8 @@ describe('results', () => {
       { ...none, page: '/a', seen: 30, begun: 20 },
       { ...none, page: '/b', seen: 10, begun: 0 },
     ]
-    const r = resultsOf({ ...sums, sent: [...of(12, 'yes'), ...of(3, '')], looks }, QUESTIONS, ['2027-03-01', '2027-03-02'])
-    expect(r.all).toEqual({ seen: 40, begun: 20, sent: 15, counted: 12 })
+    const r = resultsOf({ ...sums, sent: [...of(8, 'yes'), ...of(4, 'yes', 'nameless'), ...of(3, '')], looks }, QUESTIONS, ['2027-03-01', '2027-03-02'])
+    expect(r.all).toEqual({ seen: 40, begun: 20, sent: 11, nameless: 4, counted: 12 })
     expect(r.days.map(d => [d.day, d.seen, d.sent])).toEqual([
       ['2027-03-01', 0, 0],
       ['2027-03-02', 40, 15],

@@ -57,7 +57,7 @@ function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDe
   expect(flaws).toEqual([])
   return {
     entryId: newId(), at: NOON, point: { id: 'p', key: 'visit', slug: 'visit', name: 'Visit' }, edition: { id: 'e', number: 1, definition }, language: definition.language, answers: given, values, judged: null, files: [],
-    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, sender: null, unfinished: null, tried: null, via: 'script',
+    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, sender: null, unfinished: null, finished: null, tried: null, via: 'script',
     landing: null, tookMs: null, suspect: null, idempotencyKey: null, fingerprint: '', ...rest,
   }
 }

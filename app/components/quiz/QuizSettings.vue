@@ -17,7 +17,15 @@ const KINDS = [
 const CONTACT = [
   { key: 'before' as const, name: 'Just before the result' },
   { key: 'start' as const, name: 'Before the first question' },
+  { key: 'after' as const, name: 'Below the result' },
 ]
+const SHUFFLE = [
+  { key: 'none' as const, name: 'As they stand here' },
+  { key: 'choices' as const, name: 'Answers in an order of their own for each person' },
+  { key: 'questions' as const, name: 'Questions in an order of their own for each person' },
+  { key: 'both' as const, name: 'Both' },
+]
+const isNameless = computed(() => quiz.value.skip || quiz.value.contact === 'after')
 const addTopic = () =>
   set({
     topics: [
@@ -63,6 +71,14 @@ function dropTopic(key: string): void {
         aria-labelledby="quiz-contact"
         @update:model-value="set({ contact: $event })"
       />
+      <label v-if="quiz.contact !== 'after'" class="tick"
+        ><Checkbox :model-value="quiz.skip" binary input-id="quiz-skip" :disabled="disabled" @update:model-value="set({ skip: $event })" />
+        They may skip it, and get their result all the same</label
+      >
+      <p v-if="isNameless" class="faded small">
+        Who does not say who they are becomes nobody: nothing is done for them, and of their answers only what can be chosen and numbers are
+        kept, to be counted.
+      </p>
       <label for="quiz-reason">Why, in a sentence above it</label>
       <InputText id="quiz-reason" :model-value="quiz.reason" fluid maxlength="600" @update:model-value="set({ reason: $event ?? '' })" />
       <label class="tick"
@@ -89,6 +105,20 @@ function dropTopic(key: string): void {
         ><Checkbox :model-value="quiz.back" binary input-id="quiz-back" :disabled="disabled" @update:model-value="set({ back: $event })" />
         They may go back</label
       >
+      <label id="quiz-shuffle">In which order</label>
+      <Select
+        :model-value="quiz.shuffle"
+        :options="SHUFFLE"
+        option-label="name"
+        option-value="key"
+        fluid
+        :disabled="disabled"
+        aria-labelledby="quiz-shuffle"
+        @update:model-value="set({ shuffle: $event })"
+      />
+      <p v-if="quiz.shuffle === 'questions' || quiz.shuffle === 'both'" class="faded small">
+        Questions that conditions or branches speak of keep their places.
+      </p>
       <template v-if="quiz.kind === 'marks'">
         <label class="tick"
           ><Checkbox

@@ -3,8 +3,10 @@ import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
 import type { PointDefinition } from '#core/points/definition'
 import { addResult, changeResult, moveResult, removeResult, setQuiz } from '#core/quiz/edit'
 import { MOST_RESULTS } from '#core/quiz/limits'
-import type { Call, Result } from '#core/quiz/shapes'
+import { placesFor } from '#core/points/mails'
+import type { Result } from '#core/quiz/shapes'
 
+const TemplateField = defineAsyncComponent(() => import('~/components/template/TemplateField.vue'))
 /** The results of a quiz, one of them open: what people read, and what it calls for. */
 const definition = defineModel<PointDefinition>({ required: true })
 const chosen = defineModel<string | null>('chosen', { required: true })
@@ -14,25 +16,17 @@ const open = computed(() => quiz.value.results.find(r => r.key === chosen.value)
 const put = (change: Partial<Result>) => {
   if (open.value) definition.value = changeResult(definition.value, open.value.key, change)
 }
-const CALLS: { key: Call['kind']; name: string }[] = [
-  { key: 'none', name: 'Nothing more' },
-  { key: 'address', name: 'Go on to an address' },
-  { key: 'file', name: 'Download a file' },
-]
-/** Where the open result leads, by what it is. */
-const address = computed(() => (open.value?.call.kind === 'address' ? open.value.call.address : null))
-const file = computed(() => (open.value?.call.kind === 'file' ? { chosen: open.value.call.file } : null))
+const places = computed(() => placesFor(definition.value, 'result'))
 const called = computed(() => (quiz.value.kind === 'outcomes' ? 'outcome' : 'result'))
+const SAYS = computed(() => [
+  { key: 'each' as const, name: 'After each answer' },
+  ...(quiz.value.kind === 'marks' ? [{ key: 'end' as const, name: 'With the result' }] : []),
+  { key: quiz.value.kind === 'marks' ? ('never' as const) : ('end' as const), name: 'Never' },
+])
 function add(): void {
   definition.value = addResult(definition.value, '')
   chosen.value = quiz.value.results.at(-1)!.key
   void nextTick(() => document.getElementById('result-title')?.focus())
-}
-function call(kind: Call['kind']): void {
-  put({
-    call: kind === 'address' ? { kind, address: '' } : kind === 'file' ? { kind, file: null } : { kind },
-    ...(!open.value!.button && kind !== 'none' && { button: kind === 'file' ? 'Download it' : 'Read on' }),
-  })
 }
 function remove(): void {
   const at = quiz.value.results.indexOf(open.value!)
@@ -101,14 +95,16 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
           @change="from(($event.target as HTMLInputElement).value)"
         />
       </template>
-      <label for="result-text">Text</label>
-      <Textarea
+      <span class="label">Text</span>
+      <TemplateField
         id="result-text"
+        :key="open.key"
         :model-value="open.text"
-        rows="4"
-        auto-resize
-        fluid
-        maxlength="4000"
+        called="Text of the result"
+        kind="text"
+        :places="places"
+        :most="4000"
+        :disabled="disabled"
         @update:model-value="put({ text: $event ?? '' })"
       />
       <span class="label">Picture</span>
@@ -140,44 +136,23 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
           @update:model-value="put({ picture: { ...open.picture!, alt: $event ?? '' } })"
       />
 </template>
-      <label id="result-call">What it calls for</label>
-      <Select
-        :model-value="open.call.kind"
-        :options="CALLS"
-        option-label="name"
-        option-value="key"
-        fluid
-        :disabled="disabled"
-        aria-labelledby="result-call"
-        @update:model-value="call"
-      />
-      <template v-if="open.call.kind !== 'none'">
-        <label for="result-button">Text on its button</label>
-        <InputText id="result-button" :model-value="open.button" fluid maxlength="60" @update:model-value="put({ button: $event ?? '' })" />
-        <template v-if="address !== null"
-          >
-<label for="result-address">Address</label
-          ><InputText
-            id="result-address"
-            :model-value="address"
-            fluid
-            maxlength="2000"
-            placeholder="https://firm.example"
-            @update:model-value="put({ call: { kind: 'address', address: $event ?? '' } })"
-        />
-</template>
-        <FilePick
-          v-else-if="file"
-          :chosen="file.chosen"
-          :disabled="disabled"
-          called="File of the result"
-          @choose="put({ call: { kind: 'file', file: { id: $event.id, name: $event.name } } })"
-          @clear="put({ call: { kind: 'file', file: null } })"
-        />
-      </template>
+      <QuizResultCall :key="open.key" :result="open" :disabled="disabled" @change="put" />
       <div>
         <Button v-if="!disabled" :label="`Take this ${called} out`" size="small" variant="text" severity="danger" @click="remove" />
       </div>
+    </template>
+    <template v-if="quiz.contact === 'after'">
+      <h2>Below the result</h2>
+      <label for="quiz-thanks">Said to those who then say who they are</label>
+      <Textarea
+        id="quiz-thanks"
+        :model-value="definition.thanks"
+        rows="2"
+        auto-resize
+        fluid
+        maxlength="4000"
+        @update:model-value="definition = { ...definition, thanks: $event ?? '' }"
+      />
     </template>
     <h2>Beside the result</h2>
     <label class="tick"
@@ -190,16 +165,28 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
       />
       People may start again</label
     >
-    <label v-if="quiz.kind === 'marks'" class="tick"
+    <label class="tick"
       ><Checkbox
-        :model-value="quiz.says === 'end'"
+        :model-value="quiz.share"
         binary
-        input-id="quiz-says"
+        input-id="quiz-share"
         :disabled="disabled"
-        @update:model-value="definition = setQuiz(definition, { says: $event ? 'end' : 'never' })"
+        @update:model-value="definition = setQuiz(definition, { share: $event })"
       />
-      They read what would have been right</label
+      They may show their result to others</label
     >
+    <p v-if="quiz.share" class="faded small">On a page with the result and nothing of who came to it, and with a picture for links.</p>
+    <label id="quiz-says">{{ quiz.kind === 'marks' ? 'They read what would have been right' : 'They read what is said of their answers' }}</label>
+    <Select
+      :model-value="quiz.says"
+      :options="SAYS"
+      option-label="name"
+      option-value="key"
+      fluid
+      :disabled="disabled"
+      aria-labelledby="quiz-says"
+      @update:model-value="definition = setQuiz(definition, { says: $event })"
+    />
   </fieldset>
 </template>
 

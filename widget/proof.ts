@@ -1,0 +1,1 @@
+export { solveChallenge } from 'altcha-lib/v1'
