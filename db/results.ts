@@ -38,7 +38,7 @@ export const namelessToCount = (db: Db, { zone, home }: Place, of: { point?: str
     split_part(e.page, '?', 1) as page, ${onOurPages(db, home)} as counted, e.took_ms, e.answers, e.result as judged,
     e.entry_id is not null as has_entry, e.counted as was_counted
   from nameless e join edition d on d.id = e.edition_id
-  where e.counted = (e.entry_id is not null) ${of.point ? db`and (e.point_id = ${of.point} or e.landing_id = ${of.point})` : db``}
+  where (not e.counted or e.entry_id is not null) ${of.point ? db`and (e.point_id = ${of.point} or e.landing_id = ${of.point})` : db``}
   order by e.id ${of.most ? db`limit ${of.most}` : db``} ${of.locked ? db`for update of e skip locked` : db``}`
 
 /** The questions of editions, by the edition's id. */

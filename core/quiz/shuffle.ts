@@ -2,7 +2,8 @@ import { pagesOf, type PublicPoint, type PublicQuestion } from '#core/points/def
 
 /** Numbers from 0 up to, not with, 1, the same for the same seed (xorshift32; Marsaglia 2003). @param seed a whole number */
 export function diceOf(seed: number): () => number {
-  let x = seed | 0 || 1
+  // Seeds that are close give orders that are not (Knuth's multiplier).
+  let x = Math.imul(seed, 0x9e3779b1) || 1
   return () => {
     x ^= x << 13
     x ^= x >>> 17

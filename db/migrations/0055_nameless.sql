@@ -20,5 +20,5 @@ create table nameless (
   counted boolean not null default false,
   unique (point_id, idempotency_key)
 );
--- What is not counted yet, and what is still counted and should not be?
-create index nameless_to_count on nameless (point_id, id) where counted = (entry_id is not null);
+-- What is not counted yet, and what is an entry by now and goes?
+create index nameless_to_count on nameless (point_id, id) where not counted or entry_id is not null;

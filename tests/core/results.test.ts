@@ -128,10 +128,10 @@ describe('results', () => {
     expect(r.all).toEqual({ seen: 40, begun: 20, sent: 11, nameless: 4, counted: 12 })
     expect(r.days.map(d => [d.day, d.seen, d.sent])).toEqual([
       ['2027-03-01', 0, 0],
-      ['2027-03-02', 40, 15],
+      ['2027-03-02', 40, 11],
     ])
     expect(r.pages.map(p => [p.page, p.seen, p.sent])).toEqual([
-      ['/a', 30, 15],
+      ['/a', 30, 11],
       ['/b', 10, 0],
     ])
     expect(r.editions.map(e => [e.edition, e.rate.rate])).toEqual([

@@ -2,25 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { PointDefinition } from '#core/points/definition'
 import { blankInQuiz } from '#core/quiz/starters'
 import { demo, eventually, readDatabase, send, signedIn, somebody } from '../support/house'
-
-let made = 0
-/** A live quiz of its own, made from a starter as a marketer makes it. */
-async function quiz(starter: 'sorting' | 'knowing', change: (d: PointDefinition) => void = () => {}) {
-  const as = await signedIn('tamsin')
-  const name = `Quiz ${process.pid} ${++made}`
-  const { id } = (await (await as('/api/team/points', 'POST', { kind: 'quiz', name, starter })).json()) as { id: string }
-  const { workingCopy } = (await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition }
-  change(workingCopy)
-  const saved = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name, definition: workingCopy })
-  const { revision, errors } = (await saved.json()) as { revision: number; errors?: { field: string; message: string }[] }
-  const published = saved.ok ? await as(`/api/team/points/${id}/publish`, 'POST', { revision }) : saved
-  const body = saved.ok
-    ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] })
-    : { key: '', slug: '', errors }
-  return { as, id, status: published.status, errors: body.errors ?? [], key: body.key, slug: body.slug }
-}
-const SORTED = { for: 'Many people', time: 'Somebody does it for us', when: 'We are planning' }
-type Came = { next: { kind: string; html: string } }
+import { liveQuiz as quiz, partsShown as shown, plainPages, SORTED, type Came } from '../support/live-quiz'
 
 describe('a quiz', () => {
   it('is worked out on the server, and the entry knows what came of it', async () => {
@@ -98,25 +80,7 @@ describe('a quiz', () => {
     const q = await quiz('sorting', d => {
       d.questions[1]!.quiz = blankInQuiz({ then: [{ when: { attribute: 'answer.time', is: 'equal', value: 'An hour a week' }, to: '' }] })
     })
-    const address = `${demo().url}/w/points/${q.key}/entries`
-    const page = await (await fetch(`${demo().url}/p/${q.slug}`)).text()
-    const hidden = Object.fromEntries([...page.matchAll(/<input type="hidden" name="(_\w+)" value="([^"]*)"/g)].map(m => [m[1]!, m[2]!]))
-    // Whoever is faster than anybody reads is taken for a machine.
-    hidden._shown = String(Date.now() - 60_000)
-    const post = async (fields: Record<string, string>) => {
-      const answer = await fetch(address, {
-        method: 'POST',
-        redirect: 'manual',
-        headers: { 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' },
-        body: new URLSearchParams({ ...hidden, ...fields }),
-      })
-      return { status: answer.status, location: answer.headers.get('location'), html: await answer.text() }
-    }
-    /** The parts of a page that are not hidden, by the questions in them. */
-    const shown = (html: string) =>
-      [...html.matchAll(/<div class="cv-page"( hidden)?>(.*?)<\/div>(?=<div class="cv-page|<input|<div class="cv-unseen)/gs)]
-        .filter(m => !m[1])
-        .map(m => [...m[2]!.matchAll(/data-question="(\w+)"/g)].map(x => x[1]!))
+    const { page, post } = await plainPages(q)
     expect(shown(page)).toEqual([['for']])
     const nothing = await post({ _at: '0', _to: 'next' })
     expect([nothing.status, shown(nothing.html)]).toEqual([422, [['for']]])
@@ -247,7 +211,7 @@ describe('a quiz', () => {
   })
   it('is no form, and a form no quiz', async () => {
     const as = await signedIn('tamsin')
-    const { id } = (await (await as('/api/team/points', 'POST', { name: `No quiz ${++made}` })).json()) as { id: string }
+    const { id } = (await (await as('/api/team/points', 'POST', { name: `No quiz a form` })).json()) as { id: string }
     const { workingCopy } = (await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition }
     const answer = await as(`/api/team/points/${id}`, 'PUT', {
       revision: 1,

@@ -77,7 +77,8 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
   return {
     ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
     bodies: {
-      'POST /w/points/{key}/entries': [{ answers: { email: 'a@b.example', first_name: 'A' }, page: 'https://x.example', utm: { source: 'x' }, visitor, edition: 1, took: 5000, landing: 'x' }, { visitor: { constructor: {} } }],
+      'POST /w/points/{key}/entries': [{ answers: { email: 'a@b.example', first_name: 'A' }, page: 'https://x.example', utm: { source: 'x' }, visitor, edition: 1, took: 5000, landing: 'x', nameless: true, finished: visitor }, { visitor: { constructor: {} } }],
+      'POST /w/points/{key}/said': [{ answers: { suits_size: 'x' }, questions: ['suits_size'], edition: 1, language: 'en' }],
       'POST /w/trail': [{ visitor, site: 'https://site.example', sent: Date.now(), language: 'en', batches: [{ id: randomUUID(), visit, referrer: 'x', utm: {}, events: [{ kind: 'page', path: '/', at: 1 }, { kind: 'event', name: 'x', properties: { a: 1 }, path: '/' }] }] }],
       'POST /w/looks': [{ kind: 'seen', path: '/p/x', point: points[0]!.key, edition: 1 }, { kind: 'left', path: '/p/x', point: points[0]!.key, question: 'email', first: true }, { kind: 'seen', path: '/p/x', landing: 'x' }],
       'POST /api/team/points/{id}/results': [{ groups: [{ from: '2026-01-01', to: '2026-02-01', edition: 1, condition }, { from: '2026-01-01', to: '2026-02-01' }] }],
