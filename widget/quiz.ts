@@ -89,7 +89,6 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
       box.append(words)
       words.innerHTML = said[q]
       box.addEventListener('input', () => fill(form, { [q]: answers[q] ?? [] }), true)
-      box.querySelectorAll<HTMLElement>('input,select,textarea').forEach(field => field.setAttribute('aria-readonly', 'true'))
     }
     return Object.keys(said).length > 0
   }
@@ -116,7 +115,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
           if (!['_at', '_edition'].includes(unseen.name)) box.firstElementChild!.append(unseen)
         const again = box.firstElementChild as HTMLFormElement
         if (form.isConnected) form.replaceWith(again)
-        return anew(again, old, before.seed)
+        return anew(again, { ...old, seed: before.seed }, before.seed)
       }
       since = before.since
       skipped = before.skipped
