@@ -2,23 +2,22 @@ import type { Nameless } from '#core/capture/nameless'
 import type { Answers } from '#core/points/definition'
 import type { Judged } from '#core/quiz/judge'
 import type { Language } from '#core/languages/language'
-import type { Db, Sql, Tx } from '#db/client'
+import type { Db, Tx } from '#db/client'
 import { finish } from '#db/unfinished'
 
 /** Keeps a quiz that was finished by somebody nameless; what was kept while they typed goes. @returns its id: of the same press of a button the first one's */
-export const keepNameless = (sql: Sql, n: Nameless): Promise<string> =>
-  sql.begin(async tx => {
-    const { point, edition, unfinished } = n
-    const [row] = await tx<{ id: string }[]>`
-      with now as (
-        insert into nameless (id, point_id, edition_id, landing_id, at, language, via, page, took_ms, answers, result, idempotency_key)
-        values (${n.id}, ${point.id}, ${edition.id}, ${n.landing}, ${new Date(n.at)}, ${n.language}, ${n.via}, ${n.page}, ${n.tookMs}, ${n.kept as never},
-          ${n.judged as never}, ${n.idempotencyKey})
-        on conflict (point_id, idempotency_key) do nothing returning id)
-      select id from now union all select id from nameless where point_id = ${point.id} and idempotency_key = ${n.idempotencyKey}`
-    if (unfinished) for (const statement of finish(tx as unknown as Db, [{ ...unfinished, point: point.id, at: new Date(n.at).toISOString() }])) await statement
-    return row?.id ?? n.id
-  }) as Promise<string>
+export async function keepNameless(tx: Tx, n: Nameless): Promise<string> {
+  const { point, edition, unfinished } = n
+  const [row] = await tx<{ id: string }[]>`
+    with now as (
+      insert into nameless (id, point_id, edition_id, landing_id, at, language, via, page, took_ms, answers, result, idempotency_key)
+      values (${n.id}, ${point.id}, ${edition.id}, ${n.landing}, ${new Date(n.at)}, ${n.language}, ${n.via}, ${n.page}, ${n.tookMs}, ${n.kept as never},
+        ${n.judged as never}, ${n.idempotencyKey})
+      on conflict (point_id, idempotency_key) do nothing returning id)
+    select id from now union all select id from nameless where point_id = ${point.id} and idempotency_key = ${n.idempotencyKey}`
+  if (unfinished) for (const statement of finish(tx, [{ ...unfinished, point: point.id, at: new Date(n.at).toISOString() }])) await statement
+  return row?.id ?? n.id
+}
 
 /** What somebody nameless came to. */
 export const namelessById = async (db: Db, id: string) =>

@@ -173,7 +173,7 @@ const POINTS = [
   },
 ] as const
 
-const QUIZZES = quizzes({ look: LOOK, style: STYLE, appears: APPEARS, hello: HELLO, sectors: SECTORS, picture: picture(FILES.seedlings, 'Rows of seedlings in clay pots under glass') })
+const QUIZZES = quizzes({ look: LOOK, style: STYLE, appears: APPEARS, hello: HELLO, visit: FORMS.visit, sectors: SECTORS, picture: picture(FILES.seedlings, 'Rows of seedlings in clay pots under glass') })
 
 /** Landing pages: one that is live and sends people to the price guide, one with a quiz, one still being made. */
 const PAGES = [

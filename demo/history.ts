@@ -34,6 +34,7 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
     const busy = perDay * (weekend ? 0.35 : 1) * (0.75 + 0.5 * (day - start) / (now - start))
     for (let n = Math.floor(busy + dice.next()); n > 0; n--) arrive(dice, add, somebody(dice, taken), momentOf(dice, day), site, now, home)
     wondering(add, day, site)
+    nameless(add, day, home)
     for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
   }
   rings(add, now, site)
@@ -61,23 +62,33 @@ function throughThePage(events: { at: number; line: ArchiveLine }[], since: numb
   }
 }
 
-/** How often the landing page, and the form on it, was seen: some read and leave. */
-function landed(events: { at: number; line: ArchiveLine }[], home: string): { at: number; line: ArchiveLine }[] {
-  const [page, days] = [`${home}/p/${LANDING}`, new Map<string, number>()]
+/** Pages of ours, each with the form that stands on it; of a form's own page no landing page. */
+const HOSTED = [
+  { slug: LANDING, form: FORMS.guide, landing: true },
+  { slug: LIGHT_PAGE, form: QUIZ.light, landing: true },
+  { slug: 'winter-light', form: QUIZ.light, landing: false },
+]
+/** How often pages of ours, and the forms on them, were seen: some read and leave. */
+const landed = (events: { at: number; line: ArchiveLine }[], home: string) => HOSTED.flatMap(hosted => seenOn(hosted, events, home))
+
+function seenOn({ slug, form: point, landing }: (typeof HOSTED)[number], events: { at: number; line: ArchiveLine }[], home: string): { at: number; line: ArchiveLine }[] {
+  const [page, days] = [`${home}/p/${slug}`, new Map<string, number>()]
   for (const { line } of events) {
-    if (line.kind === 'entry' && (line.body as { landing?: string }).landing) days.set(line.at!.slice(0, 10), (days.get(line.at!.slice(0, 10)) ?? 0) + 1)
+    const body = line.kind === 'entry' ? line.body as { landing?: string; page?: string } : {}
+    if (landing ? body.landing === slug : body.page === page) days.set(line.at!.slice(0, 10), (days.get(line.at!.slice(0, 10)) ?? 0) + 1)
   }
   return [...days].flatMap(([day, sent]) => {
     const own = createDice(11 + Number(day.replaceAll('-', '')))
     const begun = sent + own.between(0, sent)
     const seen = begun + own.between(1, 2 * sent + 1)
     const at = `${day}T00:00:00.000Z`
-    const form: Counted = { kind: 'count', point: FORMS.guide, page, day, seen, started: 0 }
+    const form: Counted = { kind: 'count', point, page, day, seen, started: 0 }
     for (let n = 0; n < begun; n++) {
       form.started++
       cameSoFar(form, n < sent)
     }
-    return [{ ...form, at }, { kind: 'count' as const, at, point: `/p/${LANDING}`, page, day, seen: seen + own.between(0, 2), started: begun }].map(line => ({ at: Date.parse(at), line }))
+    const ofPage = { kind: 'count' as const, at, point: `/p/${slug}`, page, day, seen: seen + own.between(0, 2), started: begun }
+    return [{ ...form, at }, ...(landing ? [ofPage] : [])].map(line => ({ at: Date.parse(at), line }))
   })
 }
 
@@ -105,6 +116,9 @@ type Counted = Extract<ArchiveLine, { kind: 'count' }>
 /** What each form asks, in its order. */
 const asked = new Map(firm('').flatMap(line => line.kind === 'point' ? [[line.key, (line.definition as { questions: { key: string }[] }).questions.map(q => q.key)] as const] : []))
 
+/** Asked of those only who answered so. */
+const ASIDE = new Set(['load'])
+
 /** Somebody came so far with a form and left, or sent it; with dice of their own, so that all else stays as it is. */
 function cameSoFar(sum: Counted, sent: boolean): void {
   const questions = sum.questions ??= (asked.get(sum.point) ?? []).map(question => ({ question, reached: 0, stopped: 0 }))
@@ -113,6 +127,8 @@ function cameSoFar(sum: Counted, sent: boolean): void {
   const loses = questions.map(({ question }): [number, number] => [questions.findIndex(q => q.question === question), { email: 5, message: 4, size: 2 }[question] ?? 1])
   const stops = sent || !questions.length ? questions.length : own.weighed(loses)
   for (const [i, q] of questions.entries()) {
+    // Few are asked what only some are.
+    if (i !== stops && ASIDE.has(q.question) && !own.chance(0.3)) continue
     if (i <= stops) q.reached++
     if (i === stops) q.stopped++
   }
@@ -245,6 +261,18 @@ function quizzed(add: Add, person: Person, sent: number, site: string, came: Cam
   }
 }
 const ROOM = [ROOM_PATH, 'Which growing room suits you?'] as const
+
+/** Who takes the quiz about light and does not say who they are: about as many as do. */
+function nameless(add: Add, day: number, home: string): void {
+  const own = createDice(day / DAY + 17)
+  const stranger = { sector: 'private' } as Person
+  for (let n = own.between(0, 2); n > 0; n--) {
+    const through = own.chance(0.6)
+    const page = `${home}/p/${through ? LIGHT_PAGE : 'winter-light'}`
+    const { email: _, first_name: __, ...answers } = lightOf(stranger, own) as Record<string, unknown>
+    add(momentOf(own, day), { kind: 'entry', point: QUIZ.light, body: { answers, nameless: true, page, took: Math.round(own.around(58, 0.4) * 1000), ...(through && { landing: LIGHT_PAGE }) } })
+  }
+}
 
 /** And some look at the question and go again without a word. */
 function wondering(add: Add, day: number, site: string): void {

@@ -44,11 +44,13 @@ interface Around {
   style: string
   appears: object
   hello: string
+  /** The key of the form that asks for a visit. */
+  visit: string
   picture: object
   sectors: { value: string; text: string }[]
 }
 
-export const quizzes = ({ look, style, appears, hello, picture, sectors }: Around) => {
+export const quizzes = ({ look, style, appears, hello, visit, picture, sectors }: Around) => {
   const firstName = contact({ key: 'first_name', kind: 'short_text', label: 'First name', required: true, property: 'first_name' })
   const email = contact({ key: 'email', kind: 'email', label: 'E-mail address', required: true, property: 'email' })
   const when = (result: string) => ({ attribute: 'quiz.result', is: 'equal', value: result })
@@ -145,8 +147,8 @@ export const quizzes = ({ look, style, appears, hello, picture, sectors }: Aroun
               title: 'The growing classroom',
               text: 'Thirty children at benches of three heights, and doors that a wheelchair passes. Yours would be a Brackwater: wide, low, with a vent along its whole ridge.',
               picture,
-              button: 'See what one cost',
-              call: { kind: 'address', address: 'https://larkmoss.example/growing-houses' },
+              button: 'Choose a time to look at one',
+              call: { kind: 'meeting', minutes: 45, days: 21 },
             },
             {
               key: 'kitchen',
@@ -166,8 +168,8 @@ export const quizzes = ({ look, style, appears, hello, picture, sectors }: Aroun
               key: 'palm',
               title: 'The winter garden',
               text: 'A lemon tree, a chair, and twelve degrees in January. We draw those one at a time.',
-              button: 'See what one cost',
-              call: { kind: 'address', address: 'https://larkmoss.example/growing-houses' },
+              button: 'Ask us to come and look',
+              call: { kind: 'point', point: visit },
             },
             {
               key: 'leanto',
@@ -264,6 +266,8 @@ export const quizzes = ({ look, style, appears, hello, picture, sectors }: Aroun
           kind: 'marks',
           contact: 'before',
           reason: 'Where may we send your answers, with what is right?',
+          skip: true,
+          shuffle: 'choices',
           topics: [
             { key: 'plants', name: 'Plants' },
             { key: 'glass', name: 'Glass' },
@@ -278,7 +282,7 @@ export const quizzes = ({ look, style, appears, hello, picture, sectors }: Aroun
               key: 'dawn',
               title: 'You see the dawn',
               from: 40,
-              text: 'You know what matters. What your own house would take in, we can measure.',
+              text: '{{lead.first_name}}{{^lead.first_name}}You{{/lead.first_name}} with **{{quiz.points}} of {{quiz.possible}}**: you know what matters. What your own house would take in, we can measure.',
             },
             {
               key: 'noon',

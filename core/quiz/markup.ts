@@ -54,7 +54,7 @@ export function resultMarkup(definition: PointDefinition, judged: Judged, answer
 }
 
 /** A text as the team wrote it, with emphasis, lists and links; plain elements, which the sheet of points dresses. */
-const textMarkup = (text: string): string => (text ? mailMarkup(text, () => '') : '')
+const textMarkup = (text: string): string => (text ? mailMarkup(text, () => '').replace(/\n/g, '') : '')
 
 /** Marks in whole ones, or with what is left of them. */
 const points = (hundredths: number): string => String(Math.round(hundredths) / 100)

@@ -26,6 +26,7 @@ import { addMember } from '#db/members'
 import { addAsset, assetsKnown } from '#db/files'
 import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/points'
 import { addCount } from '#db/places'
+import { keepNameless } from '#db/nameless'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
 import { addQuestions } from '#db/results'
@@ -196,8 +197,10 @@ function createImporter(tx: Tx) {
     } else if (line.kind === 'entry') {
       const point = points.get(line.point)
       if (!point) return fail(n, [{ field: 'point', message: 'No live point with this key comes before this line.' }])
-      const { intake, flaws } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: ruleset!.reading })
-      if (intake) intake.landing = landings.get((line.body as { landing?: string }).landing ?? '') ?? null
+      const { intake, flaws, nameless } = receive(point, { via: 'archive', ...line.body as object }, null, at, { reading: ruleset!.reading })
+      const landing = landings.get((line.body as { landing?: string }).landing ?? '') ?? null
+      if (nameless) return void await keepNameless(tx, { ...nameless, landing })
+      if (intake) intake.landing = landing
       const [result] = await accept(tx, ruleset!, [intake as Intake | null ?? fail(n, flaws)], { mails: false })
       if (result?.kind === 'accepted' && result.now.lead.emailKey) leads.set(result.now.lead.emailKey, result.now.lead.id)
     } else if (line.kind === 'act') {

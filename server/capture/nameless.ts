@@ -21,6 +21,6 @@ export async function finishNameless(event: H3Event, point: Point, page: Page | 
   const closed = await closedNow({ ...point, live: { ...point.live!, definition: spoken } })
   if (closed !== null) throw problem(410, closed)
   if (!(await isAllowed(event, n.edition.definition))) throw problem(403, foreignText(n.edition.definition.guards, sayIn(n.language)))
-  const id = n.isSuspect ? n.id : await keepNameless(applicationContext().sql, { ...n, landing: page?.id ?? null })
+  const id = n.isSuspect ? n.id : await applicationContext().sql.begin(tx => keepNameless(tx, { ...n, landing: page?.id ?? null }))
   return { id, html: resultOf(spoken, { slug: page?.slug ?? point.slug, point: point.slug }, n.judged, n.answers) }
 }

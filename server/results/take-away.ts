@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon'
 import { answerText, type Answers, type Question } from '#core/points/definition'
-import type { Results } from '#core/results/results'
+import type { Passing, Results } from '#core/results/results'
 import { withMade } from '#core/results/of-quiz'
 import { sourceOf } from '#core/figures/facets'
 import { allRespondents, type Entries, type Respondent } from '#db/results'
@@ -14,8 +14,8 @@ export const GROUPS = ['first', 'second']
 
 /** The figures of some results, line by line, as one reads them aloud. */
 export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Results, group = ''): Sheet {
-  const counts = ({ seen, begun, sent }: { seen: number; begun: number; sent: number }): Cell[] =>
-    looks ? [seen, begun, sent] : [null, null, sent]
+  const hasNameless = all.nameless > 0
+  const counts = ({ seen, begun, sent, nameless }: Passing): Cell[] => [...(looks ? [seen, begun] : [null, null]), ...(hasNameless ? [sent + nameless] : []), sent]
   const rows: Cell[][] = [
     ['In all', '', ...counts(all)],
     ...(medianMs === null ? [] : [['Half took no longer than', `${Math.round(medianMs / 1000)} s`]]),
@@ -23,7 +23,7 @@ export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Re
     ...pages.map(p => ['Page', p.page, ...counts(p)]),
     ...editions.map(e => ['Edition', String(e.edition), ...counts(e)]),
   ]
-  return { name: `Figures${group}`, columns: ['What', 'Which', 'Seen', 'Begun', 'Sent'], rows }
+  return { name: `Figures${group}`, columns: ['What', 'Which', 'Seen', 'Begun', ...(hasNameless ? ['Finished', 'Left an address'] : ['Sent'])], rows }
 }
 
 export const stopsSheet = ({ stops }: Results, group = ''): Sheet => ({

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { AnswerCounts, Results } from '#core/results/results'
 
-/** Answers counted, as bars that all share one scale: how many of those who sent it said so. */
+/** Answers counted, as bars that all share one scale: how many of those who answered the question said so; of consents, of all. */
 const props = defineProps<{ groups: { name: string; results: Results }[]; pickable: boolean }>()
 const emit = defineEmits<{ pick: [question: string, value: string, text: string] }>()
 const PICKABLE = new Set(['one_of', 'some_of', 'yes_no', 'country', 'consent'])
@@ -31,8 +31,11 @@ const questions = computed(() =>
   ),
 )
 const answered = (a: AnswerCounts) => props.groups.map(g => g.results.answers.find(o => o.question === a.question)?.answered ?? 0)
-const sent = (i: number) => props.groups[i]!.results.all.sent
-const share = (n: number, i: number) => (sent(i) ? n / sent(i) : 0)
+const sent = (i: number) => props.groups[i]!.results.all.sent + props.groups[i]!.results.all.nameless
+function share(a: AnswerCounts, n: number, i: number): number {
+  const of = a.kind === 'consent' ? sent(i) : answered(a)[i]!
+  return of ? n / of : 0
+}
 const shownRows = (question: string) => (opened.value.includes(question) ? rowsOf(question) : rowsOf(question).slice(0, SHOWN))
 </script>
 
@@ -63,8 +66,8 @@ const shownRows = (question: string) => (opened.value.includes(question) ? rowsO
           <span v-else class="text">{{ r.text }}</span>
           <span class="bars"
             ><span v-for="(n, i) in r.ns" :key="i" class="bar"
-              ><i :class="{ second: i }" :style="{ width: `${share(n, i) * 100}%` }" aria-hidden="true" /><span class="n"
-                >{{ n.toLocaleString('en') }} <span class="faded">{{ percent(share(n, i)) }}</span></span
+              ><i :class="{ second: i }" :style="{ width: `${share(a, n, i) * 100}%` }" aria-hidden="true" /><span class="n"
+                >{{ n.toLocaleString('en') }} <span class="faded">{{ percent(share(a, n, i)) }}</span></span
               ></span
             ></span
           >

@@ -8,6 +8,8 @@ const props = defineProps<{
   called: string
   /** Whether looks are counted. */
   looks: boolean
+  /** Some finished without saying who they are. */
+  nameless?: boolean
   rows: (PassingOf & { name: string })[]
 }>()
 /** All shares are drawn on one scale. */
@@ -22,7 +24,8 @@ const full = computed(() => Math.max(0.05, ...props.rows.filter(r => !r.rate.too
           <th>{{ of }}</th>
           <th v-if="looks" class="n">Seen</th>
           <th v-if="looks" class="n">Begun</th>
-          <th class="n">Sent</th>
+          <th v-if="nameless" class="n">Finished</th>
+          <th class="n">{{ nameless ? 'Left an address' : 'Sent' }}</th>
           <th v-if="looks">of who saw it</th>
         </tr>
       </thead>
@@ -31,11 +34,12 @@ const full = computed(() => Math.max(0.05, ...props.rows.filter(r => !r.rate.too
           <td class="where">{{ r.name }}</td>
           <td v-if="looks" class="n">{{ r.seen }}</td>
           <td v-if="looks" class="n">{{ r.begun }}</td>
+          <td v-if="nameless" class="n">{{ r.sent + r.nameless }}</td>
           <td class="n">{{ r.sent }}</td>
           <td v-if="looks" class="share"><RateBar :value="r.rate" :hits="r.counted" :trials="r.seen" :full="full" /></td>
         </tr>
         <tr v-if="!rows.length">
-          <td colspan="5" class="faded">Nobody in this time.</td>
+          <td colspan="6" class="faded">Nobody in this time.</td>
         </tr>
       </tbody>
     </table>

@@ -90,8 +90,6 @@ const away = (as: string) =>
     ...(first.value.condition && { condition: JSON.stringify(first.value.condition) }),
     ...(second.value && { second: JSON.stringify(second.value) }),
   })}`
-const lost = computed(() => one.value.stops.reduce((n, s) => n + s.stopped, 0))
-const mostLost = computed(() => Math.max(1, ...one.value.stops.map(s => s.stopped)))
 const chart = computed(() => [
   ...(one.value.looks
     ? [
@@ -99,9 +97,12 @@ const chart = computed(() => [
         { label: 'Begun', role: 'slate', values: one.value.days.map(d => d.begun) },
       ]
     : []),
-  { label: 'Sent', role: 'spruce', values: one.value.days.map(d => d.sent) },
+  ...(isNameless.value ? [{ label: 'Finished', role: 'honey-mark', values: one.value.days.map(d => d.sent + d.nameless) }] : []),
+  { label: isNameless.value ? 'Left an address' : 'Sent', role: 'spruce', values: one.value.days.map(d => d.sent) },
 ])
-const said = computed(() => `By day: ${one.value.all.seen} saw it, ${one.value.all.begun} began, ${one.value.all.sent} sent it.`)
+/** Some finished without saying who they are. */
+const isNameless = computed(() => shown.value.some(g => g.all.nameless > 0))
+const said = computed(() => `By day: ${one.value.all.seen} saw it, ${one.value.all.begun} began, ${one.value.all.sent + one.value.all.nameless} finished it.`)
 const minutes = (ms: number) => (ms < 90_000 ? `${Math.round(ms / 1000)} s` : `${Math.round(ms / 60_000)} minutes`)
 const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page told'
 </script>
@@ -164,6 +165,7 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
             of="Page"
             called="Pages, a table"
             :looks="one.looks"
+            :nameless="isNameless"
             :rows="one.pages.slice(0, 30).map(p => ({ ...p, name: pageName(p.page) }))"
           />
         </section>
@@ -173,6 +175,7 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
             of="Edition"
             called="Editions, a table"
             :looks="one.looks"
+            :nameless="isNameless"
             :rows="one.editions.map(e => ({ ...e, name: String(e.edition) }))"
           />
         </section>
@@ -180,29 +183,14 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
 
       <section v-if="isForm && one.stops.length" aria-labelledby="stops">
         <h2 id="stops">Where they stopped</h2>
-        <p class="small faded">{{ count(lost, 'person', 'people') }} left with a question before them.</p>
-        <table class="figures stops">
-          <thead>
-            <tr>
-              <th>Question</th>
-              <th class="n">Came to it</th>
-              <th class="n">Left at it</th>
-              <th><span class="unseen">As a bar</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in one.stops" :key="s.question">
-              <td>{{ s.label }}</td>
-              <td class="n">{{ s.reached }}</td>
-              <td class="n">{{ s.stopped }}</td>
-              <td class="loss"><i aria-hidden="true" :style="{ width: `${(100 * s.stopped) / mostLost}%` }" /></td>
-            </tr>
-          </tbody>
-        </table>
+        <ResultsStopsTable :definition="data.definition as PointDefinition" :stops="one.stops" />
       </section>
 
       <section v-if="isForm" aria-labelledby="answers">
         <h2 id="answers">What they answered</h2>
+        <p v-if="isNameless" class="small faded">
+          With the answers of those who did not say who they are, as far as they could be chosen. They are nobody, and stand in no list.
+        </p>
         <ResultsAnswerBars :groups="named" pickable @pick="pick" />
       </section>
 
@@ -289,17 +277,6 @@ td,
 th {
   padding: 6px 14px 6px 0;
   border-bottom: 1px solid var(--rule);
-}
-.stops {
-  max-width: 860px;
-}
-.loss {
-  width: 40%;
-}
-.loss i {
-  display: block;
-  height: 9px;
-  background: var(--honey-mark);
 }
 .row {
   display: flex;

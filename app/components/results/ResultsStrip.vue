@@ -14,7 +14,9 @@ const props = defineProps<{
   called: string
 }>()
 const form = computed(() => (props.kind !== 'page' ? (props.definition as PointDefinition) : null))
-const parts = computed(() => (form.value ? pagesOf(form.value.questions.filter(q => q.hidden?.from !== 'fixed')) : []))
+const quiz = computed(() => form.value?.quiz ?? null)
+/** A quiz asks one question a part: where people left it stands below, question by question. */
+const parts = computed(() => (form.value && !quiz.value ? pagesOf(form.value.questions.filter(q => q.hidden?.from !== 'fixed')) : []))
 
 interface Frame {
   key: string
@@ -32,9 +34,11 @@ const frames = computed<Frame[]>(() => {
   return [
     ...(looks ? [{ key: 'where', title: props.kind === 'page' ? 'The page' : 'Where it stands', n: all.seen, what: 'saw it' }] : []),
     ...(looks && props.kind !== 'page' ? [{ key: 'questions-0', title: 'Questions', n: all.begun, what: 'began' }, ...later] : []),
-    { key: 'thanks', title: 'Thanks', n: looks ? all.counted : all.sent, what: 'sent it' },
+    { key: 'thanks', title: quiz.value ? 'Results' : 'Thanks', n: looks ? all.counted : all.sent + all.nameless, what: quiz.value ? 'finished it' : 'sent it' },
   ]
 })
+const finished = computed(() => props.results.all.sent + props.results.all.nameless)
+const left = computed(() => proportion(props.results.all.sent, finished.value))
 const goOn = (i: number) => {
   const [here, next] = [frames.value[i]!.n, frames.value[i + 1]!.n]
   return proportion(Math.min(here, next), here)
@@ -81,8 +85,13 @@ const goOn = (i: number) => {
       </div>
     </li>
   </ol>
-  <p v-if="results.looks && results.all.sent > results.all.counted" class="small faded">
-    {{ count(results.all.sent - results.all.counted, 'entry', 'entries') }} more came from where looks are not counted: nobody there had
+  <p v-if="results.all.nameless" class="named">
+    <span>{{ results.all.sent.toLocaleString('en') }} of {{ finished.toLocaleString('en') }} who finished it left an address:</span>
+    <RateBar class="rate" :value="left" :hits="results.all.sent" :trials="finished" />
+    <span class="small faded">{{ count(results.all.nameless, 'person', 'people') }} did not say who they are.</span>
+  </p>
+  <p v-if="results.looks && finished > results.all.counted" class="small faded">
+    {{ count(finished - results.all.counted, 'entry', 'entries') }} more came from where looks are not counted: nobody there had
     agreed to that. They are in all figures below.
   </p>
 </template>
@@ -128,6 +137,16 @@ const goOn = (i: number) => {
   top: 0;
   width: 1100px;
   transform: translateX(-50%) scale(0.152);
+}
+.named {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+  margin: 4px 0;
+}
+.named .rate {
+  flex: 0 1 22rem;
 }
 .words {
   display: block;

@@ -67,7 +67,7 @@ function resultShown(): string {
   const earned = Math.ceil(possible * Math.min(100, result.from + 5) / 10000) * 100
   const topics = quiz!.topics.map(t => ({ key: t.key, earned, possible }))
   const sums = Object.fromEntries(quiz!.kind === 'outcomes' ? quiz!.results.map((r, i) => [r.key, r.key === result.key ? 6 : Math.max(1, 4 - i)]) : [])
-  return resultMarkup(props.definition, { result: result.key, isTie: false, sums, earned: Math.min(earned, possible), possible, topics, marks: [] }, {}, { again: '#' })
+  return resultMarkup(props.definition, { result: result.key, isTie: false, sums, earned: Math.min(earned, possible), possible, topics, marks: [] }, {}, { again: '#', share: '#' })
 }
 const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns, p.quiz, props.frame === 'thanks' && [props.definition.quiz, props.result]])
 function redraw(stage: Element, changed: [string, string][]): void {
