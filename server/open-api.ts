@@ -80,7 +80,7 @@ export function openApi(url: string) {
           requestBody: { required: true, content: { 'application/json': { schema: ref('Entry') }, 'application/x-www-form-urlencoded': { schema: { type: 'object', additionalProperties: { type: 'string' } } },
             'multipart/form-data': { schema: { type: 'object', description: 'As an ordinary form, with files by question key; or the JSON of an entry in the field `_entry`, beside the files.' } } } },
           responses: {
-            201: { description: 'It is on disk.', ...json(object({ entry: { type: 'string', format: 'uuid' }, next: ref('Next') })) },
+            201: { description: 'It is on disk. Of somebody nameless there is no entry, but what says later that it was theirs: `finished`.', ...json(object({ entry: { type: 'string', format: 'uuid' }, finished: { type: 'string', format: 'uuid' }, next: ref('Next') }, ['entry', 'finished'])) },
             303: { description: 'To the thank-you page or on to another address, for an ordinary form post.' },
             400: refused('Not JSON.'), 403: refused('Not from this site.'), 404: refused('No such form, or it is not live.'), 410: refused('It takes no entries now.'), 413: refused('Over 64 kB, or over 25 MB with files.'), 415: refused('Another content type.'),
             422: refused('Answers are missing or wrong, field by field.'), 428: refused('The form asks for a proof of work: `challenge` is the sum to work out.'), 429: refused('Too many from this address, or for this form.'),
@@ -134,6 +134,7 @@ export function openApi(url: string) {
           object({ kind: { const: 'message' }, text: { type: 'string' }, ways: ref('Ways') }, ['ways']),
           object({ kind: { enum: ['address', 'page'] }, url: { type: 'string' } }),
           object({ kind: { const: 'file' }, text: { type: 'string' }, url: { type: 'string' }, name: { type: 'string' }, ways: ref('Ways') }, ['ways']),
+          object({ kind: { const: 'result' }, html: { type: 'string', description: 'What a quiz came to, to stand in its place.' } }),
           object({ kind: { const: 'meeting' }, text: { type: 'string' }, url: { type: 'string', description: 'Where the visitor chooses a time.' }, ways: ref('Ways') }, ['ways']),
         ] },
         Ways: { type: 'array', description: 'What the visitor may do afterwards.', items: object({ text: { type: 'string' }, url: { type: 'string' }, small: { type: 'boolean' } }, ['small']) },

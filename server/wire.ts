@@ -7,6 +7,8 @@ import { setting } from '#server/settings'
 
 /** Bytes that a request to a public or team address may carry. */
 export const MOST_BYTES = 64 * 1024
+/** The same where a whole form, quiz or page is sent. */
+export const MOST_DEFINITION_BYTES = 256 * 1024
 
 const UTF8 = new TextDecoder('utf-8', { fatal: true })
 

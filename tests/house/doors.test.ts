@@ -51,7 +51,7 @@ const DOORS: Record<string, Who> = {
   'GET /api/v1/leads': { scope: 'leads:read' }, 'GET /api/v1/leads/{id}': { scope: 'leads:read' }, 'GET /api/v1/files/{id}': { scope: 'files:read' },
   'POST /api/v1/events': { scope: 'events:write' }, 'GET /api/v1/openapi.json': 'everybody',
   'GET /health': 'everybody', 'GET /robots.txt': 'everybody', 'GET /p/{slug}': 'everybody', 'GET /p/{slug}/thanks': 'everybody', 'GET /p/{slug}/snippets/{block}': 'everybody',
-  'GET /p/{slug}/r/{result}': 'everybody', 'GET /p/{slug}/r/{result}/picture': 'everybody', 'GET /w/points/{key}/page': 'everybody', 'POST /w/points/{key}/said': 'everybody',
+  'GET /p/{slug}/r/{result}': 'everybody', 'GET /p/{slug}/r/{result}/picture': 'everybody', 'GET /w/points/{key}/page': 'everybody', 'POST /w/points/{key}/said': 'everybody', 'GET /api/team/points/{id}/file': 'members',
   'GET /c/{token}': 'everybody', 'POST /c/{token}': 'everybody', 'GET /e/{token}': 'everybody', 'POST /e/{token}': 'everybody', 'GET /go/{token}': 'everybody',
   'GET /leave/{token}': 'everybody', 'POST /leave/{token}': 'everybody', 'GET /m/{token}': 'everybody', 'POST /m/{token}': 'everybody',
   'GET /w/files/{id}/{name}': 'everybody', 'GET /w/points/{key}': 'everybody', 'POST /w/points/{key}/entries': 'everybody', 'GET /w/site': 'everybody', 'GET /w/hosts/known': 'everybody', 'GET /w/hosts/arrived': 'everybody',

@@ -46,6 +46,7 @@ const putAway = usePutAway(refresh)
             <td>{{ page.lastEntryAt ? ago(page.lastEntryAt) : '–' }}</td>
             <td class="do">
               <a v-if="page.liveNumber && !away" :href="`/p/${page.slug}`" target="_blank" rel="noopener">See it</a>
+              <a :href="`/api/team/points/${page.id}/file`" download :aria-label="`${page.name} as a file`">As a file</a>
               <template v-if="mayEdit"><Button label="Copy" variant="text" size="small" severity="secondary" :aria-label="`Copy ${page.name}`" @click="begin(page)" /><Button :label="away ? 'Bring back' : 'Put away'" variant="text" size="small" severity="secondary" :aria-label="away ? `Bring ${page.name} back` : `Put ${page.name} away`" @click="putAway(page, !away)" /></template>
             </td>
           </tr>

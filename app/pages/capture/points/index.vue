@@ -57,6 +57,7 @@ const putAway = usePutAway(refresh)
             <td>{{ point.lastEntryAt ? ago(point.lastEntryAt) : '–' }}</td>
             <td class="do">
               <a v-if="point.liveNumber && !away" :href="`/p/${point.slug}`" target="_blank" rel="noopener">Its page</a>
+              <a :href="`/api/team/points/${point.id}/file`" download :aria-label="`${point.name} as a file`">As a file</a>
               <Button v-if="session.may('edit points')" label="Copy" variant="text" size="small" severity="secondary" @click="begin(point)" />
               <Button v-if="session.may('edit points')" :label="away ? 'Bring back' : 'Put away'" variant="text" size="small" severity="secondary" @click="putAway(point, !away)" />
             </td>
@@ -76,6 +77,7 @@ tr:last-child td { border-bottom: 0; }
 .honey { color: var(--honey); }
 td .small { display: block; }
 .do { text-align: right; white-space: nowrap; }
+.do a { margin-left: 12px; }
 .do .p-button { margin-left: 8px; }
 .problem { color: var(--brick); min-height: 22px; }
 </style>

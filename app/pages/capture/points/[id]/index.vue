@@ -89,13 +89,17 @@ const invites = computed(() => Boolean(plain.value?.display.on && hasInvitation(
 const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
   ...(invites.value ? [{ key: 'invitation', title: plain.value!.display.placement === 'float' ? 'Its button' : 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
-  ...(parts.value.length ? parts.value : [[]]).map((_, part) => ({
+  ...inOrderAsked((parts.value.length ? parts.value : [[]]).map((_, part) => ({
     key: `questions-${part}`, title: isQuiz.value ? (part ? 'Who it is' : 'Questions') : parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
-  })),
-  { key: 'thanks', title: isQuiz.value ? 'Results' : 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') },
+  })), { key: 'thanks', title: isQuiz.value ? 'Results' : 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') }),
   { key: 'mails', title: 'By mail', hand: { frame: 'mails' } as Hand, checks: checksOfFrame('mails') },
   { key: 'inside', title: 'What we do', hand: { frame: 'inside' } as Hand, checks: checksOfFrame('inside') },
 ])
+/** The way of a visitor: what comes of it stands last, or before the questions who it is. */
+function inOrderAsked<F>(questions: F[], thanks: F): F[] {
+  if (plain.value?.quiz?.contact !== 'after') return [...questions, thanks]
+  return [...questions.slice(0, -1), thanks, ...questions.slice(-1)]
+}
 const keyOf = (h: Hand) => h.frame === 'questions' ? `questions-${Math.min(h.part, Math.max(0, parts.value.length - 1))}` : h.frame
 const inHand = computed(() => frames.value.find(f => f.key === keyOf(hand.value)) ?? frames.value[1]!)
 function take(next: Hand): void {

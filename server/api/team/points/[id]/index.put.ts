@@ -11,7 +11,7 @@ import { database } from '#server/database'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
-import { readChecked } from '#server/wire'
+import { MOST_DEFINITION_BYTES, readChecked } from '#server/wire'
 
 class WorkingCopy {
   @IsInt() revision!: number
@@ -21,7 +21,7 @@ class WorkingCopy {
 
 export default defineEventHandler(async (event) => {
   await memberOf(event, 'edit points')
-  const body = await readChecked(event, WorkingCopy, 256 * 1024)
+  const body = await readChecked(event, WorkingCopy, MOST_DEFINITION_BYTES)
   const point = await anyPoint(event)
   const { read, flaws }: { read: PointDefinition | PageDefinition | null; flaws: Flaw[] } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
   if (read && !isPage(point) && ((read as PointDefinition).quiz !== null) !== (point.kind === 'quiz'))
