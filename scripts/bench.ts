@@ -5,6 +5,7 @@ import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
 import { benchLeads } from '../bench/leads'
+import { benchQuiz } from '../bench/quiz'
 import { benchResults } from '../bench/results'
 import { benchPair } from '../bench/pair'
 import { benchScreen } from '../bench/screen'
@@ -14,7 +15,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- auditor | balance | entries | hard | pair | leads | results | screen | script | editor | trail]
+// npm run bench [-- auditor | balance | entries | hard | pair | leads | quiz | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -35,6 +36,7 @@ try {
   if (want('screen')) await benchScreen(house)
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
+  if (want('quiz')) await benchQuiz(house)
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
   if (want('pair')) await benchPair(house, place.ports.app + 7)
   if (want('leads')) await benchLeads(house)

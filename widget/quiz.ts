@@ -29,7 +29,7 @@ interface Around {
 export function goThrough({ form, point, base, seed, since, markup, anew }: Around) {
   const { quiz, key } = point
   const blank = form.cloneNode(true) as HTMLFormElement
-  const parts = form.querySelectorAll('.cv-page')
+  const parts = form.querySelectorAll<HTMLElement>('.cv-page')
   const contactAt = [...parts].findIndex(part => point.questions.some(q => q.quiz?.contact && part.querySelector(`[data-question="${q.key}"]`)))
   const skip = form.querySelector<HTMLButtonElement>('.cv-skip')
   const told = new Set<string>()
@@ -38,6 +38,28 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   let came: { finished: string; html: string } | null = null
   let result: HTMLElement | null = null
   let live: LiveForm
+
+  /** As high as its tallest part from the beginning: nothing moves from question to question, and the button stays under the finger. */
+  function keepStill(): void {
+    if (parts.length < 2 || !form.isConnected || came) return
+    form.classList.add('cv-still')
+    form.style.minHeight = ''
+    const all = [...form.querySelectorAll<HTMLElement>('.cv-page,.cv-page [data-question],.cv-skip')]
+    const hidden = all.map(one => one.hidden)
+    let most = 0
+    for (const [n] of parts.entries()) {
+      for (const one of all) one.hidden = one.matches('.cv-page') ? one !== parts[n] : one === skip && n !== contactAt
+      most = Math.max(most, Math.ceil(form.getBoundingClientRect().height))
+    }
+    all.forEach((one, i) => { one.hidden = hidden[i]! })
+    form.style.minHeight = `${most}px`
+  }
+  let width = 0
+  const wide = new ResizeObserver(() => {
+    if (form.offsetWidth === width) return
+    width = form.offsetWidth
+    keepStill()
+  })
 
   /** Nobody says who they are: they do not want to, or not yet. */
   const nameless = () => skipped || (quiz!.after !== undefined && !came)
@@ -63,6 +85,8 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   /** Below the result it is asked who it is, and nothing else. */
   function askWho(): void {
     form.before(result!)
+    wide.disconnect()
+    form.style.minHeight = ''
     live.mark([])
     for (const part of form.querySelectorAll('.cv-title,.cv-header,.cv-logo,.cv-back,.cv-progress,form > .cv-intro')) part.remove()
     form.querySelector('.cv-send')!.textContent = quiz!.after!
@@ -104,6 +128,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
     /** Goes on where somebody was before a reload, in the edition and the order in which they began. */
     async resume(now: LiveForm): Promise<void> {
       live = now
+      wide.observe(form)
       const before = begun(key)
       if (!before) return
       const old = await asBegun(before, point, base)

@@ -142,6 +142,7 @@ export function attributesOfAnswers(d: PointDefinition, { judged, answers }: Pic
 
 /** The text of a result with its placeholders filled in, as Markdown; as it is where it is no template. */
 export function resultText(d: PointDefinition, text: string, said: Parameters<typeof attributesOfAnswers>[1]): string {
+  if (!text.includes('{{')) return text
   try {
     return fillText(text, attributesOfAnswers(d, said))
   } catch {

@@ -14,6 +14,9 @@ export const QUIZ_SHEET = `
 .cv .cv-review li{padding:8px 0;border-top:1px solid var(--cv-rule)}
 .cv .cv-review p{margin:0}
 .cv a.cv-button{display:inline-block;text-decoration:none;text-align:center}
+.cv.cv-still{display:flex;flex-direction:column}
+.cv-still .cv-acts{margin-top:auto}
+.cv-still .cv-back{order:1}
 .cv .cv-said{margin:8px 0 0;padding:8px 12px;border-inline-start:3px solid var(--cv-accent);background:color-mix(in srgb,var(--cv-accent) 8%,var(--cv-sheet));font-size:15px;line-height:22px}
 .cv-said p{margin:0}
 .cv-thanks.cv-said{margin:0 0 12px;padding:14px 18px}
