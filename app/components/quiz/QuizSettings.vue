@@ -198,6 +198,9 @@ h2 {
   font-size: 15px;
   line-height: 22px;
 }
+.topic :deep(.p-button) {
+  flex: none;
+}
 .topic {
   display: flex;
   gap: 6px;
