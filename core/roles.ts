@@ -1,20 +1,21 @@
-export type Role = 'admin' | 'marketer' | 'sales'
-export const ROLES: Role[] = ['admin', 'marketer', 'sales']
+export type Role = 'admin' | 'manager' | 'marketer' | 'sales'
+export const ROLES: Role[] = ['admin', 'manager', 'marketer', 'sales']
 
 /** What a member may do. Reading is open to all members; these are the acts that change something. */
-export type Act = 'edit points' | 'work leads' | 'make links' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries'
+export type Act = 'edit points' | 'work leads' | 'make links' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries' | 'edit scorecard'
 
 const MAY: Record<Act, Role[]> = {
   'edit points': ['admin', 'marketer'],
-  'work leads': ['admin', 'sales'],
-  'make links': ['admin', 'marketer', 'sales'],
+  'work leads': ['admin', 'manager', 'sales'],
+  'make links': ['admin', 'manager', 'marketer', 'sales'],
   'manage keys': ['admin'],
-  'judge entries': ['admin', 'marketer', 'sales'],
+  'judge entries': ['admin', 'manager', 'marketer', 'sales'],
   'edit properties': ['admin', 'marketer'],
   'edit site': ['admin', 'marketer'],
-  'edit segments': ['admin', 'marketer'],
+  'edit segments': ['admin', 'manager', 'marketer'],
   'manage members': ['admin'],
   'manage deliveries': ['admin'],
+  'edit scorecard': ['admin', 'manager'],
 }
 
 /** Whether a role may do something. */

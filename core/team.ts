@@ -13,6 +13,7 @@ import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Scope } from '#core/scopes'
 import type { Reason } from '#core/scoring/lines'
+import type { CardCheck } from '#core/scoring/checks'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
 import type { ReadPage } from '#core/trail/visits'
@@ -118,6 +119,22 @@ export interface Spot { id: string; name: string; fit: number; interest: number;
 export interface QualifyView {
   scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]
   counts: { label: string | null; leads: number }[]
+}
+
+/** The scorecard as those see it who work on it. */
+export interface ScorecardView {
+  /** It has none; what is worked on in the same way has. */
+  name: ''
+  workingCopy: Scorecard
+  /** 0 before anybody changed anything. */
+  revision: number
+  live: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null
+  /** The latest first. */
+  editions: { number: number; madeAt: string; madeBy: string | null }[]
+  changed: { at: string; by: string | null } | null
+  /** The leads there are are being scored anew. */
+  isTakingEffect: boolean
+  checks: CardCheck[]
 }
 
 export interface RouteView {

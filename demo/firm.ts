@@ -7,6 +7,7 @@ import { VISIT_LANGUAGES } from './visit-languages'
 
 export const TEAM = {
   orla: 'orla@larkmoss.example', tamsin: 'tamsin@larkmoss.example', jonah: 'jonah@larkmoss.example', mireille: 'mireille@larkmoss.example', desmond: 'desmond@larkmoss.example',
+  ansel: 'ansel@larkmoss.example',
 }
 
 export const MEMBERS = [
@@ -15,6 +16,7 @@ export const MEMBERS = [
   { email: TEAM.desmond, name: 'Desmond Oyelaran-Pike', role: 'sales' as const, password: 'six-panes-deep' },
   { email: TEAM.tamsin, name: 'Tamsin Rook', role: 'marketer' as const, password: 'early-seedlings' },
   { email: TEAM.orla, name: 'Orla Penhaligon', role: 'admin' as const, password: 'ridge-and-furrow' },
+  { email: TEAM.ansel, name: 'Ansel Thwaite', role: 'manager' as const, password: 'plumb-line-and-chalk' },
 ]
 
 export const SECTORS = [

@@ -138,7 +138,7 @@ try {
       await page.getByRole('link', { name: /Weighing the prices/ }).click()
       return page
     },
-    'qualify': () => as('tamsin', '/qualify'),
+    'qualify': () => as('ansel', '/qualify'),
     'route': () => as('tamsin', '/route'),
     'learn': () => as('tamsin', '/learn'),
     'now': async () => {

@@ -39,6 +39,6 @@ async function sentWithoutScript(event: H3Event): Promise<string | null> {
   if (event.method !== 'POST' || !(header(event, 'accept') ?? '').includes('text/html')) return null
   if (mediaType(event) === 'multipart/form-data') return awayPage(event)
   if (mediaType(event) !== 'application/x-www-form-urlencoded') return null
-  const typed = event.context.typed as string | undefined ?? (event.node.req.complete ? null : await readText(event).catch(() => null))
+  const typed = event.context.typed as string | undefined ?? (event.node.req.readableDidRead ? null : await readText(event).catch(() => null))
   return typed ? sendAgainPage(event, new URLSearchParams(typed)) : awayPage(event)
 }

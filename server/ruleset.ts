@@ -99,7 +99,7 @@ function kept<T>(read: () => Promise<T>) {
 }
 
 /** What the ruleset is made of; of points it holds by which rules they know people. */
-const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, colleagues: true, site: true }
+const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, scorecard: true, colleagues: true, site: true }
 
 /** Keeps the ruleset and the live points in memory. */
 export function rulesetCache(db: Db) {

@@ -2,8 +2,18 @@
 import type { Spot } from '#core/team'
 
 /** The pin writ large: each open lead as a dot, interest to the right, fit upwards. */
-const props = defineProps<{ leads: Spot[]; label: string | null | undefined }>()
+const props = defineProps<{
+  leads: Spot[]
+  label: string | null | undefined
+  /** What each label asks for. */
+  areas: { label: string; fit: number; interest: number }[]
+  /** Corners can be dragged; the table beside it does the same by keyboard. */
+  editable?: boolean
+}>()
+const emit = defineEmits<{ move: [label: string, area: { fit: number; interest: number }] }>()
 const canvas = ref<HTMLCanvasElement>()
+/** The corner in hand. */
+const dragging = ref<string | null>(null)
 const near = ref<Spot | null>(null)
 const house = useHouse()
 const MOST = 110
@@ -44,20 +54,58 @@ function draw(): void {
     g.fill()
   }
   g.globalAlpha = 1
+  g.fillStyle = color('--faded')
+  g.font = '11px "Hanken Grotesk Variable", sans-serif'
+  for (const n of [0, 25, 50, 75, 100]) {
+    const at = place({ fit: n, interest: n })
+    g.fillText(String(n), 3, at.y + 4)
+    if (n) g.fillText(String(n), at.x - 6, c.clientHeight - 3)
+  }
   // What each label asks for, as a corner: up and to the right of it the label holds.
   g.strokeStyle = color('--slate')
   g.fillStyle = color('--slate')
   g.font = '12px "Hanken Grotesk Variable", sans-serif'
-  for (const t of house.words!.thresholds.filter(t => t.interest > 0)) {
-    const { x, y } = place({ fit: Math.max(t.fit, LEAST), interest: t.interest })
+  for (const t of props.areas) {
+    const { x, y } = cornerOf(t)
+    g.lineWidth = dragging.value === t.label ? 2 : 1
     g.beginPath()
     g.moveTo(x, 0)
     g.lineTo(x, y)
     g.lineTo(c.clientWidth, y)
     g.stroke()
     const text = house.labelName(t.label)
-    g.fillText(text, c.clientWidth - g.measureText(text).width - 8, y - 5)
+    g.fillText(text, c.clientWidth - g.measureText(text).width - 8, Math.max(12, y - 5))
+    if (props.editable) g.fillRect(x - 4, y - 4, 8, 8)
   }
+  g.lineWidth = 1
+}
+const cornerOf = (t: { fit: number; interest: number }) => place({ fit: Math.max(t.fit, LEAST), interest: Math.max(t.interest, LEAST) })
+/** The points that a place on the square stands for, whole ones. */
+function pointsAt(event: PointerEvent) {
+  const c = canvas.value!
+  const box = c.getBoundingClientRect()
+  const points = (share: number) => Math.round(LEAST + Math.min(1, Math.max(0, share)) * (MOST - LEAST))
+  return { interest: points((event.clientX - box.left - 10) / (c.clientWidth - 20)), fit: points((c.clientHeight - 10 - (event.clientY - box.top)) / (c.clientHeight - 20)) }
+}
+const GRIP = 12
+function cornerAt(event: PointerEvent): string | null {
+  const box = canvas.value!.getBoundingClientRect()
+  const near = props.areas.map(t => ({ label: t.label, ...cornerOf(t) })).map(t => ({ ...t, d: Math.hypot(t.x - (event.clientX - box.left), t.y - (event.clientY - box.top)) }))
+  return near.filter(t => t.d <= GRIP).sort((a, b) => a.d - b.d)[0]?.label ?? null
+}
+function grip(event: PointerEvent): void {
+  dragging.value = props.editable ? cornerAt(event) : null
+  if (dragging.value) canvas.value!.setPointerCapture(event.pointerId)
+}
+function drag(event: PointerEvent): void {
+  if (!dragging.value) return
+  const at = pointsAt(event)
+  // At the edge it asks for nothing.
+  emit('move', dragging.value, { fit: at.fit <= LEAST ? -1000 : at.fit, interest: Math.max(0, at.interest) })
+}
+function drop(): void {
+  // The press that ends a drag opens nobody.
+  setTimeout(() => { dragging.value = null })
 }
 function look(event: MouseEvent): void {
   const box = canvas.value!.getBoundingClientRect()
@@ -75,18 +123,18 @@ onMounted(() => {
   observer.observe(canvas.value!)
   onScopeDispose(() => observer.disconnect())
 })
-watch(() => [props.leads, props.label], draw)
+watch(() => [props.leads, props.label, props.areas, dragging.value], draw)
 </script>
 
 <template>
   <figure>
-    <canvas ref="canvas" role="img" :aria-label="`${leads.length} open leads by fit and interest. The table of labels beside it has the figures.`" @mousemove="look" @mouseleave="near = null" @click="near && navigateTo(`/follow-up/leads/${near.id}`)" />
-    <figcaption class="faded small"><span>{{ near ? `${near.name}: fit ${near.fit}, interest ${near.interest}, ${house.labelName(near.label)}` : 'Each dot is an open lead: interest runs right, fit runs up. A click opens it.' }}</span></figcaption>
+    <canvas ref="canvas" role="img" :aria-label="`${leads.length} open leads by fit and interest. The table of labels beside it has the figures.`" @mousemove="look" @mouseleave="near = null" @pointerdown="grip" @pointermove="drag" @pointerup="drop" @pointercancel="drop" @click="near && !dragging && navigateTo(`/follow-up/leads/${near.id}`)" />
+    <figcaption class="faded small"><span>{{ near ? `${near.name}: fit ${near.fit}, interest ${near.interest}, ${house.labelName(near.label)}` : `Each dot is an open lead: interest runs right, fit runs up. A click opens it.${editable ? ' Drag a corner to move a label.' : ''}` }}</span></figcaption>
   </figure>
 </template>
 
 <style scoped>
 figure { margin: 0; }
-canvas { width: 100%; height: 360px; border: 1px solid var(--rule); background: var(--sheet); cursor: crosshair; display: block; }
+canvas { touch-action: pan-y; width: 100%; height: 360px; border: 1px solid var(--rule); background: var(--sheet); cursor: crosshair; display: block; }
 figcaption { margin-top: 6px; min-height: 18px; }
 </style>

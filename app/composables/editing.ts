@@ -1,5 +1,6 @@
 import type { PointDefinition } from '#core/points/definition'
 import { merge, onlyDifference, same } from '#core/points/merge'
+import type { Topics } from '#core/live/topics'
 import type { PointView } from '#core/team'
 
 const PAUSE_MS = 600
@@ -7,17 +8,24 @@ const PAUSE_MS = 600
 const STEP_MS = 800
 const MOST_STEPS = 200
 
+/** What is worked on in this way, as the server has it. */
+export interface WorkedOn<D> { name: string; workingCopy: D; revision: number }
+/** Where it is kept, and which news are about it. */
+export interface WorkPlace { at: string; hears: Topics }
+const ofPoint = (id: string): WorkPlace => ({ at: `/api/team/points/${id}`, hears: { drafts: [id], points: [id], styles: true } })
+
 interface CopyOf<D> { name: string; definition: D }
 const cloned = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
 /**
- * The working copy of a point in hand: saved a moment after each change, undone and redone
+ * The working copy of a point, or of the scorecard, in hand: saved a moment after each change, undone and redone
  * step by step. What a colleague changes meanwhile is merged in; where both changed the same
  * text, mine stands and `conflict` says so. Nothing typed is lost when saving fails.
  */
-export function useEditing<D = PointDefinition>(id: string) {
+export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointView<D>>(place: string | WorkPlace) {
   type Copy = CopyOf<D>
-  const point = shallowRef<PointView<D> | null>(null)
+  const { at: address, hears } = typeof place === 'string' ? ofPoint(place) : place
+  const point = shallowRef<V | null>(null)
   const name = ref('')
   const definition = ref(null) as Ref<D | null>
   const state = ref<'fetching' | 'saved' | 'changed' | 'saving' | 'failed' | 'missing'>('fetching')
@@ -44,7 +52,7 @@ export function useEditing<D = PointDefinition>(id: string) {
   }
 
   /** Takes in what the server has, and keeps what I changed since. */
-  function take(fetched: PointView<D>): void {
+  function take(fetched: V): void {
     const theirs: Copy = { name: fetched.name, definition: fetched.workingCopy }
     const { merged, conflicts } = kept && definition.value ? merge(kept, now(), theirs) : { merged: theirs, conflicts: [] }
     point.value = fetched
@@ -59,7 +67,7 @@ export function useEditing<D = PointDefinition>(id: string) {
 
   async function load(): Promise<void> {
     try {
-      take(await api<PointView<D>>(`/api/team/points/${id}`))
+      take(await api<V>(address))
       state.value = 'saved'
       problem.value = ''
     } catch (error) {
@@ -117,7 +125,7 @@ export function useEditing<D = PointDefinition>(id: string) {
     for (let tries = 0; ; tries++) {
       const sent = now()
       try {
-        const { revision } = await api<{ revision: number }>(`/api/team/points/${id}`, { method: 'PUT', body: { revision: point.value!.revision, ...sent } })
+        const { revision } = await api<{ revision: number }>(address, { method: 'PUT', body: { revision: point.value!.revision, ...sent } })
         kept = sent
         point.value = { ...point.value!, revision, name: sent.name, workingCopy: sent.definition }
         problem.value = ''
@@ -128,7 +136,7 @@ export function useEditing<D = PointDefinition>(id: string) {
         const status = error instanceof ApiError ? error.status : -1
         // Somebody was faster: both changes are brought together and saved once more.
         if (status === 409 && tries < 5) {
-          take(await api<PointView<D>>(`/api/team/points/${id}`))
+          take(await api<V>(address))
           continue
         }
         problem.value = (error as Error).message
@@ -142,13 +150,13 @@ export function useEditing<D = PointDefinition>(id: string) {
   async function publish(): Promise<void> {
     await save()
     if (state.value !== 'saved') return
-    take(await api<PointView<D>>(`/api/team/points/${id}/publish`, { method: 'POST', body: { revision: point.value!.revision } }))
+    take(await api<V>(`${address}/publish`, { method: 'POST', body: { revision: point.value!.revision } }))
   }
   /** Lets the working copy go live by itself at a moment, or no more. @throws ApiError with the stops, when it may not */
   async function plan(at: string | null): Promise<void> {
     await save()
     if (state.value !== 'saved') return
-    take(await api<PointView<D>>(`/api/team/points/${id}/going-live`, at ? { method: 'PUT', body: { revision: point.value!.revision, at } } : { method: 'DELETE' }))
+    take(await api<V>(`${address}/going-live`, at ? { method: 'PUT', body: { revision: point.value!.revision, at } } : { method: 'DELETE' }))
   }
   /** Takes another definition as the working copy, as one step that can be undone. */
   function replace(next: D): void {
@@ -156,9 +164,9 @@ export function useEditing<D = PointDefinition>(id: string) {
     definition.value = cloned(next)
   }
   // A colleague, or I in another window: what is untouched here follows, what is not is merged when it is saved.
-  const stop = useLive().hear({ drafts: [id], points: [id], styles: true }, () => {
+  const stop = useLive().hear(hears, () => {
     if (saving || !kept) return
-    void api<PointView<D>>(`/api/team/points/${id}`).then((fetched) => {
+    void api<V>(address).then((fetched) => {
       if (!saving && fetched.revision >= point.value!.revision) take(fetched)
     }).catch(() => {})
   })

@@ -10,6 +10,7 @@ export const TOPICS = [
   'lists',
   'segments',
   'properties',
+  'scorecard',
   'styles',
   'colleagues',
   'appearing',

@@ -16,7 +16,7 @@ export interface Lines { lines: ReasonLine[]; until: number }
 
 /** Fit lines for what is known of a person; `before` keeps the time of lines that stood. */
 export function fitLines(card: Scorecard, judge: (condition: Condition) => Judged, now: number, before: ReasonLine[] = []): Lines {
-  const judged = card.fit.map(rule => ({ rule, ...judge(rule.when) }))
+  const judged = card.fit.filter(rule => !rule.off).map(rule => ({ rule, ...judge(rule.when) }))
   const lines = judged.filter(j => j.holds).map(({ rule }): ReasonLine => {
     const stood = before.find(l => l.axis === 'fit' && l.rule === rule.key)
     return { axis: 'fit', rule: rule.key, name: rule.name, points: rule.points, at: stood?.at ?? now }
@@ -26,7 +26,7 @@ export function fitLines(card: Scorecard, judge: (condition: Condition) => Judge
 
 /** Interest lines that an activity earns. Their conditions ask about the activity. */
 export const interestLines = (card: Scorecard, activity: Activity): ReasonLine[] => card.interest
-  .filter(rule => rule.on === activity.kind && (!rule.when || holds(rule.when, activity.attributes)))
+  .filter(rule => !rule.off && rule.on === activity.kind && (!rule.when || holds(rule.when, activity.attributes)))
   .map(rule => ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at: activity.at, ...(activity.note && { note: activity.note }) }))
 
 /**
@@ -63,7 +63,7 @@ export function repriced(card: Scorecard, lines: ReasonLine[]): ReasonLine[] {
   return lines.flatMap((line): ReasonLine[] => {
     if (line.axis === 'fit' || line.rule === EARLIER) return [line]
     const rule = card.interest.find(r => r.key === line.rule)
-    return rule ? [{ ...line, name: rule.name, points: rule.points }] : []
+    return rule && !rule.off ? [{ ...line, name: rule.name, points: rule.points }] : []
   })
 }
 

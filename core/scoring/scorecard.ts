@@ -1,8 +1,8 @@
-import { ArrayMaxSize, Equals, IsIn, IsNumber, IsString, Length, Matches, Max, Min } from 'class-validator'
+import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
 import { ABOUT_ACTIVITY, ABOUT_FIT } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import type { Flaw } from '#core/flaws'
-import { ConditionBy, ConditionRequired, read } from '#core/shapes'
+import { ConditionBy, ConditionRequired, Default, read } from '#core/shapes'
 import { ListOf } from '#core/validate'
 
 const MOST_RULES = 200
@@ -16,6 +16,10 @@ class RuleShape {
   @Name() key!: string
   @Name() name!: string
   @Points() points!: number
+  /** It stands there and gives nothing. */
+  @Default(false) @IsBoolean() off?: boolean
+  /** Among colleagues: why it is there. */
+  @Default('') @IsString() @MaxLength(600) note?: string
 }
 const whole = <T extends RuleShape>(rule: T): T => ({ ...rule, points: Math.trunc(rule.points) })
 
@@ -43,8 +47,8 @@ export class Scorecard {
   @Equals(1, { message: 'This Cavlin reads scorecards of version 1' }) version!: 1
   /** Days after which a point of interest is worth half. */
   @IsNumber() @Min(0.25) @Max(3650) halfLifeDays!: number
-  @ArrayMaxSize(MOST_RULES) @ListOf(() => FitRule) fit!: FitRule[]
-  @ArrayMaxSize(MOST_RULES) @ListOf(() => InterestRule) interest!: InterestRule[]
+  @ArrayMaxSize(MOST_RULES) @ArrayUnique((r: FitRule) => r?.key, { message: 'Two rules have the same key' }) @ListOf(() => FitRule) fit!: FitRule[]
+  @ArrayMaxSize(MOST_RULES) @ArrayUnique((r: InterestRule) => r?.key, { message: 'Two rules have the same key' }) @ListOf(() => InterestRule) interest!: InterestRule[]
   @ArrayMaxSize(MOST_RULES) @ListOf(() => LabelRule) labels!: LabelRule[]
 }
 

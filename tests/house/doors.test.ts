@@ -42,7 +42,7 @@ const DOORS: Record<string, Who> = {
   'POST /api/team/points/{id}/mail-test': act('edit points'), 'GET /api/team/points/{id}/mail-samples': 'members',
   'POST /api/team/points/{id}/rehearsal': act('edit points'), 'PUT /api/team/points/{id}/slug': act('edit points'), 'GET /api/team/points/{id}/experiment': 'members',
   'GET /api/team/properties': 'members', 'POST /api/team/properties': act('edit properties'), 'PUT /api/team/properties/{key}': act('edit properties'),
-  'GET /api/team/qualify': 'members', 'GET /api/team/route': 'members',
+  'GET /api/team/qualify': 'members', 'GET /api/team/scorecard': 'members', 'PUT /api/team/scorecard': { act: 'edit scorecard' }, 'POST /api/team/scorecard/publish': { act: 'edit scorecard' }, 'GET /api/team/scorecard/editions/{number}': 'members', 'GET /api/team/route': 'members',
   'GET /api/team/segments': 'members', 'POST /api/team/segments': act('edit segments'), 'POST /api/team/segments/count': 'members',
   'PUT /api/team/segments/{id}': act('edit segments'), 'DELETE /api/team/segments/{id}': act('edit segments'),
   'GET /api/team/site': 'members', 'PUT /api/team/site': act('edit site'),

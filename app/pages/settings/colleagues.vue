@@ -6,7 +6,7 @@ useHead({ title: 'Colleagues – Cavlin' })
 const session = useSession()
 const say = useToasts()
 const { data: all, problem, refresh } = useLiveQuery(() => api<ColleagueView[]>('/api/team/members'), { colleagues: true })
-const WHAT: Record<Role, string> = { admin: 'Admin', marketer: 'Marketer', sales: 'Sales' }
+const WHAT: Record<Role, string> = { admin: 'Admin', manager: 'Manager', marketer: 'Marketer', sales: 'Sales' }
 const options = ROLES.map(key => ({ key, name: WHAT[key] }))
 
 async function change(c: ColleagueView, to: { role: Role; active: boolean }): Promise<void> {

@@ -1,0 +1,95 @@
+import { attributesIn, type Condition } from '#core/conditions/condition'
+import type { FitRule, InterestRule, Scorecard } from '#core/scoring/scorecard'
+
+/** Something that is wrong (*stop*) or doubtful (*hint*) in a scorecard, with the place where it is. */
+export interface CardCheck {
+  level: 'stop' | 'hint'
+  /** `fit.2`, `interest.0`, `labels.1`, or '' for the whole. */
+  place: string
+  message: string
+}
+
+/** What a scorecard is compared with. */
+export interface CardSurroundings {
+  /** Properties that are in use, by key. */
+  properties: ReadonlySet<string>
+  segments: ReadonlySet<string>
+  lists: ReadonlySet<string>
+  /** Labels in their order, the lowest first, with their names. */
+  labels: { key: string; name: string }[]
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
+/** The ids that a condition compares an attribute with. */
+function valuesOf(condition: Condition, attribute: string): string[] {
+  if ('all' in condition) return condition.all.flatMap(c => valuesOf(c, attribute))
+  if ('any' in condition) return condition.any.flatMap(c => valuesOf(c, attribute))
+  if ('none' in condition) return condition.none.flatMap(c => valuesOf(c, attribute))
+  if ('did' in condition) return []
+  return condition.attribute === attribute ? [condition.value ?? []].flat().map(String) : []
+}
+
+/** What a condition asks for that there is no more, in words; null when all is there. */
+function goneIn(condition: Condition, around: CardSurroundings): string | null {
+  const property = attributesIn(condition).find(a => a.startsWith('property.') && !around.properties.has(a.slice(9)))
+  if (property) return 'a property that was removed'
+  if (valuesOf(condition, 'segment').some(id => !around.segments.has(id))) return 'a segment that was removed'
+  return valuesOf(condition, 'list').some(id => !around.lists.has(id)) ? 'a list that was removed' : null
+}
+
+/** Whether a condition can hold for nobody, whatever is known: an empty choice, or two values at once. */
+export function holdsNever(condition: Condition): boolean {
+  if ('any' in condition) return condition.any.every(holdsNever)
+  if (!('all' in condition)) return false
+  if (condition.all.some(holdsNever)) return true
+  const needs = new Map<string, Set<string>>()
+  for (const c of condition.all) {
+    if (!('attribute' in c) || (c.is !== 'equal' && c.is !== 'one_of') || /^(property|tag|list|segment)/.test(c.attribute)) continue
+    const values = new Set([c.value ?? []].flat().map(String))
+    const before = needs.get(c.attribute)
+    const both = before ? new Set([...before].filter(v => values.has(v))) : values
+    if (!both.size) return true
+    needs.set(c.attribute, both)
+  }
+  return condition.all.some(c => bounds(c) && condition.all.some(o => excludes(c, o)))
+}
+/** A number that is to be at least or at most something. */
+const bounds = (c: Condition) => 'attribute' in c && (c.is === 'at_least' || c.is === 'at_most') && Number.isFinite(Number(c.value))
+const excludes = (a: Condition, b: Condition): boolean =>
+  'attribute' in a && 'attribute' in b && a.attribute === b.attribute && a.is === 'at_least' && b.is === 'at_most' && Number(a.value) > Number(b.value)
+
+/** Everything wrong or doubtful in a scorecard, stops first. */
+export function cardChecks(card: Scorecard, around: CardSurroundings): CardCheck[] {
+  const found: CardCheck[] = []
+  const say = (level: CardCheck['level'], place: string, message: string) => found.push({ level, place, message })
+  const name = (key: string) => around.labels.find(l => l.key === key)?.name ?? key
+
+  const rules = (all: (FitRule | InterestRule)[], axis: 'fit' | 'interest') =>
+    all.forEach((rule, i) => {
+      const place = `${axis}.${i}`
+      const gone = rule.when && goneIn(rule.when, around)
+      if (gone) say(rule.off ? 'hint' : 'stop', place, `“${rule.name}” asks for ${gone}.`)
+      else if (rule.when && holdsNever(rule.when)) say('hint', place, `“${rule.name}” can hold for nobody.`)
+      if (!rule.off && rule.points === 0) say('hint', place, `“${rule.name}” gives no points.`)
+      const twin = all.slice(0, i).find(o => !o.off && !rule.off && same(o.when, rule.when) && ('on' in o ? o.on : '') === ('on' in rule ? rule.on : ''))
+      if (twin) say('hint', place, `“${rule.name}” holds whenever “${twin.name}” does: one rule would do.`)
+    })
+  rules(card.fit, 'fit')
+  rules(card.interest, 'interest')
+
+  const most = card.fit.reduce((sum, r) => sum + (r.off ? 0 : Math.max(0, r.points)), 0)
+  const ranks = card.labels.map((rule, i) => ({ rule, i, rank: around.labels.findIndex(l => l.key === rule.label) }))
+  for (const { rule, i, rank } of ranks) {
+    const place = `labels.${i}`
+    if (rank < 0) say('stop', place, `The label “${rule.label}” was removed.`)
+    else if (ranks.some(o => o.i < i && o.rule.label === rule.label)) say('stop', place, `“${name(rule.label)}” has two areas.`)
+    if (rule.fit > most) say('hint', place, `Nobody can reach “${name(rule.label)}”: it asks for ${rule.fit} points of fit, and the rules give at most ${most}.`)
+    if (rule.interest > 0 && !card.interest.some(r => !r.off && r.points > 0)) say('hint', place, `Nobody can reach “${name(rule.label)}”: no rule gives interest.`)
+    const over = ranks.find(o => o.rank > rank && rank >= 0 && o.rule.fit <= rule.fit && o.rule.interest <= rule.interest)
+    if (over) say('hint', place, `Nobody gets “${name(rule.label)}”: whoever reaches it has reached “${name(over.rule.label)}”, too.`)
+  }
+  for (const l of around.labels) if (!card.labels.some(r => r.label === l.key)) say('hint', '', `“${l.name}” has no area: only forms and people give it.`)
+  if (!card.labels.length) say('stop', '', 'No label has an area: nobody would ever count as anything.')
+  return found.sort((a, b) => Number(a.level === 'hint') - Number(b.level === 'hint'))
+}

@@ -1,0 +1,134 @@
+import { readFileSync, rmSync } from 'node:fs'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Scorecard } from '#core/scoring/scorecard'
+import type { Reason } from '#core/scoring/lines'
+import type { ScorecardView } from '#core/team'
+import { connect, type Sql } from '#db/client'
+import { demoFile, openHouse, type House } from '../../scripts/house'
+import { placeToTry } from '../../scripts/try-place'
+import { ask, eventually, type Demo } from '../support/house'
+
+// A house of its own: what a new scorecard does to leads is no other test's business.
+interface LeadView {
+  fit: number
+  reasons: Reason[]
+}
+let house: House
+let demo: Demo
+let sql: Sql
+type As = (path: string, method?: string, body?: unknown) => Promise<{ status: number; body: unknown }>
+const signIn = async (who: string): Promise<As> => {
+  const { email, password } = demo.members.find(m => m.email.startsWith(who))!
+  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  const cookie = signed.headers.getSetCookie()[0]!.split(';')[0]!
+  return async (path, method = 'GET', body) => {
+    const answer = await fetch(demo.url + path, { method, headers: { cookie, 'content-type': 'application/json' }, ...(body !== undefined && { body: JSON.stringify(body) }) })
+    return { status: answer.status, body: await answer.json() }
+  }
+}
+let manager: As
+const view = async () => (await manager('/api/team/scorecard')).body as ScorecardView
+const save = async (definition: unknown, revision?: number) => manager('/api/team/scorecard', 'PUT', { revision: revision ?? (await view()).revision, definition })
+const publish = async (revision?: number) => manager('/api/team/scorecard/publish', 'POST', { revision: revision ?? (await view()).revision })
+const settled = () => eventually(async () => !(await view()).isTakingEffect, 60_000)
+const plus = (card: Scorecard, key: string, more: number): Scorecard => ({ ...card, fit: card.fit.map(r => (r.key === key ? { ...r, points: r.points + more } : r)) })
+
+beforeAll(async () => {
+  const place = await placeToTry(process.cwd())
+  house = await openHouse(place, { demo: { days: 12 }, env: { CAVLIN_LIMITS: 'off' }, onOutput: () => {} })
+  demo = JSON.parse(readFileSync(demoFile(place.data), 'utf8')) as Demo
+  sql = connect(house.databaseUrl, { max: 2 })
+  manager = await signIn('ansel')
+}, 120_000)
+afterAll(async () => {
+  await sql?.end()
+  await house?.stop()
+  if (house) rmSync(house.place.data, { recursive: true, force: true })
+})
+
+/** Leads of whom a rule of fit holds, with their points of fit. */
+const fitOf = async (rule: string) =>
+  new Map((await sql<{ id: string; fit: number }[]>`select id, fit from lead where reasons @> ${[{ rule }] as never}::jsonb`).map(l => [l.id, l.fit]))
+
+describe('the scorecard', () => {
+  it('is worked on as a copy by managers, and scores nobody before it is live', async () => {
+    await settled()
+    const [marketer, before] = [await signIn('tamsin'), await view()]
+    expect(before).toMatchObject({ revision: 0, live: { number: 1 }, isTakingEffect: false, checks: [] })
+    const { key } = before.workingCopy.fit[0]!
+    const changed = plus(before.workingCopy, key, 25)
+    expect((await marketer('/api/team/scorecard', 'PUT', { revision: 0, definition: changed })).status).toBe(403)
+    const fit = await fitOf(key)
+    expect(fit.size).toBeGreaterThan(2)
+    expect(await save(changed, 0)).toEqual({ status: 200, body: { revision: 1 } })
+    // Somebody who had not seen that overwrites nothing.
+    expect((await save(before.workingCopy, 0)).status).toBe(409)
+    expect(await fitOf(key)).toEqual(fit)
+    expect((await view()).workingCopy.fit[0]!.points).toBe(before.workingCopy.fit[0]!.points + 25)
+  })
+  it('takes effect on all leads once it is live, made live twice at once is one edition, and there is a way back', async () => {
+    const before = await view()
+    const { key } = before.workingCopy.fit[0]!
+    const fit = await fitOf(key)
+    const both = await Promise.all([publish(before.revision), publish(before.revision)])
+    expect(both.map(b => b.status).sort()).toEqual([200, 409])
+    await settled()
+    expect((await view()).live!.number).toBe(2)
+    const now = await fitOf(key)
+    expect(now).toEqual(new Map([...fit].map(([id, points]) => [id, points + 25])))
+    // The lead's own reasons say so, and add up.
+    const id = [...now.keys()][0]!
+    const lead = await ask<LeadView>(`/api/v1/leads/${id}`, demo)
+    expect([lead.fit, lead.reasons.find(r => r.rule === before.workingCopy.fit[0]!.name)?.now]).toEqual([now.get(id), before.workingCopy.fit[0]!.points])
+    expect(lead.reasons.filter(r => r.axis === 'fit').reduce((sum, r) => sum + r.now, 0)).toBe(lead.fit)
+    expect((await publish()).status).toBe(409)
+
+    const first = (await manager('/api/team/scorecard/editions/1')).body as { definition: Scorecard }
+    expect((await save(first.definition)).status).toBe(200)
+    expect((await publish()).status).toBe(200)
+    await settled()
+    expect(await fitOf(key)).toEqual(fit)
+    expect((await view()).editions.map(e => e.number)).toEqual([3, 2, 1])
+    expect((await manager('/api/team/scorecard/editions/99')).status).toBe(404)
+  })
+  it('moves labels with their areas, and gives them back', async () => {
+    const { workingCopy } = await view()
+    const labels = async () => new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
+    const before = await labels()
+    const top = workingCopy.labels.at(-1)!
+    expect([...before.values()].filter(l => l === top.label).length).toBeGreaterThan(0)
+    await save({ ...workingCopy, labels: workingCopy.labels.map(l => (l === top ? { ...l, interest: 1000 } : l)) })
+    expect((await publish()).status).toBe(200)
+    await settled()
+    const scored = await sql<{ n: number }[]>`select count(*)::int as n from lead where label = ${top.label} and label_floor is distinct from label`
+    expect(scored[0]!.n).toBe(0)
+    await save(workingCopy)
+    expect((await publish()).status).toBe(200)
+    await settled()
+    expect(await labels()).toEqual(before)
+  })
+  it.each<[string, (c: Scorecard) => unknown, string]>([
+    ['a half-life of nothing', c => ({ ...c, halfLifeDays: 0 }), 'halfLifeDays'],
+    ['a half-life of a million years', c => ({ ...c, halfLifeDays: 365e6 }), 'halfLifeDays'],
+    ['points beyond sense', c => plus(c, c.fit[0]!.key, 1e6), 'fit.0.points'],
+    ['two rules with one key', c => ({ ...c, fit: [...c.fit, c.fit[0]] }), 'fit'],
+    ['a rule without a name', c => ({ ...c, fit: [{ ...c.fit[0]!, name: ' ' }] }), 'fit.0.name'],
+    ['a rule that asks for the score', c => ({ ...c, fit: [{ ...c.fit[0]!, when: { attribute: 'interest', is: 'at_least', value: 5 } }] }), 'fit.0.when'],
+    ['nothing', () => ({}), 'version'],
+    ['a rule of interest in what there is not', c => ({ ...c, interest: [{ ...c.interest[0]!, on: 'dreamt' }] }), 'interest.0.on'],
+  ])('says what is wrong with %s, and keeps what there was', async (_, change, field) => {
+    const { workingCopy, revision } = await view()
+    const { status, body } = await save(change(workingCopy))
+    expect(status).toBe(422)
+    expect((body as { errors: { field: string }[] }).errors.map(e => e.field).join(' ')).toContain(`definition.${field}`)
+    expect((await view()).revision).toBe(revision)
+  })
+  it('does not go live with a rule that asks for what is gone', async () => {
+    const { workingCopy } = await view()
+    const gone = { attribute: 'segment', is: 'equal', value: '00000000-0000-4000-8000-000000000000' }
+    expect((await save({ ...workingCopy, fit: [{ ...workingCopy.fit[0]!, when: gone }] })).status).toBe(200)
+    const { status, body } = await publish()
+    expect([status, (body as { errors: { message: string }[] }).errors[0]!.message]).toEqual([422, expect.stringContaining('a segment that was removed')])
+    await save(workingCopy)
+  })
+})
