@@ -15,7 +15,8 @@ export async function keepNameless(tx: Tx, n: Nameless): Promise<string> {
         ${n.judged as never}, ${n.idempotencyKey})
       on conflict (point_id, idempotency_key) do nothing returning id)
     select id from now union all select id from nameless where point_id = ${point.id} and idempotency_key = ${n.idempotencyKey}`
-  if (unfinished) for (const statement of finish(tx, [{ ...unfinished, point: point.id, at: new Date(n.at).toISOString() }])) await statement
+  if (unfinished)
+    for (const statement of finish(tx, [{ ...unfinished, point: point.id, at: new Date(n.at).toISOString() }])) await statement
   return row?.id ?? n.id
 }
 

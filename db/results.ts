@@ -33,7 +33,9 @@ export const entriesToCount = (db: Db, ids: string[], place: Place) => db<Result
   select ${entryColumns(db, place)} from entry e join edition d on d.id = e.edition_id where e.id = any(${ids}::uuid[])`
 
 /** Quizzes finished by somebody nameless that are not counted yet, or are and should not be. @param point only of this one */
-export const namelessToCount = (db: Db, { zone, home }: Place, of: { point?: string; most?: number; locked?: boolean } = {}) => db<(CountedEntry & { id: string; editionId: string; hasEntry: boolean; wasCounted: boolean })[]>`
+export const namelessToCount = (db: Db, { zone, home }: Place, of: { point?: string; most?: number; locked?: boolean } = {}) => db<
+  (CountedEntry & { id: string; editionId: string; hasEntry: boolean; wasCounted: boolean })[]
+>`
   select e.id, e.point_id as point, e.landing_id as landing, e.edition_id, d.number as edition, (e.at at time zone ${zone})::date::text as day,
     split_part(e.page, '?', 1) as page, ${onOurPages(db, home)} as counted, e.took_ms, e.answers, e.result as judged,
     e.entry_id is not null as has_entry, e.counted as was_counted
@@ -176,7 +178,9 @@ export const endsByAnswer = (db: Db, of: Entries, questions: string[]) => db<End
   from said s join lead l on l.id = s.lead_id group by s.question, s.value`
 
 /** The editions of a point, the first one first. */
-export const editionsOf = (db: Db, point: string) => db<{ id: string; number: number; publishedAt: Date; questions: Question[]; quiz: Quiz | null }[]>`
+export const editionsOf = (db: Db, point: string) => db<
+  { id: string; number: number; publishedAt: Date; questions: Question[]; quiz: Quiz | null }[]
+>`
   select id, number, made_at as published_at, definition -> 'questions' as questions, nullif(definition -> 'quiz', 'null') as quiz from edition where point_id = ${point} order by number`
 
 /** Adds to how far people came. */

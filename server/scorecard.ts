@@ -11,7 +11,8 @@ import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 
 const EMPTY: Scorecard = { version: 1, halfLifeDays: 21, fit: [], interest: [], labels: [] }
-export const changedMeanwhile = () => problem(409, 'Somebody else has changed the scorecard meanwhile. Load it again; what you changed is still here.')
+export const changedMeanwhile = () =>
+  problem(409, 'Somebody else has changed the scorecard meanwhile. Load it again; what you changed is still here.')
 
 /** The scorecard as those see it who work on it: the working copy, what is wrong with it, and what was live. */
 export async function scorecardView(sql: Sql, ruleset: Ruleset): Promise<ScorecardView> {
@@ -20,8 +21,17 @@ export async function scorecardView(sql: Sql, ruleset: Ruleset): Promise<Scoreca
   const workingCopy = readScorecard(draft?.definition ?? live?.definition ?? EMPTY).scorecard ?? EMPTY
   const takeover = live ? await takeoverOf(sql, live.number) : undefined
   return {
-    name: '', workingCopy, revision: draft?.revision ?? 0,
-    live: live ? { number: live.number, definition: readScorecard(live.definition).scorecard ?? EMPTY, madeAt: live.madeAt.toISOString(), madeBy: live.madeBy } : null,
+    name: '',
+    workingCopy,
+    revision: draft?.revision ?? 0,
+    live: live
+      ? {
+          number: live.number,
+          definition: readScorecard(live.definition).scorecard ?? EMPTY,
+          madeAt: live.madeAt.toISOString(),
+          madeBy: live.madeBy,
+        }
+      : null,
     editions: editions.map(e => ({ number: e.number, madeAt: e.madeAt.toISOString(), madeBy: e.madeBy })),
     changed: draft ? { at: draft.changedAt.toISOString(), by: draft.changedBy } : null,
     isTakingEffect: live !== undefined && !takeover?.finishedAt,
@@ -42,8 +52,22 @@ export async function checksOf(sql: Sql, card: Scorecard, ruleset: Ruleset): Pro
 export function readCard(value: unknown, ruleset: Ruleset): Scorecard {
   const { scorecard, flaws } = readScorecard(value)
   const found: Flaw[] = scorecard
-    ? scorecard.fit.flatMap((rule, i) => (asksForScore(expanded(rule.when, ruleset.segments)) ? [{ field: `fit.${i}.when`, message: `“${rule.name}” asks for fit, interest or label, which the scorecard makes. Take that test out.` }] : []))
+    ? scorecard.fit.flatMap((rule, i) =>
+        asksForScore(expanded(rule.when, ruleset.segments))
+          ? [
+              {
+                field: `fit.${i}.when`,
+                message: `“${rule.name}” asks for fit, interest or label, which the scorecard makes. Take that test out.`,
+              },
+            ]
+          : [],
+      )
     : flaws
-  if (!scorecard || found.length) throw problem(422, 'Something in the scorecard cannot be kept; see the list.', found.map(f => ({ ...f, field: `definition.${f.field}` })))
+  if (!scorecard || found.length)
+    throw problem(
+      422,
+      'Something in the scorecard cannot be kept; see the list.',
+      found.map(f => ({ ...f, field: `definition.${f.field}` })),
+    )
   return scorecard
 }

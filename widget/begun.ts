@@ -45,7 +45,8 @@ export function fill(form: HTMLFormElement, answers: Answers): void {
   for (const [name, answer] of Object.entries(answers)) {
     const given: Answer[] = [answer].flat()
     for (const field of form.querySelectorAll<HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement>(`[name="${CSS.escape(name)}"]`)) {
-      if (field instanceof HTMLInputElement && (field.type === 'radio' || field.type === 'checkbox')) field.checked = given.includes(field.value)
+      if (field instanceof HTMLInputElement && (field.type === 'radio' || field.type === 'checkbox'))
+        field.checked = given.includes(field.value)
       else if (field.type !== 'file') field.value = String(given[0] ?? '')
     }
   }

@@ -30,7 +30,9 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   const { quiz, key } = point
   const blank = form.cloneNode(true) as HTMLFormElement
   const parts = form.querySelectorAll<HTMLElement>('.cv-page')
-  const contactAt = [...parts].findIndex(part => point.questions.some(q => q.quiz?.contact && part.querySelector(`[data-question="${q.key}"]`)))
+  const contactAt = [...parts].findIndex(part =>
+    point.questions.some(q => q.quiz?.contact && part.querySelector(`[data-question="${q.key}"]`)),
+  )
   const skip = form.querySelector<HTMLButtonElement>('.cv-skip')
   const told = new Set<string>()
   let skipped = false
@@ -51,7 +53,9 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
       for (const one of all) one.hidden = one.matches('.cv-page') ? one !== parts[n] : one === skip && n !== contactAt
       most = Math.max(most, Math.ceil(form.getBoundingClientRect().height))
     }
-    all.forEach((one, i) => { one.hidden = hidden[i]! })
+    all.forEach((one, i) => {
+      one.hidden = hidden[i]!
+    })
     form.style.minHeight = `${most}px`
   }
   let width = 0
@@ -65,15 +69,19 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   const nameless = () => skipped || (quiz!.after !== undefined && !came)
   const way = (given: Answers, holds: typeof Holds) => {
     const whole = along(given, holds)
-    return { isAsked: (q: Parameters<typeof whole.isAsked>[0]) => !(q.quiz?.contact && nameless()) && whole.isAsked(q), answered: whole.answered }
+    return {
+      isAsked: (q: Parameters<typeof whole.isAsked>[0]) => !(q.quiz?.contact && nameless()) && whole.isAsked(q),
+      answered: whole.answered,
+    }
   }
 
   function keep(): void {
     const answers = live.answers()
-    if (Object.keys(answers).length) keepBegun(key, { edition: point.edition, language: point.language, answers, at: live.at(), since, seed, skipped, came })
+    if (Object.keys(answers).length)
+      keepBegun(key, { edition: point.edition, language: point.language, answers, at: live.at(), since, seed, skipped, came })
   }
   for (const kind of ['input', 'click']) form.addEventListener(kind, () => setTimeout(() => form.isConnected && keep()))
-  skip?.addEventListener('click', (event) => {
+  skip?.addEventListener('click', event => {
     skipped = true
     // At the end the button sends; before that it goes on.
     const next = live.next()
@@ -97,14 +105,22 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   async function say(): Promise<boolean> {
     const answers = live.answers()
     /** What is shown now and was not spoken of. */
-    const open = [...parts[live.at()]?.querySelectorAll<HTMLElement>('[data-question]') ?? [form]].flatMap(box => point.questions.filter(q => q.says && q.key === box.dataset.question && !told.has(q.key)).map(q => ({ box, q: q.key })))
+    const open = [...(parts[live.at()]?.querySelectorAll<HTMLElement>('[data-question]') ?? [form])].flatMap(box =>
+      point.questions.filter(q => q.says && q.key === box.dataset.question && !told.has(q.key)).map(q => ({ box, q: q.key })),
+    )
     if (!open.length) return false
     for (const { q } of open) told.add(q)
     let said: Record<string, string> = {}
     try {
-      const answer = await fetch(`${base}/w/points/${key}/said`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers, edition: point.edition, language: point.language, questions: open.map(o => o.q) }) })
-      if (answer.ok) said = (await answer.json() as { said: Record<string, string> }).said
-    } catch { /* without it, it goes on all the same */ }
+      const answer = await fetch(`${base}/w/points/${key}/said`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ answers, edition: point.edition, language: point.language, questions: open.map(o => o.q) }),
+      })
+      if (answer.ok) said = ((await answer.json()) as { said: Record<string, string> }).said
+    } catch {
+      /* without it, it goes on all the same */
+    }
     for (const { box, q } of open) {
       if (!said[q]) continue
       const words = document.createElement('div')
@@ -124,7 +140,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
       if (skip) skip.hidden = at !== contactAt || !parts.length
     },
     /** Something is said before it goes on: then it goes on with the next press. */
-    says: async () => quiz!.each === true && await say(),
+    says: async () => quiz!.each === true && (await say()),
     /** Goes on where somebody was before a reload, in the edition and the order in which they began. */
     async resume(now: LiveForm): Promise<void> {
       live = now
@@ -164,7 +180,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
       const heading = form.querySelector('h1')
       const box = document.createElement('div')
       box.innerHTML = heading ? html.replace(/(<\/?)h2/g, '$1h1') : html
-      const shown = result = box.firstElementChild as HTMLElement
+      const shown = (result = box.firstElementChild as HTMLElement)
       const asksOn = quiz!.after !== undefined && finished !== undefined
       if (asksOn) {
         came = { finished, html }
@@ -172,7 +188,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
         keep()
       } else form.replaceWith(shown)
       shown.focus()
-      shown.querySelector('.cv-again')?.addEventListener('click', (event) => {
+      shown.querySelector('.cv-again')?.addEventListener('click', event => {
         event.preventDefault()
         end(key)
         for (const rest of shown.parentNode!.querySelectorAll('form.cv,.cv-thanks')) if (rest !== shown) rest.remove()
@@ -181,10 +197,14 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
         blank.querySelector<HTMLElement>('input:not([type=hidden])')?.focus()
       })
       const share = shown.querySelector<HTMLAnchorElement>('.cv-share')
-      share?.addEventListener('click', (event) => {
+      share?.addEventListener('click', event => {
         if (!navigator.share && !navigator.clipboard) return
         event.preventDefault()
-        const given = navigator.share ? navigator.share({ title: shown.querySelector('.cv-title')!.textContent!, url: share.href }) : navigator.clipboard.writeText(share.href).then(() => { share.textContent = quiz!.copied! })
+        const given = navigator.share
+          ? navigator.share({ title: shown.querySelector('.cv-title')!.textContent!, url: share.href })
+          : navigator.clipboard.writeText(share.href).then(() => {
+              share.textContent = quiz!.copied!
+            })
         given.catch((error: DOMException) => error.name !== 'AbortError' && location.assign(share.href))
       })
     },
@@ -194,8 +214,11 @@ export type Going = ReturnType<typeof goThrough>
 
 /** The quiz as it was begun, where another edition, another language or another order is shown by now; null when there is no need, or it is not to be had. */
 async function asBegun(before: Begun, point: PublicPoint & { seed?: number }, base: string): Promise<PublicPoint | null> {
-  if (before.edition === point.edition && before.language === point.language) return point.seed === undefined || point.seed === before.seed ? null : point
-  const answer = await fetch(`${base}/w/points/${point.key}?${new URLSearchParams({ edition: String(before.edition), lang: before.language })}`).catch(() => null)
+  if (before.edition === point.edition && before.language === point.language)
+    return point.seed === undefined || point.seed === before.seed ? null : point
+  const answer = await fetch(
+    `${base}/w/points/${point.key}?${new URLSearchParams({ edition: String(before.edition), lang: before.language })}`,
+  ).catch(() => null)
   const old = answer?.ok ? ((await answer.json()) as PublicPoint) : null
   return old?.edition === before.edition ? old : null
 }

@@ -31,4 +31,8 @@ const TELLS_NOBODY = new Set<QuestionKind>(['one_of', 'some_of', 'yes_no', 'numb
 
 /** The answers that may be kept of somebody nameless. */
 export const namelessAnswers = (questions: Pick<Question, 'key' | 'kind' | 'hidden' | 'quiz'>[], answers: Answers): Answers =>
-  Object.fromEntries(questions.flatMap(q => (TELLS_NOBODY.has(q.kind) && !q.hidden && !q.quiz?.contact && Object.hasOwn(answers, q.key) ? [[q.key, answers[q.key]!]] : [])))
+  Object.fromEntries(
+    questions.flatMap(q =>
+      TELLS_NOBODY.has(q.kind) && !q.hidden && !q.quiz?.contact && Object.hasOwn(answers, q.key) ? [[q.key, answers[q.key]!]] : [],
+    ),
+  )

@@ -29,6 +29,7 @@ export function readPointFile(plain: unknown): Read {
   }
   const read = readDefinition(value.definition)
   if (!read.definition) return { file: null, flaws: under(read.flaws) }
-  if ((read.definition.quiz !== null) !== (value.kind === 'quiz')) return { file: null, flaws: [{ field: 'kind', message: `The file says it is a ${value.kind}, and what is in it is none.` }] }
+  if ((read.definition.quiz !== null) !== (value.kind === 'quiz'))
+    return { file: null, flaws: [{ field: 'kind', message: `The file says it is a ${value.kind}, and what is in it is none.` }] }
   return { file: value, definition: read.definition, flaws: [] }
 }

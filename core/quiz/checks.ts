@@ -54,12 +54,24 @@ export function quizStops(d: PointDefinition): Found[] {
   if (quiz.skip || quiz.contact === 'after') {
     const tells = d.questions.findIndex(q => !q.quiz?.contact && (q.property === 'email' || d.people.same.includes(q.property ?? '')))
     if (!d.questions.some(q => q.quiz?.contact))
-      say('questions', 'questions', 'People may finish it without saying who they are, and nothing asks them who they are. Mark the questions that do.')
+      say(
+        'questions',
+        'questions',
+        'People may finish it without saying who they are, and nothing asks them who they are. Mark the questions that do.',
+      )
     else if (tells >= 0)
-      say('questions', `questions.${tells}`, `People may finish it without saying who they are, and “${d.questions[tells]!.label}” asks them all the same. Put it with those that ask who it is.`, {
-        name: 'Put it there',
-        apply: o => ({ ...o, questions: o.questions.map((q, i) => (i === tells && q.quiz ? { ...q, quiz: { ...q.quiz, contact: true } } : q)) }),
-      })
+      say(
+        'questions',
+        `questions.${tells}`,
+        `People may finish it without saying who they are, and “${d.questions[tells]!.label}” asks them all the same. Put it with those that ask who it is.`,
+        {
+          name: 'Put it there',
+          apply: o => ({
+            ...o,
+            questions: o.questions.map((q, i) => (i === tells && q.quiz ? { ...q, quiz: { ...q.quiz, contact: true } } : q)),
+          }),
+        },
+      )
   }
   d.questions.forEach((q, i) => wayStops(d, q, i).forEach(f => found.push(f)))
   return found

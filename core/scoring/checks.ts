@@ -57,7 +57,12 @@ export function holdsNever(condition: Condition): boolean {
 /** A number that is to be at least or at most something. */
 const bounds = (c: Condition) => 'attribute' in c && (c.is === 'at_least' || c.is === 'at_most') && Number.isFinite(Number(c.value))
 const excludes = (a: Condition, b: Condition): boolean =>
-  'attribute' in a && 'attribute' in b && a.attribute === b.attribute && a.is === 'at_least' && b.is === 'at_most' && Number(a.value) > Number(b.value)
+  'attribute' in a &&
+  'attribute' in b &&
+  a.attribute === b.attribute &&
+  a.is === 'at_least' &&
+  b.is === 'at_most' &&
+  Number(a.value) > Number(b.value)
 
 /** Everything wrong or doubtful in a scorecard, stops first. */
 export function cardChecks(card: Scorecard, around: CardSurroundings): CardCheck[] {
@@ -72,7 +77,9 @@ export function cardChecks(card: Scorecard, around: CardSurroundings): CardCheck
       if (gone) say(rule.off ? 'hint' : 'stop', place, `“${rule.name}” asks for ${gone}.`)
       else if (rule.when && holdsNever(rule.when)) say('hint', place, `“${rule.name}” can hold for nobody.`)
       if (!rule.off && rule.points === 0) say('hint', place, `“${rule.name}” gives no points.`)
-      const twin = all.slice(0, i).find(o => !o.off && !rule.off && same(o.when, rule.when) && ('on' in o ? o.on : '') === ('on' in rule ? rule.on : ''))
+      const twin = all
+        .slice(0, i)
+        .find(o => !o.off && !rule.off && same(o.when, rule.when) && ('on' in o ? o.on : '') === ('on' in rule ? rule.on : ''))
       if (twin) say('hint', place, `“${rule.name}” holds whenever “${twin.name}” does: one rule would do.`)
     })
   rules(card.fit, 'fit')
@@ -84,12 +91,19 @@ export function cardChecks(card: Scorecard, around: CardSurroundings): CardCheck
     const place = `labels.${i}`
     if (rank < 0) say('stop', place, `The label “${rule.label}” was removed.`)
     else if (ranks.some(o => o.i < i && o.rule.label === rule.label)) say('stop', place, `“${name(rule.label)}” has two areas.`)
-    if (rule.fit > most) say('hint', place, `Nobody can reach “${name(rule.label)}”: it asks for ${rule.fit} points of fit, and the rules give at most ${most}.`)
-    if (rule.interest > 0 && !card.interest.some(r => !r.off && r.points > 0)) say('hint', place, `Nobody can reach “${name(rule.label)}”: no rule gives interest.`)
+    if (rule.fit > most)
+      say(
+        'hint',
+        place,
+        `Nobody can reach “${name(rule.label)}”: it asks for ${rule.fit} points of fit, and the rules give at most ${most}.`,
+      )
+    if (rule.interest > 0 && !card.interest.some(r => !r.off && r.points > 0))
+      say('hint', place, `Nobody can reach “${name(rule.label)}”: no rule gives interest.`)
     const over = ranks.find(o => o.rank > rank && rank >= 0 && o.rule.fit <= rule.fit && o.rule.interest <= rule.interest)
     if (over) say('hint', place, `Nobody gets “${name(rule.label)}”: whoever reaches it has reached “${name(over.rule.label)}”, too.`)
   }
-  for (const l of around.labels) if (!card.labels.some(r => r.label === l.key)) say('hint', '', `“${l.name}” has no area: only forms and people give it.`)
+  for (const l of around.labels)
+    if (!card.labels.some(r => r.label === l.key)) say('hint', '', `“${l.name}” has no area: only forms and people give it.`)
   if (!card.labels.length) say('stop', '', 'No label has an area: nobody would ever count as anything.')
   return found.sort((a, b) => Number(a.level === 'hint') - Number(b.level === 'hint'))
 }

@@ -22,7 +22,8 @@ export function addRule(card: Scorecard, axis: Axis): Scorecard {
 }
 export const changeRule = (card: Scorecard, axis: Axis, key: string, change: RuleChange): Scorecard =>
   withRules(card, axis, rules => rules.map(r => (r.key === key ? ({ ...r, ...change } as Rule) : r)))
-export const removeRule = (card: Scorecard, axis: Axis, key: string): Scorecard => withRules(card, axis, rules => rules.filter(r => r.key !== key))
+export const removeRule = (card: Scorecard, axis: Axis, key: string): Scorecard =>
+  withRules(card, axis, rules => rules.filter(r => r.key !== key))
 
 /** Moves a rule by so many places, as far as there are any. */
 export function moveRule(card: Scorecard, axis: Axis, key: string, by: number): Scorecard {

@@ -1,4 +1,17 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  Equals,
+  IsBoolean,
+  IsIn,
+  IsNumber,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import { ABOUT_ACTIVITY, ABOUT_FIT } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import type { Flaw } from '#core/flaws'
@@ -47,8 +60,14 @@ export class Scorecard {
   @Equals(1, { message: 'This Cavlin reads scorecards of version 1' }) version!: 1
   /** Days after which a point of interest is worth half. */
   @IsNumber() @Min(0.25) @Max(3650) halfLifeDays!: number
-  @ArrayMaxSize(MOST_RULES) @ArrayUnique((r: FitRule) => r?.key, { message: 'Two rules have the same key' }) @ListOf(() => FitRule) fit!: FitRule[]
-  @ArrayMaxSize(MOST_RULES) @ArrayUnique((r: InterestRule) => r?.key, { message: 'Two rules have the same key' }) @ListOf(() => InterestRule) interest!: InterestRule[]
+  @ArrayMaxSize(MOST_RULES)
+  @ArrayUnique((r: FitRule) => r?.key, { message: 'Two rules have the same key' })
+  @ListOf(() => FitRule)
+  fit!: FitRule[]
+  @ArrayMaxSize(MOST_RULES)
+  @ArrayUnique((r: InterestRule) => r?.key, { message: 'Two rules have the same key' })
+  @ListOf(() => InterestRule)
+  interest!: InterestRule[]
   @ArrayMaxSize(MOST_RULES) @ListOf(() => LabelRule) labels!: LabelRule[]
 }
 

@@ -54,7 +54,8 @@ export async function stepForm(event: H3Event, point: Point, { fields, unseen, b
 
   const missing = isBack ? [] : pages[at]!.filter(q => q.required && !q.parameter && asked.has(q) && given[q.key] === undefined)
   const landing = unseen._landing ? await pageWith(applicationContext().sql, point, unseen._landing) : null
-  const showAt = (quiz: QuizStep, more: object = {}) => shownAt(event, landing ?? point, { values: given, shown: unseen._shown, quiz: { seed, skipped, ...quiz }, ...more })
+  const showAt = (quiz: QuizStep, more: object = {}) =>
+    shownAt(event, landing ?? point, { values: given, shown: unseen._shown, quiz: { seed, skipped, ...quiz }, ...more })
   if (missing.length) {
     setResponseStatus(event, 422)
     return showAt({ at }, { flaws: missing.map(q => ({ field: `answers.${q.key}`, message: q.error || shown.words.answer })) })
@@ -69,7 +70,15 @@ export async function stepForm(event: H3Event, point: Point, { fields, unseen, b
   /** What is said of the answers that were just given. */
   function saidOf(): string {
     const said = pages[at]!.filter(q => q.says && asked.has(q))
-    return said.map(q => saidMarkup(definition, definition.questions.find(o => o.key === q.key)!, given[q.key])).join('')
+    return said
+      .map(q =>
+        saidMarkup(
+          definition,
+          definition.questions.find(o => o.key === q.key)!,
+          given[q.key],
+        ),
+      )
+      .join('')
   }
 
   async function finish() {

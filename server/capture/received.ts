@@ -17,13 +17,13 @@ import { isOurOrigin } from '#server/hosts'
 
 /** Whether an entry comes without the proof that its point asks for now. What a guard caught already is not asked. */
 export const lacksProof = async (point: Point, intake: Pick<Intake, 'suspect' | 'edition'>, proof: unknown): Promise<boolean> =>
-  !intake.suspect && await asksForProof(point.key, intake.edition.definition.guards) && !await isProven(point.key, proof)
+  !intake.suspect && (await asksForProof(point.key, intake.edition.definition.guards)) && !(await isProven(point.key, proof))
 
 /** Whether a form may be sent from where it was sent. Browsers say the site; programs say nothing. */
 export async function isAllowed(event: H3Event, { guards }: PointDefinition): Promise<boolean> {
   const origin = header(event, 'origin')
   if (!guards.origins.length || !origin) return true
-  return guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase()) || await isOurOrigin(origin)
+  return guards.origins.some(allowed => allowed.toLowerCase() === origin.toLowerCase()) || (await isOurOrigin(origin))
 }
 
 export type Got = Received & { page: Page | null }
@@ -50,7 +50,7 @@ export async function received(event: H3Event, point: Point, body: unknown, key:
   if (got.intake?.visitor) got.intake.visitor = browserId(got.intake.visitor)
   // Only an archive speaks of the past.
   if (got.intake?.via === 'archive') got.intake.via = 'program'
-  if (got.intake && !await isAllowed(event, got.intake.edition.definition)) got.intake.suspect ??= 'origin'
+  if (got.intake && !(await isAllowed(event, got.intake.edition.definition))) got.intake.suspect ??= 'origin'
   return got
 }
 
@@ -58,10 +58,21 @@ const NO_FILES = { files: [], flaws: [] }
 
 /** The files that came, by the questions they answer. A file for no question is somebody's mistake. */
 async function lookedInto({ questions }: PointDefinition, uploads: Upload[]) {
-  const flaws: Flaw[] = uploads.filter(u => !questions.some(q => q.kind === 'file' && q.key === u.field)).map(u => ({ field: `answers.${u.field.slice(0, 100)}`, message: 'This form has no such question for a file.' }))
+  const flaws: Flaw[] = uploads
+    .filter(u => !questions.some(q => q.kind === 'file' && q.key === u.field))
+    .map(u => ({ field: `answers.${u.field.slice(0, 100)}`, message: 'This form has no such question for a file.' }))
   const asked = questions.filter(q => q.kind === 'file' && uploads.some(u => u.field === q.key))
-  const seen = await Promise.all(asked.map(async q => ({ q, ...await inspectAnswers(q.key, uploads.filter(u => u.field === q.key), q.files, mostFiles(q)) })))
+  const seen = await Promise.all(
+    asked.map(async q => ({
+      q,
+      ...(await inspectAnswers(
+        q.key,
+        uploads.filter(u => u.field === q.key),
+        q.files,
+        mostFiles(q),
+      )),
+    })),
+  )
   for (const { q, flaw } of seen) if (flaw) flaws.push({ field: `answers.${q.key}`, message: flaw })
   return { files: seen.flatMap(s => s.files), flaws }
 }
-

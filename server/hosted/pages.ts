@@ -69,7 +69,11 @@ export function hostedForm(event: H3Event, point: Point, again: Again = {}, pers
     titled(definition.title || point.name, definition.language, again),
     drawnForm(event, point, again, framed(event) ? 'frame' : 'page', null, personal),
     definition.theme,
-    { ...sendingOf(event, point), language: definition.language, description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED) },
+    {
+      ...sendingOf(event, point),
+      language: definition.language,
+      description: cut(oneLine(definition.intro || definition.title || point.name, 1000), MOST_DESCRIBED),
+    },
   )
 }
 
@@ -84,28 +88,37 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
   const { shown: first, quiz = {}, ...back } = again
   const seed = shown.quiz?.shuffle && (quiz.seed ?? randomInt(1, 0x7fffffff))
   const drawn = seed ? inOwnOrder(shown, seed) : shown
-  const form = formMarkup(quiz.came ? { ...drawn, title: '', intro: '', button: drawn.quiz!.after!, theme: { ...drawn.theme, header: null, logo: null } } : drawn, {
-    action: `/w/points/${point.key}/entries`,
-    ...back,
-    step: stepOf(drawn, back, quiz),
-    hidden: {
-      _key: randomUUID(),
-      _edition: String(number),
-      _shown: first ?? String(Date.now()),
-      _via: via,
-      _language: shown.language,
-      ...(landing && { _landing: landing.slug }),
-      ...(seed && { _seed: String(seed) }),
-      ...(quiz.skipped && { _skipped: '1' }),
-      ...(quiz.came && { _finished: quiz.came.id }),
+  const form = formMarkup(
+    quiz.came ? { ...drawn, title: '', intro: '', button: drawn.quiz!.after!, theme: { ...drawn.theme, header: null, logo: null } } : drawn,
+    {
+      action: `/w/points/${point.key}/entries`,
+      ...back,
+      step: stepOf(drawn, back, quiz),
+      hidden: {
+        _key: randomUUID(),
+        _edition: String(number),
+        _shown: first ?? String(Date.now()),
+        _via: via,
+        _language: shown.language,
+        ...(landing && { _landing: landing.slug }),
+        ...(seed && { _seed: String(seed) }),
+        ...(quiz.skipped && { _skipped: '1' }),
+        ...(quiz.came && { _finished: quiz.came.id }),
+      },
     },
-  })
-  const said = quiz.said ? `<div class="cv cv-thanks cv-said" role="status"><p><b>${e(sayIn(definition.language)('saidOfLast'))}</b></p>${quiz.said}</div>` : ''
+  )
+  const said = quiz.said
+    ? `<div class="cv cv-thanks cv-said" role="status"><p><b>${e(sayIn(definition.language)('saidOfLast'))}</b></p>${quiz.said}</div>`
+    : ''
   return `${quiz.came?.html ?? said}${form}<script type="application/json" id="cavlin-point">${JSON.stringify({ ...shown, ...(seed && { seed }) }).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
 }
 
 /** A quiz is asked part by part also without a script: which part is shown, with what is wrong or where one was led, and what leads on. */
-function stepOf({ quiz, questions, words }: PublicPoint, { values = {}, flaws = [] }: Again, { at: wished, isLast: ends = false, came, skipped }: QuizStep) {
+function stepOf(
+  { quiz, questions, words }: PublicPoint,
+  { values = {}, flaws = [] }: Again,
+  { at: wished, isLast: ends = false, came, skipped }: QuizStep,
+) {
   const pages = pagesOf(questions)
   if (!quiz || pages.length < 2) return undefined
   const isOut = (q: PublicQuestion) => Boolean(q.quiz?.contact) && (skipped === true || (quiz.after !== undefined && !came))
@@ -152,17 +165,22 @@ export function hostedPage(
   return whole(
     event,
     titled(definition.title, definition.language, again),
-    pageMarkup(definition, { point: inPlace, snippets: `/p/${landing.slug}/snippets/` }) + ownScript(landing) + (frames ? '<script defer src="/w/snippets.js"></script>' : ''),
+    pageMarkup(definition, { point: inPlace, snippets: `/p/${landing.slug}/snippets/` }) +
+      ownScript(landing) +
+      (frames ? '<script defer src="/w/snippets.js"></script>' : ''),
     wideStyle(definition.theme),
     definition.theme,
-    openGraph(`${baseOf(landing)}/p/${landing.slug}`, definition, definition.share && { ...definition.share, url: `${baseOf(landing)}${assetPath(definition.share.file)}` }),
+    openGraph(
+      `${baseOf(landing)}/p/${landing.slug}`,
+      definition,
+      definition.share && { ...definition.share, url: `${baseOf(landing)}${assetPath(definition.share.file)}` },
+    ),
     { leadsTo: point ? leadsTo(point) : [], frames, language: definition.language },
   )
 }
 
 /** The title of a page; of one that came back, that it did. */
-const titled = (title: string, language: Language, again: Again) =>
-  again.flaws?.length ? sayIn(language)('check', { title }) : title
+const titled = (title: string, language: Language, again: Again) => (again.flaws?.length ? sayIn(language)('check', { title }) : title)
 
 interface SharedPicture {
   url: string
@@ -171,7 +189,11 @@ interface SharedPicture {
   alt: string
 }
 /** What search and shared links show of a page (Open Graph protocol). */
-function openGraph(here: string, { title, description }: Pick<PageDefinition, 'title' | 'description'>, picture: SharedPicture | null): string {
+function openGraph(
+  here: string,
+  { title, description }: Pick<PageDefinition, 'title' | 'description'>,
+  picture: SharedPicture | null,
+): string {
   const meta = (name: string, content: string, kind = 'property') => `<meta ${kind}="${name}" content="${e(content)}">`
   return [
     description && meta('description', description, 'name'),

@@ -28,7 +28,10 @@ const loadFonts = () =>
   )
 
 type Piece = { type: 'div' | 'img'; props: Record<string, unknown> }
-const box = (style: Record<string, unknown>, children?: Piece[] | string): Piece => ({ type: 'div', props: { style: { display: 'flex', ...style }, children } })
+const box = (style: Record<string, unknown>, children?: Piece[] | string): Piece => ({
+  type: 'div',
+  props: { style: { display: 'flex', ...style }, children },
+})
 
 /** Draws what stands beside a link to a result: its title, the quiz, and the result's own picture, in the colours of the quiz. */
 export async function sharedPicture({ title, theme }: PointDefinition, result: Result): Promise<Buffer> {
@@ -38,15 +41,28 @@ export async function sharedPicture({ title, theme }: PointDefinition, result: R
     const line = oneLine(text, 1000)
     return DRAWN.test(line) ? line : ''
   }) as [string, string]
-  const words = box({ flexDirection: 'column', justifyContent: 'center', flexGrow: 1, width: picture ? width - PICTURE_WIDTH : width, padding: 72 }, [
-    box({ width: 88, height: 10, background: theme.accent, marginBottom: 36 }),
-    box({ fontSize: big.length > 40 ? 58 : 74, fontWeight: 700, lineHeight: 1.15, color: theme.ink }, cut(big, 90)),
-    box({ fontSize: 32, lineHeight: 1.35, marginTop: 28, color: mix(theme.ink, theme.sheet, 0.25) }, cut(small, 110)),
-  ])
-  const whole = box({ width, height, background: theme.sheet, borderBottom: `18px solid ${theme.accent}`, color: readableOn(theme.sheet), fontFamily: 'Letters' }, [
-    words,
-    ...(picture ? [{ type: 'img' as const, props: { src: picture, width: PICTURE_WIDTH, height, style: { objectFit: 'cover' } } }] : []),
-  ])
+  const words = box(
+    { flexDirection: 'column', justifyContent: 'center', flexGrow: 1, width: picture ? width - PICTURE_WIDTH : width, padding: 72 },
+    [
+      box({ width: 88, height: 10, background: theme.accent, marginBottom: 36 }),
+      box({ fontSize: big.length > 40 ? 58 : 74, fontWeight: 700, lineHeight: 1.15, color: theme.ink }, cut(big, 90)),
+      box({ fontSize: 32, lineHeight: 1.35, marginTop: 28, color: mix(theme.ink, theme.sheet, 0.25) }, cut(small, 110)),
+    ],
+  )
+  const whole = box(
+    {
+      width,
+      height,
+      background: theme.sheet,
+      borderBottom: `18px solid ${theme.accent}`,
+      color: readableOn(theme.sheet),
+      fontFamily: 'Letters',
+    },
+    [
+      words,
+      ...(picture ? [{ type: 'img' as const, props: { src: picture, width: PICTURE_WIDTH, height, style: { objectFit: 'cover' } } }] : []),
+    ],
+  )
   fonts ??= loadFonts()
   const svg = await satori(whole as never, { width, height, fonts: await fonts })
   return await sharp(Buffer.from(svg)).png().toBuffer()

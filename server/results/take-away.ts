@@ -15,7 +15,11 @@ export const GROUPS = ['first', 'second']
 /** The figures of some results, line by line, as one reads them aloud. */
 export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Results, group = ''): Sheet {
   const hasNameless = all.nameless > 0
-  const counts = ({ seen, begun, sent, nameless }: Passing): Cell[] => [...(looks ? [seen, begun] : [null, null]), ...(hasNameless ? [sent + nameless] : []), sent]
+  const counts = ({ seen, begun, sent, nameless }: Passing): Cell[] => [
+    ...(looks ? [seen, begun] : [null, null]),
+    ...(hasNameless ? [sent + nameless] : []),
+    sent,
+  ]
   const rows: Cell[][] = [
     ['In all', '', ...counts(all)],
     ...(medianMs === null ? [] : [['Half took no longer than', `${Math.round(medianMs / 1000)} s`]]),
@@ -23,7 +27,11 @@ export function figuresSheet({ all, looks, medianMs, days, pages, editions }: Re
     ...pages.map(p => ['Page', p.page, ...counts(p)]),
     ...editions.map(e => ['Edition', String(e.edition), ...counts(e)]),
   ]
-  return { name: `Figures${group}`, columns: ['What', 'Which', 'Seen', 'Begun', ...(hasNameless ? ['Finished', 'Left an address'] : ['Sent'])], rows }
+  return {
+    name: `Figures${group}`,
+    columns: ['What', 'Which', 'Seen', 'Begun', ...(hasNameless ? ['Finished', 'Left an address'] : ['Sent'])],
+    rows,
+  }
 }
 
 export const stopsSheet = ({ stops }: Results, group = ''): Sheet => ({
@@ -46,7 +54,8 @@ export function respondentsSheet(sql: Sql, groups: Entries[], questions: Questio
   const labelName = (key: string | null) => labels.find(l => l.key === key)?.name ?? key
   async function* rows(): AsyncGenerator<Cell[]> {
     for (const [i, of] of groups.entries())
-      for await (const some of allRespondents(sql, of)) for (const r of some) yield [...(groups.length > 1 ? [GROUPS[i]!] : []), ...rowOf(r, of)]
+      for await (const some of allRespondents(sql, of))
+        for (const r of some) yield [...(groups.length > 1 ? [GROUPS[i]!] : []), ...rowOf(r, of)]
   }
   const rowOf = (r: Respondent, of: Entries): Cell[] => [
     DateTime.fromJSDate(r.at, { zone: of.zone }).toFormat('yyyy-MM-dd HH:mm'),

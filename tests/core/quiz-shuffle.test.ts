@@ -9,7 +9,11 @@ import { inQuiz, quizOf, quizzes, result } from '../support/quizzes'
 
 const seeds = fc.integer({ min: 1, max: 2 ** 31 - 1 })
 const shown = (d: PointDefinition) => publicPoint('k', 1, d)
-const definition = ({ quiz, questions }: Pick<PointDefinition, 'questions' | 'quiz'>): PointDefinition => ({ ...blankDefinition('Q'), quiz, questions })
+const definition = ({ quiz, questions }: Pick<PointDefinition, 'questions' | 'quiz'>): PointDefinition => ({
+  ...blankDefinition('Q'),
+  quiz,
+  questions,
+})
 
 describe('an order of one’s own', () => {
   it('is the same for the same seed, loses and doubles nothing, and keeps the parts as long as they are', () => {
@@ -22,7 +26,12 @@ describe('an order of one’s own', () => {
         expect(keys(own)).toEqual(keys(point))
         expect(pagesOf(own.questions).map(p => p.length)).toEqual(pagesOf(point.questions).map(p => p.length))
         for (const o of own.questions)
-          expect(o.choices?.map(c => c.value).sort()).toEqual(point.questions.find(x => x.key === o.key)!.choices?.map(c => c.value).sort())
+          expect(o.choices?.map(c => c.value).sort()).toEqual(
+            point.questions
+              .find(x => x.key === o.key)!
+              .choices?.map(c => c.value)
+              .sort(),
+          )
       }),
     )
   })
@@ -32,7 +41,9 @@ describe('an order of one’s own', () => {
         const d = definition({ ...q, quiz: { ...q.quiz, shuffle: 'both' } })
         const answers = Object.fromEntries(d.questions.map((o, i) => [o.key, says[i % says.length]!]))
         const asked = (questions: { key: string }[]) => new Set(questions.map(o => o.key))
-        expect(asked(askedOn(inOwnOrder(shown(d), seed).questions, answers, holds))).toEqual(asked(askedOn(inOrder(d.questions, d.quiz), answers, holds)))
+        expect(asked(askedOn(inOwnOrder(shown(d), seed).questions, answers, holds))).toEqual(
+          asked(askedOn(inOrder(d.questions, d.quiz), answers, holds)),
+        )
       }),
     )
   })
@@ -45,13 +56,29 @@ describe('an order of one’s own', () => {
       first.set(key, (first.get(key) ?? 0) + 1)
     }
     // Five standard deviations of a binomial of 4000 and a quarter.
-    for (const n of ['a', 'b', 'c', 'd'].map(k => first.get(k) ?? 0)) expect(Math.abs(n - 1000)).toBeLessThan(5 * Math.sqrt(4000 * 0.25 * 0.75))
+    for (const n of ['a', 'b', 'c', 'd'].map(k => first.get(k) ?? 0))
+      expect(Math.abs(n - 1000)).toBeLessThan(5 * Math.sqrt(4000 * 0.25 * 0.75))
   })
 })
 
 describe('what is kept of somebody nameless', () => {
   it('is nothing they could have written themselves into, whatever they were asked', () => {
-    const kinds = ['one_of', 'some_of', 'yes_no', 'number', 'short_text', 'long_text', 'email', 'phone', 'url', 'date', 'country', 'money', 'consent', 'file'] as const
+    const kinds = [
+      'one_of',
+      'some_of',
+      'yes_no',
+      'number',
+      'short_text',
+      'long_text',
+      'email',
+      'phone',
+      'url',
+      'date',
+      'country',
+      'money',
+      'consent',
+      'file',
+    ] as const
     const questions = kinds.map(kind => blankQuestion({ key: kind, kind, quiz: inQuiz() }))
     const answers = Object.fromEntries(kinds.map(kind => [kind, 'said']))
     expect(Object.keys(namelessAnswers(questions, answers))).toEqual(['one_of', 'some_of', 'yes_no', 'number'])

@@ -42,12 +42,15 @@ test('a manager shapes the scorecard by keyboard and on the square, undoes it, a
   await page.mouse.up()
   await expect(fit).not.toHaveValue(was)
   expect(page.url()).toContain('/qualify')
-  for (const undo = page.getByRole('button', { name: 'Undo' }); await undo.isEnabled(); ) await undo.click()
+  for (const undo = page.getByRole('button', { name: 'Undo' }); await undo.isEnabled();) await undo.click()
   await expect(fit).toHaveValue(was)
 
   // A rule of one's own, with a condition and a note; off, and out again.
   await page.getByRole('button', { name: 'Add a rule of fit' }).click()
-  const name = page.getByLabel(/^Name of rule/).filter({ visible: true }).and(page.locator(':focus'))
+  const name = page
+    .getByLabel(/^Name of rule/)
+    .filter({ visible: true })
+    .and(page.locator(':focus'))
   await name.fill('Knows us')
   await name.press('Tab')
   await expect(page.getByLabel('Points of Knows us')).toHaveValue('5')

@@ -11,10 +11,16 @@ const sendNameless = async (key: string, answers: object, more: object = {}, hea
   return { status, body: body as unknown as Nameless }
 }
 type Quiz = Awaited<ReturnType<typeof liveQuiz>>
-const keptOf = (q: Quiz) => readDatabase(sql => sql`select n.id, n.answers, n.result ->> 'result' as result, n.page, n.entry_id from nameless n where point_id = ${q.id} order by n.id`)
+const keptOf = (q: Quiz) =>
+  readDatabase(
+    sql =>
+      sql`select n.id, n.answers, n.result ->> 'result' as result, n.page, n.entry_id from nameless n where point_id = ${q.id} order by n.id`,
+  )
 const until = new Date(Date.now() + 86_400_000).toISOString().split('T')[0]
 const resultsOf = async (q: Quiz) => {
-  const { groups } = (await (await q.as(`/api/team/points/${q.id}/results`, 'POST', { groups: [{ from: '2026-01-01', to: until }] })).json()) as { groups: Results[] }
+  const { groups } = (await (
+    await q.as(`/api/team/points/${q.id}/results`, 'POST', { groups: [{ from: '2026-01-01', to: until }] })
+  ).json()) as { groups: Results[] }
   return groups[0]!
 }
 const skips = (d: PointDefinition) => {
@@ -28,18 +34,34 @@ describe('who finishes a quiz without saying who they are', () => {
   it('gets the result and becomes nobody: no lead, no mail, no words they typed, and not what they had begun to say', async () => {
     const q = await liveQuiz('sorting', d => {
       skips(d)
-      d.questions.splice(1, 0, { ...structuredClone(d.questions.find(o => o.key === 'first_name')!), key: 'words', property: null, kind: 'long_text', label: 'In your words', quiz: blankInQuiz() })
+      d.questions.splice(1, 0, {
+        ...structuredClone(d.questions.find(o => o.key === 'first_name')!),
+        key: 'words',
+        property: null,
+        kind: 'long_text',
+        label: 'In your words',
+        quiz: blankInQuiz(),
+      })
     })
     expect(q.errors).toEqual([])
-    const [before] = await readDatabase(sql => sql`select (select count(*) from lead)::int as leads, (select count(*) from delivery)::int as mails`)
+    const [before] = await readDatabase(
+      sql => sql`select (select count(*) from lead)::int as leads, (select count(*) from delivery)::int as mails`,
+    )
     const email = somebody('shy')
-    const { status, body } = await sendNameless(q.key, { ...SORTED, words: 'I am Ida of 3 Garden Lane', email, first_name: 'Ida' }, { page: `${demo().url}/p/x?who=ida` })
+    const { status, body } = await sendNameless(
+      q.key,
+      { ...SORTED, words: 'I am Ida of 3 Garden Lane', email, first_name: 'Ida' },
+      { page: `${demo().url}/p/x?who=ida` },
+    )
     expect([status, body.next.kind]).toEqual([201, 'result'])
     expect(body.next.html).toContain('>The large one</h2>')
     const kept = await keptOf(q)
     expect(kept).toMatchObject([{ answers: SORTED, result: 'large', page: `${demo().url}/p/x`, entryId: null }])
     expect(JSON.stringify(kept)).not.toMatch(/Ida|shy/)
-    const [now] = await readDatabase(sql => sql`select (select count(*) from lead)::int as leads, (select count(*) from delivery)::int as mails, (select count(*) from lead where email = ${email})::int as own`)
+    const [now] = await readDatabase(
+      sql =>
+        sql`select (select count(*) from lead)::int as leads, (select count(*) from delivery)::int as mails, (select count(*) from lead where email = ${email})::int as own`,
+    )
     expect(now!.own).toBe(0)
     // Others work in the same house meanwhile; what matters is that nothing is about this address.
     expect(now!.leads - before!.leads).toBeLessThan(50)
@@ -54,7 +76,9 @@ describe('who finishes a quiz without saying who they are', () => {
     expect((await resultsOf(q)).all).toMatchObject({ sent: 0, nameless: 2 })
     expect((await resultsOf(q)).answers[0]).toMatchObject({ label: 'Result', answered: 2 })
     // Counted by the worker, it is the same.
-    await eventually(async () => (await readDatabase(sql => sql`select 1 from nameless where point_id = ${q.id} and not counted`)).length === 0)
+    await eventually(
+      async () => (await readDatabase(sql => sql`select 1 from nameless where point_id = ${q.id} and not counted`)).length === 0,
+    )
     expect((await resultsOf(q)).all).toMatchObject({ sent: 0, nameless: 2 })
     const email = somebody('after')
     const named = await send(q.key, JSON.stringify({ answers: { ...SORTED, email }, finished: first.body.finished, took: 60_000 }))
@@ -77,7 +101,10 @@ describe('who finishes a quiz without saying who they are', () => {
     // Another's quiz is not theirs to take out of the count.
     const other = await liveQuiz('sorting', after)
     const { body } = await sendNameless(other.key, SORTED)
-    expect((await send(q.key, JSON.stringify({ answers: { ...SORTED, email: somebody('thief') }, finished: body.finished, took: 60_000 }))).status).toBe(201)
+    expect(
+      (await send(q.key, JSON.stringify({ answers: { ...SORTED, email: somebody('thief') }, finished: body.finished, took: 60_000 })))
+        .status,
+    ).toBe(201)
     expect(await keptOf(other)).toMatchObject([{ entryId: null }])
   })
   it('is not counted when a guard caught it, and gets a result all the same', async () => {
@@ -92,7 +119,10 @@ describe('who finishes a quiz without saying who they are', () => {
       skips(d)
       for (const o of d.questions) o.quiz = { ...blankInQuiz(), ...o.quiz, contact: false }
     })
-    expect([without.status, without.errors.map(e => e.message).join(' ')]).toEqual([422, expect.stringContaining('nothing asks them who they are')])
+    expect([without.status, without.errors.map(e => e.message).join(' ')]).toEqual([
+      422,
+      expect.stringContaining('nothing asks them who they are'),
+    ])
   })
 })
 
@@ -137,7 +167,9 @@ describe('without a script', () => {
     const email = somebody('below')
     const sent = await post({ ...SORTED, email, _finished: came.hidden._finished!, _at: '3' })
     expect(sent.status).toBe(303)
-    const entry = await readDatabase(sql => sql`select e.result ->> 'result' as result from entry e join lead l on l.id = e.lead_id where l.email = ${email}`)
+    const entry = await readDatabase(
+      sql => sql`select e.result ->> 'result' as result from entry e join lead l on l.id = e.lead_id where l.email = ${email}`,
+    )
     expect(entry).toMatchObject([{ result: 'large' }])
     await eventually(async () => (await keptOf(q)).length === 0)
   })
@@ -162,12 +194,17 @@ describe('what is said of answers', () => {
       const answer = await fetch(`${demo().url}/w/points/${q.key}/said`, { method: 'POST', body: JSON.stringify({ answers, questions }) })
       return { status: answer.status, ...((await answer.json()) as { said?: Record<string, string> }) }
     }
-    expect((await say({ one: 'Another' }, ['one', 'two', 'nothing'])).said).toEqual({ one: expect.stringContaining('Right would have been') })
+    expect((await say({ one: 'Another' }, ['one', 'two', 'nothing'])).said).toEqual({
+      one: expect.stringContaining('Right would have been'),
+    })
     expect((await say({ one: 'The right answer' }, ['one'])).said).toEqual({ one: expect.stringContaining('That is right.') })
     expect((await say({ one: 'Not offered' }, ['one'])).said).toEqual({})
     expect((await say([], ['one'])).status).toBe(422)
     const quiet = await liveQuiz('knowing')
-    const answer = await fetch(`${demo().url}/w/points/${quiet.key}/said`, { method: 'POST', body: JSON.stringify({ answers: { one: 'Another' }, questions: ['one'] }) })
+    const answer = await fetch(`${demo().url}/w/points/${quiet.key}/said`, {
+      method: 'POST',
+      body: JSON.stringify({ answers: { one: 'Another' }, questions: ['one'] }),
+    })
     expect(await answer.json()).toEqual({ said: {} })
   })
 })
@@ -184,7 +221,9 @@ describe('an order of one’s own', () => {
     const next = await post({ _at: '0', _to: 'next' })
     expect(next.hidden._seed).toBe(hidden._seed)
     expect(choices(next.html)).toEqual(choices(page))
-    const others = await Promise.all(Array.from({ length: 12 }, async () => choices(await (await fetch(`${demo().url}/p/${q.slug}`)).text()).join()))
+    const others = await Promise.all(
+      Array.from({ length: 12 }, async () => choices(await (await fetch(`${demo().url}/p/${q.slug}`)).text()).join()),
+    )
     expect(new Set(others).size).toBeGreaterThan(1)
     expect([...page.matchAll(/data-question="(\w+)"/g)].map(m => m[1]).slice(0, 3)).toEqual(['for', 'time', 'when'])
   })
@@ -211,7 +250,8 @@ describe('a result that is shown to others', () => {
     expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1200, 630])
     const other = Buffer.from(await (await fetch(picture.replace('large', 'small'))).arrayBuffer())
     expect(other.equals(png)).toBe(false)
-    for (const gone of ['/r/nothing', '/r/nothing/picture', '/r/LARGE']) expect([gone, (await fetch(`${demo().url}/p/${q.slug}${gone}`)).status]).toEqual([gone, 404])
+    for (const gone of ['/r/nothing', '/r/nothing/picture', '/r/LARGE'])
+      expect([gone, (await fetch(`${demo().url}/p/${q.slug}${gone}`)).status]).toEqual([gone, 404])
     const kept = await liveQuiz('sorting', d => {
       d.quiz!.share = false
     })

@@ -8,13 +8,19 @@ const as = await signedIn('tamsin')
 let made = 0
 const bring = async (kind: string, file: unknown) => {
   const answer = await as('/api/team/points', 'POST', { kind, name: `From a file ${process.pid} ${++made}`, file })
-  return { status: answer.status, ...((await answer.json()) as { id?: string; detail?: string; errors?: { field: string; message: string }[] }) }
+  return {
+    status: answer.status,
+    ...((await answer.json()) as { id?: string; detail?: string; errors?: { field: string; message: string }[] }),
+  }
 }
-const copyOf = async (id: string) => ((await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition | PageDefinition }).workingCopy
+const copyOf = async (id: string) =>
+  ((await (await as(`/api/team/points/${id}`)).json()) as { workingCopy: PointDefinition | PageDefinition }).workingCopy
 
 describe('a form, quiz or page as a file', () => {
   it('comes back as it was, whatever it is', async () => {
-    const rows = (await readDatabase(sql => sql`select id, kind from point where key in ('form_visit', 'quiz_suits', 'page_light')`)) as unknown as { id: string; kind: string }[]
+    const rows = (await readDatabase(
+      sql => sql`select id, kind from point where key in ('form_visit', 'quiz_suits', 'page_light')`,
+    )) as unknown as { id: string; kind: string }[]
     expect(rows).toHaveLength(3)
     for (const { id, kind } of rows) {
       const answer = await as(`/api/team/points/${id}/file`)
@@ -41,7 +47,9 @@ describe('a form, quiz or page as a file', () => {
       const { status, detail } = await bring(kind, content)
       expect([status, detail]).toEqual([422, expect.stringContaining(words)])
     }
-    expect(await readDatabase(sql => sql`select count(*)::int as n from point where name like ${`From a file ${process.pid} %`}`)).toEqual(before)
+    expect(await readDatabase(sql => sql`select count(*)::int as n from point where name like ${`From a file ${process.pid} %`}`)).toEqual(
+      before,
+    )
     const huge = await as('/api/team/points', 'POST', { kind: 'quiz', name: 'Huge', file: { ...file, name: 'x'.repeat(300_000) } })
     expect(huge.status).toBe(413)
     expect((await as('/api/team/points/00000000-0000-0000-0000-000000000000/file')).status).toBe(404)

@@ -19,19 +19,32 @@ let sql: Sql
 type As = (path: string, method?: string, body?: unknown) => Promise<{ status: number; body: unknown }>
 const signIn = async (who: string): Promise<As> => {
   const { email, password } = demo.members.find(m => m.email.startsWith(who))!
-  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  const signed = await fetch(`${demo.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
   const cookie = signed.headers.getSetCookie()[0]!.split(';')[0]!
   return async (path, method = 'GET', body) => {
-    const answer = await fetch(demo.url + path, { method, headers: { cookie, 'content-type': 'application/json' }, ...(body !== undefined && { body: JSON.stringify(body) }) })
+    const answer = await fetch(demo.url + path, {
+      method,
+      headers: { cookie, 'content-type': 'application/json' },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    })
     return { status: answer.status, body: await answer.json() }
   }
 }
 let manager: As
 const view = async () => (await manager('/api/team/scorecard')).body as ScorecardView
-const save = async (definition: unknown, revision?: number) => manager('/api/team/scorecard', 'PUT', { revision: revision ?? (await view()).revision, definition })
-const publish = async (revision?: number) => manager('/api/team/scorecard/publish', 'POST', { revision: revision ?? (await view()).revision })
+const save = async (definition: unknown, revision?: number) =>
+  manager('/api/team/scorecard', 'PUT', { revision: revision ?? (await view()).revision, definition })
+const publish = async (revision?: number) =>
+  manager('/api/team/scorecard/publish', 'POST', { revision: revision ?? (await view()).revision })
 const settled = () => eventually(async () => !(await view()).isTakingEffect, 60_000)
-const plus = (card: Scorecard, key: string, more: number): Scorecard => ({ ...card, fit: card.fit.map(r => (r.key === key ? { ...r, points: r.points + more } : r)) })
+const plus = (card: Scorecard, key: string, more: number): Scorecard => ({
+  ...card,
+  fit: card.fit.map(r => (r.key === key ? { ...r, points: r.points + more } : r)),
+})
 
 beforeAll(async () => {
   const place = await placeToTry(process.cwd())
@@ -48,7 +61,12 @@ afterAll(async () => {
 
 /** Leads of whom a rule of fit holds, with their points of fit. */
 const fitOf = async (rule: string) =>
-  new Map((await sql<{ id: string; fit: number }[]>`select id, fit from lead where reasons @> ${[{ rule }] as never}::jsonb`).map(l => [l.id, l.fit]))
+  new Map(
+    (await sql<{ id: string; fit: number }[]>`select id, fit from lead where reasons @> ${[{ rule }] as never}::jsonb`).map(l => [
+      l.id,
+      l.fit,
+    ]),
+  )
 
 describe('the scorecard', () => {
   it('is worked on as a copy by managers, and scores nobody before it is live', async () => {
@@ -79,7 +97,10 @@ describe('the scorecard', () => {
     // The lead's own reasons say so, and add up.
     const id = [...now.keys()][0]!
     const lead = await ask<LeadView>(`/api/v1/leads/${id}`, demo)
-    expect([lead.fit, lead.reasons.find(r => r.rule === before.workingCopy.fit[0]!.name)?.now]).toEqual([now.get(id), before.workingCopy.fit[0]!.points])
+    expect([lead.fit, lead.reasons.find(r => r.rule === before.workingCopy.fit[0]!.name)?.now]).toEqual([
+      now.get(id),
+      before.workingCopy.fit[0]!.points,
+    ])
     expect(lead.reasons.filter(r => r.axis === 'fit').reduce((sum, r) => sum + r.now, 0)).toBe(lead.fit)
     expect((await publish()).status).toBe(409)
 
@@ -93,14 +114,17 @@ describe('the scorecard', () => {
   })
   it('moves labels with their areas, and gives them back', async () => {
     const { workingCopy } = await view()
-    const labels = async () => new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
+    const labels = async () =>
+      new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
     const before = await labels()
     const top = workingCopy.labels.at(-1)!
     expect([...before.values()].filter(l => l === top.label).length).toBeGreaterThan(0)
     await save({ ...workingCopy, labels: workingCopy.labels.map(l => (l === top ? { ...l, interest: 1000 } : l)) })
     expect((await publish()).status).toBe(200)
     await settled()
-    const scored = await sql<{ n: number }[]>`select count(*)::int as n from lead where label = ${top.label} and label_floor is distinct from label`
+    const scored = await sql<
+      { n: number }[]
+    >`select count(*)::int as n from lead where label = ${top.label} and label_floor is distinct from label`
     expect(scored[0]!.n).toBe(0)
     await save(workingCopy)
     expect((await publish()).status).toBe(200)
@@ -113,7 +137,11 @@ describe('the scorecard', () => {
     ['points beyond sense', c => plus(c, c.fit[0]!.key, 1e6), 'fit.0.points'],
     ['two rules with one key', c => ({ ...c, fit: [...c.fit, c.fit[0]] }), 'fit'],
     ['a rule without a name', c => ({ ...c, fit: [{ ...c.fit[0]!, name: ' ' }] }), 'fit.0.name'],
-    ['a rule that asks for the score', c => ({ ...c, fit: [{ ...c.fit[0]!, when: { attribute: 'interest', is: 'at_least', value: 5 } }] }), 'fit.0.when'],
+    [
+      'a rule that asks for the score',
+      c => ({ ...c, fit: [{ ...c.fit[0]!, when: { attribute: 'interest', is: 'at_least', value: 5 } }] }),
+      'fit.0.when',
+    ],
     ['nothing', () => ({}), 'version'],
     ['a rule of interest in what there is not', c => ({ ...c, interest: [{ ...c.interest[0]!, on: 'dreamt' }] }), 'interest.0.on'],
   ])('says what is wrong with %s, and keeps what there was', async (_, change, field) => {
@@ -128,7 +156,10 @@ describe('the scorecard', () => {
     const gone = { attribute: 'segment', is: 'equal', value: '00000000-0000-4000-8000-000000000000' }
     expect((await save({ ...workingCopy, fit: [{ ...workingCopy.fit[0]!, when: gone }] })).status).toBe(200)
     const { status, body } = await publish()
-    expect([status, (body as { errors: { message: string }[] }).errors[0]!.message]).toEqual([422, expect.stringContaining('a segment that was removed')])
+    expect([status, (body as { errors: { message: string }[] }).errors[0]!.message]).toEqual([
+      422,
+      expect.stringContaining('a segment that was removed'),
+    ])
     await save(workingCopy)
   })
 })

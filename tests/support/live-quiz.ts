@@ -20,11 +20,11 @@ export async function liveQuiz(starter: 'sorting' | 'knowing', change: (d: Point
 export const SORTED = { for: 'Many people', time: 'Somebody does it for us', when: 'We are planning' }
 export type Came = { next: { kind: string; html: string } }
 
-
 /** A quiz without a script: its page, and what posting its form brings. */
 export async function plainPages(q: { key: string; slug: string }) {
   const page = await (await fetch(`${demo().url}/p/${q.slug}`)).text()
-  const hiddenIn = (html: string) => Object.fromEntries([...html.matchAll(/<input type="hidden" name="(_\w+)" value="([^"]*)"/g)].map(m => [m[1]!, m[2]!]))
+  const hiddenIn = (html: string) =>
+    Object.fromEntries([...html.matchAll(/<input type="hidden" name="(_\w+)" value="([^"]*)"/g)].map(m => [m[1]!, m[2]!]))
   // Whoever is faster than anybody reads is taken for a machine.
   const hidden: Record<string, string> = { ...hiddenIn(page), _shown: String(Date.now() - 60_000) }
   const post = async (fields: Record<string, string>) => {
