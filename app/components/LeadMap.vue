@@ -12,8 +12,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ move: [label: string, area: { fit: number; interest: number }] }>()
 const canvas = ref<HTMLCanvasElement>()
-/** The corner in hand. */
-const dragging = ref<string | null>(null)
+/** The corner in hand, and where it is; what it asks for changes when it is let go. */
+const dragging = ref<{ label: string; fit: number; interest: number } | null>(null)
+const areas = computed(() => props.areas.map(t => (t.label === dragging.value?.label ? dragging.value : t)))
 const near = ref<Spot | null>(null)
 const house = useHouse()
 const MOST = 110
@@ -65,9 +66,9 @@ function draw(): void {
   g.strokeStyle = color('--slate')
   g.fillStyle = color('--slate')
   g.font = '12px "Hanken Grotesk Variable", sans-serif'
-  for (const t of props.areas) {
+  for (const t of areas.value) {
     const { x, y } = cornerOf(t)
-    g.lineWidth = dragging.value === t.label ? 2 : 1
+    g.lineWidth = dragging.value?.label === t.label ? 2 : 1
     g.beginPath()
     g.moveTo(x, 0)
     g.lineTo(x, y)
@@ -94,16 +95,23 @@ function cornerAt(event: PointerEvent): string | null {
   return near.filter(t => t.d <= GRIP).sort((a, b) => a.d - b.d)[0]?.label ?? null
 }
 function grip(event: PointerEvent): void {
-  dragging.value = props.editable ? cornerAt(event) : null
+  const label = props.editable ? cornerAt(event) : null
+  dragging.value = props.areas.find(t => t.label === label) ?? null
   if (dragging.value) canvas.value!.setPointerCapture(event.pointerId)
 }
 function drag(event: PointerEvent): void {
   if (!dragging.value) return
   const at = pointsAt(event)
   // At the edge it asks for nothing.
-  emit('move', dragging.value, { fit: at.fit <= LEAST ? -1000 : at.fit, interest: Math.max(0, at.interest) })
+  dragging.value = { label: dragging.value.label, fit: at.fit <= LEAST ? -1000 : at.fit, interest: Math.max(0, at.interest) }
 }
 function drop(): void {
+  const held = dragging.value
+  const before = props.areas.find(t => t.label === held?.label)
+  if (held && before && (before.fit !== held.fit || before.interest !== held.interest)) emit('move', held.label, { fit: held.fit, interest: held.interest })
+  letGo()
+}
+function letGo(): void {
   // The press that ends a drag opens nobody.
   setTimeout(() => { dragging.value = null })
 }
@@ -123,13 +131,17 @@ onMounted(() => {
   observer.observe(canvas.value!)
   onScopeDispose(() => observer.disconnect())
 })
-watch(() => [props.leads, props.label, props.areas, dragging.value], draw)
+watch(() => [props.leads, props.label, areas.value], draw)
+const inHand = computed(() => {
+  const t = dragging.value
+  return t && `${house.labelName(t.label)}: ${t.fit <= -1000 ? 'any fit' : `fit from ${t.fit}`}, interest from ${t.interest}`
+})
 </script>
 
 <template>
   <figure>
-    <canvas ref="canvas" role="img" :aria-label="`${leads.length} open leads by fit and interest. The table of labels beside it has the figures.`" @mousemove="look" @mouseleave="near = null" @pointerdown="grip" @pointermove="drag" @pointerup="drop" @pointercancel="drop" @click="near && !dragging && navigateTo(`/follow-up/leads/${near.id}`)" />
-    <figcaption class="faded small"><span>{{ near ? `${near.name}: fit ${near.fit}, interest ${near.interest}, ${house.labelName(near.label)}` : `Each dot is an open lead: interest runs right, fit runs up. A click opens it.${editable ? ' Drag a corner to move a label.' : ''}` }}</span></figcaption>
+    <canvas ref="canvas" role="img" :aria-label="`${leads.length} open leads by fit and interest. The table of labels beside it has the figures.`" @mousemove="look" @mouseleave="near = null" @pointerdown="grip" @pointermove="drag" @pointerup="drop" @pointercancel="letGo" @click="near && !dragging && navigateTo(`/follow-up/leads/${near.id}`)" />
+    <figcaption class="faded small"><span>{{ inHand ?? (near ? `${near.name}: fit ${near.fit}, interest ${near.interest}, ${house.labelName(near.label)}` : `Each dot is an open lead: interest runs right, fit runs up. A click opens it.${editable ? ' Drag a corner to move a label.' : ''}`) }}</span></figcaption>
   </figure>
 </template>
 

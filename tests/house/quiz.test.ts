@@ -136,6 +136,16 @@ describe('a quiz', () => {
     ['a branch back', d => (d.questions[2]!.quiz!.then = [{ when: null, to: 'for' }]), 422, 'round in circles'],
     ['a branch to nowhere', d => (d.questions[0]!.quiz!.then = [{ when: null, to: 'gone' }]), 422, 'taken out'],
     ['a question that nobody comes to', d => (d.questions[0]!.quiz!.then = [{ when: null, to: 'when' }]), 422, 'Nobody comes to'],
+    [
+      'two hundred questions of forty answers',
+      d => {
+        const [q] = d.questions
+        const choices = Array.from({ length: 40 }, (_, n) => ({ ...structuredClone(q!.choices[0]!), value: `${n}`, text: `${n}` }))
+        d.questions = Array.from({ length: 200 }, (_, n) => ({ ...q!, key: `q${n}`, choices: n < 3 ? choices : [] }))
+      },
+      422,
+      '40',
+    ],
     ['a form in a quiz’s place', d => (d.quiz = null), 422, 'what is made of the answers'],
   ])('says what is wrong with %s', async (_, change, status, message) => {
     const q = await quiz('sorting', d => void change(d))

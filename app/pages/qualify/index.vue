@@ -22,7 +22,8 @@ const label = ref<string | null | undefined>()
 const card = computed<Scorecard | null>({
   get: () => definition.value,
   set: next => {
-    if (next) edit.replace(next)
+    // Presses of a key that follow each other are one step of undo.
+    if (next) definition.value = JSON.parse(JSON.stringify(next)) as Scorecard
   },
 })
 /** What differs from what is live. */
