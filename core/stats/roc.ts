@@ -107,7 +107,7 @@ export function gains(
   for (const i of order) {
     const last = groups.at(-1)
     const hit = Number(Boolean(outcomes[i]))
-    if (last?.score === scores[i]) {
+    if (last && last.score === scores[i]) {
       last.size++
       last.hits += hit
     } else groups.push({ size: 1, hits: hit, score: scores[i]! })
