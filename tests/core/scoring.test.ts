@@ -86,7 +86,9 @@ describe('labels', () => {
 
 describe('reading a scorecard', () => {
   it('takes a good one as it is, and names what is wrong with a bad one', () => {
-    expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual(card)
+    // Of an earlier day: what has come since is as it always was.
+    const plain = { off: false, note: '' }
+    expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual({ ...card, fit: card.fit.map(r => ({ ...r, ...plain })), interest: card.interest.map(r => ({ ...r, ...plain })) })
     expect(readScorecard({ ...card, halfLifeDays: 0 }).flaws).toEqual([{ field: 'halfLifeDays', message: expect.stringContaining('0.25') }])
     expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { attribute: 'tag', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
     expect(readScorecard(null).flaws).toHaveLength(1)

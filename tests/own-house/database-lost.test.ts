@@ -107,7 +107,8 @@ async function survives(away: () => Promise<void>): Promise<void> {
   const [lead] = (await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`, demo)).leads
   if (screen.isOpen()) await eventually(async () => screen.heard.join('').includes(lead!.id) || screen.heard.join('').includes('"leads":true'), 15_000)
   expect(Date.now() - back).toBeLessThan(45_000)
-  await new Promise(r => setTimeout(r, 1000))
+  // Entries go on coming in, at whatever pace the machine has.
+  await eventually(async () => busy.kept.length > before + 20, 30_000)
   await busy.end()
   screen.close()
   // What was held up meanwhile goes out in its turn.
@@ -117,7 +118,6 @@ async function survives(away: () => Promise<void>): Promise<void> {
   const wrong = busy.answers.filter(a => ![200, 201, 503].includes(a.status))
   expect(wrong).toEqual([])
   for (const a of busy.answers) if (a.status === 503) expect([a.what, Number(a.again) > 0]).toEqual([a.what, true])
-  expect(busy.kept.length).toBeGreaterThan(before + 20)
   // Each that was answered 201 is there, once.
   const sql = connect(house.databaseUrl, { max: 1 })
   const [row] = await sql<{ leads: number; entries: number }[]>`
