@@ -33,8 +33,24 @@ const box = (style: Record<string, unknown>, children?: Piece[] | string): Piece
   props: { style: { display: 'flex', ...style }, children },
 })
 
+/** So many are kept: drawing one takes a tenth of a second and more, and whoever follows links must not take it again each time. */
+const MOST_KEPT = 60
+const drawn = new Map<string, Promise<Buffer>>()
+
+/** What stands beside a link to a result. Of the same words, colours and picture it is drawn once. */
+export function sharedPicture(definition: PointDefinition, result: Result): Promise<Buffer> {
+  const key = JSON.stringify([definition.title, definition.theme, result.title, result.picture])
+  const known = drawn.get(key)
+  if (known) return known
+  const fresh = draw(definition, result)
+  drawn.set(key, fresh)
+  fresh.catch(() => drawn.delete(key))
+  if (drawn.size > MOST_KEPT) drawn.delete(drawn.keys().next().value!)
+  return fresh
+}
+
 /** Draws what stands beside a link to a result: its title, the quiz, and the result's own picture, in the colours of the quiz. */
-export async function sharedPicture({ title, theme }: PointDefinition, result: Result): Promise<Buffer> {
+async function draw({ title, theme }: PointDefinition, result: Result): Promise<Buffer> {
   const { width, height } = SHARED_SIZE
   const picture = result.picture && (await pictureOf(result.picture.file.id))
   const [big, small] = [result.title, title].map(text => {
