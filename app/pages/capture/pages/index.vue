@@ -63,6 +63,7 @@ th, td { padding: 9px 14px; border-bottom: 1px solid var(--rule); vertical-align
 tr:last-child td { border-bottom: 0; }
 .name { font-weight: 600; }
 .honey { color: var(--honey); display: block; }
+.do a { margin-left: 12px; }
 .do { text-align: right; white-space: nowrap; }
 .do .p-button { margin-left: 8px; }
 .empty { display: grid; gap: 10px; justify-items: start; }
