@@ -10,6 +10,7 @@ import { livePage, pointByKey } from '#db/points'
 import { PATIENCE_MS, applicationContext } from '#server/application-context'
 import { sayTogether } from '#server/live/say'
 import type { NamedPoint, ToldLook } from '#server/trail/looks'
+import { knownByKey } from '#server/trail/known'
 import { takeTrail } from '#server/trail/take'
 import { setting } from '#server/settings'
 
@@ -34,7 +35,6 @@ function createTrailContext() {
   const { sql, cache } = applicationContext()
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin trails', patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
-  const looked = new Map<string, NamedPoint | null>()
   let site: Kept<SiteSettings> | null = null
   let placed: Kept<PlacedRow[]> | null = null
 
@@ -51,19 +51,12 @@ function createTrailContext() {
     return page?.live ? { id: page.id, edition: page.live.number, experiment: null, variants: [], questions: new Set() } : null
   }
   /** Unknown keys are strangers' words; they are asked for once in a while, too. */
-  async function named(keys: string[]): Promise<Map<string, NamedPoint>> {
-    if (looked.size > 2_000) looked.clear()
-    for (const key of keys) {
-      if (looked.has(key)) continue
-      looked.set(key, key.startsWith('/') ? await landing(key) : await form(key))
-    }
-    return new Map(keys.flatMap(k => looked.get(k) ? [[k, looked.get(k)!] as const] : []))
-  }
-  setInterval(() => looked.clear(), KEPT_MS).unref()
+  const looked = knownByKey(key => (key.startsWith('/') ? landing(key) : form(key)))
+  setInterval(looked.forget, KEPT_MS).unref()
 
   const take = microBatcher<{ batches: TrailBatch[]; points: string[]; looks?: ToldLook[] }, null>(async (requests) => {
     const ruleset = await cache.ruleset()
-    const points = await named([...new Set(requests.flatMap(r => r.points))])
+    const points = await looked.of([...new Set(requests.flatMap(r => r.points))])
     const now = new Date()
     const leads = await lane.run(async (tx, commit) => {
       const touched = await takeTrail(tx, ruleset, requests.flatMap(r => r.batches), points, now, requests.flatMap(r => r.looks ?? []))
@@ -88,7 +81,7 @@ function createTrailContext() {
     forget(change: Topics) {
       if (change.site) site = null
       if (concerns(IN_APPEARING, change)) placed = null
-      if (change.points) looked.clear()
+      if (change.points) looked.forget()
     },
   }
 }

@@ -8,6 +8,7 @@ import { newId } from '#server/ids'
 import { noticeBodies } from '#server/deliveries/member-mail'
 import { network } from '#server/limits'
 import { merge } from '#server/live/say'
+import { knownByKey } from '#server/trail/known'
 import { hashPassword, verifyPassword } from '#server/passwords'
 import { q } from '../support/forms'
 import { ago, due, workingTime } from '../../app/utils/words'
@@ -183,4 +184,19 @@ it('says times as people do', () => {
     .toEqual(['just now', '12 min ago', 'today 08:00', 'yesterday 14:05', '3 Nov 14:05', '3 Feb 2025'])
   expect([at(24, 14), at(25, 9), at(23, 9), at(27, 9)].map(t => due(t, now))).toEqual(['today 14:00', 'tomorrow 09:00', 'yesterday 09:00', 'Fri 27 Nov 09:00'])
   expect([-5, 40, 60, 1199, 1200, 6000].map(m => workingTime(m, 10))).toEqual(['0 min', '40 min', '1 h', '19 h', '2 days', '10 days'])
+})
+
+describe('what keys stand for', () => {
+  it('is told whole, whatever is forgotten while one of them is asked for, and asked for anew after that', async () => {
+    const asked: string[] = []
+    const known = knownByKey<string>(async (key) => {
+      asked.push(key)
+      if (key === 'slow') known.forget()
+      return key === 'nobody' ? null : key.toUpperCase()
+    })
+    expect([...await known.of(['a', 'slow', 'nobody', 'b'])]).toEqual([['a', 'A'], ['slow', 'SLOW'], ['b', 'B']])
+    asked.length = 0
+    expect([...await known.of(['a', 'b', 'nobody'])]).toEqual([['a', 'A'], ['b', 'B']])
+    expect(asked).toEqual(['a', 'nobody'])
+  })
 })
