@@ -45,7 +45,8 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   const place = (key: string) => form.querySelector<HTMLElement>(`[data-question="${key}"]`)
   /** What is asked of who answers as it stands there. */
   const now = new Set<PublicQuestion>()
-  let at = 0
+  // Somebody may have come as far before the script was there.
+  let at = Number(form.querySelector<HTMLInputElement>('[name=_at]')?.value) || 0
 
   for (const input of form.querySelectorAll<HTMLInputElement>('[data-parameter]')) input.value = parameters.get(input.dataset.parameter!) ?? input.value
 

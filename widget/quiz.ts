@@ -40,6 +40,8 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
   let came: { finished: string; html: string } | null = null
   let result: HTMLElement | null = null
   let live: LiveForm
+  /** What was kept before stands there again: from now on it is kept how far it comes. */
+  let resumed = false
 
   /** As high as its tallest part from the beginning: nothing moves from question to question, and the button stays under the finger. */
   function keepStill(): void {
@@ -80,7 +82,6 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
     if (Object.keys(answers).length)
       keepBegun(key, { edition: point.edition, language: point.language, answers, at: live.at(), since, seed, skipped, came })
   }
-  for (const kind of ['input', 'click']) form.addEventListener(kind, () => setTimeout(() => form.isConnected && keep()))
   skip?.addEventListener('click', event => {
     skipped = true
     // At the end the button sends; before that it goes on.
@@ -135,9 +136,10 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
 
   return {
     way,
-    /** Is told of each part that is shown. */
+    /** Is told of each part that is shown, and of what is answered there: it is kept before a reload can come between. */
     shown(at: number): void {
       if (skip) skip.hidden = at !== contactAt || !parts.length
+      if (resumed) keep()
     },
     /** Something is said before it goes on: then it goes on with the next press. */
     says: async () => quiz!.each === true && (await say()),
@@ -146,6 +148,7 @@ export function goThrough({ form, point, base, seed, since, markup, anew }: Arou
       live = now
       wide.observe(form)
       const before = begun(key)
+      resumed = true
       if (!before) return
       const old = await asBegun(before, point, base)
       if (old) {
