@@ -3,7 +3,7 @@ import { componentStyles } from './scripts/component-styles'
 
 const here = (folder: string) => fileURLToPath(new URL(folder, import.meta.url))
 
-const COMPONENTS = ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'RadioButton', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete']
+const COMPONENTS = ['Button', 'InputText', 'Textarea', 'Select', 'MultiSelect', 'Checkbox', 'RadioButton', 'DataTable', 'Column', 'Dialog', 'Popover', 'Toast', 'DatePicker', 'AutoComplete', 'ProgressBar']
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-01-01',

@@ -12,7 +12,8 @@ import type { PropertyValue } from '#core/properties/kinds'
 import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Scope } from '#core/scopes'
-import type { Reason } from '#core/scoring/lines'
+import type { DryRunResult, Mover } from '#core/scoring/dry-run'
+import type { Reason, Score } from '#core/scoring/lines'
 import type { CardCheck } from '#core/scoring/checks'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { Proportion } from '#core/stats/proportion'
@@ -119,6 +120,33 @@ export interface Spot { id: string; name: string; fit: number; interest: number;
 export interface QualifyView {
   scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]
   counts: { label: string | null; leads: number }[]
+}
+
+/** What a rule of the live card does: how many leads carry a line of it, and how many points it gave since the month began. */
+export interface RuleUse { leads: number; points: number }
+
+/** Somebody of a dry run. */
+export interface MovedPerson {
+  lead: string; name: string; company: string | null; owner: string | null; status: string; from: string | null; to: string | null
+  before: { fit: number; interest: number }; after: { fit: number; interest: number }
+}
+export type NamedMover = Mover & { name: string; owner: string | null }
+/** What another scorecard would make of the leads. */
+export interface DryRunView {
+  id: string; at: string; by: string | null; revision: number
+  who: { segment?: string; days?: number }
+  state: 'waiting' | 'working' | 'done' | 'stopped' | 'failed'
+  total: number | null; done: number; problem: string | null
+  /** The edition that it is compared with. */
+  card: number
+  /** The working copy and the edition that is live are still those that it is about. */
+  isCurrent: boolean
+  result: (Omit<DryRunResult, 'gains' | 'losses'> & { gains: NamedMover[]; losses: NamedMover[] }) | null
+}
+export interface WhyUnderBoth {
+  lead: string; name: string
+  live: Score & { label: string | null }
+  tried: Score & { label: string | null }
 }
 
 /** The scorecard as those see it who work on it. */

@@ -8,5 +8,6 @@ export async function dropLeads(tx: Tx, gone: string[]): Promise<void> {
   await tx`delete from delivery where lead_id = any(${gone}::uuid[]) and (sent_at is not null or member_id is null)`
   await tx`delete from visitor_lead where lead_id = any(${gone}::uuid[])`
   await tx`update unfinished set lead_id = null where lead_id = any(${gone}::uuid[])`
+  await tx`delete from dry_run_lead where lead_id = any(${gone}::uuid[])`
   await tx`delete from lead where id = any(${gone}::uuid[])`
 }

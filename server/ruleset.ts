@@ -43,6 +43,18 @@ export interface Ruleset extends Vocabulary {
 
 const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [] }
 
+/** A scorecard as it is applied: conditions with their segments written out. */
+export function asApplied(card: Scorecard, segments: Map<string, Condition>): Scorecard {
+  const whole = (when: Condition) => expanded(when, segments)
+  // A scorecard that asked for what it makes would never come to an end: such a rule is nobody's. Where segments are changed, that is refused.
+  const ofScore = (when: Condition): Condition => asksForScore(when) ? { any: [] } : when
+  return {
+    ...card,
+    fit: card.fit.map(rule => ({ ...rule, when: ofScore(whole(rule.when)) })),
+    interest: card.interest.map(rule => ({ ...rule, when: rule.when && whole(rule.when) })),
+  }
+}
+
 /** Reads the ruleset anew. */
 export async function readRuleset(db: Db): Promise<Ruleset> {
   const [words, members, scorecard, plan, rules, groups, segmentRows, texts] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db), ownTexts(db)])
@@ -50,18 +62,15 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => expanded(when, described)
   const card = scorecard?.definition ?? NO_SCORECARD
-  // A scorecard that asked for what it makes would never come to an end: such a rule is nobody's. Where segments are changed, that is refused.
-  const ofScore = (when: Condition): Condition => asksForScore(when) ? { any: [] } : when
-  const fit = card.fit.map(rule => ({ ...rule, when: ofScore(whole(rule.when)) }))
-  const interest = card.interest.map(rule => ({ ...rule, when: rule.when && whole(rule.when) }))
+  const applied = asApplied(card, described)
   const lanes = (plan?.definition.lanes ?? []).map(lane => ({ ...lane, when: lane.when && whole(lane.when) }))
   return {
     ...words,
-    scorecard: { ...card, fit, interest }, card: scorecard?.number ?? 0,
+    scorecard: applied, card: scorecard?.number ?? 0,
     plan: { version: 1, lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
     cardSegments: card.fit.flatMap(rule => segmentsIn(rule.when)),
-    needs: needsOf([...fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
+    needs: needsOf([...applied.fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
     members: new Map(members.map(m => [m.id, m])),
     rules,
     lists: groups,

@@ -12,6 +12,7 @@ import type { LeadState } from '#core/leads/lead'
 import { openness } from '#core/points/closing'
 import type { Answers, Question } from '#core/points/definition'
 import { writeConfirmation } from '#core/points/mails'
+import { entryActivity } from '#core/scoring/activities'
 import type { Activity } from '#core/scoring/score'
 
 /**
@@ -44,7 +45,7 @@ export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Ext
   const earlier = intake.visitor ? book.activitiesOf(intake.visitor) : []
   if (intake.visitor) book.add(lead, { visitor: intake.visitor })
   book.taken.set(intake.point.id, (book.taken.get(intake.point.id) ?? 0) + 1)
-  const sent: Activity = { kind: 'entry', at: intake.at, note: intake.point.name, attributes: name => name === 'point' ? intake.point.key : undefined }
+  const sent = entryActivity(intake.at, intake.point, intake.answers, intake.judged)
   return { step: now, activities: [...earlier, sent] }
 }
 

@@ -1,5 +1,6 @@
 import { visitorAttribute } from '#core/appearing/attributes'
 import type { ActivityKind, Askable } from '#core/conditions/condition'
+import type { DeedKind } from '#core/scoring/deeds'
 import { attributeOf } from '#core/leads/attributes/registry'
 
 const KEY = /^[a-z][a-z0-9_]{0,49}$/
@@ -40,4 +41,7 @@ export const ABOUT_PAGE = only(isPage)
 /** Who sees a point: the page, the browser, and the person behind it. */
 export const ABOUT_VISITOR = or(attribute => isPerson(attribute) || visitorAttribute(attribute) !== undefined)
 /** One activity that earns interest, by what it is. */
-export const ABOUT_ACTIVITY: Record<'entry' | 'page_view' | 'event', Askable> = { entry: only(attribute => attribute === 'point'), page_view: only(attribute => PAGE.has(attribute)), event: only(ofEvent) }
+export const ABOUT_ACTIVITY: Record<DeedKind, Askable> = {
+  entry: only(attribute => ofEntry(attribute) || isOfQuiz(attribute)), page_view: only(attribute => PAGE.has(attribute)), event: only(ofEvent),
+  clicked: only(attribute => attribute === 'mail.subject'), meeting: only(() => false),
+}

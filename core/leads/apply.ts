@@ -4,9 +4,11 @@ import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type St
 import type { Filled } from '#core/events/kinds/brought-in'
 import { same } from '#core/leads/fill-property'
 import { RUNS, type Cause, type LeadCause, type PersonCause } from '#core/leads/causes'
+import type { DeedKind } from '#core/scoring/deeds'
+import { clickedActivity } from '#core/scoring/activities'
 import { clearProperty, nameOf, propertyOf, setProperty, type LeadState } from '#core/leads/lead'
 import { label, lane, score } from '#core/leads/stages'
-import { repriced, type Activity } from '#core/scoring/score'
+import { repriced, toldTo, type Activity } from '#core/scoring/score'
 
 /**
  * The one way from causes to changed leads, up to the lane that a lead goes to. Causes are taken in their order; what one did, the
@@ -49,6 +51,8 @@ function ownPart(rules: Rules, tools: Tools, book: Book, cause: Cause): Own {
   return { step, activities }
 }
 
+/** What browsers tell of. */
+const OF_TRAIL: ReadonlySet<DeedKind> = new Set(['page_view', 'event'])
 /** Most causes are nothing that earns interest. */
 const NOTHING: Activity[] = []
 
@@ -61,7 +65,7 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       return cause.activities
     case 'browser': {
       step.changed = false
-      const ofTrail = new Set(rules.scorecard.interest.filter(rule => rule.on !== 'entry').map(rule => rule.key))
+      const ofTrail = new Set(rules.scorecard.interest.filter(rule => OF_TRAIL.has(rule.on)).map(rule => rule.key))
       lead.reasons = lead.reasons.filter(line => !ofTrail.has(line.rule))
       return cause.activities
     }
@@ -135,7 +139,8 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
         ...(cause.was !== undefined && { was: new Date(cause.was).toISOString() }),
       })
       step.notices.push({ id: tools.newId(cause.at), to: cause.with, mail: true, ...cause.notice })
-      return NOTHING
+      // One that is moved is the same meeting.
+      return cause.was === undefined ? [{ kind: 'meeting', at: cause.at, attributes: () => undefined }] : NOTHING
     }
     case 'confirmed':
       lead.confirmedAt = cause.at
@@ -162,14 +167,14 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
     case 'clicked':
       step.changed = false
       tell(step, 'clicked', { subject: cause.subject })
-      return NOTHING
+      return [clickedActivity(cause.at, cause.subject)]
     case 'due':
       step.changed = false
       return NOTHING
     case 'ruleset':
       step.changed = false
-      lead.reasons = repriced(rules.scorecard, lead.reasons)
-      return NOTHING
+      lead.reasons = repriced(rules.scorecard, lead.reasons, cause.anew?.rules)
+      return cause.anew ? toldTo(cause.anew.activities, cause.anew.rules) : NOTHING
   }
 }
 

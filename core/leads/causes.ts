@@ -44,9 +44,15 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     | { kind: 'clicked'; subject: string }
     /** Something of it falls due: interest that fades, a day that ends. */
     | { kind: 'due' }
-    /** Another scorecard or plan is live. */
-    | { kind: 'ruleset' }
+    /** Another scorecard or plan is live; by rules that ask otherwise than before, interest is earned anew from what was done. */
+    | { kind: 'ruleset'; anew?: Anew }
   )
+
+/** What a lead did, for the rules that earn anew. */
+export interface Anew {
+  rules: ReadonlySet<string>
+  activities: Activity[]
+}
 
 export type RowOwner = { member: string } | 'plan' | 'nobody'
 

@@ -76,6 +76,9 @@ export function cardChecks(card: Scorecard, around: CardSurroundings): CardCheck
       const gone = rule.when && goneIn(rule.when, around)
       if (gone) say(rule.off ? 'hint' : 'stop', place, `“${rule.name}” asks for ${gone}.`)
       else if (rule.when && holdsNever(rule.when)) say('hint', place, `“${rule.name}” can hold for nobody.`)
+      if (rule.from && rule.until && rule.from >= rule.until) say('stop', place, `“${rule.name}” ends before it begins: it never counts.`)
+      if ('group' in rule && rule.group && !card.groups?.some(g => g.key === rule.group))
+        say('stop', place, `“${rule.name}” is in a group that was removed.`)
       if (!rule.off && rule.points === 0) say('hint', place, `“${rule.name}” gives no points.`)
       const twin = all
         .slice(0, i)

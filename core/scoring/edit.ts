@@ -1,11 +1,11 @@
-import type { FitRule, InterestRule, Scorecard } from '#core/scoring/scorecard'
+import type { FitGroup, FitRule, InterestRule, Scorecard } from '#core/scoring/scorecard'
 
 // What a manager does with a scorecard. Each gives another scorecard.
 
 export type Axis = 'fit' | 'interest'
 type Rule = FitRule | InterestRule
 /** What can be changed of a rule. */
-export type RuleChange = Partial<Omit<InterestRule, 'key'>>
+export type RuleChange = Partial<Omit<InterestRule, 'key'> & Pick<FitRule, 'group'>>
 
 const withRules = (card: Scorecard, axis: Axis, change: (rules: Rule[]) => Rule[]): Scorecard => ({ ...card, [axis]: change(card[axis]) })
 
@@ -39,3 +39,20 @@ export function setArea(card: Scorecard, label: string, area: { fit: number; int
   const labels = [...card.labels.filter(r => r.label !== label), ...(area ? [{ label, ...area }] : [])]
   return { ...card, labels: labels.sort((a, b) => order.indexOf(a.label) - order.indexOf(b.label)) }
 }
+
+/** A group of rules of fit at the end; no rule is in it yet. */
+export function addGroup(card: Scorecard): Scorecard {
+  const groups = card.groups ?? []
+  const taken = new Set(groups.map(g => g.key))
+  let n = 1
+  while (taken.has(`group_${n}`)) n++
+  return { ...card, groups: [...groups, { key: `group_${n}`, name: 'A new group', most: 30 }] }
+}
+export const changeGroup = (card: Scorecard, key: string, change: Partial<Omit<FitGroup, 'key'>>): Scorecard =>
+  ({ ...card, groups: (card.groups ?? []).map(g => (g.key === key ? { ...g, ...change } : g)) })
+/** Takes a group out; its rules stay, each by itself. */
+export const removeGroup = (card: Scorecard, key: string): Scorecard => ({
+  ...card,
+  groups: (card.groups ?? []).filter(g => g.key !== key),
+  fit: card.fit.map(r => (r.group === key ? { ...r, group: null } : r)),
+})

@@ -4,6 +4,8 @@ import {
   Equals,
   IsBoolean,
   IsIn,
+  IsInt,
+  IsISO8601,
   IsNumber,
   IsString,
   Length,
@@ -16,7 +18,8 @@ import { ABOUT_ACTIVITY, ABOUT_FIT } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import type { Flaw } from '#core/flaws'
 import { ConditionBy, ConditionRequired, Default, read } from '#core/shapes'
-import { ListOf } from '#core/validate'
+import { DEED_KINDS, type DeedKind } from '#core/scoring/deeds'
+import { ListOf, Nested } from '#core/validate'
 
 const MOST_RULES = 200
 const MOST_POINTS = 1000
@@ -33,17 +36,35 @@ class RuleShape {
   @Default(false) @IsBoolean() off?: boolean
   /** Among colleagues: why it is there. */
   @Default('') @IsString() @MaxLength(600) note?: string
+  /** It counts from this moment on, and before that one. */
+  @Default(null) @IsISO8601({ strict: true }) from?: string | null
+  @Default(null) @IsISO8601({ strict: true }) until?: string | null
 }
 const whole = <T extends RuleShape>(rule: T): T => ({ ...rule, points: Math.trunc(rule.points) })
+
+/** No more often than so many times in any so many days. */
+export class Most {
+  @IsInt() @Min(1) @Max(1000) times!: number
+  @IsInt() @Min(1) @Max(365) days!: number
+}
+/** Rules of fit that together give no more than so much. */
+export class FitGroup {
+  @Name() key!: string
+  @Name() name!: string
+  @IsNumber() @Min(1) @Max(MOST_POINTS) most!: number
+}
 
 export class FitRule extends RuleShape {
   static tidy = whole<FitRule>
   @ConditionRequired(ABOUT_FIT) when!: Condition
+  /** The key of the group that it belongs to. */
+  @Default(null) @IsString() group?: string | null
 }
 export class InterestRule extends RuleShape {
   static tidy = whole<InterestRule>
-  @IsIn(['entry', 'page_view', 'event']) on!: 'entry' | 'page_view' | 'event'
+  @IsIn(DEED_KINDS) on!: DeedKind
   @ConditionBy<InterestRule>(rule => ABOUT_ACTIVITY[rule.on]) when!: Condition | null
+  @Default(null) @Nested(() => Most) most?: Most | null
 }
 /** A label asks for at least this much fit and interest. Lowest first. */
 export class LabelRule {
@@ -68,6 +89,11 @@ export class Scorecard {
   @ArrayUnique((r: InterestRule) => r?.key, { message: 'Two rules have the same key' })
   @ListOf(() => InterestRule)
   interest!: InterestRule[]
+  @Default([])
+  @ArrayMaxSize(MOST_RULES)
+  @ArrayUnique((g: FitGroup) => g?.key, { message: 'Two groups have the same key' })
+  @ListOf(() => FitGroup)
+  groups?: FitGroup[]
   @ArrayMaxSize(MOST_RULES) @ListOf(() => LabelRule) labels!: LabelRule[]
 }
 

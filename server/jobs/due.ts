@@ -1,8 +1,10 @@
 import type { LeadCause } from '#core/leads/causes'
 import { dueLeads, leadsBehind } from '#db/book'
 import type { Sql, Tx } from '#db/client'
-import { finishTakeover, liveScorecard, moveTakeover, takeoverOf } from '#db/scoring'
+import { cardTakenOver, finishTakeover, liveScorecard, moveTakeover, takeoverOf } from '#db/scoring'
+import { asksOtherwise } from '#core/scoring/score'
 import { changeLeads } from '#server/ingest/change'
+import { anewFor } from '#server/scoring/deeds'
 import { retried } from '#server/ingest/micro-batcher'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 
@@ -70,7 +72,9 @@ export async function takeOverSome(tx: Tx, ruleset: Ruleset, card: number, at = 
     await finishTakeover(tx, card)
     return { leads: 0, changed: [] }
   }
-  const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ kind: 'ruleset', at, by: null, lead })))
+  const { scorecard } = ruleset
+  const anew = await anewFor(tx, leads, scorecard, asksOtherwise((await cardTakenOver(tx, card)) ?? null, scorecard))
+  const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ kind: 'ruleset', at, by: null, lead, anew: anew(lead) })))
   await moveTakeover(tx, card, leads.at(-1)!)
   return { leads: leads.length, changed: changedIn(steps) }
 }

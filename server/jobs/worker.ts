@@ -5,6 +5,7 @@ import { beat } from '#db/pulse'
 import { sizeOldOnes } from '#server/files/sizes'
 import { goOnWithImports } from '#server/lists/import'
 import { goLiveDue } from '#server/jobs/go-live'
+import { workDryRun } from '#server/scoring/dry-run'
 import { judgeDue, takeOver } from '#server/jobs/due'
 import { LONG_S, longTransactions } from '#db/stream'
 import { zoneOf } from '#db/house'
@@ -31,6 +32,8 @@ const IMPORTS_MS = 15_000
 const LABELS_MS = 3_000
 const FIGURES_MS = 1_000
 const GO_LIVE_MS = 2_000
+const DRY_RUNS_MS = 1_000
+const TELL_RUN_MS = 500
 const PICTURES_MS = 5_000
 const WATCH_MS = 15_000
 
@@ -104,6 +107,12 @@ const labels = rounds('What is due', async () => {
   await takeOver(sql, tell)
 })
 const clock = setInterval(labels.round, LABELS_MS)
+/** What another scorecard would make of the leads. */
+const tellRuns = sayTogether(sql, TELL_RUN_MS)
+const dryRuns = rounds('A dry run', async () => {
+  await workDryRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
+})
+const rehearser = setInterval(dryRuns.round, DRY_RUNS_MS)
 /** The house's figures follow what happens. */
 const figures = rounds('Figures', async () => {
   const zone = await zoneOf(sql)
@@ -138,6 +147,7 @@ let waking: NodeJS.Timeout | undefined
 const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', CHANNEL, (text) => {
   if (!(JSON.parse(text) as Change).jobs || waking) return
   send()
+  dryRuns.round()
   waking = setTimeout(() => { waking = undefined }, 250)
 }, () => {})
 
@@ -147,10 +157,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, bookkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, rehearser, bookkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, dryRuns, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
 import { labelFor } from '#core/scoring/labels'
 import { decayed, scoreAt, totalsAt, type ReasonLine } from '#core/scoring/lines'
-import { withActivities, type Activity } from '#core/scoring/score'
+import { asksOtherwise, fitLines, repriced, toldTo, withActivities, type Activity } from '#core/scoring/score'
 import { holds, type Condition } from '#core/conditions/condition'
 import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 
@@ -84,11 +84,64 @@ describe('labels', () => {
   })
 })
 
+describe('rules that count within bounds', () => {
+  const judge = judging({ 'property.sector': 'school', 'property.far': 'yes' })
+  const plainRule = { off: false, note: '' }
+  it('count so often in any so many days, whichever way they are told', () => {
+    const often: Scorecard = { ...card, interest: [{ key: 'entry', name: 'Entry', points: 20, on: 'entry', when: null, most: { times: 2, days: 3 } }] }
+    fc.assert(fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 20 * DAY }), { maxLength: 12 }), (times) => {
+      const done = times.toSorted((a, b) => a - b)
+      const now = 21 * DAY
+      const atOnce = withActivities(often, [], judge, times.map(entry), now).lines.filter(l => l.axis === 'interest').map(l => l.at)
+      const oneByOne = done.reduce((lines, at) => withActivities(often, lines, judge, [entry(at)], at).lines, [] as ReasonLine[]).filter(l => l.axis === 'interest').map(l => l.at)
+      expect(oneByOne).toEqual(atOnce)
+      for (const at of atOnce) expect(atOnce.filter(a => a <= at && a > at - 3 * DAY).length).toBeLessThanOrEqual(2)
+      // What was left out had found it full.
+      for (const at of done.filter(d => !atOnce.includes(d))) expect(atOnce.filter(a => a <= at && a > at - 3 * DAY)).toHaveLength(2)
+    }))
+  })
+  it('of a group together give no more than it says, and their lines add up to it', () => {
+    const rule = (key: string, points: number) => ({ key, name: key, points, when: { all: [] }, group: 'kind', ...plainRule })
+    fc.assert(fc.property(fc.array(fc.integer({ min: -30, max: 40 }), { minLength: 1, maxLength: 6 }), fc.integer({ min: 1, max: 60 }), (points, most) => {
+      const grouped: Scorecard = { ...card, groups: [{ key: 'kind', name: 'Kind', most }], fit: [...points.map((p, i) => rule(`r${i}`, p)), { ...rule('alone', 7), group: null }] }
+      const { lines } = fitLines(grouped, judge, 0)
+      const whole = points.reduce((a, b) => a + b, 0)
+      expect(lines.filter(l => l.rule !== 'alone').reduce((n, l) => n + l.points, 0)).toBe(Math.min(most, whole))
+      expect(lines.find(l => l.rule === 'alone')!.points).toBe(7)
+      for (const [i, line] of lines.slice(0, -1).entries()) {
+        expect(line.points === points[i] || line.points < points[i]!).toBe(true)
+        expect(line.note !== undefined).toBe(line.points !== points[i])
+      }
+    }))
+  })
+  it('count within their period, and it is known when it begins and ends', () => {
+    const from = new Date(5 * DAY).toISOString()
+    const until = new Date(9 * DAY).toISOString()
+    const short: Scorecard = { ...card, fit: [{ ...card.fit[0]!, from, until }], interest: [{ ...card.interest[0]!, from, until }] }
+    const at = (now: number) => withActivities(short, [], judge, [entry(now)], now)
+    expect([4, 5, 8, 9].map(d => at(d * DAY).lines.map(l => l.axis))).toEqual([[], ['fit', 'interest'], ['fit', 'interest'], []])
+    expect([4, 5, 9].map(d => at(d * DAY).until)).toEqual([5 * DAY, 9 * DAY, Infinity])
+  })
+  it('earn anew from what was done where they ask otherwise, and not where only their points are others', () => {
+    const other = { ...card, interest: [{ ...card.interest[0]!, points: 3 }, { ...card.interest[1]!, when: null }, { key: 'new', name: 'New', points: 1, on: 'event' as const, when: null }] }
+    expect([...asksOtherwise(card, other)]).toEqual(['prices', 'new'])
+    expect([...asksOtherwise(null, card)]).toEqual(['entry', 'prices'])
+    const off = { ...card, interest: card.interest.map(r => ({ ...r, off: true })) }
+    expect([[...asksOtherwise(card, off)], [...asksOtherwise(off, card)]]).toEqual([[], ['entry', 'prices']])
+    const before = withActivities(card, [], judge, [view(0, '/prices'), view(0, '/journal'), entry(1)], 2).lines
+    const anew = asksOtherwise(card, other)
+    const lines = withActivities(other, repriced(other, before, anew), judge, toldTo([view(0, '/prices'), view(0, '/journal'), entry(1)], anew), 2).lines
+    expect(lines.filter(l => l.axis === 'interest').map(l => [l.rule, l.points, l.note])).toEqual([['prices', 7, '/prices'], ['prices', 7, '/journal'], ['entry', 3, 'form']])
+  })
+})
+
 describe('reading a scorecard', () => {
   it('takes a good one as it is, and names what is wrong with a bad one', () => {
     // Of an earlier day: what has come since is as it always was.
-    const plain = { off: false, note: '' }
-    expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual({ ...card, fit: card.fit.map(r => ({ ...r, ...plain })), interest: card.interest.map(r => ({ ...r, ...plain })) })
+    const plain = { off: false, note: '', from: null, until: null }
+    expect(readScorecard(JSON.parse(JSON.stringify(card))).scorecard).toEqual({
+      ...card, groups: [], fit: card.fit.map(r => ({ ...r, ...plain, group: null })), interest: card.interest.map(r => ({ ...r, ...plain, most: null })),
+    })
     expect(readScorecard({ ...card, halfLifeDays: 0 }).flaws).toEqual([{ field: 'halfLifeDays', message: expect.stringContaining('0.25') }])
     expect(readScorecard({ ...card, fit: [{ ...card.fit[0], when: { attribute: 'tag', is: 'like', value: 1 } }] }).flaws[0]?.field).toBe('fit.0.when.is')
     expect(readScorecard(null).flaws).toHaveLength(1)

@@ -73,6 +73,11 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
   const [visitor, visit] = [randomUUID(), randomUUID()]
   const condition = { all: [{ attribute: 'property.sector', is: 'one_of', value: ['school'] }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: '/' }, times: 1, days: 3 }] }
+  const rule = { key: 'a', name: 'A', points: 5, off: false, note: '', from: new Date().toISOString(), until: null }
+  const card = {
+    version: 1, halfLifeDays: 20, fit: [{ ...rule, when: condition, group: 'g' }], groups: [{ key: 'g', name: 'G', most: 10 }], labels: [{ label: 'early', fit: 0, interest: 0 }],
+    interest: [{ ...rule, on: 'entry', when: { attribute: 'point', is: 'equal', value: 'x' }, most: { times: 1, days: 7 } }],
+  }
   const theme = (point.workingCopy as { theme: object }).theme
   return {
     ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
@@ -92,6 +97,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /api/team/points/{id}/rehearsal': [{ answers: { email: 'a@b.example' }, mail: false }], 'POST /api/team/points/{id}/publish': [{ revision: 1 }], 'PUT /api/team/points/{id}/going-live': [{ revision: 1, at: '2031-04-01T07:00:00Z' }], 'PUT /api/team/points/{id}/slug': [{ slug: 'x-y' }],
       'POST /api/team/points': [{ name: 'x' }, { name: 'x', kind: 'page' }, { name: 'x', copy: points[0]!.id }],
       'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
+      'PUT /api/team/scorecard': [{ revision: 0, definition: card }], 'POST /api/team/scorecard/publish': [{ revision: 1 }], 'POST /api/team/scorecard/dry-run': [{ revision: 1, days: 30, segment: visitor }],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],
       'POST /api/team/visits/judged': [{ visit, point: points[0]!.key, tests: [condition.all[0]] }],
       'POST /api/team/hosts': [{ name: 'hello.firm.example' }], 'PUT /api/team/hosts/{name}': [{ front: points[0]!.id }], 'PUT /api/team/points/{id}/host': [{ host: 'hello.firm.example' }],

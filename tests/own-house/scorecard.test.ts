@@ -7,6 +7,7 @@ import { connect, type Sql } from '#db/client'
 import { demoFile, openHouse, type House } from '../../scripts/house'
 import { placeToTry } from '../../scripts/try-place'
 import { ask, eventually, type Demo } from '../support/house'
+import { memberOf, type As } from '../support/members'
 
 // A house of its own: what a new scorecard does to leads is no other test's business.
 interface LeadView {
@@ -16,24 +17,6 @@ interface LeadView {
 let house: House
 let demo: Demo
 let sql: Sql
-type As = (path: string, method?: string, body?: unknown) => Promise<{ status: number; body: unknown }>
-const signIn = async (who: string): Promise<As> => {
-  const { email, password } = demo.members.find(m => m.email.startsWith(who))!
-  const signed = await fetch(`${demo.url}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ email, password }),
-  })
-  const cookie = signed.headers.getSetCookie()[0]!.split(';')[0]!
-  return async (path, method = 'GET', body) => {
-    const answer = await fetch(demo.url + path, {
-      method,
-      headers: { cookie, 'content-type': 'application/json' },
-      ...(body !== undefined && { body: JSON.stringify(body) }),
-    })
-    return { status: answer.status, body: await answer.json() }
-  }
-}
 let manager: As
 const view = async () => (await manager('/api/team/scorecard')).body as ScorecardView
 const save = async (definition: unknown, revision?: number) =>
@@ -51,7 +34,7 @@ beforeAll(async () => {
   house = await openHouse(place, { demo: { days: 12 }, env: { CAVLIN_LIMITS: 'off' }, onOutput: () => {} })
   demo = JSON.parse(readFileSync(demoFile(place.data), 'utf8')) as Demo
   sql = connect(house.databaseUrl, { max: 2 })
-  manager = await signIn('ansel')
+  manager = await memberOf(demo, 'ansel')
 }, 120_000)
 afterAll(async () => {
   await sql?.end()
@@ -71,7 +54,7 @@ const fitOf = async (rule: string) =>
 describe('the scorecard', () => {
   it('is worked on as a copy by managers, and scores nobody before it is live', async () => {
     await settled()
-    const [marketer, before] = [await signIn('tamsin'), await view()]
+    const [marketer, before] = [await memberOf(demo, 'tamsin'), await view()]
     expect(before).toMatchObject({ revision: 0, live: { number: 1 }, isTakingEffect: false, checks: [] })
     const { key } = before.workingCopy.fit[0]!
     const changed = plus(before.workingCopy, key, 25)

@@ -2,33 +2,58 @@
 import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
 import type { Condition } from '#core/conditions/condition'
 import type { CardCheck } from '#core/scoring/checks'
+import { DEED_KINDS, DEEDS } from '#core/scoring/deeds'
 import { addRule, changeRule, moveRule, removeRule, type Axis, type RuleChange } from '#core/scoring/edit'
 import type { FitRule, InterestRule, Scorecard } from '#core/scoring/scorecard'
+import type { RuleUse } from '#core/team'
+import type { Attribute } from '~/components/ConditionTree.vue'
 
 /** The rules of one axis: name, what they ask, and their points, all changed where they stand. */
 const card = defineModel<Scorecard>({ required: true })
-const props = defineProps<{ axis: Axis; checks: CardCheck[]; disabled: boolean }>()
+const props = defineProps<{
+  axis: Axis
+  checks: CardCheck[]
+  disabled: boolean
+  /** What each rule does now, by its key; of those that are not live nothing. */
+  uses: Record<string, RuleUse>
+}>()
 const inWords = useConditionWords()
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 const opened = ref<string | null>(null)
 const rules = computed<(FitRule | InterestRule)[]>(() => card.value[props.axis])
-const KINDS: { key: InterestRule['on']; name: string; says: string; did: 'entry' | 'page' | 'event' }[] = [
-  { key: 'entry', name: 'An entry', says: 'An entry', did: 'entry' },
-  { key: 'page_view', name: 'A page that is read', says: 'A page, once a day', did: 'page' },
-  { key: 'event', name: 'An event of the site', says: 'An event of the site, once a day', did: 'event' },
-]
+const KINDS = DEED_KINDS.map(key => ({ key, name: DEEDS[key].name }))
 const isInterest = (rule: FitRule | InterestRule): rule is InterestRule => 'on' in rule
 const says = (rule: FitRule | InterestRule) =>
   isInterest(rule)
-    ? `${KINDS.find(k => k.key === rule.on)!.says}${rule.when ? `: ${inWords(rule.when)}` : ''}`
+    ? `${DEEDS[rule.on].says}${rule.when ? `: ${inWords(rule.when)}` : ''}${rule.most ? `; ${oftenIn(rule.most)}` : ''}`
     : inWords(rule.when)
+const oftenIn = ({ times, days }: { times: number; days: number }) => `at most ${times === 1 ? 'once' : `${times} times`} in ${count(days, 'day', 'days')}`
+/** The days of a period, as people say them; the last one counts. */
+const lastDay = (until: string) => new Date(Date.parse(until) - 1)
+const period = ({ from, until }: FitRule | InterestRule) =>
+  [from && `from ${day(from)}`, until && `until ${day(lastDay(until).toISOString())}`].filter(Boolean).join(', ')
+const startOf = (picked: Date | null) => (picked ? new Date(picked.getFullYear(), picked.getMonth(), picked.getDate()).toISOString() : null)
+const endOf = (picked: Date | null) => (picked ? new Date(picked.getFullYear(), picked.getMonth(), picked.getDate() + 1).toISOString() : null)
+const groups = computed(() => [{ key: null as string | null, name: 'In no group' }, ...(card.value.groups ?? [])])
+const groupOf = (rule: FitRule | InterestRule) => (isInterest(rule) ? undefined : card.value.groups?.find(g => g.key === rule.group))
+const used = (rule: FitRule | InterestRule) => {
+  const use = props.uses[rule.key]
+  if (!use) return ''
+  return `${use.leads.toLocaleString('en')} ${use.leads === 1 ? 'lead' : 'leads'} now, ${use.points > 0 ? '+' : ''}${use.points.toLocaleString('en')} this month`
+}
 /** What the rules of the score may ask: not for the score. */
 const SCORE = new Set(['fit', 'interest', 'label'])
 const fitAttributes = computed(() => leadAttributes.value.filter(a => !SCORE.has(a.name)))
 const ownAttributes = (rule: InterestRule) => {
-  const all = activityAttributes(KINDS.find(k => k.key === rule.on)!.did)
+  const { like } = DEEDS[rule.on]
+  if (rule.on === 'clicked') return SUBJECT
+  if (!like) return []
+  const all = activityAttributes(like)
+  if (rule.on === 'entry') return [...all, ...OF_QUIZ]
   return rule.on === 'event' ? all.filter(a => !a.name.startsWith('page.')) : all
 }
+const SUBJECT: Attribute[] = [{ name: 'mail.subject', label: 'Subject of the mail', kind: 'short_text', choices: [] }]
+const OF_QUIZ: Attribute[] = [{ name: 'quiz.share', label: 'Percent of a quiz’s marks', kind: 'number', choices: [] }]
 const of = (i: number) => props.checks.filter(c => c.place === `${props.axis}.${i}`)
 const put = (key: string, change: RuleChange) => {
   card.value = changeRule(card.value, props.axis, key, change)
@@ -70,6 +95,9 @@ const NOTHING: Condition = { all: [] }
             {{ says(rule) }}
           </button>
           <span v-if="rule.off" class="faded small">off</span>
+          <span v-if="period(rule)" class="faded small">{{ period(rule) }}</span>
+          <span v-if="groupOf(rule)" class="faded small">in “{{ groupOf(rule)!.name }}”</span>
+          <span v-if="used(rule)" class="faded small used">{{ used(rule) }}</span>
         </p>
         <p v-if="rule.note && opened !== rule.key" class="faded small">{{ rule.note }}</p>
         <p v-for="c in of(i)" :key="c.message" class="small" :class="c.level === 'stop' ? 'brick' : 'honey'">{{ c.message }}</p>
@@ -87,6 +115,7 @@ const NOTHING: Condition = { all: [] }
               @update:model-value="put(rule.key, { on: $event, when: null })"
             />
             <ConditionTree
+              v-if="ownAttributes(rule).length"
               :model-value="rule.when ?? NOTHING"
               :attributes="ownAttributes(rule)"
               :disabled="disabled"
@@ -105,6 +134,74 @@ const NOTHING: Condition = { all: [] }
             :called="`When ${rule.name} holds`"
             @update:model-value="put(rule.key, { when: $event })"
           />
+          <div v-if="isInterest(rule)" class="line">
+            <label class="tick"
+              ><Checkbox
+                :model-value="Boolean(rule.most)"
+                binary
+                :disabled="disabled"
+                :input-id="`most-${rule.key}`"
+                @update:model-value="put(rule.key, { most: $event ? { times: 1, days: 7 } : null })"
+              />
+              No more often than</label
+            >
+            <template v-if="rule.most">
+              <ScoringPointsInput
+                :model-value="rule.most.times"
+                :least="1"
+                :called="`How often ${rule.name} counts`"
+                :disabled="disabled"
+                @update:model-value="put(rule.key, { most: { ...rule.most!, times: $event } })"
+              />
+              <span>times in</span>
+              <ScoringPointsInput
+                :model-value="rule.most.days"
+                :least="1"
+                :most="365"
+                :called="`In how many days, for ${rule.name}`"
+                :disabled="disabled"
+                @update:model-value="put(rule.key, { most: { ...rule.most!, days: $event } })"
+              />
+              <span>days</span>
+            </template>
+          </div>
+          <template v-else-if="card.groups?.length">
+            <label :id="`group-${rule.key}`">Group</label>
+            <Select
+              :model-value="rule.group ?? null"
+              :options="groups"
+              option-label="name"
+              option-value="key"
+              size="small"
+              :disabled="disabled"
+              :aria-labelledby="`group-${rule.key}`"
+              @update:model-value="put(rule.key, { group: $event })"
+            />
+          </template>
+          <div class="line">
+            <label :for="`from-${rule.key}`">Counts from</label>
+            <DatePicker
+              :model-value="rule.from ? new Date(rule.from) : null"
+              :input-id="`from-${rule.key}`"
+              date-format="d M yy"
+              size="small"
+              show-button-bar
+              :disabled="disabled"
+              placeholder="always"
+              @update:model-value="put(rule.key, { from: startOf($event as Date | null) })"
+            />
+            <label :for="`until-${rule.key}`">until</label>
+            <DatePicker
+              :model-value="rule.until ? lastDay(rule.until) : null"
+              :input-id="`until-${rule.key}`"
+              date-format="d M yy"
+              size="small"
+              show-button-bar
+              :disabled="disabled"
+              placeholder="further notice"
+              @update:model-value="put(rule.key, { until: endOf($event as Date | null) })"
+            />
+          </div>
           <label :for="`note-${rule.key}`">A note for colleagues</label>
           <InputText
             :id="`note-${rule.key}`"
@@ -231,6 +328,22 @@ li {
   flex-wrap: wrap;
   gap: 4px 10px;
   align-items: center;
+}
+.used {
+  margin-left: auto;
+  white-space: nowrap;
+}
+.what {
+  flex-wrap: wrap;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  align-items: center;
+}
+.line :deep(.p-datepicker-input) {
+  width: 9.5rem;
 }
 .tick {
   display: flex;

@@ -2,7 +2,7 @@
 import { Redo2, Undo2 } from 'lucide-vue-next'
 import { setArea } from '#core/scoring/edit'
 import type { Scorecard } from '#core/scoring/scorecard'
-import type { QualifyView, ScorecardView } from '#core/team'
+import type { QualifyView, RuleUse, ScorecardView } from '#core/team'
 
 /** The scorecard: where the open leads stand on it, what each label asks for, and the rules; worked on as a copy until it is made live. */
 useHead({ title: 'Qualify – Cavlin' })
@@ -15,6 +15,8 @@ const { data } = useLiveQuery(
   { leads: true, segments: true, lists: true, properties: true, scorecard: true },
   1500,
 )
+/** What the rules do: read through all leads, so not with each thing that happens. */
+const { data: rules } = useLiveQuery(() => api<{ uses: Record<string, RuleUse> }>('/api/team/scorecard/rules'), { scorecard: true }, 20_000)
 const edit = useEditing<Scorecard, ScorecardView>({ at: '/api/team/scorecard', hears: { scorecard: true, properties: true, segments: true, lists: true } })
 const { point: view, definition, state, problem, conflict } = edit
 useUnsavedGuard(edit, mayEdit)
@@ -123,6 +125,13 @@ const openOf = (key: string) => ({
           aria-label="Go back to an edition"
           @update:model-value="goBack"
         />
+        <Button
+          label="Dry run"
+          severity="secondary"
+          variant="outlined"
+          :disabled="!isChanged || stops.length > 0 || state !== 'saved'"
+          @click="navigateTo('/qualify/dry-run?begin')"
+        />
         <Button label="Make it live" :disabled="!isChanged || stops.length > 0 || state !== 'saved'" :loading="publishing" @click="makeLive" />
       </div>
     </div>
@@ -216,7 +225,8 @@ any
         <section aria-labelledby="fit">
           <h2 id="fit">Fit: who they are</h2>
           <p class="faded">Counted once, as long as it holds.</p>
-          <ScoringRuleList v-model="card" axis="fit" :checks="view?.checks ?? []" :disabled="!mayEdit" />
+          <ScoringRuleList v-model="card" axis="fit" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" />
+          <ScoringGroupList v-if="mayEdit || card.groups?.length" v-model="card" :disabled="!mayEdit" />
         </section>
         <section aria-labelledby="interest">
           <h2 id="interest">Interest: what they did</h2>
@@ -232,10 +242,10 @@ any
               :invalid="halfLifeFlaw !== ''"
               @change="setHalfLife(($event.target as HTMLInputElement).value)"
             />
-            days. A new rule counts what is done from when it is live.
+            <span>days. A new rule counts what people did before, too, as far as it is kept.</span>
             <span v-if="halfLifeFlaw" class="brick small" role="alert">{{ halfLifeFlaw }}</span>
           </p>
-          <ScoringRuleList v-model="card" axis="interest" :checks="view?.checks ?? []" :disabled="!mayEdit" />
+          <ScoringRuleList v-model="card" axis="interest" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" />
         </section>
       </div>
     </template>
@@ -295,10 +305,7 @@ th:first-child {
   background: var(--wash);
 }
 .half {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 8px;
-  align-items: center;
+  line-height: 30px;
 }
 .half :deep(input) {
   width: 4.6rem;

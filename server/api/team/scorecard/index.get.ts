@@ -1,6 +1,6 @@
 import { defineEventHandler } from 'h3'
 import { applicationContext } from '#server/application-context'
-import { scorecardView } from '#server/scorecard'
+import { scorecardView } from '#server/scoring/scorecard'
 import { memberOf } from '#server/session'
 
 /** The scorecard: its working copy with what is wrong in it, and its editions. */

@@ -3,7 +3,7 @@ import { defineEventHandler } from 'h3'
 import { saveScorecardDraft } from '#db/scoring'
 import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
-import { changedMeanwhile, readCard } from '#server/scorecard'
+import { changedMeanwhile, readCard } from '#server/scoring/scorecard'
 import { memberOf } from '#server/session'
 import { MOST_DEFINITION_BYTES, readChecked } from '#server/wire'
 

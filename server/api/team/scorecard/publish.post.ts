@@ -5,7 +5,7 @@ import { applicationContext } from '#server/application-context'
 import { changed } from '#server/live/changed'
 import { say } from '#server/live/say'
 import { problem } from '#server/problem'
-import { changedMeanwhile, scorecardView } from '#server/scorecard'
+import { changedMeanwhile, scorecardView } from '#server/scoring/scorecard'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
 
