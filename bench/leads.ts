@@ -113,7 +113,7 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
 }
 
 /** Waits until the worker has counted all that happened. */
-async function allCounted(sql: Sql): Promise<void> {
+export async function allCounted(sql: Sql): Promise<void> {
   const began = performance.now()
   for (;;) {
     const [row] = await sql<{ left: boolean }[]>`select exists (select from lead_event e, consumer c where c.name = 'figures' and (e.xid, e.seq) > (c.xid, c.seq)) as left`

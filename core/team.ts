@@ -12,6 +12,9 @@ import type { PropertyValue } from '#core/properties/kinds'
 import type { Role } from '#core/roles'
 import type { RoutingPlan } from '#core/routing/plan'
 import type { Scope } from '#core/scopes'
+import type { Sentence } from '#core/events/kind'
+import type { Proof } from '#core/scoring/proof'
+import type { ScoreMoment } from '#core/scoring/course'
 import type { DryRunResult, Mover } from '#core/scoring/dry-run'
 import type { Reason, Score } from '#core/scoring/lines'
 import type { CardCheck } from '#core/scoring/checks'
@@ -120,6 +123,15 @@ export interface Spot { id: string; name: string; fit: number; interest: number;
 export interface QualifyView {
   scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]
   counts: { label: string | null; leads: number }[]
+}
+
+/** Whether the scorecard told the truth; `cards`: by which editions people were scored then. */
+export type ProofView = Proof & { cards: { number: number; leads: number }[] }
+
+/** A lead's score over its life; `next`: when its label changes if nothing happens. */
+export interface ScoreCourseView {
+  moments: (ScoreMoment & { sentence: Sentence })[]
+  next: { at: string; label: string | null } | null
 }
 
 /** What a rule of the live card does: how many leads carry a line of it, and how many points it gave since the month began. */

@@ -126,7 +126,7 @@ const stateOf = (row: LeadRow<Date | string>): LeadState => ({
   claims: row.claims ?? [],
 })
 
-const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons,
+const STATE = fragment`lead.id, lead.email, email_key as "emailKey", first_name as "firstName", last_name as "lastName", company, properties, tags, label, label_floor as "labelFloor", reasons, half_life_days as "halfLifeDays",
   owner_id as "ownerId", status, status_at as "statusAt", next_step as "nextStep", next_step_at as "nextStepAt", waiting_since as "waitingSince", confirmed_at as "confirmedAt", unsubscribed_at as "unsubscribedAt", created_at as "createdAt", submitted_at as "submittedAt", guarded_at as "guardedAt", version, counted,
   (select jsonb_agg(jsonb_build_object('id', c.id, 'key', c.email_key, 'asked', c.asked_at is not null, 'theirs', c.theirs)) from claimed_address c
     where c.lead_id = lead.id) as claims`

@@ -6,8 +6,20 @@ import type { EarningRow } from '#db/trail'
 
 // What leads did that may earn interest, as far as it is kept; the earliest first. Moments in milliseconds since 1970.
 
-export interface EntryDeed { leadId: string; at: number; key: string; name: string; answers: Answers; result: Judged | null }
-export interface OtherDeed { leadId: string; at: number; kind: 'clicked' | 'meeting'; subject: string | null }
+export interface EntryDeed {
+  leadId: string
+  at: number
+  key: string
+  name: string
+  answers: Answers
+  result: Judged | null
+}
+export interface OtherDeed {
+  leadId: string
+  at: number
+  kind: 'clicked' | 'meeting'
+  subject: string | null
+}
 
 /** So many of what a lead's browsers did count, the latest. */
 const MOST = 2000

@@ -7,7 +7,10 @@ import type { Db, Tx } from '#db/client'
 import { overLeads } from '#db/conditions'
 
 /** Whom a dry run is about: all leads, those of a segment, or those who came in the last so many days. */
-export interface Whom { segment?: string; days?: number }
+export interface Whom {
+  segment?: string
+  days?: number
+}
 export type DryRunState = 'waiting' | 'working' | 'done' | 'stopped' | 'failed'
 export interface DryRunRow {
   id: string
@@ -27,9 +30,11 @@ export interface DryRunRow {
 
 /** The one that there is, whatever became of it. */
 export const dryRun = async (db: Db): Promise<DryRunRow | undefined> =>
-  (await db<DryRunRow[]>`
+  (
+    await db<DryRunRow[]>`
     select r.id, r.at, r.revision, r.definition, r.card, r.who, r.state, r.total, r.done, r.beat_at, r.result, r.problem, m.name as made_by
-    from dry_run r left join member m on m.id = r.made_by`)[0]
+    from dry_run r left join member m on m.id = r.made_by`
+  )[0]
 
 /** Who works on one says so at least this often; who does not has stopped. */
 export const SILENT_S = 30
@@ -49,9 +54,11 @@ export async function beginDryRun(db: Db, run: NewRun, by: string): Promise<bool
 
 /** Takes the one that waits, or whose worker fell silent. */
 export const takeDryRun = async (db: Db): Promise<DryRunRow | undefined> =>
-  (await db<DryRunRow[]>`
+  (
+    await db<DryRunRow[]>`
     update dry_run set state = 'working', beat_at = now(), done = 0
-    where state = 'waiting' or (state = 'working' and beat_at < now() - make_interval(secs => ${SILENT_S})) returning *`)[0]
+    where state = 'waiting' or (state = 'working' and beat_at < now() - make_interval(secs => ${SILENT_S})) returning *`
+  )[0]
 
 /** Stops one that is under way. @returns whether it was */
 export const stopDryRun = async (db: Db, id: string): Promise<boolean> =>
@@ -73,7 +80,14 @@ export const countAmong = async (db: Db, whom: Whom, condition: Condition | null
 
 export type LeadToWeigh = LeadState & { stage: string }
 /** Leads with all that judging them takes but what stands beside them, behind one in the order of their ids. Not locked: they are only looked at. */
-export async function leadsToWeigh(db: Db, whom: Whom, condition: Condition | null, at: Date, after: string | null, most: number): Promise<LeadToWeigh[]> {
+export async function leadsToWeigh(
+  db: Db,
+  whom: Whom,
+  condition: Condition | null,
+  at: Date,
+  after: string | null,
+  most: number,
+): Promise<LeadToWeigh[]> {
   const ms = (column: string) => db.unsafe(`(extract(epoch from l.${column}) * 1000)::float8`)
   return await db<LeadToWeigh[]>`
     select l.id, l.email, l.email_key, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.reasons, l.owner_id,
@@ -85,11 +99,20 @@ export async function leadsToWeigh(db: Db, whom: Whom, condition: Condition | nu
 }
 
 /** What came of a lead; labels by their places in the order of labels, 0 for none. */
-export interface Outcome { lead: string; was: number; would: number; fitWas: number; interestWas: number; fit: number; interest: number }
+export interface Outcome {
+  lead: string
+  was: number
+  would: number
+  fitWas: number
+  interestWas: number
+  fit: number
+  interest: number
+}
 /** Keeps what came of some leads, and how far the run has come. @returns false where it was stopped meanwhile */
 export async function keepOutcomes(tx: Tx, id: string, outcomes: Outcome[]): Promise<boolean> {
   const of = <K extends keyof Outcome>(key: K) => outcomes.map(o => o[key])
-  const [row] = await tx`update dry_run set done = done + ${outcomes.length}, beat_at = now() where id = ${id} and state = 'working' returning 1`
+  const [row] =
+    await tx`update dry_run set done = done + ${outcomes.length}, beat_at = now() where id = ${id} and state = 'working' returning 1`
   if (!row) return false
   await tx`insert into dry_run_lead (lead_id, was, would, fit_was, interest_was, fit, interest)
     select * from unnest(${of('lead')}::uuid[], ${of('was')}::smallint[], ${of('would')}::smallint[], ${of('fitWas')}::int[], ${of('interestWas')}::int[],
@@ -98,7 +121,15 @@ export async function keepOutcomes(tx: Tx, id: string, outcomes: Outcome[]): Pro
 }
 export const setTotal = (db: Db, id: string, total: number) => db`update dry_run set total = ${total} where id = ${id}`
 
-export interface MovedLead extends Outcome { name: string; company: string | null; owner: string | null; status: string; label: string | null; fitNow: number; interestNow: number }
+export interface MovedLead extends Outcome {
+  name: string
+  company: string | null
+  owner: string | null
+  status: string
+  label: string | null
+  fitNow: number
+  interestNow: number
+}
 const NAME = `coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone', 'Somebody')`
 const moved = (db: Db) => db`
   select d.lead_id as lead, d.was, d.would, d.fit_was, d.interest_was, d.fit, d.interest, ${db.unsafe(NAME)} as name, l.company, o.name as owner, l.status, l.label,

@@ -41,3 +41,15 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
         from delivery n join member m on m.id = n.member_id where n.lead_id = ${lead} and n.sent_at is not null ${until('n.sent_at')} order by n.sent_at desc limit ${most})
     ) s order by at desc, version desc, id desc limit ${most}`
 }
+
+/** What a lead's score was behind each of its events, the first first; `half` of the card that it was by. */
+export interface ScoreRow { at: Date; cause: string; actor: string | null; changes: KeptChanges; fit: number | null; interest: number | null; card: number | null; half: number | null; point: string | null }
+/** @param most so many of the latest are told; what was before stands in the first of them */
+export async function scoreRows(db: Db, lead: string, most: number): Promise<ScoreRow[]> {
+  const rows = await db<ScoreRow[]>`
+    select v.at, v.cause, m.name as actor, v.changes, v.fit, v.interest, v.card, (s.definition->>'halfLifeDays')::float8 as half, p.name as point
+    from lead_event v left join member m on m.id = v.actor_id left join scorecard_edition s on s.number = v.card
+    left join entry e on e.id = (v.changes->'entry'->>'entry')::uuid left join point p on p.id = e.point_id
+    where v.lead_id = ${lead} order by v.version desc limit ${most}`
+  return rows.reverse()
+}

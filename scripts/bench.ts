@@ -1,6 +1,7 @@
 import { cpus } from 'node:os'
 import { benchAuditor } from '../bench/auditor'
 import { benchBalance } from '../bench/balance'
+import { benchDryRun } from '../bench/dry-run'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
@@ -15,7 +16,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- auditor | balance | entries | hard | pair | leads | quiz | results | screen | script | editor | trail]
+// npm run bench [-- auditor | balance | dry-run | entries | hard | pair | leads | quiz | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -40,6 +41,7 @@ try {
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
   if (want('pair')) await benchPair(house, place.ports.app + 7)
   if (want('leads')) await benchLeads(house)
+  if (want('dry-run')) await benchDryRun(house)
   if (want('results')) await benchResults(house)
   if (want('trail')) await benchTrail(house)
   await end(0)

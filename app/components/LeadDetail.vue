@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { fileOf } from '#core/files/kinds'
-import type { BrowserView, ClaimView, LeadView } from '#core/team'
+import type { BrowserView, ClaimView, LeadView, ScoreCourseView } from '#core/team'
 import type { TimelineLine } from '#core/timeline'
 
 /** A lead whole: who, why now, what they said, what to do next. */
@@ -25,6 +25,16 @@ const ownerBox = ref<{ show: () => void; $el: HTMLElement }>()
 const noteBox = ref<{ $el: HTMLTextAreaElement }>()
 const stepBox = ref<{ edit: () => void }>()
 const why = ref(false)
+/** The score over the lead's life, asked for when somebody wants to know why. */
+const course = shallowRef<{ view: ScoreCourseView; now: number } | null>(null)
+watch(() => [why.value, lead.value?.updatedAt, lead.value?.interest], async () => {
+  if (!why.value) return
+  try {
+    course.value = { view: await api<ScoreCourseView>(`/api/team/leads/${props.id}/score`), now: Date.now() }
+  } catch (error) {
+    say.failed(error)
+  }
+})
 const note = ref('')
 const noting = ref(false)
 
@@ -135,6 +145,10 @@ watch(() => lead.value?.updatedAt, (updated) => {
 
     <section v-if="why" id="why" class="why" aria-label="Why this score, label and owner">
       <ReasonList :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
+      <template v-if="course?.view.moments.length">
+        <component :is="part" class="part">On any day</component>
+        <ScoringScoreCourse :course="course.view" :now="course.now" />
+      </template>
       <p v-if="lead.labelFloor && lead.labelFloor === lead.label">The label {{ house.labelName(lead.label) }} was given by a form they filled in; the score lifts it, but does not take it away.</p>
       <p v-else-if="threshold">{{ house.labelName(lead.label) }} asks for <template v-if="threshold.fit > 0">a fit of {{ threshold.fit }} and </template>an interest of {{ threshold.interest }}. Here: {{ lead.fit }} and {{ lead.interest }}.</p>
       <p v-if="routed?.kind === 'owner' && routed.payload.by === 'plan'">{{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} through the lane “{{ routed.payload.lane }}”: it was their turn.</p>

@@ -16,6 +16,8 @@ export interface LeadState {
   label: string | null
   labelFloor: string | null
   reasons: ReasonLine[]
+  /** The half-life that its interest was kept by last; of who is new none. */
+  halfLifeDays?: number | null
   ownerId: string | null
   status: string
   /** Since when it has this status. */

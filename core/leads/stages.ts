@@ -15,7 +15,8 @@ export function score(rules: Rules, book: Book, step: Step, activities: Activity
   const { scorecard } = rules
   const { lines, until } = withActivities(scorecard, step.lead.reasons, judge, activities, step.at)
   step.lead.reasons = lines
-  step.scored = scoresOtherwise(step.linesBefore, lines, step.at, scorecard.halfLifeDays)
+  step.scored = scoresOtherwise(step.linesBefore, step.lead.halfLifeDays ?? scorecard.halfLifeDays, lines, scorecard.halfLifeDays, step.at)
+  step.lead.halfLifeDays = scorecard.halfLifeDays
   const sum = interestSum(lines, step.at, scorecard.halfLifeDays)
   const { fit, interest } = totalsAt(lines, step.at, scorecard.halfLifeDays)
   step.score = { fit, interest, sum }
@@ -26,13 +27,13 @@ export function score(rules: Rules, book: Book, step: Step, activities: Activity
 /** Less of a difference than this is none: interest below it counts as nothing. */
 const LEAST = 2 ** -10
 
-/** Whether lines make another score than before, at a moment; putting small ones together does not. */
-function scoresOtherwise(before: ReasonLine[], after: ReasonLine[], at: number, halfLifeDays: number): boolean {
+/** Whether lines make another score than before, at a moment; putting small ones together does not, another half-life does. */
+function scoresOtherwise(before: ReasonLine[], halfLifeBefore: number, after: ReasonLine[], halfLifeDays: number, at: number): boolean {
   const fit = (lines: ReasonLine[]) => lines.flatMap(l => (l.axis === 'fit' ? `${l.rule} ${l.points}` : [])).join()
   if (fit(before) !== fit(after)) return true
   const [was, is] = [before, after].map(lines => lines.filter(l => l.axis === 'interest')) as [ReasonLine[], ReasonLine[]]
-  if (was.length === is.length && was.every((line, i) => line === is[i])) return false
-  return Math.abs(interestSum(was, at, halfLifeDays) - interestSum(is, at, halfLifeDays)) > LEAST
+  if (halfLifeBefore === halfLifeDays && was.length === is.length && was.every((line, i) => line === is[i])) return false
+  return Math.abs(interestSum(was, at, halfLifeBefore) - interestSum(is, at, halfLifeDays)) > LEAST
 }
 
 /** What falls due is looked at again no sooner than this. */

@@ -147,7 +147,10 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
   function load({ ownerId, label, waitingSince }: Standing, would: string | null): void {
     let own = owners.get(ownerId)
     if (!own) owners.set(ownerId, (own = { owner: ownerId, labels: {}, waiting: { was: 0, would: 0 } }))
-    for (const [side, one] of [['was', label], ['would', would]] as const) {
+    for (const [side, one] of [
+      ['was', label],
+      ['would', would],
+    ] as const) {
       if (one === null || !qualified.has(one)) continue
       own.labels[one] ??= { was: 0, would: 0 }
       own.labels[one][side]++
@@ -167,8 +170,15 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
       const before = totalsAt(lead.reasons, now, live.card.halfLifeDays)
       const after = { fit: would.fit, interest: would.interest }
       const mover = (): Mover => ({
-        lead: lead.id, from: lead.label, to: would.label, before, after,
-        by: [...by].sort(([, a], [, b]) => Math.abs(b) - Math.abs(a)).slice(0, 2).map(([key, change]) => ({ name: rules.get(key)!.name, change })),
+        lead: lead.id,
+        from: lead.label,
+        to: would.label,
+        before,
+        after,
+        by: [...by]
+          .sort(([, a], [, b]) => Math.abs(b) - Math.abs(a))
+          .slice(0, 2)
+          .map(([key, change]) => ({ name: rules.get(key)!.name, change })),
       })
       const change = sizeOf({ before, after }, 1)
       move(gains, change, mover)

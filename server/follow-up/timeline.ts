@@ -96,7 +96,7 @@ function besideLine({ id, at, actor, ...row }: Exclude<TimelineRow, { kind: 'eve
 }
 
 /** What sentences call things by, as the house calls them now. */
-const namesOf = (ruleset: Ruleset): Names => ({
+export const namesOf = (ruleset: Ruleset): Names => ({
   member: id => ruleset.members.get(id ?? '')?.name ?? 'somebody who has left',
   label: key => (key === null ? 'No label' : (ruleset.labels.find(l => l.key === key)?.name ?? key)),
   status: key => ruleset.statuses.find(s => s.key === key)?.name ?? key,

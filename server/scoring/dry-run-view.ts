@@ -23,7 +23,11 @@ export async function beginRun(sql: Sql, ruleset: Ruleset, revision: number, who
   if (!scorecard) throw problem(409, 'The working copy cannot be read. Take an earlier edition as the working copy.')
   const stops = (await checksOf(sql, scorecard, ruleset)).filter(c => c.level === 'stop')
   if (stops.length)
-    throw problem(422, 'The scorecard cannot be tried yet; see the list.', stops.map(s => ({ field: s.place, message: s.message })))
+    throw problem(
+      422,
+      'The scorecard cannot be tried yet; see the list.',
+      stops.map(s => ({ field: s.place, message: s.message })),
+    )
   if (who.segment && !ruleset.segments.has(who.segment))
     throw problem(422, 'There is no such segment any more.', [{ field: 'segment', message: 'There is no such segment any more.' }])
   const at = new Date()
@@ -43,7 +47,8 @@ export async function dryRunView(sql: Sql): Promise<DryRunView | null> {
   const movers = result ? [...result.gains, ...result.losses].map(m => m.lead) : []
   const people = new Map((await movedByIds(sql, movers)).map(p => [p.lead, p]))
   // Who was erased meanwhile is nobody any more.
-  const named = (all: Mover[]) => all.flatMap(m => (people.has(m.lead) ? [{ ...m, name: people.get(m.lead)!.name, owner: people.get(m.lead)!.owner }] : []))
+  const named = (all: Mover[]) =>
+    all.flatMap(m => (people.has(m.lead) ? [{ ...m, name: people.get(m.lead)!.name, owner: people.get(m.lead)!.owner }] : []))
   return {
     id: run.id,
     at: run.at.toISOString(),

@@ -10,7 +10,17 @@ import { readScorecard, type Scorecard } from '#core/scoring/scorecard'
 import { expanded } from '#core/segments/segment'
 import { besideLeads } from '#db/beside'
 import {
-  countAmong, emptyDryRun, endDryRun, failDryRun, keepOutcomes, leadsToWeigh, setTotal, takeDryRun, type DryRunRow, type LeadToWeigh, type Outcome,
+  countAmong,
+  emptyDryRun,
+  endDryRun,
+  failDryRun,
+  keepOutcomes,
+  leadsToWeigh,
+  setTotal,
+  takeDryRun,
+  type DryRunRow,
+  type LeadToWeigh,
+  type Outcome,
 } from '#db/dry-run'
 import type { Sql } from '#db/client'
 import { briefly } from '#server/log'
@@ -30,7 +40,13 @@ export interface Weighing extends Weigher {
 /** A card that is weighed by, in the place of the one that is live. */
 export function weighingBy(ruleset: Ruleset, definition: Scorecard, now: number): Weighing {
   const card = asApplied(definition, ruleset.segments)
-  return { card, labels: ruleset.labelOrder, needs: needsOf(card.fit.map(rule => rule.when)), anew: asksOtherwise(ruleset.scorecard, card), now }
+  return {
+    card,
+    labels: ruleset.labelOrder,
+    needs: needsOf(card.fit.map(rule => rule.when)),
+    anew: asksOtherwise(ruleset.scorecard, card),
+    now,
+  }
 }
 
 /** What a card would make of some leads, in their order; a fixed number of statements. */
@@ -96,7 +112,13 @@ async function runThrough(sql: Sql, run: DryRunRow, tell: () => void, mayGoOn: (
     next.catch(() => {})
     const outcomes = await weigh(sql, by, leads)
     leads.forEach((lead, i) => tally.add(lead, outcomes[i]!))
-    const kept = await sql.begin(tx => keepOutcomes(tx, run.id, leads.map((lead, i) => outcomeOf(lead, outcomes[i]!, placeOf, live, now))))
+    const kept = await sql.begin(tx =>
+      keepOutcomes(
+        tx,
+        run.id,
+        leads.map((lead, i) => outcomeOf(lead, outcomes[i]!, placeOf, live, now)),
+      ),
+    )
     if (!kept) return void (await next)
     tell()
   }
@@ -106,6 +128,12 @@ async function runThrough(sql: Sql, run: DryRunRow, tell: () => void, mayGoOn: (
 function outcomeOf(lead: LeadToWeigh, would: Weighed, placeOf: (label: string | null) => number, live: Weigher, now: number): Outcome {
   const was = totalsAt(lead.reasons, now, live.card.halfLifeDays)
   return {
-    lead: lead.id, was: placeOf(lead.label), would: placeOf(would.label), fitWas: was.fit, interestWas: was.interest, fit: would.fit, interest: would.interest,
+    lead: lead.id,
+    was: placeOf(lead.label),
+    would: placeOf(would.label),
+    fitWas: was.fit,
+    interestWas: was.interest,
+    fit: would.fit,
+    interest: would.interest,
   }
 }

@@ -132,3 +132,30 @@ test('a manager moves one line, tries it on all leads, opens a cell, reads one l
   await expect(page.getByText('edition 1 is live')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Make it live' })).toBeDisabled()
 })
+
+test('whoever asks why sees a lead’s score on any day, by keyboard, too', async ({ page }) => {
+  await signIn(page, 'jonah', '/follow-up?label=sales_ready')
+  await page.getByRole('row').nth(1).getByRole('link').first().click()
+  await page.getByRole('button', { name: 'Why?' }).click()
+  const slider = page.getByRole('slider', { name: 'Moment' })
+  await expect(slider).toBeVisible()
+  const why = page.getByRole('region', { name: 'Why this score, label and owner' })
+  const said = why.getByRole('status')
+  const adds = async () => {
+    const [, fit, interest] = (await said.textContent())!.match(/fit (-?\d+), interest (-?\d+)/)!.map(Number)
+    const rows = await why.getByRole('table', { name: 'What made it' }).locator('tbody tr').evaluateAll(all => all.map(row => [...row.querySelectorAll('.n')].map(cell => Number(cell.textContent!.replace('−', '-')))))
+    expect([0, 1].map(i => rows.reduce((n, row) => n + row[i]!, 0))).toEqual([fit, interest])
+    return `${fit} ${interest}`
+  }
+  await expect(said).toContainText('Now')
+  const now = await adds()
+  await slider.press('Home')
+  await expect(said).not.toContainText('Now')
+  expect(await adds()).not.toBe(now)
+  await page.getByRole('button', { name: 'What happened next' }).click()
+  await adds()
+  await slider.press('End')
+  await expect(said).toContainText('Now')
+  expect(await adds()).toBe(now)
+  expect(await axe(page)).toEqual([])
+})

@@ -10,7 +10,11 @@ const cell = (from: string | null, to: string | null) => props.flows.find(f => f
 const sum = (of: (f: DryRunResult['flows'][number]) => boolean) => props.flows.filter(of).reduce((n, f) => n + f.leads, 0)
 const rank = (label: string | null) => (label === null ? -1 : house.words!.labels.findIndex(l => l.key === label))
 const isChosen = (from: string | null, to: string | null) => props.chosen?.from === from && props.chosen.to === to
-const moves = computed(() => ({ up: sum(f => rank(f.to) > rank(f.from)), down: sum(f => rank(f.to) < rank(f.from)), stay: sum(f => f.to === f.from) }))
+const moves = computed(() => ({
+  up: sum(f => rank(f.to) > rank(f.from)),
+  down: sum(f => rank(f.to) < rank(f.from)),
+  stay: sum(f => f.to === f.from),
+}))
 const direction = (from: string | null, to: string | null) => (rank(to) > rank(from) ? 'up' : rank(to) < rank(from) ? 'down' : 'stay')
 const WORDS = { up: 'rise', down: 'fall', stay: 'stay' }
 </script>
@@ -45,7 +49,8 @@ const WORDS = { up: 'rise', down: 'fall', stay: 'stay' }
                 @click="emit('open', from, to)"
               >
                 <span v-if="direction(from, to) === 'up'" aria-hidden="true" class="faded">↑ </span
-                ><span v-else-if="direction(from, to) === 'down'" aria-hidden="true" class="faded">↓ </span>{{ cell(from, to).toLocaleString('en') }}
+                ><span v-else-if="direction(from, to) === 'down'" aria-hidden="true" class="faded">↓ </span
+                >{{ cell(from, to).toLocaleString('en') }}
               </button>
               <span v-else class="faded" aria-hidden="true">·</span>
             </td>

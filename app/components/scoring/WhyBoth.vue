@@ -22,40 +22,42 @@ const parts = computed(() =>
 </script>
 
 <template>
-  <table class="figures why">
-    <caption>
-      Why, for
-      {{
-        why.name
-      }}
-    </caption>
-    <thead>
-      <tr>
-        <th scope="col">Rule</th>
-        <th scope="col" class="n">Live</th>
-        <th scope="col" class="n">Tried</th>
-      </tr>
-    </thead>
-    <tbody v-for="part in parts" :key="part.key">
-      <tr v-for="row in part.rows" :key="row.name" :class="{ other: row.live !== row.tried }">
-        <td>{{ row.name }}</td>
-        <td class="n">{{ row.live ?? '–' }}</td>
-        <td class="n">{{ row.tried ?? '–' }}</td>
-      </tr>
-      <tr class="sum">
-        <th scope="row">{{ part.name }} together</th>
-        <td class="n">{{ part.live }}</td>
-        <td class="n">{{ part.tried }}</td>
-      </tr>
-    </tbody>
-    <tfoot>
-      <tr>
-        <th scope="row">Label</th>
-        <td class="n"><LabelMark :label="why.live.label" /></td>
-        <td class="n"><LabelMark :label="why.tried.label" /></td>
-      </tr>
-    </tfoot>
-  </table>
+  <div class="scroll" tabindex="0" role="region" :aria-label="`Both cards, for ${why.name}`">
+    <table class="figures why">
+      <caption>
+        Why, for
+        {{
+          why.name
+        }}
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">Rule</th>
+          <th scope="col" class="n">Live</th>
+          <th scope="col" class="n">Tried</th>
+        </tr>
+      </thead>
+      <tbody v-for="part in parts" :key="part.key">
+        <tr v-for="row in part.rows" :key="row.name" :class="{ other: row.live !== row.tried }">
+          <td>{{ row.name }}</td>
+          <td class="n">{{ row.live ?? '–' }}</td>
+          <td class="n">{{ row.tried ?? '–' }}</td>
+        </tr>
+        <tr class="sum">
+          <th scope="row">{{ part.name }} together</th>
+          <td class="n">{{ part.live }}</td>
+          <td class="n">{{ part.tried }}</td>
+        </tr>
+      </tbody>
+      <tfoot>
+        <tr>
+          <th scope="row">Label</th>
+          <td class="n"><LabelMark :label="why.live.label" /></td>
+          <td class="n"><LabelMark :label="why.tried.label" /></td>
+        </tr>
+      </tfoot>
+    </table>
+  </div>
 </template>
 
 <style scoped>

@@ -9,7 +9,11 @@ const house = useHouse()
 const session = useSession()
 const { done } = useToasts()
 const mayEdit = computed(() => session.may('edit scorecard'))
-const { data, refresh } = useLiveQuery(() => api<{ run: DryRunView | null }>('/api/team/scorecard/dry-run'), { dryRun: true, scorecard: true }, 400)
+const { data, refresh } = useLiveQuery(
+  () => api<{ run: DryRunView | null }>('/api/team/scorecard/dry-run'),
+  { dryRun: true, scorecard: true },
+  400,
+)
 const { data: card, refresh: refreshCard } = useLiveQuery(() => api<ScorecardView>('/api/team/scorecard'), { scorecard: true }, 400)
 const run = computed(() => data.value?.run ?? null)
 const isUnderWay = computed(() => run.value !== null && ['waiting', 'working'].includes(run.value.state))
@@ -128,7 +132,8 @@ async function makeLive(): Promise<void> {
     await refresh()
   }
 }
-const ownerOf = (id: string | null) => (id === null ? 'Nobody’s' : (house.words!.members.find(m => m.id === id)?.name ?? 'Somebody who left'))
+const ownerOf = (id: string | null) =>
+  id === null ? 'Nobody’s' : (house.words!.members.find(m => m.id === id)?.name ?? 'Somebody who left')
 const owners = computed(() => [...(run.value?.result?.owners ?? [])].sort((a, b) => ownerOf(a.owner).localeCompare(ownerOf(b.owner))))
 const qualified = computed(() => house.words!.labels.filter(l => l.qualified).reverse())
 const fromTo = (n: Both | undefined) => (!n ? '–' : n.was === n.would ? String(n.was) : `${n.was} → ${n.would}`)
@@ -148,24 +153,28 @@ const live = computed<Scorecard | null>(() => card.value?.live?.definition ?? nu
     <div class="head">
       <h1>Dry run</h1>
       <p class="state" role="status">
-        <template v-if="run?.state === 'done'"
-          >
-What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.card }}; worked out {{ ago(run.at)
+        <template v-if="run?.state === 'done'">
+          What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.card }}; worked out {{ ago(run.at)
           }}<template v-if="run.by">, by {{ run.by }}</template
           >.
-</template
-        >
-        <template v-else-if="isUnderWay"
-          >
-{{ run!.done.toLocaleString('en') }} of {{ run!.total?.toLocaleString('en') ?? '…' }} people are weighed.
-</template
-        >
+        </template>
+        <template v-else-if="isUnderWay">
+          {{ run!.done.toLocaleString('en') }} of {{ run!.total?.toLocaleString('en') ?? '…' }} people are weighed.
+        </template>
         <template v-else-if="run?.state === 'stopped'">It was stopped before it was done.</template>
       </p>
       <div v-if="mayEdit" class="acts">
         <Select v-model="asked" :options="whoms" option-label="text" option-value="value" size="small" aria-label="About whom" />
         <Button v-if="isUnderWay" label="Stop" severity="secondary" variant="outlined" size="small" @click="stop" />
-        <Button v-else :label="run ? 'Run it again' : 'Run it'" severity="secondary" variant="outlined" size="small" :loading="starting" @click="start" />
+        <Button
+          v-else
+          :label="run ? 'Run it again' : 'Run it'"
+          severity="secondary"
+          variant="outlined"
+          size="small"
+          :loading="starting"
+          @click="start"
+        />
         <Button
           label="Make it live"
           :disabled="!card || !run || run.state !== 'done' || !run.isCurrent || stops || !isChanged(card)"
@@ -174,14 +183,25 @@ What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.
         />
       </div>
     </div>
-    <ProgressBar v-if="isUnderWay" :value="run!.total ? Math.round((100 * run!.done) / run!.total) : 0" aria-label="How far the dry run has come" />
+    <ProgressBar
+      v-if="isUnderWay"
+      :value="run!.total ? Math.round((100 * run!.done) / run!.total) : 0"
+      aria-label="How far the dry run has come"
+    />
     <p v-if="problem" role="alert" class="banner">{{ problem }}</p>
     <p v-if="run?.state === 'failed'" role="alert" class="banner">It came to no end: {{ run.problem }}</p>
     <p v-if="card && !isChanged(card) && live" class="banner">
       <template v-if="run?.state === 'done'">Nothing is worked on now: edition {{ card.live!.number }} is live.</template>
-      <template v-else>The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</NuxtLink>, and see here what would come of it.</template>
+      <template v-else
+        >
+The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</NuxtLink>, and see here what would come of
+        it.
+</template
+      >
     </p>
-    <p v-else-if="run?.state === 'done' && !run.isCurrent" class="banner">The scorecard was changed since. Run it again to see what would come of it now.</p>
+    <p v-else-if="run?.state === 'done' && !run.isCurrent" class="banner">
+      The scorecard was changed since. Run it again to see what would come of it now.
+    </p>
     <p v-if="data && !run && card && isChanged(card)" class="banner">
       Nothing has been tried yet<template v-if="!mayEdit">; managers do</template>.
     </p>
@@ -204,7 +224,9 @@ What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.
                   <div class="person">
                     <NuxtLink :to="`/follow-up/leads/${p.lead}`">{{ p.name }}</NuxtLink>
                     <span class="faded small">{{ [p.company, p.owner].filter(Boolean).join(', ') }}</span>
-                    <span class="n small">fit {{ p.before.fit }} → {{ p.after.fit }}, interest {{ p.before.interest }} → {{ p.after.interest }}</span>
+                    <span class="n small"
+                      >fit {{ p.before.fit }} → {{ p.after.fit }}, interest {{ p.before.interest }} → {{ p.after.interest }}</span
+                    >
                     <Button
                       label="Why"
                       size="small"
@@ -218,7 +240,13 @@ What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.
                 </li>
               </ul>
               <p v-if="!people.length" class="faded">They are no leads any more.</p>
-              <Button v-if="more" label="More of them" size="small" variant="outlined" @click="fetchPeople(Math.round(people.length / 100))" />
+              <Button
+                v-if="more"
+                label="More of them"
+                size="small"
+                variant="outlined"
+                @click="fetchPeople(Math.round(people.length / 100))"
+              />
             </template>
             <p v-else class="faded">Each figure opens its people.</p>
           </section>
@@ -240,69 +268,77 @@ What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.
           </section>
           <section aria-labelledby="by-rule">
             <h2 id="by-rule">By which rule</h2>
-            <table v-if="run.result.rules.length" class="figures">
-              <thead>
-                <tr>
-                  <th scope="col">Rule</th>
-                  <th scope="col" class="n">People</th>
-                  <th scope="col" class="n">More points</th>
-                  <th scope="col" class="n">Fewer</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="r in run.result.rules" :key="r.axis + r.rule">
-                  <td>{{ r.name }}</td>
-                  <td class="n">{{ r.leads.toLocaleString('en') }}</td>
-                  <td class="n">{{ r.more ? Math.round(r.more).toLocaleString('en') : '–' }}</td>
-                  <td class="n">{{ r.less ? Math.round(r.less).toLocaleString('en') : '–' }}</td>
-                </tr>
-              </tbody>
-            </table>
+            <div v-if="run.result.rules.length" class="scroll" tabindex="0" role="region" aria-label="Rules and what they give">
+              <table class="figures">
+                <thead>
+                  <tr>
+                    <th scope="col">Rule</th>
+                    <th scope="col" class="n">People</th>
+                    <th scope="col" class="n">More points</th>
+                    <th scope="col" class="n">Fewer</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr v-for="r in run.result.rules" :key="r.axis + r.rule">
+                    <td>{{ r.name }}</td>
+                    <td class="n">{{ r.leads.toLocaleString('en') }}</td>
+                    <td class="n">{{ r.more ? Math.round(r.more).toLocaleString('en') : '–' }}</td>
+                    <td class="n">{{ r.less ? Math.round(r.less).toLocaleString('en') : '–' }}</td>
+                  </tr>
+                </tbody>
+              </table>
+            </div>
             <p v-else class="faded">No rule gives anybody other points.</p>
           </section>
           <section aria-labelledby="by-owner">
             <h2 id="by-owner">What it means for each of us</h2>
-            <table class="figures">
-              <thead>
-                <tr>
-                  <th scope="col">Owner</th>
-                  <th v-for="l in qualified" :key="l.key" scope="col" class="n">{{ l.name }}</th>
-                  <th scope="col" class="n">Of those, waiting</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="o in owners" :key="String(o.owner)">
-                  <td>{{ ownerOf(o.owner) }}</td>
-                  <td v-for="l in qualified" :key="l.key" class="n">{{ fromTo(o.labels[l.key]) }}</td>
-                  <td class="n">{{ fromTo(o.waiting) }}</td>
-                </tr>
-              </tbody>
-            </table>
+            <div class="scroll" tabindex="0" role="region" aria-label="Owners and what they would have">
+              <table class="figures">
+                <thead>
+                  <tr>
+                    <th scope="col">Owner</th>
+                    <th v-for="l in qualified" :key="l.key" scope="col" class="n">{{ l.name }}</th>
+                    <th scope="col" class="n">Of those, waiting</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr v-for="o in owners" :key="String(o.owner)">
+                    <td>{{ ownerOf(o.owner) }}</td>
+                    <td v-for="l in qualified" :key="l.key" class="n">{{ fromTo(o.labels[l.key]) }}</td>
+                    <td class="n">{{ fromTo(o.waiting) }}</td>
+                  </tr>
+                </tbody>
+              </table>
+            </div>
           </section>
         </div>
         <section v-if="run.result.ends.length" aria-labelledby="ends" class="lower">
           <h2 id="ends">Who was won or lost since, and what they would have carried at that moment</h2>
-          <p class="faded small">By what is known of them today, and by what they had done until then; both columns are worked out alike.</p>
-          <table class="figures ends">
-            <thead>
-              <tr>
-                <th scope="col">Label</th>
-                <th scope="col" class="n">Won, live</th>
-                <th scope="col" class="n">Won, tried</th>
-                <th scope="col" class="n">Lost, live</th>
-                <th scope="col" class="n">Lost, tried</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="e in run.result.ends" :key="String(e.label)">
-                <th scope="row"><LabelMark :label="e.label" /></th>
-                <td class="n">{{ e.won.was }}</td>
-                <td class="n">{{ e.won.would }}</td>
-                <td class="n">{{ e.lost.was }}</td>
-                <td class="n">{{ e.lost.would }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <p class="faded small">
+            By what is known of them today, and by what they had done until then; both columns are worked out alike.
+          </p>
+          <div class="scroll" tabindex="0" role="region" aria-label="Won and lost, by label">
+            <table class="figures ends">
+              <thead>
+                <tr>
+                  <th scope="col">Label</th>
+                  <th scope="col" class="n">Won, live</th>
+                  <th scope="col" class="n">Won, tried</th>
+                  <th scope="col" class="n">Lost, live</th>
+                  <th scope="col" class="n">Lost, tried</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="e in run.result.ends" :key="String(e.label)">
+                  <th scope="row"><LabelMark :label="e.label" /></th>
+                  <td class="n">{{ e.won.was }}</td>
+                  <td class="n">{{ e.won.would }}</td>
+                  <td class="n">{{ e.lost.was }}</td>
+                  <td class="n">{{ e.lost.would }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
         </section>
       </template>
     </template>
