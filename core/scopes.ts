@@ -1,7 +1,8 @@
 /** What a program may be allowed to do with its key. */
-export const SCOPES = ['leads:read', 'files:read', 'events:write'] as const
+export const SCOPES = ['leads:read', 'files:read', 'events:write', 'scorecards:learn'] as const
 export type Scope = typeof SCOPES[number]
 
 export const SCOPE_WORDS: Record<Scope, string> = {
   'leads:read': 'Read leads and their answers', 'files:read': 'Fetch files that visitors sent', 'events:write': 'Add events that happened elsewhere',
+  'scorecards:learn': 'Have scorecards learned, and score rows by them',
 }

@@ -125,6 +125,20 @@ export interface QualifyView {
   counts: { label: string | null; leads: number }[]
 }
 
+/** How well a card tells who comes to it, on people whom it was not made from. */
+export interface ComparedCard { auc: number; aucRange: [number, number]; topShare: { share: number; captured: number }[] }
+/** A scorecard that was learned from what became of leads, or is being learned. */
+export interface SuggestionView {
+  id: string; madeAt: string; madeBy: string | null
+  state: 'waiting' | 'working' | 'done' | 'failed'
+  progress: number; problem: string | null
+  result: {
+    rules: { sentence: string; points: number }[]
+    crossValidated: ComparedCard; live: ComparedCard | null
+    rows: number; positives: number; notes: string[]
+  } | null
+}
+
 /** Whether the scorecard told the truth; `cards`: by which editions people were scored then. */
 export type ProofView = Proof & { cards: { number: number; leads: number }[] }
 

@@ -6,6 +6,7 @@ import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
 import { benchLeads } from '../bench/leads'
+import { benchLearning } from '../bench/learning'
 import { benchQuiz } from '../bench/quiz'
 import { benchResults } from '../bench/results'
 import { benchPair } from '../bench/pair'
@@ -16,7 +17,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- auditor | balance | dry-run | entries | hard | pair | leads | quiz | results | screen | script | editor | trail]
+// npm run bench [-- auditor | balance | dry-run | entries | hard | learning | pair | leads | quiz | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -27,6 +28,11 @@ try {
   if (want('balance')) {
     tellMachine('')
     benchBalance()
+    if (wanted.length === 1) await end(0)
+  }
+  if (want('learning')) {
+    tellMachine('')
+    benchLearning()
     if (wanted.length === 1) await end(0)
   }
   await chromium()

@@ -39,7 +39,7 @@ async function buildBack(root: string): Promise<void> {
   const tsconfigRaw = { compilerOptions: { experimentalDecorators: true, target: 'es2022' } } as const
   await bundle({
     bundle: true, platform: 'node', target: 'node20', format: 'esm', packages: 'external', sourcemap: true, logLevel: 'error', tsconfigRaw, absWorkingDir: root,
-    entryPoints: ['server/jobs/worker.ts', 'server/jobs/migrate.ts'], outdir: join(root, BACK), outExtension: { '.js': '.mjs' },
+    entryPoints: ['server/jobs/worker.ts', 'server/jobs/learner.ts', 'server/jobs/migrate.ts'], outdir: join(root, BACK), outExtension: { '.js': '.mjs' },
   })
 }
 

@@ -67,6 +67,34 @@ export function openApi(url: string) {
           responses: { 200: { description: 'Its content.', content: { '*/*': {} } }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No file with this id.') },
         },
       },
+      '/api/v1/scorecards/learn': {
+        post: {
+          operationId: 'learnScorecard', summary: 'Learn a scorecard from rows whose outcome is known, or from the leads of a segment',
+          parameters: [query('outcome', 'Of a table: the column that holds the outcome.'), query('maxRules', 'Of a table.', { type: 'integer' }), query('seed', 'Of a table.', { type: 'integer' })],
+          requestBody: { required: true, content: { 'application/json': { schema: { oneOf: [
+            object({ rows: { type: 'array', items: { type: 'object' } }, outcome: { type: 'array', items: { enum: [0, 1, false, true] } }, maxRules: { type: 'integer', minimum: 1, maximum: 50, default: 20 }, seed: { type: 'integer', minimum: 0, default: 1 } }, ['maxRules', 'seed']),
+            object({ segment: { type: 'string', format: 'uuid' }, goal: { type: 'string', default: 'won' }, days: { type: 'integer', default: 7 }, span: { type: 'integer', default: 730 }, sensitive: { type: 'boolean', default: false }, maxRules: { type: 'integer' }, seed: { type: 'integer' } }, ['goal', 'days', 'span', 'sensitive', 'maxRules', 'seed']),
+          ] } }, 'text/csv': { schema: { type: 'string' } } } },
+          responses: {
+            202: { description: 'It is being learned; the job says how far it has come.', headers: { Location: { schema: { type: 'string' } } }, ...json(object({ id: { type: 'string', format: 'uuid' } })) },
+            401: refused('No working key.'), 403: refused('The key may not do this.'), 413: refused('Too much at once.'), 415: refused('Neither JSON nor a table.'), 422: refused('It cannot be learned from; says why.'), 429: refused('Several are being learned already.'),
+          },
+        },
+      },
+      '/api/v1/scorecards/score': {
+        post: {
+          operationId: 'scoreRows', summary: 'What rules give each row',
+          requestBody: { required: true, ...json(object({ rules: { type: 'array', items: object({ when: ref('Condition'), points: { type: 'number' } }) }, rows: { type: 'array', items: { type: 'object' } } })) },
+          responses: { 200: { description: 'A score for each row, in their order.', ...json(object({ scores: { type: 'array', items: { type: 'number' } } })) }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 413: refused('Too much at once.'), 415: refused('No JSON.'), 422: refused('A rule or row cannot be read.') },
+        },
+      },
+      '/api/v1/jobs/{id}': {
+        get: {
+          operationId: 'getJob', summary: 'How far a job has come, and what it came to',
+          parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
+          responses: { 200: { description: 'The job.', ...json(ref('Job')) }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No job with this id; a week after its end it is forgotten.') },
+        },
+      },
       '/w/points/{key}': {
         get: {
           operationId: 'getPoint', summary: 'What a live form asks', security: [], parameters: [keyInPath],
@@ -138,6 +166,19 @@ export function openApi(url: string) {
           object({ kind: { const: 'meeting' }, text: { type: 'string' }, url: { type: 'string', description: 'Where the visitor chooses a time.' }, ways: ref('Ways') }, ['ways']),
         ] },
         Ways: { type: 'array', description: 'What the visitor may do afterwards.', items: object({ text: { type: 'string' }, url: { type: 'string' }, small: { type: 'boolean' } }, ['small']) },
+        Job: object({
+          id: { type: 'string', format: 'uuid' }, state: { enum: ['waiting', 'working', 'done', 'failed'] }, progress: { type: 'number', minimum: 0, maximum: 1 },
+          problem: nullable('string', { description: 'Why nothing could be learned.' }),
+          result: { oneOf: [{ type: 'null' }, object({
+            rules: { type: 'array', items: object({ when: ref('Condition'), points: { type: 'integer' }, sentence: { type: 'string' } }) },
+            intercept: { type: 'number', description: 'Log odds of the outcome at no points.' }, perPoint: { type: 'number', description: 'What a point adds to them.' },
+            crossValidated: object({
+              auc: { type: 'number' }, aucRange: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2, description: '95% (DeLong).' },
+              topShare: { type: 'array', items: object({ share: { type: 'number' }, captured: { type: 'number' } }) },
+            }),
+            rows: { type: 'integer' }, positives: { type: 'integer' }, notes: { type: 'array', items: { type: 'string' } },
+          })] },
+        }),
         Problem: {
           type: 'object', required: ['type', 'title', 'status', 'detail'],
           properties: {

@@ -46,7 +46,7 @@ export function duration(seconds: number): string {
 }
 
 /** The views of the qualify stage. */
-export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/dry-run', name: 'Dry run' }, { path: '/qualify/proof', name: 'Proof' }, { path: '/qualify/segments', name: 'Segments and lists' }]
+export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/dry-run', name: 'Dry run' }, { path: '/qualify/proof', name: 'Proof' }, { path: '/qualify/suggested', name: 'Suggested card' }, { path: '/qualify/segments', name: 'Segments and lists' }]
 
 /** A day, as people write it: 3 May 2027. */
 export const day = (iso: string): string => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })

@@ -84,7 +84,21 @@ function compare(found: unknown, is: Comparison, wanted: Scalar | Scalar[] | und
   return a === b
 }
 
-const fold = (value: unknown) => String(value).normalize('NFC').toLowerCase()
+/** The same few words are compared over and over; what strangers write must not fill the memory. */
+const folded = new Map<string, string>()
+const MOST_FOLDED = 4_000
+const LONGEST_FOLDED = 60
+function fold(value: unknown): string {
+  const text = typeof value === 'string' ? value : String(value)
+  const known = folded.get(text)
+  if (known !== undefined) return known
+  const now = text.normalize('NFC').toLowerCase()
+  if (text.length <= LONGEST_FOLDED) {
+    if (folded.size >= MOST_FOLDED) folded.clear()
+    folded.set(text, now)
+  }
+  return now
+}
 /** What can be more or less: a number, or a day; null for other texts. */
 export function ordered(value: unknown): number | string | null {
   const text = String(value)

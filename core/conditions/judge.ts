@@ -24,50 +24,65 @@ const DAY = 86_400_000
  * not hold stays so. With any and none it is the other way round.
  */
 export function judge(condition: Condition, subject: Subject): Judged {
+  const holds = judgePart(condition, subject)
+  return { holds, until }
+}
+/** Until when what was judged last is sure. A million leads times dozens of rules are judged at once: nothing is made for each part. */
+let until = Infinity
+
+function judgePart(condition: Condition, subject: Subject): boolean {
+  if ('attribute' in condition) return judgeTest(condition, subject)
   if ('all' in condition) return together(condition.all, subject, false)
   if ('any' in condition) return together(condition.any, subject, true)
-  if ('none' in condition) {
-    const { holds, until } = together(condition.none, subject, true)
-    return { holds: !holds, until }
-  }
-  return 'did' in condition ? judgeActivity(condition, subject) : judgeTest(condition, subject)
+  if ('none' in condition) return !together(condition.none, subject, true)
+  return judgeActivity(condition, subject)
 }
 
 /** @param decides what one part alone settles: of any, that it holds; of all, that it does not */
-function together(parts: Condition[], subject: Subject, decides: boolean): Judged {
+function together(parts: Condition[], subject: Subject, decides: boolean): boolean {
   let settled = -Infinity
   let all = Infinity
-  for (const part of parts) {
-    const { holds, until } = judge(part, subject)
-    if (holds === decides) settled = Math.max(settled, until)
-    all = Math.min(all, until)
+  for (let i = 0; i < parts.length; i++) {
+    const holds = judgePart(parts[i]!, subject)
+    if (holds === decides && until > settled) settled = until
+    if (until < all) all = until
   }
-  return settled > -Infinity ? { holds: decides, until: settled } : { holds: !decides, until: all }
+  until = settled > -Infinity ? settled : all
+  return settled > -Infinity ? decides : !decides
 }
 
-function judgeActivity(test: ActivityTest, { moments, now }: Subject): Judged {
+function judgeActivity(test: ActivityTest, { moments, now }: Subject): boolean {
   const latest = moments(test).filter(at => test.days === null || at >= now - test.days * DAY)
   const counts = latest[test.times - 1]
   // Which acts count may change with the day: then somebody has to look again tomorrow.
   const which = test.where && some(test.where, t => 'attribute' in t && isOfDays(t)) ? tomorrow(now) : Infinity
-  if (counts === undefined) return { holds: false, until: which }
-  return { holds: true, until: Math.min(which, test.days === null ? Infinity : counts + test.days * DAY + 1) }
+  until = counts === undefined ? which : Math.min(which, test.days === null ? Infinity : counts + test.days * DAY + 1)
+  return counts !== undefined
 }
 const isOfDays = ({ is }: Test) => is === 'within_days' || is === 'older_days'
 
-function judgeTest(test: Test, { attribute, reaches, now }: Subject): Judged {
+function judgeTest(test: Test, { attribute, reaches, now }: Subject): boolean {
   const found = attribute(test.attribute)
   const holds = isTrue(test, found, now)
-  if (isOfDays(test)) return { holds, until: dayChanges(valuesOf(found), test.value, now) }
+  if (isOfDays(test)) {
+    until = dayChanges(valuesOf(found), test.value, now)
+    return holds
+  }
+  let first = Infinity
   const bounds = test.is === 'at_least' ? numbersIn(test) : test.is === 'at_most' ? numbersIn(test).map(n => Math.floor(n) + 1) : around(found)
-  const turns = bounds.map(bound => reaches(test.attribute, bound) ?? Infinity)
-  return { holds, until: Math.min(Infinity, ...turns.filter(at => at > now)) }
+  for (const bound of bounds) {
+    const at = reaches(test.attribute, bound)
+    if (at !== undefined && at > now && at < first) first = at
+  }
+  until = first
+  return holds
 }
 
 /** What a test compares with, where it is numbers. */
 const numbersIn = ({ value }: Test): number[] => [value ?? []].flat().map(Number).filter(Number.isFinite)
 /** The bounds of a whole number: beyond either it is another one. */
-const around = (found: unknown): number[] => typeof found === 'number' ? [found, found + 1] : []
+const NONE: number[] = []
+const around = (found: unknown): number[] => typeof found === 'number' ? [found, found + 1] : NONE
 
 /** When a day leaves the last so many days, or comes to be today. */
 function dayChanges(values: unknown[], days: Test['value'], now: number): number {

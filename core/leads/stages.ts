@@ -1,6 +1,6 @@
 import type { Condition } from '#core/conditions/condition'
-import type { Judged } from '#core/conditions/judge'
-import { judgeLead } from '#core/leads/about'
+import { judge as judgeCondition, type Judged } from '#core/conditions/judge'
+import { judgeLead, subjectOf } from '#core/leads/about'
 import { aboutStep, tell, type Book, type Rules, type Step } from '#core/leads/book'
 import { laneFor, whoseTurn, type Turns } from '#core/routing/turns'
 import { crossing } from '#core/scoring/interest-key'
@@ -11,7 +11,8 @@ import { withActivities, type Activity } from '#core/scoring/score'
 /** Scores by who they are and what they did: fit anew, interest by what is new. */
 export function score(rules: Rules, book: Book, step: Step, activities: Activity[]): void {
   const about = aboutStep(rules, book, step)
-  const judge = (condition: Condition): Judged => judgeLead(condition, about)
+  const subject = subjectOf(about)
+  const judge = (condition: Condition): Judged => judgeCondition(condition, subject)
   const { scorecard } = rules
   const { lines, until } = withActivities(scorecard, step.lead.reasons, judge, activities, step.at)
   step.lead.reasons = lines

@@ -30,6 +30,7 @@ const periodOf = ({ from, until }: FitRule | InterestRule) => ({
 
 /** As judged, within the rule's own period. */
 function during(rule: FitRule, judge: (condition: Condition) => Judged, now: number): Judged {
+  if (!rule.from && !rule.until) return judge(rule.when)
   const { from, until } = periodOf(rule)
   if (now >= until) return { holds: false, until: Infinity }
   if (now < from) return { holds: false, until: from }

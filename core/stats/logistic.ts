@@ -63,12 +63,18 @@ export function fitLogistic(columns: ArrayLike<number>[], outcomes: ArrayLike<nu
     if (column.length !== rows) throw new RangeError(`A column has ${column.length} rows, and there are ${rows} outcomes.`)
     for (let i = 0; i < rows; i++) if (!Number.isFinite(column[i]!)) throw new RangeError('A column holds something that is no number.')
   }
-  const x = (j: number, i: number) => (j ? columns[j - 1]![i]! : 1)
+  // Row by row, so that what is read together lies together.
+  const x = new Float64Array(rows * wide)
+  for (let j = 0; j < wide; j++) for (let i = 0; i < rows; i++) x[i * wide + j] = j ? columns[j - 1]![i]! : 1
+  const etaOf = (b: Float64Array, i: number): number => {
+    let eta = 0
+    for (let j = 0, at = i * wide; j < wide; j++) eta += b[j]! * x[at + j]!
+    return eta
+  }
   const lossOf = (b: Float64Array): number => {
     let loss = 0
     for (let i = 0; i < rows; i++) {
-      let eta = 0
-      for (let j = 0; j < wide; j++) eta += b[j]! * x(j, i)
+      const eta = etaOf(b, i)
       loss += softplus(eta) - outcomes[i]! * eta
     }
     for (let j = 1; j < wide; j++) loss += (penalty / 2) * b[j]! ** 2
@@ -79,16 +85,16 @@ export function fitLogistic(columns: ArrayLike<number>[], outcomes: ArrayLike<nu
     const slope = new Float64Array(wide)
     const curve = Array.from({ length: wide }, () => new Float64Array(wide))
     for (let i = 0; i < rows; i++) {
-      let eta = 0
-      for (let j = 0; j < wide; j++) eta += b[j]! * x(j, i)
-      const p = 1 / (1 + Math.exp(-eta))
+      const p = 1 / (1 + Math.exp(-etaOf(b, i)))
       const w = p * (1 - p)
+      const at = i * wide
       for (let j = 0; j < wide; j++) {
-        const xj = x(j, i)
+        const xj = x[at + j]!
         if (xj === 0) continue
         slope[j]! += (p - outcomes[i]!) * xj
         const row = curve[j]!
-        for (let k = 0; k <= j; k++) row[k]! += w * xj * x(k, i)
+        const wx = w * xj
+        for (let k = 0; k <= j; k++) row[k]! += wx * x[at + k]!
       }
     }
     for (let j = 1; j < wide; j++) {

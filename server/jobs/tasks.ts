@@ -3,6 +3,7 @@ import type { Sql } from '#db/client'
 import { forgetAllowances } from '#db/allowances'
 import { forgetOwn, forgetSenders } from '#db/deliveries'
 import { forgetRows } from '#db/imports'
+import { forgetLearnJobs } from '#db/learn-jobs'
 import { forgetProofs } from '#db/proofs'
 import { forgetRefused } from '#db/review'
 import { forgetSessions } from '#db/sessions'
@@ -12,6 +13,8 @@ import { applyRetention } from '#server/trail/retention'
 const DAY = 86_400_000
 /** What was refused can be let in for so many days. */
 const REFUSED_DAYS = 7
+/** A program fetches what it had learned within so many days. */
+const LEARNED_DAYS = 7
 
 interface Task {
   /** What it does, for those who look after the house. */
@@ -30,5 +33,6 @@ export const TASKS: Record<string, Task> = {
     says: 'Lets go of what it takes to take a table back',
     work: (sql, now) => forgetRows(sql, new Date(now.getTime() - IMPORT_DAYS * DAY)),
   },
+  forget_learned: { says: 'Lets go of what programs had learned', work: (sql, now) => forgetLearnJobs(sql, new Date(now.getTime() - LEARNED_DAYS * DAY)) },
   forget_own_mails: { says: 'Lets go of test mails and alerts', work: sql => forgetOwn(sql) },
 }

@@ -6,6 +6,7 @@ import { sizeOldOnes } from '#server/files/sizes'
 import { goOnWithImports } from '#server/lists/import'
 import { goLiveDue } from '#server/jobs/go-live'
 import { workDryRun } from '#server/scoring/dry-run'
+import { workLearning } from '#server/scoring/learn'
 import { judgeDue, takeOver } from '#server/jobs/due'
 import { LONG_S, longTransactions } from '#db/stream'
 import { zoneOf } from '#db/house'
@@ -113,6 +114,11 @@ const dryRuns = rounds('A dry run', async () => {
   await workDryRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
 })
 const rehearser = setInterval(dryRuns.round, DRY_RUNS_MS)
+/** Scorecards that are learned, each in a thread of its own. */
+const learning = rounds('Learning', async () => {
+  while (!stopping && await workLearning(sql, new URL('./learner.mjs', import.meta.url), () => tellRuns({ dryRun: true })));
+})
+const teacher = setInterval(learning.round, DRY_RUNS_MS)
 /** The house's figures follow what happens. */
 const figures = rounds('Figures', async () => {
   const zone = await zoneOf(sql)
@@ -148,6 +154,7 @@ const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', 
   if (!(JSON.parse(text) as Change).jobs || waking) return
   send()
   dryRuns.round()
+  learning.round()
   waking = setTimeout(() => { waking = undefined }, 250)
 }, () => {})
 
@@ -157,10 +164,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, rehearser, bookkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, rehearser, teacher, bookkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, dryRuns, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, dryRuns, learning, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

@@ -1,5 +1,6 @@
 import type { Condition } from '#core/conditions/condition'
-import { judgeLead } from '#core/leads/about'
+import { judge } from '#core/conditions/judge'
+import { subjectOf } from '#core/leads/about'
 import type { Beside } from '#core/leads/beside'
 import type { LeadState } from '#core/leads/lead'
 import { needsNothing, needsOf, nothingBeside, type Needs } from '#core/leads/needs'
@@ -59,7 +60,8 @@ export async function weigh(db: Sql, by: Weighing, leads: LeadState[]): Promise<
   const nothing = nothingBeside(by.needs)
   return leads.map(lead => {
     const about = { lead, beside: beside.get(lead.id) ?? nothing, now: by.now, halfLifeDays: by.card.halfLifeDays }
-    return weighed(by, lead, condition => judgeLead(condition, about), anew(lead.id), by.now)
+    const subject = subjectOf(about)
+    return weighed(by, lead, condition => judge(condition, subject), anew(lead.id), by.now)
   })
 }
 
@@ -105,6 +107,8 @@ async function runThrough(sql: Sql, run: DryRunRow, tell: () => void, mayGoOn: (
   const page = (after: string | null) => leadsToWeigh(sql, run.who, condition, run.at, after, AT_ONCE)
 
   let next = page(null)
+  /** What came of the page before is written while this one is weighed. */
+  let keeping = Promise.resolve(true)
   for (;;) {
     const leads = await next
     if (!leads.length || !mayGoOn()) break
@@ -112,17 +116,18 @@ async function runThrough(sql: Sql, run: DryRunRow, tell: () => void, mayGoOn: (
     next.catch(() => {})
     const outcomes = await weigh(sql, by, leads)
     leads.forEach((lead, i) => tally.add(lead, outcomes[i]!))
-    const kept = await sql.begin(tx =>
+    if (!(await keeping)) return void (await next)
+    keeping = sql.begin(tx =>
       keepOutcomes(
         tx,
         run.id,
         leads.map((lead, i) => outcomeOf(lead, outcomes[i]!, placeOf, live, now)),
       ),
     )
-    if (!kept) return void (await next)
+    keeping.catch(() => {})
     tell()
   }
-  if (mayGoOn()) await endDryRun(sql, run.id, tally.result())
+  if ((await keeping) && mayGoOn()) await endDryRun(sql, run.id, tally.result())
 }
 
 function outcomeOf(lead: LeadToWeigh, would: Weighed, placeOf: (label: string | null) => number, live: Weigher, now: number): Outcome {

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '../support/test'
 import { ask, demo, send, somebody } from '../support/house'
 import { axe, outside, overflow, signIn } from '../support/pages'
 
-const SCREENS = ['/', '/capture', '/capture/points', '/capture/pages', '/capture/review', '/capture/properties', '/capture/live', '/capture/appearing', '/settings/site', '/settings/words', '/qualify', '/qualify/proof', '/qualify/segments', '/route', '/follow-up', '/learn', '/settings/keys', '/settings/colleagues', '/settings/deliveries', '/settings/deliveries?heap=sent']
+const SCREENS = ['/', '/capture', '/capture/points', '/capture/pages', '/capture/review', '/capture/properties', '/capture/live', '/capture/appearing', '/settings/site', '/settings/words', '/qualify', '/qualify/proof', '/qualify/suggested', '/qualify/segments', '/route', '/follow-up', '/learn', '/settings/keys', '/settings/colleagues', '/settings/deliveries', '/settings/deliveries?heap=sent']
 
 async function more(): Promise<string[]> {
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?label=sales_ready&limit=1')

@@ -1,7 +1,7 @@
 import { readFileSync, rmSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Scorecard } from '#core/scoring/scorecard'
-import type { DryRunView, MovedPerson, ScorecardView, WhyUnderBoth } from '#core/team'
+import type { DryRunView, MovedPerson, ScorecardView, SuggestionView, WhyUnderBoth } from '#core/team'
 import { connect, type Sql } from '#db/client'
 import { demoFile, openHouse, type House } from '../../scripts/house'
 import { placeToTry } from '../../scripts/try-place'
@@ -29,6 +29,7 @@ const peopleOf = async (from: string | null, to: string | null) => {
     if (!body.more) return all
   }
 }
+const suggestion = async () => (await manager<{ suggestion: SuggestionView | null }>(`${AT}/suggestion`)).body.suggestion
 const settled = () => eventually(async () => !(await card()).isTakingEffect, 60_000)
 
 beforeAll(async () => {
@@ -146,5 +147,38 @@ describe('a dry run', () => {
     expect((await manager(`${AT}/dry-run/leads/${crypto.randomUUID()}`)).status).toBe(404)
     expect((await manager(`${AT}/dry-run`, 'POST', { revision: 99 })).status).toBe(409)
     expect((await manager(`${AT}/dry-run`, 'POST', { revision: 1, days: -4 })).status).toBe(422)
+  })
+})
+
+describe('a suggested card', () => {
+  it('needs people whose end is known, and says how many', async () => {
+    expect((await manager(`${AT}/suggestion`, 'POST', {})).status).toBe(202)
+    await eventually(async () => (await suggestion())?.state === 'failed', 30_000)
+    expect((await suggestion())!.problem).toMatch(/At least 30|old enough/)
+    expect((await manager(`${AT}/suggestion/take`, 'POST', { revision: 1 })).status).toBe(409)
+  })
+  it('is learned from what was known of people some days after they came, and taken as the working copy', async () => {
+    // Whom somebody of us tells of later: schools come to it, others seldom do. What they are is said in what they sent.
+    await sql`insert into lead_event (lead_id, version, at, cause, changes, fit, interest, card)
+      select l.id, 100000, l.created_at + interval '9 days', 'status', '{"status": {"from": "untouched", "to": "won"}}', l.fit, 0, 1 from lead l
+      where l.created_at < now() - interval '12 days' and (l.properties->>'sector' in ('school', 'council') or hashtext(l.id::text) % 5 = 0)`
+    expect((await manager(`${AT}/suggestion`, 'POST', { maxRules: 6 })).status).toBe(202)
+    await eventually(async () => (await suggestion())?.state === 'done', 60_000)
+    const { result } = (await suggestion())!
+    expect(result!.positives).toBeGreaterThan(30)
+    expect(result!.rules.length).toBeLessThanOrEqual(6)
+    expect(result!.rules.map(r => r.sentence).join()).toMatch(/Sector is/)
+    expect(result!.live!.auc).toBeGreaterThan(0)
+    const before = await card()
+    expect((await manager(`${AT}/suggestion/take`, 'POST', { revision: before.revision + 7 })).status).toBe(409)
+    expect((await manager(`${AT}/suggestion/take`, 'POST', { revision: before.revision })).status).toBe(200)
+    const now = await card()
+    expect(now.live).toEqual(before.live)
+    expect(now.workingCopy.fit.map(r => r.name)).toEqual(result!.rules.map(r => r.sentence))
+    expect(now.workingCopy.interest).toEqual(before.live!.definition.interest)
+    expect(now.checks.filter(c => c.level === 'stop')).toEqual([])
+    // It can be tried like any other.
+    expect((await begin()).status).toBe(202)
+    expect((await ended()).state).toBe('done')
   })
 })
