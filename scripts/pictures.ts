@@ -83,24 +83,11 @@ try {
       await page.getByRole('button', { name: 'See it in العربية' }).click()
       return page
     },
-    'by-mail': async () => {
-      const page = await form('Price guide')
-      await page.getByRole('button', { name: 'By mail' }).click()
-      return page
-    },
     'results': async () => {
       const page = await as('tamsin', '/capture/points')
       await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
       await page.getByRole('button', { name: '90 days' }).click()
       await page.getByText('Seen').first().waitFor()
-      return page
-    },
-    'import': async () => {
-      const page = await as('tamsin', '/qualify/segments')
-      await page.getByRole('button', { name: /^Bring people in/ }).first().click()
-      const rows = ['E-mail;First name;Surname;Firm;Sector', ...['Änne;Müller;Gärtnerei am Wehr', 'José;Robles;Huerta Alta', 'Zoë;Lindqvist;Lanternfold'].map((r, i) => `${'abc'[i]}@wehr.example;${r};A market garden`), 'a@wehr.example;Anne;Müller;;', 'at the fair;Bo;;;']
-      await page.locator('input[type=file]').setInputFiles({ name: 'autumn fair.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\r\n'), 'latin1') })
-      await page.getByText('in more than one row').waitFor()
       return page
     },
     'quiz': async () => {
@@ -139,6 +126,23 @@ try {
       return page
     },
     'qualify': () => as('ansel', '/qualify'),
+    'dry-run': async () => {
+      const page = await as('ansel', '/qualify')
+      await page.getByLabel('Points of Asked for a visit').fill('20')
+      await page.getByLabel('Points of Asked for a visit').press('Tab')
+      await page.getByLabel('Fit from, for Sales ready').fill('50')
+      await page.getByLabel('Fit from, for Sales ready').press('Tab')
+      await page.getByText('All saved').waitFor()
+      await page.getByRole('button', { name: 'Dry run', exact: true }).click()
+      await page.getByRole('button', { name: /^Why, for / }).first().click()
+      await page.getByRole('table', { name: /^Why, for / }).waitFor()
+      return page
+    },
+    'proof': async () => {
+      const page = await as('ansel', '/qualify/proof')
+      await page.getByText('Which rules earn their points').waitFor()
+      return page
+    },
     'route': () => as('tamsin', '/route'),
     'learn': () => as('tamsin', '/learn'),
     'now': async () => {

@@ -12,7 +12,7 @@ const [searched, keysAsked] = [useOnce(searching), useOnce(keysShown)]
 const dark = ref(false)
 
 if (session.me) live.open()
-const stop = live.hear({ lists: true, segments: true, properties: true, colleagues: true }, () => void house.load())
+const stop = live.hear({ lists: true, segments: true, properties: true, colleagues: true, scorecard: true }, () => void house.load())
 onScopeDispose(stop)
 
 onMounted(() => {

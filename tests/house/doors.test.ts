@@ -43,7 +43,7 @@ const DOORS: Record<string, Who> = {
   'POST /api/team/points/{id}/rehearsal': act('edit points'), 'PUT /api/team/points/{id}/slug': act('edit points'), 'GET /api/team/points/{id}/experiment': 'members',
   'GET /api/team/properties': 'members', 'POST /api/team/properties': act('edit properties'), 'PUT /api/team/properties/{key}': act('edit properties'),
   'GET /api/team/qualify': 'members', 'GET /api/team/scorecard': 'members', 'PUT /api/team/scorecard': { act: 'edit scorecard' }, 'POST /api/team/scorecard/publish': { act: 'edit scorecard' }, 'GET /api/team/scorecard/editions/{number}': 'members',
-  'GET /api/team/leads/{id}/score': 'members', 'GET /api/team/scorecard/suggestion': 'members', 'POST /api/team/scorecard/suggestion': { act: 'edit scorecard' }, 'POST /api/team/scorecard/suggestion/take': { act: 'edit scorecard' },
+  'GET /api/team/leads/{id}/score': 'members', 'PUT /api/team/labels': { act: 'edit scorecard' }, 'GET /api/team/scorecard/suggestion': 'members', 'POST /api/team/scorecard/suggestion': { act: 'edit scorecard' }, 'POST /api/team/scorecard/suggestion/take': { act: 'edit scorecard' },
   'POST /api/v1/scorecards/learn': { scope: 'scorecards:learn' }, 'POST /api/v1/scorecards/score': { scope: 'scorecards:learn' }, 'GET /api/v1/jobs/{id}': { scope: 'scorecards:learn' },
   'GET /api/team/scorecard/rules': 'members', 'GET /api/team/scorecard/proof': 'members', 'GET /api/team/scorecard/dry-run': 'members', 'POST /api/team/scorecard/dry-run': { act: 'edit scorecard' }, 'DELETE /api/team/scorecard/dry-run': { act: 'edit scorecard' },
   'GET /api/team/scorecard/dry-run/people': 'members', 'GET /api/team/scorecard/dry-run/leads/{id}': 'members',

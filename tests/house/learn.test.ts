@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { Learned } from '#core/learning/learn'
+import type { Learned, LearnedRule } from '#core/learning/learn'
 import { scoreRows } from '#core/learning/score-rows'
 import { diceOf } from '#core/quiz/shuffle'
 import { demo, eventually } from '../support/house'
@@ -20,7 +20,7 @@ const ended = async (location: string) => {
     job = (await ask(location)).body
     return job.state === 'done' || job.state === 'failed'
   }, 60_000)
-  return job as { state: string; problem: string | null; progress: number; result: (Learned & { rules: { sentence: string }[] }) | null }
+  return job as { state: string; problem: string | null; progress: number; result: (Omit<Learned, 'rules'> & { rules: (LearnedRule & { sentence: string })[] }) | null }
 }
 
 const dice = diceOf(31)

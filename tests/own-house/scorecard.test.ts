@@ -146,3 +146,46 @@ describe('the scorecard', () => {
     await save(workingCopy)
   })
 })
+
+describe('labels', () => {
+  type Setting = { key?: string | null; name: string; qualified: boolean; responseTarget: number }
+  const labels = async () => ((await manager('/api/team/house')).body as { labels: Setting[] }).labels.map(({ key, name, qualified, responseTarget }): Setting => ({ key, name, qualified, responseTarget }))
+  const put = async (all: Setting[]) => (await manager('/api/team/labels', 'PUT', { labels: all })) as { status: number; body: { detail?: string } }
+  it('are renamed, promised otherwise and added at once; one in use does not go, and none is lost', async () => {
+    const before = await labels()
+    const carried = async () => new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
+    const leads = await carried()
+    const renamed = before.map((l, i) => (i === 1 ? { ...l, name: 'Thawing', responseTarget: 77 } : l))
+    expect((await put([...renamed.slice(0, 2), { name: 'Nearly there', qualified: false, responseTarget: 60 }, ...renamed.slice(2)])).status).toBe(200)
+    expect((await labels()).map(l => [l.key, l.name])).toEqual([[before[0]!.key, before[0]!.name], [before[1]!.key, 'Thawing'], ['nearly_there', 'Nearly there'], ...before.slice(2).map(l => [l.key, l.name])])
+    expect((await labels())[1]!.responseTarget).toBe(77)
+    const gone = await put(before.slice(1))
+    expect([gone.status, gone.body.detail]).toEqual([409, expect.stringMatching(/“Early” is in use: \d+ leads carry it; it has an area on the scorecard/)])
+    expect((await put(before)).status).toBe(200)
+    expect(await labels()).toEqual(before)
+    await settled()
+    expect(await carried()).toEqual(leads)
+  })
+  it('in another order, leads carry what that makes of them', async () => {
+    const before = await labels()
+    const turned = [before[1]!, before[0]!, ...before.slice(2)].map(l => ({ ...l }))
+    expect((await put(turned)).status).toBe(200)
+    await settled()
+    // Whoever reaches the lower area of old reaches the one that is above it now.
+    expect(await sql`select 1 from lead where label = ${before[1]!.key!} and label_floor is distinct from label`).toHaveLength(0)
+    expect((await put(before)).status).toBe(200)
+    await settled()
+  })
+  it.each<[string, (all: Setting[]) => unknown, number]>([
+    ['two of one name', all => [{ ...all[0]!, name: ' ready ' }, { ...all[1]!, name: 'Ready' }, ...all.slice(2)], 422],
+    ['one above a qualified one that is not', all => [{ ...all[0]!, qualified: true }, { ...all[1]!, qualified: false }, ...all.slice(2)], 422],
+    ['one that there is not', all => [...all, { ...all[0]!, key: 'nobody', name: 'Nobody', qualified: true }], 422],
+    ['one without a name', all => [{ ...all[0]!, name: '  ' }, ...all.slice(1)], 422],
+    ['none', () => [], 422],
+    ['a promise of no time', all => [{ ...all[0]!, responseTarget: 0 }, ...all.slice(1)], 422],
+  ])('are refused with %s', async (_, change, status) => {
+    const before = await labels()
+    expect((await put(change(before) as Setting[])).status).toBe(status)
+    expect(await labels()).toEqual(before)
+  })
+})

@@ -39,6 +39,7 @@ const rows = computed(() =>
     checks: view.value?.checks.filter(c => c.place === `labels.${card.value?.labels.findIndex(r => r.label === l.key)}`) ?? [],
   })),
 )
+const labelling = ref(false)
 const NO_FIT = -1000
 const area = (key: string, next: { fit: number; interest: number } | null) => {
   card.value = setArea(card.value!, key, next, order.value)
@@ -219,6 +220,8 @@ any
               </tr>
             </tbody>
           </table>
+          <Button v-if="mayEdit" label="Names, order and promises …" size="small" variant="text" @click="labelling = true" />
+          <ScoringLabelsDialog v-if="mayEdit" v-model:visible="labelling" />
         </div>
       </div>
       <div class="two rules">

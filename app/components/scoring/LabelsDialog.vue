@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
+
+/** Names, order, from where on somebody counts as qualified, and how soon they are answered. What is kept here holds at once. */
+const visible = defineModel<boolean>('visible', { required: true })
+const house = useHouse()
+const { done } = useToasts()
+interface Row { key: string | null; name: string; amount: number; unit: Unit }
+type Unit = 'minutes' | 'hours' | 'days'
+const UNITS: { value: Unit; text: string }[] = [{ value: 'minutes', text: 'minutes' }, { value: 'hours', text: 'hours' }, { value: 'days', text: 'working days' }]
+const minutesOf: Record<Unit, () => number> = { minutes: () => 1, hours: () => 60, days: () => 60 * house.dayHours }
+/** The highest first, as they stand in the table. */
+const rows = ref<Row[]>([])
+/** The lowest that counts as qualified, by its place among the rows; all above it do. */
+const from = ref(-1)
+const problem = ref('')
+const saving = ref(false)
+function unitFor(minutes: number): Pick<Row, 'amount' | 'unit'> {
+  for (const unit of ['days', 'hours'] as const) if (minutes % minutesOf[unit]() === 0) return { unit, amount: minutes / minutesOf[unit]() }
+  return { unit: 'minutes', amount: minutes }
+}
+watch(visible, now => {
+  if (!now) return
+  problem.value = ''
+  const labels = [...house.words!.labels].reverse()
+  rows.value = labels.map(l => ({ key: l.key, name: l.name, ...unitFor(l.responseTarget) }))
+  from.value = labels.findLastIndex(l => l.qualified)
+})
+function move(i: number, by: -1 | 1): void {
+  const [row] = rows.value.splice(i, 1)
+  rows.value.splice(i + by, 0, row!)
+}
+function add(): void {
+  rows.value.push({ key: null, name: '', amount: 1, unit: 'days' })
+}
+function take(i: number): void {
+  rows.value.splice(i, 1)
+  if (i <= from.value) from.value--
+}
+async function save(): Promise<void> {
+  saving.value = true
+  problem.value = ''
+  const labels = rows.value.map((r, i) => ({ key: r.key, name: r.name, qualified: i <= from.value, responseTarget: r.amount * minutesOf[r.unit]() })).reverse()
+  try {
+    await api('/api/team/labels', { method: 'PUT', body: { labels } })
+    await house.load()
+    visible.value = false
+    done('The labels are kept.')
+  } catch (error) {
+    problem.value = error instanceof ApiError && error.flaws.length ? error.flaws.map(f => f.message).join(' ') : (error as Error).message
+  } finally {
+    saving.value = false
+  }
+}
+</script>
+
+<template>
+  <Dialog v-model:visible="visible" modal header="Labels" :style="{ width: 'min(46rem, 96vw)' }">
+    <p class="faded">The highest first. What you keep here holds at once, for everybody; a new label needs an area on the scorecard.</p>
+    <p v-if="problem" role="alert" class="brick">{{ problem }}</p>
+    <ol>
+      <li v-for="(row, i) in rows" :key="row.key ?? i">
+        <InputText v-model="row.name" size="small" maxlength="60" class="name" :aria-label="`Name of label ${i + 1}`" />
+        <label class="tick"><RadioButton v-model="from" :value="i" :input-id="`from-${i}`" name="qualified-from" /> <span>qualified from here</span></label>
+        <span class="line">
+          <span>answer within</span>
+          <ScoringPointsInput v-model="row.amount" :least="1" :most="999" :called="`Answer within, for ${row.name || 'the new label'}`" />
+          <Select v-model="row.unit" :options="UNITS" option-label="text" option-value="value" size="small" :aria-label="`Unit, for ${row.name || 'the new label'}`" />
+        </span>
+        <span class="line">
+          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)"><ArrowUp :size="14" aria-hidden="true" /></Button>
+          <Button variant="text" size="small" severity="secondary" :disabled="i === rows.length - 1" :aria-label="`Move ${row.name} down`" @click="move(i, 1)"><ArrowDown :size="14" aria-hidden="true" /></Button>
+          <Button label="Take it out" variant="text" size="small" severity="danger" :disabled="rows.length === 1" :aria-label="`Take ${row.name || 'the new label'} out`" @click="take(i)" />
+        </span>
+      </li>
+    </ol>
+    <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button>
+    <template #footer>
+      <Button label="Leave them as they were" variant="text" severity="secondary" @click="visible = false" />
+      <Button label="Keep the labels" :loading="saving" @click="save" />
+    </template>
+  </Dialog>
+</template>
+
+<style scoped>
+ol { list-style: none; margin: 8px 0; padding: 0; }
+li { display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; padding: 7px 0; border-bottom: 1px solid var(--rule); }
+.name { flex: 1 1 150px; min-width: 120px; }
+.tick, .line { display: flex; gap: 6px; align-items: center; white-space: nowrap; margin: 0; }
+</style>
