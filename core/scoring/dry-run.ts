@@ -52,6 +52,8 @@ export interface Mover {
   to: string | null
   before: { fit: number; interest: number }
   after: { fit: number; interest: number }
+  /** Points more or fewer in all, not rounded. */
+  change: number
   by: { name: string; change: number }[]
 }
 /** How many an owner has; null: nobody's. */
@@ -94,6 +96,8 @@ export interface Standing {
 
 /** So many of those who gain and lose most are named. */
 const MOST_MOVERS = 10
+/** Who gains or loses less than so many points does not stand among those who do most. */
+const MOVED = 1
 /** Less of a difference than this is none. */
 const LEAST = 0.005
 
@@ -137,9 +141,9 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
   }
 
   function move(list: Mover[], size: number, mover: () => Mover): void {
-    if (size <= LEAST || (list.length >= MOST_MOVERS && size <= sizeOf(list.at(-1)!))) return
+    if (list.length >= MOST_MOVERS && size <= Math.abs(list.at(-1)!.change)) return
     list.push(mover())
-    list.sort((a, b) => sizeOf(b) - sizeOf(a) || (a.lead < b.lead ? -1 : 1))
+    list.sort((x, y) => Math.abs(y.change) - Math.abs(x.change) || (x.lead < y.lead ? -1 : 1))
     if (list.length > MOST_MOVERS) list.pop()
   }
 
@@ -166,23 +170,21 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
     else flows.set(flow, { from: lead.label, to: would.label, leads: 1 })
 
     const by = changes(lead.reasons, would.lines)
-    if (by.size) {
-      const before = totalsAt(lead.reasons, now, live.card.halfLifeDays)
-      const after = { fit: would.fit, interest: would.interest }
+    const change = [...by.values()].reduce((sum, points) => sum + points, 0)
+    if (Math.abs(change) >= MOVED) {
       const mover = (): Mover => ({
         lead: lead.id,
         from: lead.label,
         to: would.label,
-        before,
-        after,
+        before: totalsAt(lead.reasons, now, live.card.halfLifeDays),
+        after: { fit: would.fit, interest: would.interest },
+        change,
         by: [...by]
           .sort(([, a], [, b]) => Math.abs(b) - Math.abs(a))
           .slice(0, 2)
-          .map(([key, change]) => ({ name: rules.get(key)!.name, change })),
+          .flatMap(([key, points]) => (Math.abs(points) >= MOVED / 2 ? [{ name: rules.get(key)!.name, change: points }] : [])),
       })
-      const change = sizeOf({ before, after }, 1)
-      move(gains, change, mover)
-      move(losses, -change, mover)
+      move(change > 0 ? gains : losses, Math.abs(change), mover)
     }
 
     if (lead.stage === 'first' || lead.stage === 'open') {
@@ -209,8 +211,8 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
         .filter(r => r.leads && r.rule !== EARLIER)
         .map(r => ({ ...r, more: round(r.more), less: round(r.less) }))
         .sort((a, b) => b.leads - a.leads || (a.name < b.name ? -1 : 1)),
-      gains: gains.map(m => ({ ...m, by: m.by.map(b => ({ ...b, change: round(b.change) })) })),
-      losses: losses.map(m => ({ ...m, by: m.by.map(b => ({ ...b, change: round(b.change) })) })),
+      gains: gains.map(m => ({ ...m, change: round(m.change), by: m.by.map(b => ({ ...b, change: round(b.change) })) })),
+      losses: losses.map(m => ({ ...m, change: round(m.change), by: m.by.map(b => ({ ...b, change: round(b.change) })) })),
       owners: [...owners.values()],
       ends: [...ends.values()].sort((a, b) => rank(b.label) - rank(a.label)),
     }
@@ -218,9 +220,3 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
   return { add, result }
 }
 export type Tally = ReturnType<typeof newTally>
-
-/** By how many points in all somebody moves; without a direction, how far. */
-const sizeOf = ({ before, after }: Pick<Mover, 'before' | 'after'>, sign?: 1): number => {
-  const change = after.fit + after.interest - before.fit - before.interest
-  return sign ? change : Math.abs(change)
-}

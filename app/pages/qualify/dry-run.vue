@@ -137,9 +137,10 @@ const ownerOf = (id: string | null) =>
 const owners = computed(() => [...(run.value?.result?.owners ?? [])].sort((a, b) => ownerOf(a.owner).localeCompare(ownerOf(b.owner))))
 const qualified = computed(() => house.words!.labels.filter(l => l.qualified).reverse())
 const fromTo = (n: Both | undefined) => (!n ? '–' : n.was === n.would ? String(n.was) : `${n.was} → ${n.would}`)
+const sides = (p: MovedPerson, axis: 'fit' | 'interest'): Both => ({ was: p.before[axis], would: p.after[axis] })
 const signed = (n: number) => (n > 0 ? `+${n}` : n < 0 ? `−${-n}` : '0')
 const by = (m: NamedMover) => m.by.map(b => `${b.name} ${signed(Math.round(b.change))}`).join(', ')
-const size = (m: NamedMover) => signed(m.after.fit + m.after.interest - m.before.fit - m.before.interest)
+const size = (m: NamedMover) => signed(Math.round(m.change))
 const movers = computed(() => [
   { name: 'Who gains most', list: run.value?.result?.gains ?? [] },
   { name: 'Who loses most', list: run.value?.result?.losses ?? [] },
@@ -223,10 +224,6 @@ The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</Nu
                 <li v-for="p in people" :key="p.lead">
                   <div class="person">
                     <NuxtLink :to="`/follow-up/leads/${p.lead}`">{{ p.name }}</NuxtLink>
-                    <span class="faded small">{{ [p.company, p.owner].filter(Boolean).join(', ') }}</span>
-                    <span class="n small"
-                      >fit {{ p.before.fit }} → {{ p.after.fit }}, interest {{ p.before.interest }} → {{ p.after.interest }}</span
-                    >
                     <Button
                       label="Why"
                       size="small"
@@ -235,6 +232,8 @@ The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</Nu
                       :aria-label="`Why, for ${p.name}`"
                       @click="askWhy(p.lead)"
                     />
+                    <span class="faded small">{{ [p.company, p.owner].filter(Boolean).join(', ') }}</span>
+                    <span class="n small">fit {{ fromTo(sides(p, 'fit')) }}, interest {{ fromTo(sides(p, 'interest')) }}</span>
                   </div>
                   <ScoringWhyBoth v-if="why?.lead === p.lead" :why="why" />
                 </li>

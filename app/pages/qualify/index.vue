@@ -315,6 +315,9 @@ th:first-child {
   text-align: right;
 }
 .half label {
-  margin: 0;
+  margin: 0 6px 0 0;
+}
+.half :deep(input) {
+  margin-right: 6px;
 }
 </style>
