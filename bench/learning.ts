@@ -23,15 +23,20 @@ function world(seed: number) {
   const n = 4000 + Math.floor(dice() * 3000)
   const slopes = levels.map(() => (dice() < 0.3 ? normal() * 0.8 : 0))
   const bounds = levels.map(l => (dice() < 0.25 ? { cut: 1 + Math.floor(dice() * (l - 1)), weight: normal() } : null))
-  const pairs = Array.from({ length: kind === 2 ? 6 : 0 }, () => ({ a: Math.floor(dice() * wide), b: Math.floor(dice() * wide), weight: 1.2 + dice() * 1.2 }))
+  const pairs = Array.from({ length: kind === 2 ? 6 : 0 }, () => ({
+    a: Math.floor(dice() * wide),
+    b: Math.floor(dice() * wide),
+    weight: 1.2 + dice() * 1.2,
+  }))
   const hidden = Array.from({ length: 4 }, () => levels.map(() => (dice() < 0.3 ? normal() * 0.7 : 0)))
-  const draw = (rows: number) => Array.from({ length: rows }, () => {
-    const z = hidden.map(normal)
-    return levels.map((l, j) => {
-      const u = normal() + hidden.reduce((sum, h, k) => sum + h[j]! * z[k]!, 0)
-      return Math.min(l - 1, Math.floor(l * (1 / (1 + Math.exp(-u))) ** skew[j]!))
+  const draw = (rows: number) =>
+    Array.from({ length: rows }, () => {
+      const z = hidden.map(normal)
+      return levels.map((l, j) => {
+        const u = normal() + hidden.reduce((sum, h, k) => sum + h[j]! * z[k]!, 0)
+        return Math.min(l - 1, Math.floor(l * (1 / (1 + Math.exp(-u))) ** skew[j]!))
+      })
     })
-  })
   const middle = levels.map(l => (l - 1) / 2)
   const odds = (x: number[]) => {
     let sum = 0
@@ -66,16 +71,24 @@ export function benchLearning(): void {
     const card = learnCard(asRows(seen), outcome, { seed })
     const seconds = (performance.now() - began) / 1000
     const mine = scoreRows(card.rules, asRows(later))
-    const { weights } = fitLogistic(Array.from({ length: wide }, (_, j) => seen.map(x => x[j]!)), outcome, 1e-6)
+    const { weights } = fitLogistic(
+      Array.from({ length: wide }, (_, j) => seen.map(x => x[j]!)),
+      outcome,
+      1e-6,
+    )
     const plain = later.map(x => x.reduce((sum, v, j) => sum + weights[j]! * v, 0))
     const top = (scores: number[]) => gains(scores, outcomeLater, [0.2])[0]!.captured
     const { area } = rocArea(mine, outcomeLater)!
     const [low, high] = card.crossValidated.aucRange
     if (area >= low && area <= high) inside++
     ahead[kind]!.push(top(mine) - top(plain))
-    console.log(`  world ${seed}, ${KINDS[kind]}: best fifth holds ${top(mine).toFixed(3)} by ${card.rules.length} rules, ${top(plain).toFixed(3)} by logistic regression on all ${wide} columns, ${top(truth).toFixed(3)} by the truth; area ${area.toFixed(3)}, claimed ${low.toFixed(3)} to ${high.toFixed(3)}; ${seconds.toFixed(1)} s`)
+    console.log(
+      `  world ${seed}, ${KINDS[kind]}: best fifth holds ${top(mine).toFixed(3)} by ${card.rules.length} rules, ${top(plain).toFixed(3)} by logistic regression on all ${wide} columns, ${top(truth).toFixed(3)} by the truth; area ${area.toFixed(3)}, claimed ${low.toFixed(3)} to ${high.toFixed(3)}; ${seconds.toFixed(1)} s`,
+    )
   }
-  console.log(`LEARNING  best fifth, ahead of plain logistic regression by ${mean(ahead.flat()).toFixed(4)} on average over ${WORLDS} worlds (aim: not below): ${KINDS.map((k, i) => `${k} ${mean(ahead[i]!).toFixed(4)}`).join(', ')}`)
+  console.log(
+    `LEARNING  best fifth, ahead of plain logistic regression by ${mean(ahead.flat()).toFixed(4)} on average over ${WORLDS} worlds (aim: not below): ${KINDS.map((k, i) => `${k} ${mean(ahead[i]!).toFixed(4)}`).join(', ')}`,
+  )
   console.log(`          the area on hidden rows lay within the claimed range in ${inside} of ${WORLDS} worlds (claimed: 95%)`)
   large()
   scoring()
@@ -95,10 +108,13 @@ function large(): void {
 /** Rows a second, by twenty rules. */
 function scoring(): void {
   const dice = diceOf(20)
-  const coded = Array.from({ length: 200_000 }, () => Object.fromEntries(Array.from({ length: 20 }, (_, j) => [`c${j}`, Math.floor(dice() * 8)])))
+  const coded = Array.from({ length: 200_000 }, () =>
+    Object.fromEntries(Array.from({ length: 20 }, (_, j) => [`c${j}`, Math.floor(dice() * 8)])),
+  )
   const words = ['A school', 'A council', 'A restaurant', 'A market garden', 'At home']
   const texts = coded.slice(0, 50_000).map(row => Object.fromEntries(Object.entries(row).map(([k, v]) => [k, words[v % words.length]])))
-  const rules = (value: (j: number) => number | string, is: 'equal' | 'at_least') => Array.from({ length: 20 }, (_, j) => ({ points: (j % 7) - 3 || 1, when: { attribute: `c${j}`, is, value: value(j) } }))
+  const rules = (value: (j: number) => number | string, is: 'equal' | 'at_least') =>
+    Array.from({ length: 20 }, (_, j) => ({ points: (j % 7) - 3 || 1, when: { attribute: `c${j}`, is, value: value(j) } }))
   const speed = (rows: Row[], by: ReturnType<typeof rules>) => {
     const times = Array.from({ length: 7 }, () => {
       const began = performance.now()
@@ -107,5 +123,13 @@ function scoring(): void {
     })
     return Math.round(rows.length / (median(times) / 1000))
   }
-  console.log(`SCORING   ${speed(coded, rules(j => j % 8, 'at_least')).toLocaleString('en')} coded rows a second by 20 rules (aim: 1,000,000), ${speed(texts, rules(j => words[j % 5]!, 'equal')).toLocaleString('en')} rows of texts (aim: 200,000)`)
+  console.log(
+    `SCORING   ${speed(
+      coded,
+      rules(j => j % 8, 'at_least'),
+    ).toLocaleString('en')} coded rows a second by 20 rules (aim: 1,000,000), ${speed(
+      texts,
+      rules(j => words[j % 5]!, 'equal'),
+    ).toLocaleString('en')} rows of texts (aim: 200,000)`,
+  )
 }

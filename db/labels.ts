@@ -2,7 +2,11 @@ import type { Label } from '#core/vocabulary'
 import type { Db, Tx } from '#db/client'
 
 /** Who asks for a label: leads that carry it or may not fall below it, scorecards, and points that give it. */
-export interface LabelUse { leads: number; inCard: boolean; points: string[] }
+export interface LabelUse {
+  leads: number
+  inCard: boolean
+  points: string[]
+}
 export async function usesOfLabel(db: Db, key: string): Promise<LabelUse> {
   const [row] = await db<LabelUse[]>`select
     (select count(*)::int from lead where label = ${key} or label_floor = ${key}) as leads,

@@ -3,8 +3,22 @@ import type { PointDefinition } from '#core/points/definition'
 import type { Db } from '#db/client'
 import { overLeads } from '#db/conditions'
 
-export interface CaseToLearn { id: string; createdAt: Date; reachedAt: Date | null; fit: number | null; interest: number | null; scoredAt: Date | null; half: number | null }
-interface Asked { statuses: string[]; days: number; since: Date; /** Segments written out. */ condition: Condition | null; now: number }
+export interface CaseToLearn {
+  id: string
+  createdAt: Date
+  reachedAt: Date | null
+  fit: number | null
+  interest: number | null
+  scoredAt: Date | null
+  half: number | null
+}
+interface Asked {
+  statuses: string[]
+  days: number
+  since: Date
+  /** Segments written out. */ condition: Condition | null
+  now: number
+}
 
 /** Leads that came since a moment, the latest first, when they first had one of some statuses, and their score some days after they came. */
 export const casesToLearn = (db: Db, { statuses, days, since, condition, now }: Asked) => db<CaseToLearn[]>`
@@ -20,8 +34,14 @@ export const casesToLearn = (db: Db, { statuses, days, since, condition, now }: 
   order by l.created_at desc limit 200000`
 
 type Until = { lead: string; at: Date }[]
-const untilRows = (db: Db, until: Until) => db`unnest(${until.map(u => u.lead)}::uuid[], ${until.map(u => u.at.toISOString())}::timestamptz[]) as u(lead, at)`
-export interface EntryUntil { leadId: string; editionId: string; point: string; answers: Record<string, unknown> }
+const untilRows = (db: Db, until: Until) =>
+  db`unnest(${until.map(u => u.lead)}::uuid[], ${until.map(u => u.at.toISOString())}::timestamptz[]) as u(lead, at)`
+export interface EntryUntil {
+  leadId: string
+  editionId: string
+  point: string
+  answers: Record<string, unknown>
+}
 /** What people had answered by a moment of their own, the first first. */
 export const entriesUntil = (db: Db, until: Until) => db<EntryUntil[]>`
   select e.lead_id, e.edition_id, p.key as point, e.answers

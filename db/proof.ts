@@ -18,7 +18,8 @@ export interface CaseRow {
  * are those that hold today, rules of interest those that had given points by then.
  * @param days after which they are judged
  */
-export const cases = (db: Sql, statuses: string[], days: number, since: Date) => db<CaseRow[]>`
+export const cases = (db: Sql, statuses: string[], days: number, since: Date) =>
+  db<CaseRow[]>`
   with reached as (
     select lead_id, min(at) as at from lead_event where changes->'status'->>'to' = any(${statuses}) group by lead_id)
   select l.created_at, e.fit, e.interest, e.at as scored_at, (s.definition->>'halfLifeDays')::float8 as half, e.card, n.label, r.at as reached_at,

@@ -18,7 +18,10 @@ export function leadCondition(when: Condition): Condition | null {
 function deedCondition({ attribute, is, value }: Test): Condition | null {
   const [, did, point] = attribute.split('.') as [string, ActivityTest['did'], string | undefined]
   const times = (n: number): ActivityTest => ({
-    did, where: point === undefined ? null : { attribute: 'point', is: 'equal', value: point }, times: n, days: null,
+    did,
+    where: point === undefined ? null : { attribute: 'point', is: 'equal', value: point },
+    times: n,
+    days: null,
   })
   const atLeast = (n: number): Condition | null => (n <= 0 ? null : times(n))
   const fewer = (n: number): Condition => ({ none: [times(Math.max(1, n))] })
@@ -38,19 +41,37 @@ const LARGEST = 30
  * @param fits of people by the live card and by the learned rules, pairwise, for those the labels' lines are drawn by
  * @param name of a rule, from its condition
  */
-export function asScorecard(live: Scorecard, rules: LearnedRule[], fits: { was: number; would: number }[], name: (when: Condition) => string): Scorecard {
+export function asScorecard(
+  live: Scorecard,
+  rules: LearnedRule[],
+  fits: { was: number; would: number }[],
+  name: (when: Condition) => string,
+): Scorecard {
   const scale = scaleOf(rules)
   const fit = rules.flatMap((rule, i): FitRule[] => {
     const when = leadCondition(rule.when)
     if (!when) return []
-    return [{ key: `learned_${i + 1}`, name: name(when).slice(0, 200), points: rule.points * scale, when, off: false, note: '', from: null, until: null, group: null }]
+    return [
+      {
+        key: `learned_${i + 1}`,
+        name: name(when).slice(0, 200),
+        points: rule.points * scale,
+        when,
+        off: false,
+        note: '',
+        from: null,
+        until: null,
+        group: null,
+      },
+    ]
   })
   const would = fits.map(f => f.would * scale).sort((a, b) => a - b)
   const was = fits.map(f => f.was).sort((a, b) => a - b)
   return { ...live, groups: [], fit, labels: live.labels.map(rule => ({ ...rule, fit: lineFor(rule, was, would) })) }
 }
 /** By how much learned points are multiplied. */
-export const scaleOf = (rules: LearnedRule[]): number => Math.max(1, Math.floor(LARGEST / Math.max(1, ...rules.map(r => Math.abs(r.points)))))
+export const scaleOf = (rules: LearnedRule[]): number =>
+  Math.max(1, Math.floor(LARGEST / Math.max(1, ...rules.map(r => Math.abs(r.points)))))
 
 /** From how much fit on as large a share is let by as before. */
 function lineFor({ fit }: LabelRule, was: number[], would: number[]): number {

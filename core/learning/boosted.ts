@@ -4,10 +4,28 @@ import type { Table } from '#core/learning/table'
  * Boosted trees of three questions, several sets of them on rows drawn by lot (J. Friedman, 2001; L. Breiman, 1996). Nobody is scored
  * by them: they say smoothly what few rules then have to say.
  */
-interface Split { column: number; bin: number; equal: boolean }
-interface Tree { root: Split; sides: (Split | null)[]; leaves: Float64Array }
-interface Binned { count: number; bins: Uint8Array; edges: Float64Array | null; names: Map<string, number> | null }
-export interface Boosted { trees: Tree[]; base: number; sets: number; binned: Binned[] }
+interface Split {
+  column: number
+  bin: number
+  equal: boolean
+}
+interface Tree {
+  root: Split
+  sides: (Split | null)[]
+  leaves: Float64Array
+}
+interface Binned {
+  count: number
+  bins: Uint8Array
+  edges: Float64Array | null
+  names: Map<string, number> | null
+}
+export interface Boosted {
+  trees: Tree[]
+  base: number
+  sets: number
+  binned: Binned[]
+}
 
 const MOST_BINS = 32
 const RATE = 0.1
@@ -21,7 +39,10 @@ function binsOf(table: Table): Binned[] {
     if (column.kind === 'choice') {
       const counts = new Map<number, number>()
       for (const codes of column.codes) if (codes.length) counts.set(codes[0]!, (counts.get(codes[0]!) ?? 0) + 1)
-      const kept = [...counts].sort((a, b) => b[1] - a[1] || a[0] - b[0]).slice(0, MOST_BINS - 2).map(([code]) => code)
+      const kept = [...counts]
+        .sort((a, b) => b[1] - a[1] || a[0] - b[0])
+        .slice(0, MOST_BINS - 2)
+        .map(([code]) => code)
       const place = new Map(kept.map((code, i) => [code, i + 2]))
       column.codes.forEach((codes, i) => {
         bins[i] = codes.length ? (place.get(codes[0]!) ?? 1) : 0
@@ -31,7 +52,9 @@ function binsOf(table: Table): Binned[] {
     const sorted = column.values.filter(v => !Number.isNaN(v)).sort()
     const distinct = [...new Set(sorted)]
     const edges = Float64Array.from(
-      distinct.length < MOST_BINS ? distinct.slice(1) : new Set(Array.from({ length: MOST_BINS - 2 }, (_, k) => sorted[Math.floor(((k + 1) * sorted.length) / (MOST_BINS - 1))]!)),
+      distinct.length < MOST_BINS
+        ? distinct.slice(1)
+        : new Set(Array.from({ length: MOST_BINS - 2 }, (_, k) => sorted[Math.floor(((k + 1) * sorted.length) / (MOST_BINS - 1))]!)),
     )
     column.values.forEach((v, i) => {
       bins[i] = binIn(edges, v)
@@ -48,7 +71,13 @@ function binIn(edges: Float64Array, v: number): number {
 }
 
 /** The best question for some rows, by the gain of second order. */
-function bestSplit(binned: Binned[], columns: number[], rows: Int32Array, slope: Float64Array, curve: Float64Array): (Split & { gain: number }) | null {
+function bestSplit(
+  binned: Binned[],
+  columns: number[],
+  rows: Int32Array,
+  slope: Float64Array,
+  curve: Float64Array,
+): (Split & { gain: number }) | null {
   let [allG, allH] = [0, 0]
   for (const i of rows) {
     allG += slope[i]!

@@ -49,12 +49,30 @@ export function singleCandidates(table: Table): Candidate[] {
       values.forEach((v, i) => (Number.isNaN(v) ? missing : known).push(i))
       const sorted = Float64Array.from(known, i => values[i]!).sort()
       const distinct = [...new Set(sorted)]
-      const cuts = distinct.length <= MOST_VALUES ? distinct.slice(1) : [...new Set(Array.from({ length: CUTS }, (_, k) => sorted[Math.floor(((k + 1) * sorted.length) / (CUTS + 1))]!))]
-      if (distinct.length <= MOST_VALUES) for (const value of distinct) add({ attribute, is: 'equal', value }, c, known.filter(i => values[i] === value))
+      const cuts =
+        distinct.length <= MOST_VALUES
+          ? distinct.slice(1)
+          : [...new Set(Array.from({ length: CUTS }, (_, k) => sorted[Math.floor(((k + 1) * sorted.length) / (CUTS + 1))]!))]
+      if (distinct.length <= MOST_VALUES)
+        for (const value of distinct)
+          add(
+            { attribute, is: 'equal', value },
+            c,
+            known.filter(i => values[i] === value),
+          )
       for (const value of cuts) {
-        add({ attribute, is: 'at_least', value }, c, known.filter(i => values[i]! >= value))
+        add(
+          { attribute, is: 'at_least', value },
+          c,
+          known.filter(i => values[i]! >= value),
+        )
         // The other side of a bound is another question only where some have no value.
-        if (missing.length) add({ attribute, is: 'at_most', value: below(distinct, value) }, c, known.filter(i => values[i]! < value))
+        if (missing.length)
+          add(
+            { attribute, is: 'at_most', value: below(distinct, value) },
+            c,
+            known.filter(i => values[i]! < value),
+          )
       }
     }
     if (missing.length) add({ attribute, is: 'empty' }, c, missing)
@@ -76,7 +94,7 @@ function printOf(rows: ArrayLike<number>): string {
 /** Both at once; null where that holds of too few, or of as many as one of them. */
 export function pairOf(a: Candidate, b: Candidate, least: number): Candidate | null {
   const rows: number[] = []
-  for (let i = 0, j = 0; i < a.rows.length && j < b.rows.length; ) {
+  for (let i = 0, j = 0; i < a.rows.length && j < b.rows.length;) {
     const [x, y] = [a.rows[i]!, b.rows[j]!]
     if (x === y) {
       rows.push(x)

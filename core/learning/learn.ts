@@ -61,7 +61,8 @@ const LOST = 0.005
  * @throws RangeError in words
  */
 export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed = 1, onProgress = () => {} }: LearnOptions = {}): Learned {
-  if (rows.length !== outcome.length) throw new RangeError(`There are ${rows.length} rows and ${outcome.length} outcomes; each row needs one.`)
+  if (rows.length !== outcome.length)
+    throw new RangeError(`There are ${rows.length} rows and ${outcome.length} outcomes; each row needs one.`)
   const wrong = outcome.findIndex(o => o !== 0 && o !== 1)
   if (wrong >= 0) throw new RangeError(`The outcome of row ${wrong + 1} is neither 0 nor 1.`)
   const positives = outcome.reduce((a, b) => a + b, 0)
@@ -78,7 +79,12 @@ export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed 
     const inside: number[] = []
     const outside: number[] = []
     folds.forEach((fold, i) => (fold === f ? outside : inside).push(i))
-    const card = cardFrom(rowsOf(table, inside), inside.map(i => outcome[i]!), maxRules, seed + 1 + f)
+    const card = cardFrom(
+      rowsOf(table, inside),
+      inside.map(i => outcome[i]!),
+      maxRules,
+      seed + 1 + f,
+    )
     const score = scorerOf(card.rules)
     for (const i of outside) out[i] = card.intercept + card.perPoint * score(rows[i]!)
     onProgress((f + 1) / (FOLDS + 1))
@@ -98,7 +104,11 @@ export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed 
 /** As many of each outcome in each. */
 function foldsOf(outcome: number[], dice: () => number): Int32Array {
   const folds = new Int32Array(outcome.length)
-  for (const kind of [0, 1]) shuffled(outcome.flatMap((o, i) => (o === kind ? [i] : [])), dice).forEach((i, n) => (folds[i] = n % FOLDS))
+  for (const kind of [0, 1])
+    shuffled(
+      outcome.flatMap((o, i) => (o === kind ? [i] : [])),
+      dice,
+    ).forEach((i, n) => (folds[i] = n % FOLDS))
   return folds
 }
 
@@ -152,7 +162,10 @@ function sumsOf(columns: Uint8Array[], points: number[]): Float64Array {
 function rounded(columns: Uint8Array[], weights: number[], outcome: Float64Array): number[] {
   const largest = Math.max(...weights.map(Math.abs), 1e-9)
   const loss = (scores: ArrayLike<number>) => {
-    const { intercept, weights: [slope] } = fitLogistic([scores], outcome, 1e-6)
+    const {
+      intercept,
+      weights: [slope],
+    } = fitLogistic([scores], outcome, 1e-6)
     let sum = 0
     for (let i = 0; i < outcome.length; i++) {
       const eta = intercept + slope! * scores[i]!

@@ -30,7 +30,7 @@ export function selectRules(singles: Candidate[], rows: number, target: Float64A
     const spread = w * (1 - w / whole)
     if (spread < 1e-9) return 0
     const slope = wr - (w / whole) * sum
-    return ((slope * slope) / spread) / (isPair(c) ? PAIR_PRICE : 1)
+    return (slope * slope) / spread / (isPair(c) ? PAIR_PRICE : 1)
   }
   const sumLeft = () => {
     let sum = 0
@@ -52,7 +52,9 @@ export function selectRules(singles: Candidate[], rows: number, target: Float64A
   function addPairs(chosen: Candidate[]): void {
     const sum = sumLeft()
     const by = (list: Candidate[]) => list.map(c => ({ c, gain: gainOf(c, sum) })).sort((a, b) => b.gain - a.gain)
-    const fresh = by(singles).slice(0, PAIRS_AMONG / 2).map(x => x.c)
+    const fresh = by(singles)
+      .slice(0, PAIRS_AMONG / 2)
+      .map(x => x.c)
     const parts = [...new Set([...chosen.filter(c => !isPair(c)), ...fresh, ...first])]
     const least = supportFor(rows)
     const found: { c: Candidate; gain: number }[] = []
@@ -71,7 +73,11 @@ export function selectRules(singles: Candidate[], rows: number, target: Float64A
 
   refit([])
   const sum = sumLeft()
-  const first = singles.map(c => ({ c, gain: gainOf(c, sum) })).sort((a, b) => b.gain - a.gain).slice(0, PAIRS_AMONG / 2).map(x => x.c)
+  const first = singles
+    .map(c => ({ c, gain: gainOf(c, sum) }))
+    .sort((a, b) => b.gain - a.gain)
+    .slice(0, PAIRS_AMONG / 2)
+    .map(x => x.c)
   const chosen: Candidate[] = []
   const best = (): { c: Candidate; gain: number } | null => {
     const now = sumLeft()

@@ -2,7 +2,9 @@
 export type Row = Record<string, unknown>
 
 /** A column, read: numbers (NaN where nothing stands), or choices by their codes (a row may have several, or none). */
-export type Column = { name: string } & ({ kind: 'number'; values: Float64Array } | { kind: 'choice'; names: string[]; codes: Int32Array[] })
+export type Column = { name: string } & (
+  { kind: 'number'; values: Float64Array } | { kind: 'choice'; names: string[]; codes: Int32Array[] }
+)
 
 export interface Table {
   rows: number
@@ -31,7 +33,9 @@ export function readTable(rows: Row[]): Table {
   for (const row of rows) for (const name of Object.keys(row)) if (name.length <= 200) names.add(name)
   if (names.size > LEARN_LIMITS.columns) throw new RangeError(`There are ${names.size} columns; send at most ${LEARN_LIMITS.columns}.`)
   if (names.size * rows.length > LEARN_LIMITS.cells)
-    throw new RangeError(`${rows.length} rows of ${names.size} columns are too much at once; send fewer of either (${LEARN_LIMITS.cells} values at most).`)
+    throw new RangeError(
+      `${rows.length} rows of ${names.size} columns are too much at once; send fewer of either (${LEARN_LIMITS.cells} values at most).`,
+    )
   const notes: string[] = []
   const columns = [...names].sort().flatMap(name => readColumn(name, rows, notes) ?? [])
   return { rows: rows.length, columns, notes }
@@ -56,11 +60,17 @@ function readColumn(name: string, rows: Row[], notes: string[]): Column | null {
     return null
   }
   const codes = new Map<string, number>()
-  const own = cells.map(c => Int32Array.from(new Set(c.map(v => {
-    const key = textOf(v).normalize('NFC').toLowerCase()
-    if (!codes.has(key)) codes.set(key, codes.size)
-    return codes.get(key)!
-  }))))
+  const own = cells.map(c =>
+    Int32Array.from(
+      new Set(
+        c.map(v => {
+          const key = textOf(v).normalize('NFC').toLowerCase()
+          if (!codes.has(key)) codes.set(key, codes.size)
+          return codes.get(key)!
+        }),
+      ),
+    ),
+  )
   const first = new Map<number, string>()
   for (const v of known) {
     const code = codes.get(textOf(v).normalize('NFC').toLowerCase())!

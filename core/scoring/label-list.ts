@@ -22,17 +22,30 @@ export function labelFlaws(labels: LabelSetting[], before: Pick<Label, 'key'>[])
   const flaws: Flaw[] = []
   labels.forEach((l, i) => {
     const name = l.name.trim().toLowerCase()
-    if (labels.findIndex(o => o.name.trim().toLowerCase() === name) < i) flaws.push({ field: `labels.${i}.name`, message: `Two labels are called “${l.name.trim()}”. Give one another name.` })
-    if (l.key && !before.some(b => b.key === l.key)) flaws.push({ field: `labels.${i}.key`, message: 'There is no such label any more. Load the labels again.' })
-    if (l.key && labels.findIndex(o => o.key === l.key) < i) flaws.push({ field: `labels.${i}.key`, message: 'A label stands there twice.' })
-    if (!l.qualified && labels[i - 1]?.qualified) flaws.push({ field: `labels.${i}.qualified`, message: `“${l.name.trim()}” stands above one that counts as qualified, so it does, too.` })
+    if (labels.findIndex(o => o.name.trim().toLowerCase() === name) < i)
+      flaws.push({ field: `labels.${i}.name`, message: `Two labels are called “${l.name.trim()}”. Give one another name.` })
+    if (l.key && !before.some(b => b.key === l.key))
+      flaws.push({ field: `labels.${i}.key`, message: 'There is no such label any more. Load the labels again.' })
+    if (l.key && labels.findIndex(o => o.key === l.key) < i)
+      flaws.push({ field: `labels.${i}.key`, message: 'A label stands there twice.' })
+    if (!l.qualified && labels[i - 1]?.qualified)
+      flaws.push({
+        field: `labels.${i}.qualified`,
+        message: `“${l.name.trim()}” stands above one that counts as qualified, so it does, too.`,
+      })
   })
   return flaws
 }
 
 /** A key that none of some has, made from a name. */
 export function labelKey(name: string, taken: ReadonlySet<string>): string {
-  const base = name.normalize('NFKD').toLowerCase().replace(/[^a-z0-9]+/g, '_').replace(/^[^a-z]+|_+$/g, '').slice(0, 40) || 'label'
+  const base =
+    name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '_')
+      .replace(/^[^a-z]+|_+$/g, '')
+      .slice(0, 40) || 'label'
   for (let n = 1; ; n++) {
     const key = n === 1 ? base : `${base}_${n}`
     if (!taken.has(key)) return key

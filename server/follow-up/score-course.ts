@@ -39,7 +39,8 @@ export async function scoreCourse(sql: Sql, ruleset: Ruleset, lead: LeadRow, now
 function sentenceOf(row: ScoreRow, told: Told): Sentence {
   const changes = changesIn(row.changes)
   const main = changes.find(c => !FOLLOWS.has(c.kind)) ?? (WORDS[row.cause] ? undefined : changes[0])
-  if (main) return kindNamed(main.kind)!.sentence(main.kind === 'entry' ? { ...main.payload, point: row.point ?? undefined } : main.payload, told)
+  if (main)
+    return kindNamed(main.kind)!.sentence(main.kind === 'entry' ? { ...main.payload, point: row.point ?? undefined } : main.payload, told)
   return [WORDS[row.cause]?.(row) ?? 'Something changed']
 }
 /** Causes that change a score and tell nothing else. */

@@ -16,14 +16,16 @@ export const isRow = (value: unknown): value is Row => typeof value === 'object'
 /** Rows out of an untrusted value. @throws 422 */
 export function readRows(value: unknown): Row[] {
   if (!Array.isArray(value)) throw wrong('rows', 'Send a list of rows, each an object of columns.')
-  if (value.length > LEARN_LIMITS.rows) throw wrong('rows', `${value.length} rows are more than can be taken at once; send at most ${LEARN_LIMITS.rows}.`)
+  if (value.length > LEARN_LIMITS.rows)
+    throw wrong('rows', `${value.length} rows are more than can be taken at once; send at most ${LEARN_LIMITS.rows}.`)
   const at = value.findIndex(row => !isRow(row))
   if (at >= 0) throw wrong(`rows.${at}`, 'A row is an object: names of columns, and what stands there.')
   return value as Row[]
 }
 const whole = (value: unknown, field: string, preset: number, least: number, most: number): number => {
   if (value === undefined || value === null) return preset
-  if (!Number.isInteger(value) || (value as number) < least || (value as number) > most) throw wrong(field, `Send a whole number from ${least} to ${most}.`)
+  if (!Number.isInteger(value) || (value as number) < least || (value as number) > most)
+    throw wrong(field, `Send a whole number from ${least} to ${most}.`)
   return value as number
 }
 const options = (body: Record<string, unknown>): LearnJobOptions => ({
@@ -32,10 +34,17 @@ const options = (body: Record<string, unknown>): LearnJobOptions => ({
 })
 
 /** What a program wants learned: rows with outcomes as JSON, a table as CSV, or the leads of a segment. @throws 4xx in words */
-export async function readAsked(event: H3Event, query: Record<string, unknown>, ruleset: Ruleset): Promise<{ input: LearnInput; options: LearnJobOptions }> {
+export async function readAsked(
+  event: H3Event,
+  query: Record<string, unknown>,
+  ruleset: Ruleset,
+): Promise<{ input: LearnInput; options: LearnJobOptions }> {
   if (mediaType(event) === 'text/csv') {
     const number = (name: string) => (query[name] === undefined ? undefined : Number(query[name]))
-    return { input: fromTable(await readText(event, MOST_ROW_BYTES), query.outcome), options: options({ maxRules: number('maxRules'), seed: number('seed') }) }
+    return {
+      input: fromTable(await readText(event, MOST_ROW_BYTES), query.outcome),
+      options: options({ maxRules: number('maxRules'), seed: number('seed') }),
+    }
   }
   const body = parseJson(await readJsonText(event))
   if (!isRow(body)) throw problem(422, 'Send an object with rows and their outcome, or with a segment.')
@@ -71,12 +80,22 @@ export function fromTable(csv: string, column: unknown): LearnInput {
   }
   readRows(rows)
   if (!rows.length || !Object.hasOwn(rows[0]!, column))
-    throw wrong('outcome', `The table has no column “${column}”. It has: ${Object.keys(rows[0] ?? {}).slice(0, 20).join(', ') || 'none'}.`)
+    throw wrong(
+      'outcome',
+      `The table has no column “${column}”. It has: ${
+        Object.keys(rows[0] ?? {})
+          .slice(0, 20)
+          .join(', ') || 'none'
+      }.`,
+    )
   const outcome = rows.map((row, i) => {
     const said = row[column]!.toLowerCase()
     if (YES.has(said)) return 1
     if (NO.has(said)) return 0
-    throw wrong('outcome', `In line ${i + 2} the outcome is “${row[column]!.slice(0, 40)}”. Write 1 (or yes) for those who came to it, and 0 (or no) for the others.`)
+    throw wrong(
+      'outcome',
+      `In line ${i + 2} the outcome is “${row[column]!.slice(0, 40)}”. Write 1 (or yes) for those who came to it, and 0 (or no) for the others.`,
+    )
   })
   return { rows: rows.map(({ [column]: _, ...rest }) => rest), outcome }
 }
@@ -86,10 +105,18 @@ function ofSegment(body: Record<string, unknown>, ruleset: Ruleset): LearnInput 
   return leadsToLearn(body, ruleset, body.segment)
 }
 /** Whose leads, by which goal. @throws 422 */
-export function leadsToLearn(body: { goal?: unknown; days?: unknown; span?: unknown; sensitive?: unknown }, ruleset: Ruleset, segment: string | null): LearnInput {
+export function leadsToLearn(
+  body: { goal?: unknown; days?: unknown; span?: unknown; sensitive?: unknown },
+  ruleset: Ruleset,
+  segment: string | null,
+): LearnInput {
   const goal = body.goal ?? 'won'
   if (goal !== 'won' && !ruleset.statuses.some(s => s.key === goal)) throw wrong('goal', 'Send the key of a status, or “won”.')
   return {
-    segment, goal: goal as string, days: whole(body.days, 'days', 7, 0, 365), span: whole(body.span, 'span', 730, 1, 3650), sensitive: body.sensitive === true,
+    segment,
+    goal: goal as string,
+    days: whole(body.days, 'days', 7, 0, 365),
+    span: whole(body.span, 'span', 730, 1, 3650),
+    sensitive: body.sensitive === true,
   }
 }

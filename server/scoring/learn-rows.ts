@@ -27,14 +27,26 @@ type OfLeads = Exclude<LearnInput, { rows: unknown }>
  * them later, or changed by us, is not in it: nobody could have scored by it then.
  * @throws RangeError in words where nobody is left
  */
-export async function rowsOfLeads(sql: Sql, ruleset: Ruleset, asked: OfLeads, now: number): Promise<{ rows: Row[]; outcome: number[]; scores: number[] }> {
+export async function rowsOfLeads(
+  sql: Sql,
+  ruleset: Ruleset,
+  asked: OfLeads,
+  now: number,
+): Promise<{ rows: Row[]; outcome: number[]; scores: number[] }> {
   const statuses = asked.goal === 'won' ? ruleset.statuses.filter(s => s.stage === 'won').map(s => s.key) : [asked.goal]
   const condition = asked.segment === null ? null : (ruleset.segments.get(asked.segment) ?? gone())
   const all = await casesToLearn(sql, {
-    statuses, days: asked.days, since: new Date(now - asked.span * DAY), condition: condition && expanded(condition, ruleset.segments), now,
+    statuses,
+    days: asked.days,
+    since: new Date(now - asked.span * DAY),
+    condition: condition && expanded(condition, ruleset.segments),
+    now,
   })
   const cases = oldEnough(all, asked.days, now).slice(0, MOST)
-  if (!cases.length) throw new RangeError('Nobody is old enough to tell what becomes of them. Try again when those who came lately have had the time they take.')
+  if (!cases.length)
+    throw new RangeError(
+      'Nobody is old enough to tell what becomes of them. Try again when those who came lately have had the time they take.',
+    )
   const rows: Row[] = []
   for (let at = 0; at < cases.length; at += AT_ONCE) {
     const until = cases.slice(at, at + AT_ONCE).map(c => ({ lead: c.id, at: new Date(judgedAt(c, asked.days)) }))
@@ -44,7 +56,13 @@ export async function rowsOfLeads(sql: Sql, ruleset: Ruleset, asked: OfLeads, no
   return {
     rows,
     outcome: cases.map(c => Number(c.reachedAt !== null)),
-    scores: cases.map(c => (c.fit ?? 0) + (c.scoredAt ? decayed(c.interest ?? 0, c.scoredAt.getTime(), judgedAt(c, asked.days), c.half ?? ruleset.scorecard.halfLifeDays) : 0)),
+    scores: cases.map(
+      c =>
+        (c.fit ?? 0) +
+        (c.scoredAt
+          ? decayed(c.interest ?? 0, c.scoredAt.getTime(), judgedAt(c, asked.days), c.half ?? ruleset.scorecard.halfLifeDays)
+          : 0),
+    ),
   }
 }
 const gone = (): Condition => {
@@ -55,7 +73,9 @@ const judgedAt = (c: CaseToLearn, days: number) => c.createdAt.getTime() + days 
 /** Those of whom one may know what became of them, as in the proof of a card. */
 function oldEnough(all: CaseToLearn[], days: number, now: number): CaseToLearn[] {
   const judged = all.filter(c => judgedAt(c, days) <= now && !(c.reachedAt !== null && c.reachedAt.getTime() <= judgedAt(c, days)))
-  const took = judged.flatMap(c => (c.reachedAt === null ? [] : [(c.reachedAt.getTime() - c.createdAt.getTime()) / DAY])).sort((a, b) => a - b)
+  const took = judged
+    .flatMap(c => (c.reachedAt === null ? [] : [(c.reachedAt.getTime() - c.createdAt.getTime()) / DAY]))
+    .sort((a, b) => a - b)
   const within = took.length >= FEW ? Math.ceil(took[Math.ceil(0.9 * took.length) - 1]!) : PATIENCE_DAYS
   return judged.filter(c => now - c.createdAt.getTime() >= within * DAY)
 }
@@ -64,7 +84,8 @@ type Until = { lead: string; at: Date }[]
 async function rowsOfSome(sql: Sql, ruleset: Ruleset, until: Until, sensitive: boolean): Promise<Row[]> {
   const [entries, read] = await Promise.all([entriesUntil(sql, until), readUntil(sql, until)])
   const definitions = await editionDefinitions(sql, [...new Set(entries.map(e => e.editionId))])
-  const isAsked = (p: Ruleset['properties'][number]) => !p.retired && !NEVER.has(p.key) && p.kind !== 'file' && (sensitive || p.sensitivity !== 'sensitive')
+  const isAsked = (p: Ruleset['properties'][number]) =>
+    !p.retired && !NEVER.has(p.key) && p.kind !== 'file' && (sensitive || p.sensitivity !== 'sensitive')
   const mayAsk = new Set(ruleset.properties.filter(isAsked).map(p => p.key))
   const rows = new Map<string, Row>(until.map(u => [u.lead, {}]))
   const count = (row: Row, name: string) => {
@@ -74,7 +95,8 @@ async function rowsOfSome(sql: Sql, ruleset: Ruleset, until: Until, sensitive: b
     const row = rows.get(leadId)!
     count(row, 'did.entry')
     count(row, `did.entry.${point}`)
-    for (const [property, value] of valuesOf(definitions.get(editionId), answers)) if (mayAsk.has(property)) row[`property.${property}`] = value
+    for (const [property, value] of valuesOf(definitions.get(editionId), answers))
+      if (mayAsk.has(property)) row[`property.${property}`] = value
   }
   for (const { leadId, pages, visits } of read) {
     const row = rows.get(leadId)!
@@ -104,11 +126,15 @@ export async function rowsToday(sql: Sql, ruleset: Ruleset, now: number): Promis
 
 /** What answers fill. */
 function valuesOf(definition: PointDefinition | undefined, answers: Record<string, unknown>): [string, unknown][] {
-  return (definition?.questions ?? []).flatMap(q => (q.property && Object.hasOwn(answers, q.key) ? [[q.property, answers[q.key]] as [string, unknown]] : []))
+  return (definition?.questions ?? []).flatMap(q =>
+    q.property && Object.hasOwn(answers, q.key) ? [[q.property, answers[q.key]] as [string, unknown]] : [],
+  )
 }
 
 /** The card that scored then, on the same people. */
 export function comparedWith(scores: number[], outcome: number[]): ComparedCard | undefined {
   const area = rocArea(scores, outcome)
-  return area ? { auc: area.area, aucRange: [area.low, area.high], topShare: gains(scores, outcome, [0.05, 0.1, 0.2, 0.3, 0.5]) } : undefined
+  return area
+    ? { auc: area.area, aucRange: [area.low, area.high], topShare: gains(scores, outcome, [0.05, 0.1, 0.2, 0.3, 0.5]) }
+    : undefined
 }

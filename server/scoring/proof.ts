@@ -24,10 +24,17 @@ export async function readProof(sql: Sql, ruleset: Ruleset, { goal, days, span }
   for await (const rows of cases(sql, statuses, days, new Date(now - span * DAY))) {
     for (const row of rows as CaseRow[]) {
       const judgedAt = row.createdAt.getTime() + days * DAY
-      const interest = row.scoredAt ? decayed(row.interest ?? 0, row.scoredAt.getTime(), judgedAt, row.half ?? ruleset.scorecard.halfLifeDays) : 0
+      const interest = row.scoredAt
+        ? decayed(row.interest ?? 0, row.scoredAt.getTime(), judgedAt, row.half ?? ruleset.scorecard.halfLifeDays)
+        : 0
       if (row.card !== null) cards.set(row.card, (cards.get(row.card) ?? 0) + 1)
       all.push({
-        createdAt: row.createdAt.getTime(), judgedAt, score: (row.fit ?? 0) + interest, label: row.label, rules: row.rules, reachedAt: row.reachedAt?.getTime() ?? null,
+        createdAt: row.createdAt.getTime(),
+        judgedAt,
+        score: (row.fit ?? 0) + interest,
+        label: row.label,
+        rules: row.rules,
+        reachedAt: row.reachedAt?.getTime() ?? null,
       })
     }
   }

@@ -18,7 +18,8 @@ import { rowsToday } from '#server/scoring/learn-rows'
 /** Begins to learn. @returns the id of the job @throws 429 where too many wait */
 export async function beginLearning(sql: Sql, input: LearnInput, options: LearnJobOptions, by: string | null): Promise<string> {
   const id = newId()
-  if (!(await addLearnJob(sql, { id, input, options }, by))) throw problem(429, 'Several scorecards are being learned. Try again when one of them is done.')
+  if (!(await addLearnJob(sql, { id, input, options }, by)))
+    throw problem(429, 'Several scorecards are being learned. Try again when one of them is done.')
   await say(sql, { dryRun: true, jobs: true })
   return id
 }
@@ -41,7 +42,10 @@ async function sayer(sql: Sql, ruleset: Ruleset): Promise<(when: Condition) => s
   return when =>
     inWords(leadCondition(when) ?? when, {
       attribute: name => property(name)?.label ?? (name === 'point' ? 'the form' : name),
-      value: (name, value) => (name === 'point' ? `“${points.get(String(value)) ?? String(value)}”` : `“${property(name)?.choices.find(c => c.value === value)?.text ?? String(value)}”`),
+      value: (name, value) =>
+        name === 'point'
+          ? `“${points.get(String(value)) ?? String(value)}”`
+          : `“${property(name)?.choices.find(c => c.value === value)?.text ?? String(value)}”`,
     })
 }
 
@@ -52,10 +56,19 @@ export async function suggestionView(sql: Sql, ruleset: Ruleset): Promise<Sugges
   const words = await sayer(sql, ruleset)
   const { result } = job
   return {
-    id: job.id, madeAt: job.madeAt.toISOString(), madeBy: job.madeBy, state: job.state, progress: job.progress, problem: job.problem,
+    id: job.id,
+    madeAt: job.madeAt.toISOString(),
+    madeBy: job.madeBy,
+    state: job.state,
+    progress: job.progress,
+    problem: job.problem,
     result: result && {
       rules: result.rules.flatMap(r => (leadCondition(r.when) ? [{ sentence: words(r.when), points: r.points }] : [])),
-      crossValidated: result.crossValidated, live: result.live ?? null, rows: result.rows, positives: result.positives, notes: result.notes,
+      crossValidated: result.crossValidated,
+      live: result.live ?? null,
+      rows: result.rows,
+      positives: result.positives,
+      notes: result.notes,
     },
   }
 }

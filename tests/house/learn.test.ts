@@ -4,11 +4,18 @@ import { scoreRows } from '#core/learning/score-rows'
 import { diceOf } from '#core/quiz/shuffle'
 import { demo, eventually } from '../support/house'
 
-type Answer = { status: number; location: string | null; body: Record<string, unknown> & { errors?: { field: string; message: string }[]; detail?: string } }
+type Answer = {
+  status: number
+  location: string | null
+  body: Record<string, unknown> & { errors?: { field: string; message: string }[]; detail?: string }
+}
 const ask = async (path: string, body?: unknown, more: { key?: string; type?: string; method?: string } = {}): Promise<Answer> => {
   const answer = await fetch(demo().url + path, {
     method: more.method ?? (body === undefined ? 'GET' : 'POST'),
-    headers: { authorization: `Bearer ${more.key ?? demo().apiKey}`, ...(body !== undefined && { 'content-type': more.type ?? 'application/json' }) },
+    headers: {
+      authorization: `Bearer ${more.key ?? demo().apiKey}`,
+      ...(body !== undefined && { 'content-type': more.type ?? 'application/json' }),
+    },
     ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
   })
   return { status: answer.status, location: answer.headers.get('location'), body: (await answer.json()) as Answer['body'] }
@@ -20,11 +27,20 @@ const ended = async (location: string) => {
     job = (await ask(location)).body
     return job.state === 'done' || job.state === 'failed'
   }, 60_000)
-  return job as { state: string; problem: string | null; progress: number; result: (Omit<Learned, 'rules'> & { rules: (LearnedRule & { sentence: string })[] }) | null }
+  return job as {
+    state: string
+    problem: string | null
+    progress: number
+    result: (Omit<Learned, 'rules'> & { rules: (LearnedRule & { sentence: string })[] }) | null
+  }
 }
 
 const dice = diceOf(31)
-const rows = Array.from({ length: 700 }, () => ({ sector: ['school', 'home', 'council'][Math.floor(dice() * 3)], size: Math.floor(dice() * 5), other: Math.floor(dice() * 4) }))
+const rows = Array.from({ length: 700 }, () => ({
+  sector: ['school', 'home', 'council'][Math.floor(dice() * 3)],
+  size: Math.floor(dice() * 5),
+  other: Math.floor(dice() * 4),
+}))
 const outcome = rows.map(r => Number(dice() < (r.sector === 'school' ? 0.4 : 0.05) + (r.size >= 3 ? 0.15 : 0)))
 
 describe('the open API', () => {
@@ -52,7 +68,11 @@ describe('the open API', () => {
   })
   it('says in words why nothing can be learned', async () => {
     const few = await ask(LEARN, { rows: rows.slice(0, 3), outcome: [1, 0, 0] })
-    expect(await ended(few.location!)).toMatchObject({ state: 'failed', result: null, problem: expect.stringMatching(/1 of 3 .* At least 30/) })
+    expect(await ended(few.location!)).toMatchObject({
+      state: 'failed',
+      result: null,
+      problem: expect.stringMatching(/1 of 3 .* At least 30/),
+    })
     const same = await ask(LEARN, { rows: rows.map(() => ({ a: 1 })), outcome })
     expect((await ended(same.location!)).problem).toMatch(/No column tells/)
   })
@@ -78,10 +98,15 @@ describe('the open API', () => {
     expect((await ask(LEARN, '<rows/>', { type: 'application/xml' })).status).toBe(415)
     const score = (body: unknown) => ask('/api/v1/scorecards/score', body).then(a => [a.status, a.body.errors?.[0]?.field])
     expect(await score({ rules: [{ when: { attribute: 'a', is: 'like', value: 1 }, points: 1 }], rows: [] })).toEqual([422, 'rules.0.when'])
-    expect(await score({ rules: [{ when: { did: 'page', where: null, times: 1, days: null }, points: 1 }], rows: [] })).toEqual([422, 'rules.0.when'])
+    expect(await score({ rules: [{ when: { did: 'page', where: null, times: 1, days: null }, points: 1 }], rows: [] })).toEqual([
+      422,
+      'rules.0.when',
+    ])
     expect(await score({ rules: [{ when: { all: [] }, points: 'many' }], rows: [] })).toEqual([422, 'rules.0.points'])
     expect(await score({ rules: [], rows: 7 })).toEqual([422, 'rows'])
-    expect(await score({ rules: [{ when: { attribute: 'a', is: 'equal', value: 1 }, points: 2 }], rows: [{ a: 1 }, { a: '1' }, { b: 1 }] })).toEqual([200, undefined])
+    expect(
+      await score({ rules: [{ when: { attribute: 'a', is: 'equal', value: 1 }, points: 2 }], rows: [{ a: 1 }, { a: '1' }, { b: 1 }] }),
+    ).toEqual([200, undefined])
     expect((await ask(LEARN, { rows, outcome }, { key: 'cavlin_nobody' })).status).toBe(401)
     expect((await ask('/api/v1/jobs/00000000-0000-7000-8000-000000000000')).status).toBe(404)
   })

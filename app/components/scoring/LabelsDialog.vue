@@ -5,9 +5,18 @@ import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
 const visible = defineModel<boolean>('visible', { required: true })
 const house = useHouse()
 const { done } = useToasts()
-interface Row { key: string | null; name: string; amount: number; unit: Unit }
+interface Row {
+  key: string | null
+  name: string
+  amount: number
+  unit: Unit
+}
 type Unit = 'minutes' | 'hours' | 'days'
-const UNITS: { value: Unit; text: string }[] = [{ value: 'minutes', text: 'minutes' }, { value: 'hours', text: 'hours' }, { value: 'days', text: 'working days' }]
+const UNITS: { value: Unit; text: string }[] = [
+  { value: 'minutes', text: 'minutes' },
+  { value: 'hours', text: 'hours' },
+  { value: 'days', text: 'working days' },
+]
 const minutesOf: Record<Unit, () => number> = { minutes: () => 1, hours: () => 60, days: () => 60 * house.dayHours }
 /** The highest first, as they stand in the table. */
 const rows = ref<Row[]>([])
@@ -40,7 +49,9 @@ function take(i: number): void {
 async function save(): Promise<void> {
   saving.value = true
   problem.value = ''
-  const labels = rows.value.map((r, i) => ({ key: r.key, name: r.name, qualified: i <= from.value, responseTarget: r.amount * minutesOf[r.unit]() })).reverse()
+  const labels = rows.value
+    .map((r, i) => ({ key: r.key, name: r.name, qualified: i <= from.value, responseTarget: r.amount * minutesOf[r.unit]() }))
+    .reverse()
   try {
     await api('/api/team/labels', { method: 'PUT', body: { labels } })
     await house.load()
@@ -61,20 +72,51 @@ async function save(): Promise<void> {
     <ol>
       <li v-for="(row, i) in rows" :key="row.key ?? i">
         <InputText v-model="row.name" size="small" maxlength="60" class="name" :aria-label="`Name of label ${i + 1}`" />
-        <label class="tick"><RadioButton v-model="from" :value="i" :input-id="`from-${i}`" name="qualified-from" /> <span>qualified from here</span></label>
+        <label class="tick"
+          ><RadioButton v-model="from" :value="i" :input-id="`from-${i}`" name="qualified-from" /> <span>qualified from here</span></label
+        >
         <span class="line">
           <span>answer within</span>
           <ScoringPointsInput v-model="row.amount" :least="1" :most="999" :called="`Answer within, for ${row.name || 'the new label'}`" />
-          <Select v-model="row.unit" :options="UNITS" option-label="text" option-value="value" size="small" :aria-label="`Unit, for ${row.name || 'the new label'}`" />
+          <Select
+            v-model="row.unit"
+            :options="UNITS"
+            option-label="text"
+            option-value="value"
+            size="small"
+            :aria-label="`Unit, for ${row.name || 'the new label'}`"
+          />
         </span>
         <span class="line">
-          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)"><ArrowUp :size="14" aria-hidden="true" /></Button>
-          <Button variant="text" size="small" severity="secondary" :disabled="i === rows.length - 1" :aria-label="`Move ${row.name} down`" @click="move(i, 1)"><ArrowDown :size="14" aria-hidden="true" /></Button>
-          <Button label="Take it out" variant="text" size="small" severity="danger" :disabled="rows.length === 1" :aria-label="`Take ${row.name || 'the new label'} out`" @click="take(i)" />
+          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)"
+            ><ArrowUp :size="14" aria-hidden="true"
+          /></Button>
+          <Button
+            variant="text"
+            size="small"
+            severity="secondary"
+            :disabled="i === rows.length - 1"
+            :aria-label="`Move ${row.name} down`"
+            @click="move(i, 1)"
+            ><ArrowDown :size="14" aria-hidden="true"
+          /></Button>
+          <Button
+            label="Take it out"
+            variant="text"
+            size="small"
+            severity="danger"
+            :disabled="rows.length === 1"
+            :aria-label="`Take ${row.name || 'the new label'} out`"
+            @click="take(i)"
+          />
         </span>
       </li>
     </ol>
-    <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button>
+    <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add"
+      >
+<template #icon><Plus :size="15" aria-hidden="true" /></template
+    >
+</Button>
     <template #footer>
       <Button label="Leave them as they were" variant="text" severity="secondary" @click="visible = false" />
       <Button label="Keep the labels" :loading="saving" @click="save" />
@@ -83,8 +125,29 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
-ol { list-style: none; margin: 8px 0; padding: 0; }
-li { display: flex; flex-wrap: wrap; gap: 4px 12px; align-items: center; padding: 7px 0; border-bottom: 1px solid var(--rule); }
-.name { flex: 1 1 150px; min-width: 120px; }
-.tick, .line { display: flex; gap: 6px; align-items: center; white-space: nowrap; margin: 0; }
+ol {
+  list-style: none;
+  margin: 8px 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.name {
+  flex: 1 1 150px;
+  min-width: 120px;
+}
+.tick,
+.line {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  white-space: nowrap;
+  margin: 0;
+}
 </style>

@@ -193,12 +193,9 @@ const live = computed<Scorecard | null>(() => card.value?.live?.definition ?? nu
     <p v-if="run?.state === 'failed'" role="alert" class="banner">It came to no end: {{ run.problem }}</p>
     <p v-if="card && !isChanged(card) && live" class="banner">
       <template v-if="run?.state === 'done'">Nothing is worked on now: edition {{ card.live!.number }} is live.</template>
-      <template v-else
-        >
-The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</NuxtLink>, and see here what would come of
-        it.
-</template
-      >
+      <template v-else>
+        The scorecard is live as it stands. <NuxtLink to="/qualify">Change something</NuxtLink>, and see here what would come of it.
+      </template>
     </p>
     <p v-else-if="run?.state === 'done' && !run.isCurrent" class="banner">
       The scorecard was changed since. Run it again to see what would come of it now.

@@ -7,17 +7,26 @@ const house = useHouse()
 const session = useSession()
 const { done } = useToasts()
 const mayEdit = computed(() => session.may('edit scorecard'))
-const { data, refresh } = useLiveQuery(() => api<{ suggestion: SuggestionView | null }>('/api/team/scorecard/suggestion'), { dryRun: true, scorecard: true }, 400)
+const { data, refresh } = useLiveQuery(
+  () => api<{ suggestion: SuggestionView | null }>('/api/team/scorecard/suggestion'),
+  { dryRun: true, scorecard: true },
+  400,
+)
 const job = computed(() => data.value?.suggestion ?? null)
 const isUnderWay = computed(() => job.value !== null && ['waiting', 'working'].includes(job.value.state))
 const problem = ref('')
 const goal = ref('won')
 const goals = computed(() => [
   { value: 'won', text: 'Won' },
-  ...house.words!.statuses.filter(s => s.stage !== 'first' && s.stage !== 'won').map(s => ({ value: s.key, text: `Had the status “${s.name}”` })),
+  ...house
+    .words!.statuses.filter(s => s.stage !== 'first' && s.stage !== 'won')
+    .map(s => ({ value: s.key, text: `Had the status “${s.name}”` })),
 ])
 const segment = ref('all')
-const whose = computed(() => [{ value: 'all', text: 'all leads' }, ...house.words!.segments.map(s => ({ value: s.id, text: `the segment “${s.name}”` }))])
+const whose = computed(() => [
+  { value: 'all', text: 'all leads' },
+  ...house.words!.segments.map(s => ({ value: s.id, text: `the segment “${s.name}”` })),
+])
 const most = ref(20)
 const sensitive = ref(false)
 const asking = ref(false)
@@ -30,7 +39,12 @@ async function learn(): Promise<void> {
   try {
     await api('/api/team/scorecard/suggestion', {
       method: 'POST',
-      body: { goal: goal.value, maxRules: most.value, sensitive: sensitive.value, ...(segment.value !== 'all' && { segment: segment.value }) },
+      body: {
+        goal: goal.value,
+        maxRules: most.value,
+        sensitive: sensitive.value,
+        ...(segment.value !== 'all' && { segment: segment.value }),
+      },
     })
   } catch (error) {
     say(error)
@@ -58,9 +72,18 @@ const result = computed(() => job.value?.result ?? null)
 const hundredths = (n: number) => Math.round(100 * n)
 const areaText = (c: ComparedCard) => `${hundredths(c.auc)} of 100 (${hundredths(c.aucRange[0])} to ${hundredths(c.aucRange[1])})`
 const topText = (c: ComparedCard) => `${hundredths(c.topShare.find(t => t.share === 0.2)!.captured)}%`
-const cards = computed(() => (result.value ? [{ name: 'Suggested', card: result.value.crossValidated }, ...(result.value.live ? [{ name: 'Live then', card: result.value.live }] : [])] : []))
+const cards = computed(() =>
+  result.value
+    ? [
+        { name: 'Suggested', card: result.value.crossValidated },
+        ...(result.value.live ? [{ name: 'Live then', card: result.value.live }] : []),
+      ]
+    : [],
+)
 const curve = (c: ComparedCard) => [{ share: 0, captured: 0 }, ...c.topShare, { share: 1, captured: 1 }]
-const curves = computed(() => cards.value.map(({ name, card }, i) => ({ name, role: i ? 'honey' : 'spruce', ...(i && { dash: [8, 3] }), gains: curve(card) })))
+const curves = computed(() =>
+  cards.value.map(({ name, card }, i) => ({ name, role: i ? 'honey' : 'spruce', ...(i && { dash: [8, 3] }), gains: curve(card) })),
+)
 const signed = (n: number) => (n > 0 ? `+${n}` : `−${-n}`)
 </script>
 
@@ -71,12 +94,10 @@ const signed = (n: number) => (n > 0 ? `+${n}` : `−${-n}`)
       <h1>Suggested card</h1>
       <p class="state" role="status">
         <template v-if="isUnderWay">It is being learned, {{ hundredths(job!.progress) }}%. You may go on with something else.</template>
-        <template v-else-if="result"
-          >
-Learned {{ ago(job!.madeAt) }}<template v-if="job!.madeBy">, asked for by {{ job!.madeBy }}</template
+        <template v-else-if="result">
+          Learned {{ ago(job!.madeAt) }}<template v-if="job!.madeBy">, asked for by {{ job!.madeBy }}</template
           >, from {{ result.rows.toLocaleString('en') }} people, {{ result.positives.toLocaleString('en') }} of whom came to it.
-</template
-        >
+        </template>
       </p>
       <Button v-if="mayEdit && result" label="Take it as the working copy" :loading="taking" @click="take" />
     </div>
@@ -137,11 +158,16 @@ Learned {{ ago(job!.madeAt) }}<template v-if="job!.madeBy">, asked for by {{ job
               </tbody>
             </table>
           </div>
-          <ScoringGainCurve :curves="curves" said="The share of those who came to it among the best by score, by both cards. The table above has the figures." />
+          <ScoringGainCurve
+            :curves="curves"
+            said="The share of those who came to it among the best by score, by both cards. The table above has the figures."
+          />
         </section>
       </div>
     </template>
-    <p v-else-if="data && !job" class="banner">Nothing has been learned yet. It takes at least 30 people who came to the goal, and 30 who did not.</p>
+    <p v-else-if="data && !job" class="banner">
+      Nothing has been learned yet. It takes at least 30 people who came to the goal, and 30 who did not.
+    </p>
   </div>
 </template>
 

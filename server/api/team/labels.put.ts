@@ -35,7 +35,11 @@ export default defineEventHandler(async event => {
       return { key, name: l.name.trim(), rank: i + 1, qualified: l.qualified, responseTarget: l.responseTarget }
     })
     await saveLabels(tx, all)
-    const order = (some: { key: string }[]) => some.map(l => l.key).filter(key => before.some(b => b.key === key)).join()
+    const order = (some: { key: string }[]) =>
+      some
+        .map(l => l.key)
+        .filter(key => before.some(b => b.key === key))
+        .join()
     // Which of two areas counts is a matter of their order.
     if (order(all) !== order(before.filter(b => all.some(l => l.key === b.key)))) await takeOverAgain(tx)
   })
