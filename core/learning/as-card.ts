@@ -1,5 +1,5 @@
 import type { ActivityTest, Condition, Test } from '#core/conditions/condition'
-import type { LearnedRule } from '#core/learning/learn'
+import type { LearnedRule } from '#core/learning/score-rows'
 import type { FitRule, LabelRule, Scorecard } from '#core/scoring/scorecard'
 
 // What was learned from leads, as a scorecard asks for it. Columns of deeds are counts: `did.page`, `did.visit`, `did.entry`, and

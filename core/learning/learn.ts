@@ -1,17 +1,12 @@
-import type { Condition } from '#core/conditions/condition'
 import { boost, boostedSays } from '#core/learning/boosted'
 import { singleCandidates, type Candidate } from '#core/learning/candidates'
-import { scorerOf } from '#core/learning/score-rows'
+import { scorerOf, type LearnedRule } from '#core/learning/score-rows'
 import { selectRules } from '#core/learning/select'
 import { readTable, rowsOf, type Row, type Table } from '#core/learning/table'
 import { diceOf, shuffled } from '#core/quiz/shuffle'
 import { fitLogistic } from '#core/stats/logistic'
 import { gains, rocArea } from '#core/stats/roc'
 
-export interface LearnedRule {
-  when: Condition
-  points: number
-}
 export interface Learned {
   rules: LearnedRule[]
   /** Log odds of the outcome at no points, and what a point adds to them. */

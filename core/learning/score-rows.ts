@@ -1,6 +1,11 @@
 import { holds, type Condition } from '#core/conditions/condition'
-import type { LearnedRule } from '#core/learning/learn'
 import type { Row } from '#core/learning/table'
+
+/** A rule over rows. */
+export interface LearnedRule {
+  when: Condition
+  points: number
+}
 
 type Judge = (row: Row) => boolean
 

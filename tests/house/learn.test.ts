@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { Learned, LearnedRule } from '#core/learning/learn'
-import { scoreRows } from '#core/learning/score-rows'
+import type { Learned } from '#core/learning/learn'
+import { scoreRows, type LearnedRule } from '#core/learning/score-rows'
 import { diceOf } from '#core/quiz/shuffle'
 import { demo, eventually } from '../support/house'
 
