@@ -148,6 +148,9 @@ export interface ScoreCourseView {
   next: { at: string; label: string | null } | null
 }
 
+/** Somebody who came to another label lately. */
+export interface CrossedLine { lead: string; name: string; at: string; from: string | null; to: string | null; why: string }
+
 /** What a rule of the live card does: how many leads carry a line of it, and how many points it gave since the month began. */
 export interface RuleUse { leads: number; points: number }
 

@@ -53,3 +53,13 @@ export async function scoreRows(db: Db, lead: string, most: number): Promise<Sco
     where v.lead_id = ${lead} order by v.version desc limit ${most}`
   return rows.reverse()
 }
+
+export interface CrossedRow { lead: string; name: string; at: Date; from: string | null; to: string | null; because: string | null; cause: string; point: string | null; card: number | null }
+/** Open leads that came to another label since a moment, the latest first. */
+export const crossedLately = (db: Db, since: Date, most: number) => db<CrossedRow[]>`
+  select l.id as lead, coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone', 'Somebody') as name,
+    v.at, v.changes->'label'->>'from' as from, v.changes->'label'->>'to' as to, v.changes->'label'->>'because' as because, v.cause, p.name as point, v.card
+  from lead_event v join lead l on l.id = v.lead_id join status s on s.key = l.status
+  left join entry e on e.id = (v.changes->'entry'->>'entry')::uuid left join point p on p.id = e.point_id
+  where v.at > ${since} and v.changes ? 'label' and v.changes->'label'->>'from' is distinct from v.changes->'label'->>'to' and s.stage in ('first', 'open')
+  order by v.at desc limit ${most}`

@@ -10,6 +10,9 @@ export const MOST_BYTES = 64 * 1024
 /** The same where a whole form, quiz or page is sent. */
 export const MOST_DEFINITION_BYTES = 256 * 1024
 
+/** No number that the database counts up goes beyond this. */
+export const MOST_REVISION = 2 ** 31 - 1
+
 const UTF8 = new TextDecoder('utf-8', { fatal: true })
 
 /**

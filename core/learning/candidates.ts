@@ -16,8 +16,11 @@ const CUTS = 19
 /** A condition holds of so many at least, and not of so many. */
 export const supportFor = (rows: number): number => Math.max(8, Math.ceil(rows * 0.005))
 
-/** All that a single column may be asked: each choice, each value or bound of a number, and that nothing is known. */
-export function singleCandidates(table: Table): Candidate[] {
+/**
+ * All that a single column may be asked: each choice, each value or bound of a number, and that nothing is known.
+ * @param counts columns whose names begin so count something: only how often at least is asked
+ */
+export function singleCandidates(table: Table, counts?: string): Candidate[] {
   const least = supportFor(table.rows)
   const found: Candidate[] = []
   const seen = new Set<string>()
@@ -53,7 +56,7 @@ export function singleCandidates(table: Table): Candidate[] {
         distinct.length <= MOST_VALUES
           ? distinct.slice(1)
           : [...new Set(Array.from({ length: CUTS }, (_, k) => sorted[Math.floor(((k + 1) * sorted.length) / (CUTS + 1))]!))]
-      if (distinct.length <= MOST_VALUES)
+      if (distinct.length <= MOST_VALUES && !(counts && attribute.startsWith(counts)))
         for (const value of distinct)
           add(
             { attribute, is: 'equal', value },

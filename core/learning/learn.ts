@@ -28,6 +28,8 @@ export interface LearnOptions {
   maxRules?: number
   /** The same gives the same card; 1. */
   seed?: number
+  /** Columns whose names begin so count something. */
+  counts?: string
   /** Is told how far it has come, from 0 to 1. */
   onProgress?: (share: number) => void
 }
@@ -55,7 +57,7 @@ const LOST = 0.005
  * @param outcome 0 or 1, as many as rows
  * @throws RangeError in words
  */
-export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed = 1, onProgress = () => {} }: LearnOptions = {}): Learned {
+export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed = 1, counts, onProgress = () => {} }: LearnOptions = {}): Learned {
   if (rows.length !== outcome.length)
     throw new RangeError(`There are ${rows.length} rows and ${outcome.length} outcomes; each row needs one.`)
   const wrong = outcome.findIndex(o => o !== 0 && o !== 1)
@@ -77,14 +79,12 @@ export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed 
     const card = cardFrom(
       rowsOf(table, inside),
       inside.map(i => outcome[i]!),
-      maxRules,
-      seed + 1 + f,
-    )
+      { maxRules, counts, seed: seed + 1 + f })
     const score = scorerOf(card.rules)
     for (const i of outside) out[i] = card.intercept + card.perPoint * score(rows[i]!)
     onProgress((f + 1) / (FOLDS + 1))
   }
-  const card = cardFrom(table, outcome, maxRules, seed)
+  const card = cardFrom(table, outcome, { maxRules, counts, seed })
   const area = rocArea(out, outcome, Z95 * WIDER)!
   onProgress(1)
   return {
@@ -110,7 +110,8 @@ function foldsOf(outcome: number[], dice: () => number): Int32Array {
 const SETS = 8
 const ROUNDS = 60
 
-function cardFrom(table: Table, outcome: number[], maxRules: number, seed: number): Pick<Learned, 'rules' | 'intercept' | 'perPoint'> {
+type How = Pick<LearnOptions, 'counts'> & { maxRules: number; seed: number }
+function cardFrom(table: Table, outcome: number[], { maxRules, counts, seed }: How): Pick<Learned, 'rules' | 'intercept' | 'perPoint'> {
   const dice = diceOf(seed * 7919 + 13)
   const n = table.rows
   const linear = linearSays(table, outcome)
@@ -120,7 +121,7 @@ function cardFrom(table: Table, outcome: number[], maxRules: number, seed: numbe
     const p = 1 / (1 + Math.exp(-z))
     return Math.max(0.02, p * (1 - p))
   })
-  const chosen = selectRules(singleCandidates(table), n, nudged(target, outcome), weight, maxRules)
+  const chosen = selectRules(singleCandidates(table, counts), n, nudged(target, outcome), weight, maxRules)
   const columns = chosen.map(c => marksOf(c, n))
   // What is known, and what the smooth model makes of it, count alike.
   const blend = Float64Array.from(outcome, (o, i) => (o + 1 / (1 + Math.exp(-target[i]!))) / 2)

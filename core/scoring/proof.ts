@@ -68,11 +68,7 @@ const SHARES = Array.from({ length: 21 }, (_, i) => i / 20)
  * @param order label keys, the lowest first
  */
 export function proofOf(all: Case[], rules: Pick<RuleProof, 'rule' | 'name' | 'axis' | 'points'>[], order: string[], now: number): Proof {
-  const judged = all.filter(c => c.judgedAt <= now && !(c.reachedAt !== null && c.reachedAt <= c.judgedAt))
-  const early = all.filter(c => c.reachedAt !== null && c.reachedAt <= c.judgedAt).length
-  const took = judged.flatMap(c => (c.reachedAt === null ? [] : [(c.reachedAt - c.createdAt) / DAY])).sort((a, b) => a - b)
-  const within = took.length >= FEW ? Math.ceil(took[Math.ceil(0.9 * took.length) - 1]!) : PATIENCE_DAYS
-  const cases = judged.filter(c => now - c.createdAt >= within * DAY)
+  const { cases, within, early } = oldEnough(all, now)
   const share = (some: Case[]): Share => {
     const reached = some.filter(c => c.reachedAt !== null).length
     return { people: some.length, reached, rate: proportion(reached, some.length) }
@@ -97,6 +93,20 @@ export function proofOf(all: Case[], rules: Pick<RuleProof, 'rule' | 'name' | 'a
       return { ...rule, with: has, without: hasNot, lift, verdict: verdictOf(rule.points, lift) }
     }),
   }
+}
+
+/** As far as it takes to tell whether somebody is old enough. */
+type Timed = Pick<Case, 'createdAt' | 'judgedAt' | 'reachedAt'>
+/**
+ * Those of whom one may tell what became of them: who came as long ago as nine in ten of those who got there had taken.
+ * @returns `early`: how many had got there before they were scored, who are left out, too
+ */
+export function oldEnough<C extends Timed>(all: C[], now: number): { cases: C[]; within: number; early: number } {
+  const isEarly = (c: C) => c.reachedAt !== null && c.reachedAt <= c.judgedAt
+  const judged = all.filter(c => c.judgedAt <= now && !isEarly(c))
+  const took = judged.flatMap(c => (c.reachedAt === null ? [] : [(c.reachedAt - c.createdAt) / DAY])).sort((a, b) => a - b)
+  const within = took.length >= FEW ? Math.ceil(took[Math.ceil(0.9 * took.length) - 1]!) : PATIENCE_DAYS
+  return { cases: judged.filter(c => now - c.createdAt >= within * DAY), within, early: all.filter(isEarly).length }
 }
 
 /** What points say, against what came. */

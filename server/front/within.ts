@@ -11,6 +11,7 @@ const LONGER: [method: string, path: RegExp, ms: number][] = [
   ['POST', /^\/api\/team\/lists\/[^/]+\/people$/, 300_000],
   ['GET', /^\/api\/team\/(segments|leads|reports|places)$/, 60_000],
   ['POST', /^\/api\/team\/segments\/count$/, 60_000],
+  ['POST', /^\/api\/v1\/scorecards\/(learn|score)$/, 60_000],
   ['GET', /^\/api\/team\/scorecard\/(rules|proof)$/, 60_000],
   ['GET', /^\/api\/v1\/leads$/, 60_000],
   ['POST', /^\/api\/team\/lists\/[^/]+\/imports\/[^/]+\/undo$/, 300_000],

@@ -8,13 +8,14 @@ export interface Lesson {
   outcome: number[]
   maxRules: number
   seed: number
+  counts?: string
 }
 export type Told = { progress: number } | { learned: Learned } | { problem: string }
 
-const { rows, outcome, maxRules, seed } = workerData as Lesson
+const { rows, outcome, maxRules, seed, counts } = workerData as Lesson
 const tell = (told: Told) => parentPort!.postMessage(told)
 try {
-  tell({ learned: learnCard(rows, outcome, { maxRules, seed, onProgress: progress => tell({ progress }) }) })
+  tell({ learned: learnCard(rows, outcome, { maxRules, seed, counts, onProgress: progress => tell({ progress }) }) })
 } catch (error) {
   // What is wrong with the rows is said in words; anything else is a fault of ours.
   if (!(error instanceof RangeError)) throw error

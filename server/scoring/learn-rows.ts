@@ -2,6 +2,7 @@ import type { Condition } from '#core/conditions/condition'
 import type { Row } from '#core/learning/table'
 import type { PointDefinition } from '#core/points/definition'
 import { decayed } from '#core/scoring/lines'
+import { oldEnough } from '#core/scoring/proof'
 import { expanded } from '#core/segments/segment'
 import { gains, rocArea } from '#core/stats/roc'
 import type { ComparedCard } from '#core/team'
@@ -15,8 +16,6 @@ const DAY = 86_400_000
 const MOST = 20_000
 const MOST_LINES = 3000
 const AT_ONCE = 500
-const PATIENCE_DAYS = 60
-const FEW = 10
 /** What nobody scores by unless they ask for it, and what tells who somebody is. */
 const NEVER = new Set(['email', 'first_name', 'last_name', 'phone', 'company', 'message'])
 
@@ -42,7 +41,13 @@ export async function rowsOfLeads(
     condition: condition && expanded(condition, ruleset.segments),
     now,
   })
-  const cases = oldEnough(all, asked.days, now).slice(0, MOST)
+  const timed = all.map(row => ({
+    row,
+    createdAt: row.createdAt.getTime(),
+    judgedAt: judgedAt(row, asked.days),
+    reachedAt: row.reachedAt?.getTime() ?? null,
+  }))
+  const cases = oldEnough(timed, now).cases.slice(0, MOST).map(c => c.row)
   if (!cases.length)
     throw new RangeError(
       'Nobody is old enough to tell what becomes of them. Try again when those who came lately have had the time they take.',
@@ -69,16 +74,6 @@ const gone = (): Condition => {
   throw new RangeError('There is no such segment any more.')
 }
 const judgedAt = (c: CaseToLearn, days: number) => c.createdAt.getTime() + days * DAY
-
-/** Those of whom one may know what became of them, as in the proof of a card. */
-function oldEnough(all: CaseToLearn[], days: number, now: number): CaseToLearn[] {
-  const judged = all.filter(c => judgedAt(c, days) <= now && !(c.reachedAt !== null && c.reachedAt.getTime() <= judgedAt(c, days)))
-  const took = judged
-    .flatMap(c => (c.reachedAt === null ? [] : [(c.reachedAt.getTime() - c.createdAt.getTime()) / DAY]))
-    .sort((a, b) => a - b)
-  const within = took.length >= FEW ? Math.ceil(took[Math.ceil(0.9 * took.length) - 1]!) : PATIENCE_DAYS
-  return judged.filter(c => now - c.createdAt.getTime() >= within * DAY)
-}
 
 type Until = { lead: string; at: Date }[]
 async function rowsOfSome(sql: Sql, ruleset: Ruleset, until: Until, sensitive: boolean): Promise<Row[]> {

@@ -35,9 +35,9 @@ export async function workLearning(sql: Sql, learner: URL, tell: () => void): Pr
   return true
 }
 
-async function lessonOf(sql: Sql, { input }: LearnJob): Promise<Pick<Lesson, 'rows' | 'outcome'> & { scores?: number[] }> {
+async function lessonOf(sql: Sql, { input }: LearnJob): Promise<Pick<Lesson, 'rows' | 'outcome' | 'counts'> & { scores?: number[] }> {
   if ('rows' in input!) return input
-  return rowsOfLeads(sql, await readRuleset(sql), input!, Date.now())
+  return { ...(await rowsOfLeads(sql, await readRuleset(sql), input!, Date.now())), counts: 'did.' }
 }
 
 /** @throws RangeError where the rows cannot be learned from, in words */

@@ -45,7 +45,7 @@ const DOORS: Record<string, Who> = {
   'GET /api/team/qualify': 'members', 'GET /api/team/scorecard': 'members', 'PUT /api/team/scorecard': { act: 'edit scorecard' }, 'POST /api/team/scorecard/publish': { act: 'edit scorecard' }, 'GET /api/team/scorecard/editions/{number}': 'members',
   'GET /api/team/leads/{id}/score': 'members', 'PUT /api/team/labels': { act: 'edit scorecard' }, 'GET /api/team/scorecard/suggestion': 'members', 'POST /api/team/scorecard/suggestion': { act: 'edit scorecard' }, 'POST /api/team/scorecard/suggestion/take': { act: 'edit scorecard' },
   'POST /api/v1/scorecards/learn': { scope: 'scorecards:learn' }, 'POST /api/v1/scorecards/score': { scope: 'scorecards:learn' }, 'GET /api/v1/jobs/{id}': { scope: 'scorecards:learn' },
-  'GET /api/team/scorecard/rules': 'members', 'GET /api/team/scorecard/proof': 'members', 'GET /api/team/scorecard/dry-run': 'members', 'POST /api/team/scorecard/dry-run': { act: 'edit scorecard' }, 'DELETE /api/team/scorecard/dry-run': { act: 'edit scorecard' },
+  'GET /api/team/scorecard/rules': 'members', 'GET /api/team/scorecard/crossed': 'members', 'GET /api/team/scorecard/proof': 'members', 'GET /api/team/scorecard/dry-run': 'members', 'POST /api/team/scorecard/dry-run': { act: 'edit scorecard' }, 'DELETE /api/team/scorecard/dry-run': { act: 'edit scorecard' },
   'GET /api/team/scorecard/dry-run/people': 'members', 'GET /api/team/scorecard/dry-run/leads/{id}': 'members',
   'GET /api/team/route': 'members',
   'GET /api/team/segments': 'members', 'POST /api/team/segments': act('edit segments'), 'POST /api/team/segments/count': 'members',

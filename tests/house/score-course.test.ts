@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { interestThen, scoreThen } from '#core/scoring/course'
-import type { ProofView, ScoreCourseView } from '#core/team'
-import { readDatabase, signedIn } from '../support/house'
+import type { CrossedLine, ProofView, ScoreCourseView } from '#core/team'
+import { readDatabase, send, signedIn, somebody } from '../support/house'
 
 describe('a score over time', () => {
   it('comes to what the lead has now, and each label to the one that it carries', async () => {
@@ -48,5 +48,17 @@ describe('the proof', () => {
   it('refuses a goal that is none, and times beyond sense', async () => {
     for (const query of ['goal=nothing', 'days=-1', 'days=x', 'span=0', 'span=99999999', 'goal=won&goal=lost'])
       expect([query, (await proof(query)).status]).toEqual([query, 422])
+  })
+})
+
+describe('who has just crossed a line', () => {
+  it('is who came to another label in the last days, the latest first, with what brought them there', async () => {
+    const email = somebody('crossed')
+    await send('form_visit', JSON.stringify({ answers: { email, sector: 'school', size: 'large', timing: 'this_season', first_name: 'Cross', last_name: 'Line' }, took: 9000 }))
+    const { crossed } = (await (await (await signedIn('jonah'))('/api/team/scorecard/crossed')).json()) as { crossed: CrossedLine[] }
+    const [lead] = await readDatabase(sql => sql<{ id: string; label: string | null }[]>`select id, label from lead where email_key = ${email}`)
+    expect(crossed.find(c => c.lead === lead!.id)).toMatchObject({ from: null, to: lead!.label, why: expect.stringMatching(/^filled in “/) })
+    expect(crossed.map(c => c.at)).toEqual(crossed.map(c => c.at).toSorted().reverse())
+    expect(crossed.length).toBeLessThanOrEqual(12)
   })
 })

@@ -360,11 +360,6 @@ const live = computed<Scorecard | null>(() => card.value?.live?.definition ?? nu
   gap: 6px;
   align-items: center;
 }
-.banner {
-  padding: 8px 12px;
-  border-left: 3px solid var(--honey-mark);
-  background: var(--sheet);
-}
 .lower {
   margin-top: 26px;
 }

@@ -2,7 +2,7 @@
 import { Redo2, Undo2 } from 'lucide-vue-next'
 import { setArea } from '#core/scoring/edit'
 import type { Scorecard } from '#core/scoring/scorecard'
-import type { QualifyView, RuleUse, ScorecardView } from '#core/team'
+import type { CrossedLine, QualifyView, RuleUse, ScorecardView } from '#core/team'
 
 /** The scorecard: where the open leads stand on it, what each label asks for, and the rules; worked on as a copy until it is made live. */
 useHead({ title: 'Qualify – Cavlin' })
@@ -17,6 +17,7 @@ const { data } = useLiveQuery(
 )
 /** What the rules do: read through all leads, so not with each thing that happens. */
 const { data: rules } = useLiveQuery(() => api<{ uses: Record<string, RuleUse> }>('/api/team/scorecard/rules'), { scorecard: true }, 20_000)
+const { data: crossed } = useLiveQuery(() => api<{ crossed: CrossedLine[] }>('/api/team/scorecard/crossed'), { leads: true }, 3000)
 const edit = useEditing<Scorecard, ScorecardView>({ at: '/api/team/scorecard', hears: { scorecard: true, properties: true, segments: true, lists: true } })
 const { point: view, definition, state, problem, conflict } = edit
 useUnsavedGuard(edit, mayEdit)
@@ -222,6 +223,16 @@ any
           </table>
           <Button v-if="mayEdit" label="Names, order and promises …" size="small" variant="text" @click="labelling = true" />
           <ScoringLabelsDialog v-if="mayEdit" v-model:visible="labelling" />
+          <template v-if="crossed?.crossed.length">
+            <h2 class="lately">Who has just crossed a line</h2>
+            <ul class="crossed">
+              <li v-for="c in crossed.crossed.slice(0, 6)" :key="c.lead + c.at">
+                <NuxtLink :to="`/follow-up/leads/${c.lead}`">{{ c.name }}</NuxtLink>
+                <span class="small">{{ house.labelName(c.from) }} → {{ house.labelName(c.to) }}</span>
+                <span class="faded small">{{ c.why }}, {{ ago(c.at) }}</span>
+              </li>
+            </ul>
+          </template>
         </div>
       </div>
       <div class="two rules">
@@ -279,17 +290,27 @@ any
 .honey {
   color: var(--honey);
 }
-.banner {
-  padding: 8px 12px;
-  border-left: 3px solid var(--honey-mark);
-  background: var(--sheet);
-}
 .whole {
   margin: 0 0 8px;
   padding-left: 18px;
 }
 .rules {
   margin-top: 24px;
+}
+.lately {
+  margin-top: 16px;
+}
+.crossed {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 0;
+}
+.crossed li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 10px;
+  align-items: baseline;
+  padding: 3px 0 3px 6px;
 }
 td,
 th {

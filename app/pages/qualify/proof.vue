@@ -221,11 +221,6 @@ const gainTable = computed(() => (data.value?.gains ?? []).filter(g => Math.roun
   gap: 6px 8px;
   align-items: center;
 }
-.banner {
-  padding: 8px 12px;
-  border-left: 3px solid var(--honey-mark);
-  background: var(--sheet);
-}
 .lower {
   margin-top: 24px;
 }

@@ -197,11 +197,6 @@ const signed = (n: number) => (n > 0 ? `+${n}` : `−${-n}`)
   align-items: center;
   margin: 0 8px;
 }
-.banner {
-  padding: 8px 12px;
-  border-left: 3px solid var(--honey-mark);
-  background: var(--sheet);
-}
 .rules {
   list-style: none;
   margin: 0 0 10px;

@@ -1,14 +1,14 @@
-import { IsInt, IsObject, IsOptional, IsString, MaxLength, Min } from 'class-validator'
+import { IsInt, IsObject, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { saveScorecardDraft } from '#db/scoring'
 import { applicationContext } from '#server/application-context'
 import { say } from '#server/live/say'
 import { changedMeanwhile, readCard } from '#server/scoring/scorecard'
 import { memberOf } from '#server/session'
-import { MOST_DEFINITION_BYTES, readChecked } from '#server/wire'
+import { MOST_DEFINITION_BYTES, MOST_REVISION, readChecked } from '#server/wire'
 
 class WorkingCopy {
-  @IsInt() @Min(0) revision!: number
+  @IsInt() @Min(0) @Max(MOST_REVISION) revision!: number
   @IsOptional() @IsString() @MaxLength(0) name?: string
   @IsObject() definition!: object
 }

@@ -1,4 +1,4 @@
-import { IsInt } from 'class-validator'
+import { IsInt, Max, Min } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { publishScorecard } from '#db/scoring'
 import { applicationContext } from '#server/application-context'
@@ -7,10 +7,10 @@ import { say } from '#server/live/say'
 import { problem } from '#server/problem'
 import { changedMeanwhile, scorecardView } from '#server/scoring/scorecard'
 import { memberOf } from '#server/session'
-import { readChecked } from '#server/wire'
+import { MOST_REVISION, readChecked } from '#server/wire'
 
 class Publish {
-  @IsInt() revision!: number
+  @IsInt() @Min(0) @Max(MOST_REVISION) revision!: number
 }
 
 /** Makes the working copy the scorecard that scores. It takes effect on the leads there are in the background. */

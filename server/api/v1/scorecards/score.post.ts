@@ -1,7 +1,8 @@
+import { setImmediate } from 'node:timers/promises'
 import { defineEventHandler } from 'h3'
 import { readCondition, some, type Condition } from '#core/conditions/condition'
 import { MOST_RULES } from '#core/learning/learn'
-import { scoreRows, type LearnedRule } from '#core/learning/score-rows'
+import { scorerOf, type LearnedRule } from '#core/learning/score-rows'
 import { requireKey } from '#server/api-keys'
 import { problem } from '#server/problem'
 import { isRow, MOST_ROW_BYTES, readRows } from '#server/scoring/learn-ask'
@@ -9,6 +10,7 @@ import { mediaType, parseJson, readText } from '#server/wire'
 
 const wrong = (field: string, message: string) => problem(422, 'Some fields are wrong; see the list.', [{ field, message }])
 const MOST_NAME = 200
+const AT_ONCE = 2000
 
 function readRule(value: unknown, i: number): LearnedRule {
   if (!isRow(value)) throw wrong(`rules.${i}`, 'A rule is an object with when and points.')
@@ -33,5 +35,13 @@ export default defineEventHandler(async event => {
   if (!isRow(body) || !Array.isArray(body.rules)) throw wrong('rules', 'Send a list of rules, each with when and points.')
   if (body.rules.length > MOST_RULES * 4) throw wrong('rules', `Send at most ${MOST_RULES * 4} rules.`)
   const rules = body.rules.map(readRule)
-  return { scores: scoreRows(rules, readRows(body.rows)) }
+  const rows = readRows(body.rows)
+  const score = scorerOf(rules)
+  const scores: number[] = []
+  for (const row of rows) {
+    // Others are answered meanwhile.
+    if (scores.length % AT_ONCE === AT_ONCE - 1) await setImmediate()
+    scores.push(score(row))
+  }
+  return { scores }
 })

@@ -1,14 +1,14 @@
 import { IsInt, IsOptional, IsUUID, Max, Min } from 'class-validator'
 import { defineEventHandler, setResponseStatus } from 'h3'
 import { applicationContext } from '#server/application-context'
-import { readChecked } from '#server/wire'
+import { MOST_REVISION, readChecked } from '#server/wire'
 import { say } from '#server/live/say'
 import { beginRun } from '#server/scoring/dry-run-view'
 import { memberOf } from '#server/session'
 
 class NewRun {
   /** Of the working copy as it was seen. */
-  @IsInt() @Min(0) revision!: number
+  @IsInt() @Min(0) @Max(MOST_REVISION) revision!: number
   @IsOptional() @IsUUID() segment?: string
   @IsOptional() @IsInt() @Min(1) @Max(3650) days?: number
 }

@@ -1,4 +1,4 @@
-import { IsInt, Min } from 'class-validator'
+import { IsInt, Max, Min } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { latestLearnJob } from '#db/learn-jobs'
 import { saveScorecardDraft } from '#db/scoring'
@@ -8,11 +8,11 @@ import { problem } from '#server/problem'
 import { changedMeanwhile, readCard } from '#server/scoring/scorecard'
 import { suggestedCard } from '#server/scoring/suggestion'
 import { memberOf } from '#server/session'
-import { readChecked } from '#server/wire'
+import { MOST_REVISION, readChecked } from '#server/wire'
 
 class Take {
   /** Of the working copy that it takes the place of. */
-  @IsInt() @Min(0) revision!: number
+  @IsInt() @Min(0) @Max(MOST_REVISION) revision!: number
 }
 
 /** Takes what was learned as the working copy. Nothing is scored by it before it is made live. */
