@@ -11,6 +11,10 @@ export function unworded(error: unknown): string {
 /** The same in a few words, for what goes on. */
 export const briefly = (error: unknown): string => unworded(error).split('\n')[0]!
 
+/** Why some work came to no end, for whoever asked for it: a RangeError is thrown in words meant for them, anything else is a fault of ours. */
+export const whyItFailed = (error: unknown): string =>
+  error instanceof RangeError ? error.message : `Something went wrong here (${briefly(error)}). Try again in a moment.`
+
 /** An address without its query, in which people search for people. */
 export const pathOnly = (path: string): string => path.split('?')[0]!
 

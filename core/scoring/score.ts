@@ -137,10 +137,17 @@ const sameDay = (line: ReasonLine) => `${line.rule} ${Math.floor(line.at / DAY)}
  * @param before null: there was none
  */
 export function asksOtherwise(before: Scorecard | null, card: Scorecard): ReadonlySet<string> {
-  const asks = ({ on, when, most, from, until }: InterestRule) => JSON.stringify([on, when, most ?? null, from ?? null, until ?? null])
+  const asks = ({ on, when, most, from, until }: InterestRule) =>
+    JSON.stringify([on, when ?? null, most ?? null, from ?? null, until ?? null], inOneOrder)
   const was = new Map((before?.interest ?? []).filter(r => !r.off).map(r => [r.key, asks(r)]))
   return new Set(card.interest.filter(r => !r.off && was.get(r.key) !== asks(r)).map(r => r.key))
 }
 
 /** Activities as they are told to some rules only. */
 export const toldTo = (activities: Activity[], only: ReadonlySet<string>): Activity[] => activities.map(a => ({ ...a, only }))
+
+/** Keys in one order, however they were stored or read: the same condition is the same text. */
+const inOneOrder = (_: string, value: unknown): unknown =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : value

@@ -24,7 +24,7 @@ import {
   type Outcome,
 } from '#db/dry-run'
 import type { Sql } from '#db/client'
-import { briefly } from '#server/log'
+import { whyItFailed } from '#server/log'
 import { asApplied, readRuleset, type Ruleset } from '#server/ruleset'
 import { anewFor } from '#server/scoring/deeds'
 
@@ -69,7 +69,7 @@ export async function weigh(db: Sql, by: Weighing, leads: LeadState[]): Promise<
 function conditionOf(run: DryRunRow, ruleset: Ruleset): Condition | null {
   if (!run.who.segment) return null
   const condition = ruleset.segments.get(run.who.segment)
-  if (!condition) throw new Error('The segment was removed meanwhile. Choose another and run it again.')
+  if (!condition) throw new RangeError('The segment was removed meanwhile. Choose another and run it again.')
   return expanded(condition, ruleset.segments)
 }
 
@@ -85,7 +85,7 @@ export async function workDryRun(sql: Sql, tell: () => void, mayGoOn: () => bool
   try {
     await runThrough(sql, run, tell, mayGoOn)
   } catch (error) {
-    await failDryRun(sql, run.id, briefly(error as Error))
+    await failDryRun(sql, run.id, whyItFailed(error))
   }
   tell()
   return true
@@ -95,7 +95,7 @@ async function runThrough(sql: Sql, run: DryRunRow, tell: () => void, mayGoOn: (
   await emptyDryRun(sql)
   const ruleset = await readRuleset(sql)
   const definition = readScorecard(run.definition).scorecard
-  if (!definition) throw new Error('The scorecard cannot be read.')
+  if (!definition) throw new RangeError('The scorecard cannot be read. Take an earlier edition as the working copy.')
   const now = run.at.getTime()
   const condition = conditionOf(run, ruleset)
   await setTotal(sql, run.id, await countAmong(sql, run.who, condition, run.at))

@@ -3,7 +3,7 @@ import type { Learned } from '#core/learning/learn'
 import { beatLearnJob, endLearnJob, failLearnJob, takeLearnJob, type LearnJob } from '#db/learn-jobs'
 import type { Sql } from '#db/client'
 import type { Lesson, Told } from '#server/jobs/learner'
-import { briefly } from '#server/log'
+import { whyItFailed } from '#server/log'
 import { readRuleset } from '#server/ruleset'
 import { comparedWith, rowsOfLeads } from '#server/scoring/learn-rows'
 
@@ -27,7 +27,7 @@ export async function workLearning(sql: Sql, learner: URL, tell: () => void): Pr
     })
     await endLearnJob(sql, job.id, { ...learned, ...(lesson.scores && { live: comparedWith(lesson.scores, lesson.outcome) }) })
   } catch (error) {
-    await failLearnJob(sql, job.id, error instanceof RangeError ? error.message : briefly(error as Error))
+    await failLearnJob(sql, job.id, whyItFailed(error))
   } finally {
     clearInterval(beat)
   }

@@ -125,12 +125,19 @@ describe('a dry run', () => {
     expect((await save({ ...workingCopy, fit: workingCopy.fit.map(r => ({ ...r, points: r.points + 1 })) })).status).toBe(200)
     await begin({ days: 7 })
     const [{ n }] = await sql<[{ n: number }]>`select count(*)::int as n from lead where created_at > now() - interval '7 days'`
-    expect((await ended()).result!.leads).toBe(n)
+    const lately = (await ended()).result!
+    expect(lately.leads).toBe(n)
+    // Only points of fit are others: nothing is earned anew.
+    expect(lately.rules.length).toBeGreaterThan(0)
+    expect(lately.rules.filter(r => r.axis !== 'fit')).toEqual([])
     const [segment] = await sql<{ id: string; name: string }[]>`select id, name from segment where removed_at is null order by name limit 1`
     const { body: segments } = await manager<{ id: string; leads: number }[]>('/api/team/segments')
     await begin({ segment: segment!.id })
     expect((await ended()).result!.leads).toBe(segments.find(s => s.id === segment!.id)!.leads)
     expect((await begin({ segment: crypto.randomUUID() })).status).toBe(422)
+    // One that is removed before anybody has looked says so.
+    await sql`update dry_run set state = 'waiting', who = ${{ segment: crypto.randomUUID() } as never}, result = null`
+    expect(await ended()).toMatchObject({ state: 'failed', problem: expect.stringContaining('The segment was removed meanwhile') })
   })
   it('goes on one at a time, is stopped, and taken over from whoever fell silent', async () => {
     await begin()
