@@ -4,9 +4,9 @@ export default defineConfig({
   oxc: { target: 'es2022', decorator: { legacy: true } },
   test: {
     testTimeout: 30_000, hookTimeout: 120_000,
-    // Computation runs side by side; what shares a house, or starts and stops houses of its own, one file at a time.
+    // Computation runs side by side, on modules that are read once; what shares a house, or starts and stops houses of its own, one file at a time.
     projects: [
-      { extends: true, test: { name: 'core', include: ['tests/{core,nuxt}/**/*.test.ts'], maxWorkers: 2, sequence: { groupOrder: 0 } } },
+      { extends: true, test: { name: 'core', include: ['tests/{core,nuxt}/**/*.test.ts'], maxWorkers: 2, isolate: false, sequence: { groupOrder: 0 } } },
       { extends: true, test: { name: 'house', include: ['tests/house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 1 } } },
       { extends: true, test: { name: 'own-house', include: ['tests/own-house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 2 } } },
     ],

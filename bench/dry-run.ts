@@ -62,7 +62,7 @@ async function streamed(sql: Sql): Promise<number> {
   }
 }
 
-type As = <T = unknown>(path: string, method?: string, body?: unknown) => Promise<T>
+export type As = <T = unknown>(path: string, method?: string, body?: unknown) => Promise<T>
 async function ran(house: House, as: As): Promise<{ seconds: number; bytes: number }> {
   const { revision } = await as<{ revision: number }>('/api/team/scorecard')
   const began = performance.now()
@@ -79,7 +79,7 @@ async function ran(house: House, as: As): Promise<{ seconds: number; bytes: numb
 }
 
 /** Other points, and rules until there are thirty, each of which asks for several things. */
-function thirtyRules(card: Scorecard): Scorecard {
+export function thirtyRules(card: Scorecard): Scorecard {
   const sectors = ['school', 'council', 'restaurant', 'market_garden', 'home', 'other']
   const more = Array.from({ length: RULES - card.fit.length - card.interest.length }, (_, n) => ({
     key: `more_${n}`,
@@ -128,7 +128,8 @@ function entriesAt(house: House) {
   }
 }
 
-async function manager(house: House): Promise<As> {
+/** Asks as the manager of the demo. */
+export async function manager(house: House): Promise<As> {
   const { email, password } = MEMBERS.find(m => m.role === 'manager')!
   const signed = await fetch(`${house.place.url}/api/session`, {
     method: 'POST',

@@ -79,6 +79,7 @@ async function demandingRules(sql: Sql): Promise<void> {
           name: 'Readers who are listed',
           when: { all: [read('/nowhere', 1), { attribute: 'list', is: 'equal', value: list }] },
           pool: plan.lanes[0]!.pool,
+          way: 'turns', outside: 'anyway', speaks: false, promises: {}, onward: false,
         },
         ...plan.lanes,
       ],

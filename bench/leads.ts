@@ -110,6 +110,9 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
         floor(extract(epoch from created_at) * 1000) as moment) p
     where email_key like 'p%@many.example'`
   await sql`analyze lead_event`
+  // Who is here twice among people who are all alike is another question: looking for them would run beside what is measured.
+  await sql`insert into consumer (name, xid, seq) select 'likeness', xid, seq from lead_event order by xid desc, seq desc limit 1
+    on conflict (name) do update set xid = excluded.xid, seq = excluded.seq`
 }
 
 /** Waits until the worker has counted all that happened. */

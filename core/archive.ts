@@ -1,12 +1,16 @@
+import type { SentBackWhy } from '#core/events/kinds/sent-back'
+import type { CallResult, StepKind } from '#core/follow-up/state'
 import type { Role } from '#core/roles'
 import type { Vocabulary } from '#core/vocabulary'
+import type { DayRange, DaySpan } from '#core/working-time'
 
 /** A line of an archive; see docs/archive.md. */
 export type ArchiveLine = { at?: string } & (
-  | { kind: 'house' } & Vocabulary
-  | { kind: 'member'; email: string; name: string; role: Role; password: string }
+  | ({ kind: 'house'; house: ArchiveHouse } & Omit<Vocabulary, 'house'>)
+  | ({ kind: 'member'; email: string; name: string; role: Role; password: string } & Partial<ArchiveHours>)
+  | { kind: 'away'; member: string; from: string; until: string; standIn?: string }
   | { kind: 'scorecard'; definition: unknown }
-  | { kind: 'routing'; definition: { version: 1; lanes: { key: string; name: string; when: unknown; pool: string[] }[] } }
+  | { kind: 'routing'; definition: { version: 1 | 2; lanes: { pool: (string | { member: string; share?: number })[] }[] } }
   | { kind: 'point'; key: string; slug: string; name: string; definition: unknown; live: boolean }
   | { kind: 'style'; id: string; name: string; theme?: unknown; /** What an earlier Cavlin called it. */ look?: unknown }
   | { kind: 'segment'; id: string; name: string; condition: unknown }
@@ -22,6 +26,33 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'tried'; point: string; variant?: string; /** What an earlier Cavlin called it. */ wording?: string; visitor: string; answered: boolean }
   | { kind: 'entry'; point: string; body: unknown }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
+  | { kind: 'ready_text'; id: string; name: string; subject: string; body: string; by: string }
+  | { kind: 'kept_view'; id: string; name: string; /** Whose it is; missing: the team's. */ member?: string; by: string; query: Record<string, string | string[]>; columns: string[] }
   | { kind: 'seen'; until: string }
 )
-export type ArchiveAct = { do: 'status'; status: string } | { do: 'owner'; owner: string } | { do: 'note'; text: string } | { do: 'next_step'; text: string | null; due?: string }
+/** Working hours as an archive has them: by day, Monday first, or as an earlier Cavlin had them, the same on some days. */
+export interface ArchiveHouse {
+  name: string
+  zone: string
+  country: string
+  currency: string
+  week?: DaySpan[][]
+  holidays?: (DayRange & { name: string })[]
+  workingDays?: number[]
+  worksFrom?: number
+  worksUntil?: number
+}
+/** What is somebody's own; the rest is as in the firm. */
+export interface ArchiveHours {
+  week: DaySpan[][]
+  zone: string
+  mostOpen: number
+  languages: string[]
+}
+export type ArchiveAct =
+  | { do: 'status'; status: string; reason?: string; value?: number; on?: string; until?: string }
+  | { do: 'owner'; owner: string; words?: string }
+  | { do: 'sent_back'; why: SentBackWhy; words?: string }
+  | { do: 'note'; text: string }
+  | { do: 'call'; result: CallResult; text?: string }
+  | { do: 'next_step'; text: string | null; due?: string; step?: StepKind; done?: boolean; outcome?: string }

@@ -1,16 +1,25 @@
+import type { SentBackWhy } from '#core/events/kinds/sent-back'
+import type { Hold } from '#core/scoring/label-held'
+import type { Spots } from '#core/scoring/square'
 import type { PointKind } from '#core/points/kinds'
 import type { AnswerEnds } from '#core/results/ends'
 import type { Relative } from '#core/stats/relative'
 import type { DisplayRules } from '#core/appearing/schema'
 import type { PropertyChange } from '#core/events/kinds/entry'
-import type { Urgency } from '#core/follow-up'
+import type { Every, StepKind } from '#core/follow-up/state'
+import type { LaneLoad, Load } from '#core/follow-up/team'
+import type { Urgency } from '#core/follow-up/urgency'
+import type { WaitingCost } from '#core/follow-up/waiting-cost'
 import type { Closing } from '#core/points/closing'
 import type { PageDefinition } from '#core/pages/definition'
 import type { Answers, PointDefinition } from '#core/points/definition'
 import type { Results } from '#core/results/results'
 import type { PropertyValue } from '#core/properties/kinds'
 import type { Role } from '#core/roles'
+import type { PlanCheck } from '#core/routing/checks'
+import type { PlanRunSums } from '#core/routing/dry-run'
 import type { RoutingPlan } from '#core/routing/plan'
+import type { WorkingHours } from '#core/working-time'
 import type { Scope } from '#core/scopes'
 import type { Sentence } from '#core/events/kind'
 import type { Proof } from '#core/scoring/proof'
@@ -30,12 +39,29 @@ export interface Funnel {
   passed: { toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }
 }
 
+/** What is to be done next; `remind`: minutes before it is due at which its owner is reminded. */
+export interface NextStepView { text: string; due: string; kind: StepKind; remind: number[]; every: Every | null }
+
 export interface LeadView {
   id: string; name: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
   properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null
+  /** How the label is held beside the score: at least or exactly, until when, by what, and why. */
+  labelHeld: { how: Hold; until: string | null; reason: string; by: 'point' | 'person'; name: string; at: string } | null
+  /** When the label changes if nothing happens, and to which; null: it stays. */
+  labelNext: { at: string; label: string | null } | null
   fit: number; interest: number; reasons: Reason[]
   owner: { id: string; name: string } | null; status: string; statusAt: string
-  nextStep: { text: string; due: string } | null; waitingSince: string | null; submitted: boolean; urgency: Urgency | null
+  nextStep: NextStepView | null; waitingSince: string | null; submitted: boolean; urgency: Urgency | null
+  /** When the promise will have run out; null: they do not wait, or nobody works that long. */
+  answerBy: string | null
+  /** Calls in a row that reached nobody. */
+  tries: number
+  /** How it ended last, before they came back, or stands now. */
+  outcome: { status: string; at: string; reason?: string; value?: number; on?: string } | null
+  /** When a parked lead wakes up. */
+  wakesAt: string | null
+  /** Its owner has to take it until then. */
+  acceptBy: string | null
   /** Their address was claimed, and nobody has vouched for it. */
   guarded: boolean
   createdAt: string; updatedAt: string
@@ -71,6 +97,8 @@ export interface PointListing {
   id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number
   liveNumber: number | null; changed: boolean; updatedAt: string; entries: number; entriesWeek: number; lastEntryAt: string | null
   closing: Closing | null; stale: number
+  /** What the live edition of a quiz sorts people into. */
+  results: { key: string; title: string }[] | null
 }
 export interface PointView<D = PointDefinition> {
   /** Under which name it is found; null at the application's own address. */
@@ -101,7 +129,7 @@ export interface RehearsalView {
   person: { known: boolean; name: string; email: string | null; lead: string | null }
   changed: PropertyChange[]; tags: string[]; agreed: string[]
   fit: number; interest: number; reasons: Reason[]
-  label: string | null; because: 'score' | 'point' | 'none' | null
+  label: string | null; because: 'score' | 'point' | 'person' | 'none' | null
   owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
   notified: { to: string; subject: string }[]; mails: { kind: 'confirm' | 'mail'; subject: string; text: string; days: number; waits: boolean }[]
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
@@ -119,9 +147,16 @@ export interface ReviewView {
   page: string | null; answers: { question: string; text: string }[]
 }
 
-export interface Spot { id: string; name: string; fit: number; interest: number; label: string | null }
+/** Open leads by columns; `labels` are the keys that `label` counts by. */
+export interface SquareView extends Spots {
+  labels: string[]
+  /** Fewer are shown than there are. */
+  isCut: boolean
+  /** Where they stood some days ago, by the same places; null for who was not there. */
+  before: ([fit: number, interest: number] | null)[] | null
+}
 export interface QualifyView {
-  scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null; leads: Spot[]
+  scorecard: { number: number; definition: Scorecard; madeAt: string; madeBy: string | null } | null
   counts: { label: string | null; leads: number }[]
 }
 
@@ -194,10 +229,46 @@ export interface ScorecardView {
   checks: CardCheck[]
 }
 
+/** The routing plan as those see it who work on it. */
+export interface PlanView {
+  name: ''
+  workingCopy: RoutingPlan
+  /** 0 before anybody changed anything. */
+  revision: number
+  live: { number: number; definition: RoutingPlan; madeAt: string; madeBy: string | null } | null
+  /** The latest first. */
+  editions: { number: number; madeAt: string; madeBy: string | null }[]
+  changed: { at: string; by: string | null } | null
+  checks: PlanCheck[]
+}
+
+export interface AbsenceView {
+  id: string
+  /** Moments, half-open. */
+  from: string
+  until: string
+  /** The same in days, in the zone in which they work. */
+  firstDay: string
+  lastDay: string
+  standIn: string | null
+}
+/** Somebody who may be given leads, or has some. */
+export interface RoutedView {
+  id: string
+  hours: WorkingHours
+  mostOpen: number | null
+  languages: string[]
+  /** Those that are not over, as they come. */
+  absences: AbsenceView[]
+  open: number
+  waiting: number
+  /** How many leads they got in the last seven days. */
+  week: number
+  oldestWaiting: string | null
+}
 export interface RouteView {
-  plan: { number: number; definition: RoutingPlan; madeAt: string; madeBy: string | null } | null
-  turns: { lane: string; memberId: string; given: number; lastAt: string | null }[]
-  loads: { memberId: string; open: number; waiting: number; week: number; oldestWaiting: string | null }[]
+  turns: { lane: string; memberId: string; given: number; credit: number; lastAt: string | null }[]
+  people: RoutedView[]
 }
 
 export interface YieldView {
@@ -248,4 +319,118 @@ export interface PointsTodayView {
   stale: { id: string; name: string; page: string | null; edition: number; live: number; at: string }[]
   undelivered: { id: string; name: string; mails: number }[]
   broken: { id: string; name: string; kind: PointKind; why: string }[]
+}
+
+/** The board: of each status that is worked on, some leads, and the days that nine in ten won ones stood there at most. */
+export interface BoardView {
+  columns: {
+    status: string
+    total: number
+    range: { low: number; high: number } | null
+    leads: { id: string; name: string; company: string | null; fit: number; interest: number; days: number }[]
+  }[]
+  /** How many leads stand at each end, by the status's key. */
+  ends: Record<string, number>
+}
+
+/** What is to be done within some time: next steps, and meetings, which have an end. `hasFeed`: one's own calendar can be read from outside. */
+export interface CalendarView {
+  hasFeed: boolean
+  items: { lead: string; name: string; company: string | null; owner: string | null; text: string; kind: StepKind; at: string; until: string | null }[]
+}
+
+/** Somebody on one's Today, with what an hour of working time more would lose of a win: 0.01 is one win in a hundred such people. */
+export interface TodayLead extends LeadView {
+  loss: number
+  /** Their answer to a mail of ours, where that is what waits. */
+  reply: { at: string; subject: string } | null
+}
+/** One's own day. */
+export interface TodayView {
+  /** Who waits for an answer, in the order of what is lost by waiting. */
+  waiting: TodayLead[]
+  /** Whose next step is due until tonight: late ones in the same order, then the others by their time. */
+  due: TodayLead[]
+  /** What the order is worked out from. */
+  cost: WaitingCost
+  /** Entries that wait for a judgement; null for who may not judge. */
+  review: number | null
+}
+
+/** Who was sent back, beside all who were given to somebody in that time. Leads by their ids: every figure opens its people. */
+export interface SentBackView {
+  days: number
+  total: number
+  given: number
+  byWhy: { key: SentBackWhy; leads: string[] }[]
+  byRule: SentBackLine[]
+  byPoint: SentBackLine[]
+}
+export interface SentBackLine {
+  key: string
+  name: string
+  leads: string[]
+  given: number
+  rate: Proportion
+}
+
+/** Whose leads somebody else should look after. */
+export interface HandOnView {
+  people: { id: string; name: string; why: 'left' | 'away' | 'soon'; open: number; from: string | null; until: string | null; standIn: string | null }[]
+}
+export interface HandOnLead {
+  id: string
+  name: string
+  company: string | null
+  label: string | null
+  fit: number
+  status: string
+  waitingSince: string | null
+  nextStep: string | null
+  due: string | null
+}
+
+/** A firm: its people, and what happened with them. */
+export interface FirmView {
+  name: string
+  /** Of its people's addresses; null: a provider's, or none is known. */
+  domain: string | null
+  people: LeadView[]
+  happened: { lead: { id: string; name: string }; id: string; at: string; actor: string | null; sentence: Sentence }[]
+  /** Of so many of its people is told what happened. */
+  toldOf: number
+}
+
+/** The team this morning. Leads by their ids: every figure opens its people. */
+export interface TeamTodayView {
+  /** Promises are counted from this day on. */
+  since: string
+  people: Load[]
+  lanes: LaneLoad[]
+  /** Who has left and still has open leads. */
+  orphans: { member: string; name: string; open: number }[]
+  away: { member: string; standIn: string | null; until: string }[]
+  unowned: number
+  untouched: string[]
+  untouchedDays: number
+}
+
+/** Leads of the past through the working copy of the plan (`draft`), and through the plan that is live. */
+export interface PlanRunView {
+  /** Of the working copy. */
+  revision: number
+  /** How people answered in the past: half of them within so many working minutes; null: everybody together. */
+  paces: { member: string | null; minutes: number; answers: number }[]
+  run: {
+    id: string; at: string; by: string | null; days: number; speed: number
+    state: 'waiting' | 'working' | 'done' | 'stopped' | 'failed'
+    total: number | null; done: number; problem: string | null
+    result: { live: PlanRunSums | null; draft: PlanRunSums } | null
+    /** The working copy and the edition that is live are still those that it is about. */
+    isCurrent: boolean
+  } | null
+}
+export interface PlanRunPeople {
+  total: number
+  leads: { lead: string; name: string; company: string | null; member: string | null; lane: string | null; came: string; at: string; late: boolean; kept: number | null }[]
 }

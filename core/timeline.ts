@@ -36,7 +36,29 @@ export const BESIDE: { [K in keyof BesidePayloads]: (payload: BesidePayloads[K])
   announced: ({ to, subject }) => [`Mailed ${to} `, { faint: `“${subject}”` }],
 }
 
-type Payloads = Omit<EventPayloads, 'entry'> & BesidePayloads & { entry: EventPayloads['entry'] & { answers: AnswerInWords[] } }
+/** A note with what became of it: who wrote it, how it is named, what it was changed to, the last last (null: removed). */
+export type NotePayload = EventPayloads['note'] & { by: string | null; of: string; versions: { at: string; text: string | null }[] }
+type Payloads = Omit<EventPayloads, 'entry' | 'note'> & BesidePayloads & { note: NotePayload; entry: EventPayloads['entry'] & { answers: AnswerInWords[] } }
 export type LineKind = EventName | keyof BesidePayloads
 /** A line of a lead's timeline, as the team reads it. */
-export type TimelineLine = { [K in LineKind]: { id: string; at: string; kind: K; actor: string | null; sentence: Sentence; payload: Payloads[K] } }[LineKind]
+export type TimelineLine = { [K in LineKind]: { id: string; at: string; kind: K; actor: string | null; /** Whoever did it took it back. */ undone?: true; sentence: Sentence; payload: Payloads[K] } }[LineKind]
+
+/** What a timeline can be narrowed to. */
+export const TIMELINE_KINDS = {
+  said: { name: 'Notes and calls', kinds: ['note', 'call'] },
+  mails: { name: 'Mails', kinds: ['wrote', 'replied', 'mailed', 'announced', 'clicked', 'unsubscribed', 'confirmed'] },
+  theirs: { name: 'What they did', kinds: ['entry', 'corrected', 'visit', 'unfinished', 'typed', 'meeting', 'clicked', 'replied', 'confirmed', 'claimed', 'unsubscribed', 'created'] },
+  ours: { name: 'What we did', kinds: ['note', 'call', 'wrote', 'status', 'owner', 'next_step', 'hand_over', 'sent_back', 'tags', 'lists', 'edited', 'label_held', 'judged', 'merged', 'split', 'undone', 'made'] },
+  ways: { name: 'Status and owner', kinds: ['status', 'owner', 'unowned', 'hand_over', 'sent_back', 'label', 'label_held', 'woke', 'promise', 'answered'] },
+} as const satisfies Record<string, { name: string; kinds: readonly LineKind[] }>
+export type TimelineFilter = keyof typeof TIMELINE_KINDS
+
+/** All words of a line, in small letters, to be searched: its sentence, and what was said. A note is searched as it stands now. */
+export function wordsOf(line: TimelineLine): string {
+  const sentence = line.sentence.map(piece => (typeof piece === 'string' ? piece : 'strong' in piece ? piece.strong : 'faint' in piece ? piece.faint : piece.moment)).join('')
+  const payload = line.payload as { text?: string | null; subject?: string; answers?: { question: string; text?: string }[]; pages?: { path: string; title?: string | null }[] }
+  const text = line.kind === 'note' && line.payload.versions.length ? line.payload.versions.at(-1)!.text : payload.text
+  const answers = (payload.answers ?? []).flatMap(a => [a.question, a.text ?? ''])
+  const pages = (payload.pages ?? []).flatMap(p => [p.path, p.title ?? ''])
+  return [line.actor ?? '', sentence, text ?? '', payload.subject ?? '', ...answers, ...pages].join(' ').toLowerCase()
+}

@@ -39,6 +39,7 @@ export const claimsOf = (db: Db, lead: string) => db<ClaimRow[]>`select ${column
 export async function aroundClaim(tx: Tx, c: ClaimRow): Promise<{ takenElsewhere: boolean; rivals: number }> {
   const [row] = await tx<{ taken: boolean; rivals: number }[]>`select
     exists (select from lead l where l.email_key = ${c.emailKey} and l.id <> ${c.leadId})
+      or exists (select from lead_key k where k.rule = 'email' and k.key = ${c.emailKey} and k.lead_id <> ${c.leadId})
       or exists (select from claimed_address o where o.email_key = ${c.emailKey} and o.lead_id <> ${c.leadId} and o.confirmed_at is not null
         and o.theirs is not false) as taken,
     (select count(*)::int from claimed_address o where o.lead_id = ${c.leadId} and o.id <> ${c.id} and o.confirmed_at is not null

@@ -39,5 +39,6 @@ export const trailDeeds = (db: Db, leads: string[], kinds: DeedKind[]) => db<(Ea
 
 /** Links of mails that were followed, and meetings that were chosen. */
 export const otherDeeds = (db: Db, leads: string[]) => db<OtherDeed[]>`
-  select lead_id, ${ms(db, 'at')} as at, cause as kind, changes->'clicked'->>'subject' as subject from lead_event
-  where lead_id = any(${leads}::uuid[]) and (cause = 'clicked' or (cause = 'meeting' and not changes->'meeting' ? 'was')) order by at`
+  select w.lead as lead_id, ${ms(db, 'v.at')} as at, v.cause as kind, v.changes->'clicked'->>'subject' as subject
+  from (select unnest(${leads}::uuid[]) as lead, unnest(${leads}::uuid[]) as told union all select root, gone from lead_merge where root = any(${leads}::uuid[])) w
+  join lead_event v on v.lead_id = w.told where v.cause = 'clicked' or (v.cause = 'meeting' and not v.changes->'meeting' ? 'was') order by v.at`

@@ -32,6 +32,10 @@ export interface InHand {
   /** What the entry says that a notice tells of. */
   answers: Answers | null
   questions: Question[] | null
+  /** Where a message to the member's own chat goes. */
+  chat: string | null
+  /** It says several things, and is about nobody alone. */
+  isSummary: boolean
   /** Its recipient is the confirmed address of its lead. */
   known: boolean
   /** One of the mails of the same entry had its link followed, and this one is for those who did not; or what it reminds of was finished. */
@@ -51,15 +55,15 @@ export const countAlone = (tx: Tx) => tx`select pg_advisory_xact_lock(${COUNTING
  * @param which `fresh`: what fell due just now and somebody waits for; `oldest`: what waits longest
  * @param lease a new id for this lease
  */
-export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, seconds: number, lease: string) {
+export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, seconds: number, lease: string, channel: 'mail' | 'chat' = 'mail') {
   const fresh =
     which === 'fresh' ? tx`and tries = 0 and due_at > now() - ${FRESH_S} * interval '1 second' and kind not in ('mail', 'reminder')` : tx``
   return tx<InHand[]>`
     with next as (
-      select id from delivery where due_at <= now() and sent_at is null and dropped is null and (leased_until is null or leased_until < now())
+      select id from delivery where due_at <= now() and channel = ${channel} and sent_at is null and dropped is null and (leased_until is null or leased_until < now())
       ${fresh} order by due_at limit ${most} for update skip locked),
     d as (update delivery set leased_until = now() + ${seconds} * interval '1 second', lease = ${lease} where id in (select id from next) returning *)
-    select d.id, d.kind, d.tries, d.subject, d.body, d.look, d.days, d.recipient, d.recipient_name, d.recipient_key, d.from_name, d.reply_to, d.sender, d.lines,
+    select d.id, d.kind, d.tries, d.subject, d.body, d.look, d.days, d.recipient, d.recipient_name, d.recipient_key, d.from_name, d.reply_to, d.sender, d.lines, d.is_summary, (select m.telling->>'chat' from member m where m.id = d.member_id) as chat,
       case when d.meeting then d.entry_id end as meeting_of, d.lead_id, d.list_id, l.email as lead_email, b.name as label, d.claim_id, l.unsubscribed_at,
       e.answers, v.definition -> 'questions' as questions, coalesce(d.recipient = l.email and l.confirmed_at is not null, false) as known,
       d.unless_clicked and exists (select from delivery o where o.entry_id = d.entry_id and o.clicked_at is not null)
@@ -152,7 +156,7 @@ export const insertOwn = (db: Db, o: Own) => db`
 export interface DeliveryRow {
   id: string
   kind: DeliveryKind
-  channel: 'mail' | 'bell'
+  channel: 'mail' | 'chat' | 'bell'
   recipient: string | null
   recipientName: string | null
   subject: string
@@ -169,7 +173,7 @@ export interface DeliveryRow {
   dropped: Dropped | null
   place: string
 }
-const PENDING = "sent_at is null and dropped is null and channel = 'mail'"
+const PENDING = "sent_at is null and dropped is null and channel <> 'bell'"
 /** Which rows lie on a heap, and by which moment it is ordered, the newest first. */
 const HEAP: Record<Heap, { rows: string; by: string }> = {
   'held up': { rows: `${PENDING} and due_at is not null and tries > 0`, by: 'coalesce(tried_at, at)' },

@@ -90,8 +90,8 @@ export async function leadsToWeigh(
 ): Promise<LeadToWeigh[]> {
   const ms = (column: string) => db.unsafe(`(extract(epoch from l.${column}) * 1000)::float8`)
   return await db<LeadToWeigh[]>`
-    select l.id, l.email, l.email_key, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.reasons, l.owner_id,
-      l.status, l.next_step, l.version, s.stage, ${ms('created_at')} as created_at, ${ms('status_at')} as status_at, ${ms('waiting_since')} as waiting_since,
+    select l.id, l.email, l.email_key, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.label_held, l.reasons, l.owner_id,
+      l.status, l.next_step, l.follow_up, l.version, s.stage, ${ms('created_at')} as created_at, ${ms('status_at')} as status_at, ${ms('waiting_since')} as waiting_since,
       ${ms('next_step_at')} as next_step_at, ${ms('confirmed_at')} as confirmed_at, ${ms('unsubscribed_at')} as unsubscribed_at,
       ${ms('submitted_at')} as submitted_at, ${ms('guarded_at')} as guarded_at
     from lead l join status s on s.key = l.status

@@ -1,5 +1,6 @@
 import type { IncomingFile } from '#core/capture/intake'
-import type { Db, Statement } from '#db/client'
+import type { LeadFile } from '#core/files/lead-file'
+import type { Db, Statement, Tx } from '#db/client'
 
 export interface StoredFile { id: string; name: string; type: string; size: number; width: number | null; height: number | null }
 export interface FileContent extends StoredFile { content: Buffer }
@@ -22,6 +23,32 @@ export const releaseFiles = (db: Db, entry: string) => db<{ id: string; question
 export async function answerFile(db: Db, id: string): Promise<FileContent | undefined> {
   return (await db<FileContent[]>`select ${columns(db)}, content from file where id = ${id} and purpose = 'answer' and entry_id is not null`)[0]
 }
+
+/** A file that members see only: a visitor's, or one that was put to a note or a mail; with its content. */
+export async function innerFile(db: Db, id: string): Promise<FileContent | undefined> {
+  return (await db<FileContent[]>`select ${columns(db)}, content from file
+    where id = ${id} and ((purpose = 'answer' and entry_id is not null) or (purpose = 'lead' and used_at is not null))`)[0]
+}
+
+/** Keeps a file that is to go along with a note or a mail about a lead. @returns false without such a lead */
+export const addLeadFile = async (db: Db, f: Omit<StoredFile, 'width' | 'height'> & { sha256: string; content: Buffer; lead: string; by: string }): Promise<boolean> =>
+  (await db`insert into file (id, purpose, lead_id, name, type, size, sha256, content, made_at, made_by)
+    select ${f.id}::uuid, 'lead', l.id, ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.content}, now(), ${f.by} from lead l where l.id = ${f.lead} returning 1`).length > 0
+
+/**
+ * Takes files that somebody put down for a note or a mail, each once.
+ * @param delivery the mail that takes them along; null: a note
+ * @returns those that were taken, in the order of their ids
+ */
+export const takeLeadFiles = (tx: Tx, lead: string, by: string, ids: string[], delivery: string | null) => tx<LeadFile[]>`
+  with taken as (update file set used_at = now(), delivery_id = ${delivery} where id = any(${ids}::uuid[]) and lead_id = ${lead} and made_by = ${by} and used_at is null returning id, name, size)
+  select id, name, size from taken order by id`
+
+/** The files that go along with a mail, with their content. */
+export const filesOfDelivery = (db: Db, delivery: string) => db<FileContent[]>`select ${columns(db)}, content from file where delivery_id = ${delivery} order by id`
+
+/** Lets go of files that no note and no mail took. */
+export const forgetUnusedFiles = (db: Db, before: Date) => db`delete from file where purpose = 'lead' and used_at is null and made_at < ${before}`
 
 /** A picture or download of ours, with its content. */
 export async function assetFile(db: Db, id: string): Promise<FileContent | undefined> {

@@ -11,7 +11,7 @@ export async function rulesInUse(db: Db): Promise<string[]> {
 
 /**
  * Keeps by which keys leads are known now, instead of those they had under these rules.
- * What another lead is known by already stays with it.
+ * What another lead is known by already stays with it, and so do the keys of who went into one.
  * @param own keys that made a new lead: when another has one of these meanwhile, it throws 23505, and trying again finds that lead
  */
 export function keepKeys(tx: Db, rules: string[], leads: { id: string; keys: PersonKey[]; own: PersonKey | null }[]): Statement[] {
@@ -19,7 +19,7 @@ export function keepKeys(tx: Db, rules: string[], leads: { id: string; keys: Per
   const rows = (list: { id: string; key: PersonKey }[]) => list.map(({ id, key }) => ({ lead_id: id, rule: key.rule, key: key.key })) as never
   const own = leads.flatMap(l => l.own ? [{ id: l.id, key: l.own }] : [])
   return [
-    tx`delete from lead_key where lead_id = any(${leads.map(l => l.id)}::uuid[]) and rule = any(${rules})`,
+    tx`delete from lead_key where lead_id = any(${leads.map(l => l.id)}::uuid[]) and rule = any(${rules}) and merge_id is null`,
     ...(own.length ? [tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(own)}::jsonb) as r(rule text, key text, lead_id uuid)`] : []),
     tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(leads.flatMap(l => l.keys.map(key => ({ id: l.id, key }))))}::jsonb) as r(rule text, key text, lead_id uuid) on conflict do nothing`,
   ]

@@ -1,6 +1,7 @@
 import type { Filled } from '#core/events/kinds/brought-in'
 import type { PersonKey } from '#core/identity/same-person'
 import type { TablePerson } from '#core/lists/people'
+import { knownAddresses } from '#db/leads'
 import type { Db, Tx } from '#db/client'
 
 /** A person of a table, with the keys beside the address by which they may be known. */
@@ -52,7 +53,7 @@ export async function stageImport(
 
 /** Which of these addresses are known. */
 export const addressesKnown = async (db: Db, keys: string[]): Promise<Set<string>> =>
-  new Set((await db<{ emailKey: string }[]>`select email_key from lead where email_key = any(${keys})`).map(r => r.emailKey))
+  new Set((await knownAddresses(db, keys)).map(r => r.emailKey))
 
 /** An import to go on with, locked: whoever comes meanwhile waits, and finds what is still to be done. */
 export const lockImport = async (tx: Tx, id: string): Promise<Import | undefined> =>

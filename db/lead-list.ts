@@ -1,6 +1,8 @@
 import type { Condition } from '#core/conditions/condition'
+import type { CountedFilter } from '#core/figures/counted-filter'
 import type { Db, Sql } from '#db/client'
 import { overLeads } from '#db/conditions'
+import { leadsWhoseWords } from '#db/said'
 import { readThrough } from '#db/segments'
 
 export interface Filter {
@@ -11,6 +13,10 @@ export interface Filter {
   /** Words that must all appear in name, company or address. */
   search?: string
   emailKey?: string
+  /** Words that stand in a note, or in a mail to or from them. */
+  said?: string
+  /** Those whom a figure counts; moments in milliseconds since 1970. */
+  counted?: Omit<CountedFilter, 'passed' | 'came'> & { passed?: { what: string; since: number }; came?: number }
   /** On one of these lists. */
   list?: string[]
   /** Who sent an entry of this point. */
@@ -30,9 +36,13 @@ const WORDS = `(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '') |
 /** So few mails are looked for where words begin: anywhere in them they would be in half of all. */
 const FEW_LETTERS = /^[\p{L}\p{N}]{1,2}$/u
 
+/** A number as people write it: it is kept with its country's, without the zero in front and without spaces (E.164). */
+const NUMBER = /^\+?[\d\s()./-]{5,}$/
+
 /** Whether all words of a search are in somebody's name, company, address or number. */
 function searched(db: Db, search: string) {
-  const words = search.trim().split(/\s+/).filter(Boolean).slice(0, 6)
+  const number = NUMBER.test(search.trim()) ? search.replace(/\D/g, '').replace(/^0+/, '') : ''
+  const words = number ? [number] : search.trim().split(/\s+/).filter(Boolean).slice(0, 6)
   const found = (word: string) =>
     FEW_LETTERS.test(word)
       ? db`and ${db.unsafe(WORDS)} ~* ${`\\m${word}`}`
@@ -41,6 +51,19 @@ function searched(db: Db, search: string) {
 }
 
 const UUID = /^[0-9a-f-]{36}$/i
+
+/** The people of a figure: by what is kept of each lead to count it (core/figures/facets). */
+function whoAreCounted(db: Db, c: NonNullable<Filter['counted']>) {
+  const { passed, came, firstPoint, firstSource, ever, stage } = c
+  const cohort = firstPoint !== undefined || firstSource !== undefined || came !== undefined
+  return db`${passed ? db`and (l.counted->'last'->>${passed.what})::float8 >= ${passed.since}` : db``}
+    ${cohort ? db`and l.counted->'first'->>0 <> ''` : db``}
+    ${firstPoint !== undefined ? db`and l.counted->'first'->>0 = ${firstPoint}` : db``}
+    ${firstSource !== undefined ? db`and l.counted->'first'->>1 = ${firstSource}` : db``}
+    ${came !== undefined ? db`and l.created_at >= to_timestamp(${came}::float8 / 1000)` : db``}
+    ${ever ? db`and l.counted->'qualified' = 'true'` : db``}
+    ${stage ? db`and l.status in (select key from status where stage = ${stage})` : db``}`
+}
 
 /** The filters of a list, over the lead `l`. */
 export function where(db: Db, f: Filter) {
@@ -56,6 +79,8 @@ export function where(db: Db, f: Filter) {
     ${f.point ? db`and exists (select from entry e where e.lead_id = l.id and e.point_id = ${f.point} and e.state = 'complete')` : db``}
     ${f.waiting ? db`and l.waiting_since is not null` : db``}
     ${f.submitted ? db`and (l.submitted_at is null) = ${f.submitted === 'no'}` : db``}
+    ${f.counted ? whoAreCounted(db, f.counted) : db``}
+    ${f.said?.trim() ? db`and l.id in ${leadsWhoseWords(db, f.said)}` : db``}
     ${f.condition ? db`and ${overLeads(db, f.condition, Date.now())}` : db``}
     ${searched(db, f.search ?? '')}`
 }
@@ -144,3 +169,7 @@ async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: Pag
   ])
   return { ids, total: Math.min(count!.total, most), more: count!.total > most }
 }
+
+/** The ids of those whom filters fit, no more than so many. */
+export const idsWithin = async (db: Db, f: Filter, most: number): Promise<string[]> =>
+  (await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} limit ${most}`).map(r => r.id)

@@ -23,7 +23,8 @@ interface Asked {
 /** Leads that came since a moment, the latest first, when they first had one of some statuses, and their score some days after they came. */
 export const casesToLearn = (db: Db, { statuses, days, since, condition, now }: Asked) => db<CaseToLearn[]>`
   with reached as (
-    select lead_id, min(at) as at from lead_event where changes->'status'->>'to' = any(${statuses}) group by lead_id)
+    select coalesce(m.root, v.lead_id) as lead_id, min(v.at) as at from lead_event v left join lead_merge m on m.gone = v.lead_id
+    where v.changes->'status'->>'to' = any(${statuses}) and v.undone_at is null group by 1)
   select l.id, l.created_at, r.at as reached_at, e.fit, e.interest, e.at as scored_at, (s.definition->>'halfLifeDays')::float8 as half
   from lead l
   left join lateral (select v.fit, v.interest, v.at, v.card from lead_event v

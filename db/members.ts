@@ -1,10 +1,42 @@
+import type { Telling } from '#core/telling/telling'
 import type { Role } from '#core/roles'
+import type { DaySpan } from '#core/working-time'
 import type { Db, Sql } from '#db/client'
 
 export interface Member { id: string; email: string; name: string; role: Role }
 
 /** Everybody who works here now, by name. */
 export const activeMembers = (db: Db) => db<Member[]>`select id, email, name, role from member where active order by name`
+
+/** When somebody works, and how much they take on. What is null is the firm's. */
+export interface Availability {
+  week: DaySpan[][] | null
+  zone: string | null
+  mostOpen: number | null
+  languages: string[]
+}
+export interface AbsenceRow {
+  id: string
+  memberId: string
+  fromAt: Date
+  untilAt: Date
+  standIn: string | null
+}
+/** The same, of everybody who works here now. */
+export const availabilities = (db: Db) => db<(Member & Availability & { telling: Telling | null })[]>`
+  select id, email, name, role, week, zone, most_open, languages, telling from member where active order by name`
+/** What reaches somebody, how and when. */
+export const setTelling = (db: Db, member: string, telling: Telling) => db`update member set telling = ${telling as never}::jsonb where id = ${member}`
+export const setAvailability = (db: Db, member: string, a: Availability) => db`
+  update member set week = ${a.week as never}::jsonb, zone = ${a.zone}, most_open = ${a.mostOpen}, languages = ${a.languages} where id = ${member}`
+/** Who is away, or will be, as they go. */
+export const absencesFrom = (db: Db, at: Date) => db<AbsenceRow[]>`
+  select a.id, a.member_id, a.from_at, a.until_at, a.stand_in from absence a join member m on m.id = a.member_id and m.active where a.until_at > ${at} order by a.from_at, a.id`
+export const addAbsence = (db: Db, a: AbsenceRow) => db`
+  insert into absence (id, member_id, from_at, until_at, stand_in) values (${a.id}, ${a.memberId}, ${a.fromAt}, ${a.untilAt}, ${a.standIn})`
+export const absenceOf = async (db: Db, id: string): Promise<AbsenceRow | undefined> =>
+  (await db<AbsenceRow[]>`select id, member_id, from_at, until_at, stand_in from absence where id = ${id}`)[0]
+export const removeAbsence = (db: Db, id: string) => db`delete from absence where id = ${id}`
 
 export async function memberById(db: Db, id: string): Promise<Member | undefined> {
   return (await db<Member[]>`select id, email, name, role from member where id = ${id} and active`)[0]

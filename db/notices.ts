@@ -5,8 +5,8 @@ export interface Notice { id: string; leadId: string | null; /** What is about m
 /** What the bell shows a member: the newest notices, and how many are unread. */
 export async function bell(db: Db, member: string, most: number): Promise<{ unread: number; notices: Notice[] }> {
   const [[count], notices] = await Promise.all([
-    db<{ unread: number }[]>`select count(*) as unread from delivery where member_id = ${member} and read_at is null`,
-    db<Notice[]>`select id, lead_id, list_id, at, subject, read_at from delivery where member_id = ${member} order by at desc, id desc limit ${most}`,
+    db<{ unread: number }[]>`select count(*) as unread from delivery where member_id = ${member} and read_at is null and not is_summary`,
+    db<Notice[]>`select id, lead_id, list_id, at, subject, read_at from delivery where member_id = ${member} and not is_summary order by at desc, id desc limit ${most}`,
   ])
   return { unread: count!.unread, notices }
 }

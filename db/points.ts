@@ -110,12 +110,15 @@ export interface PointRow {
   closing: Closing | null
   /** Pages with a plain copy that asked an old edition when it was last used. */
   stale: number
+  /** What the live edition of a quiz sorts people into. */
+  results: { key: string; title: string }[] | null
 }
 
 /** All points in use, or all that were put away, with how they do; the latest entries first. */
 export const pointRows = (db: Db, putAway = false) => db<PointRow[]>`
   select p.id, p.key, p.slug, p.name, p.kind, p.working_copy->>'title' as title, jsonb_array_length(p.working_copy->'questions') as questions,
     e.number as live_number, e.id is not null and e.revision <> p.revision as changed, p.updated_at, e.definition->'closing' as closing,
+    (select jsonb_agg(jsonb_build_object('key', r->>'key', 'title', r->>'title')) from jsonb_array_elements(e.definition->'quiz'->'results') r) as results,
     (select count(*) from (select distinct on (x.page) d.number from entry x join edition d on d.id = x.edition_id
       where x.point_id = p.id and x.via = 'plain' and x.at > now() - interval '90 days' and x.state = 'complete' order by x.page, x.at desc) last where last.number < e.number) as stale,
     n.last_entry_at

@@ -21,7 +21,8 @@ export interface CaseRow {
 export const cases = (db: Sql, statuses: string[], days: number, since: Date) =>
   db<CaseRow[]>`
   with reached as (
-    select lead_id, min(at) as at from lead_event where changes->'status'->>'to' = any(${statuses}) group by lead_id)
+    select coalesce(m.root, v.lead_id) as lead_id, min(v.at) as at from lead_event v left join lead_merge m on m.gone = v.lead_id
+    where v.changes->'status'->>'to' = any(${statuses}) and v.undone_at is null group by 1)
   select l.created_at, e.fit, e.interest, e.at as scored_at, (s.definition->>'halfLifeDays')::float8 as half, e.card, n.label, r.at as reached_at,
     array(select distinct x->>'rule' from jsonb_array_elements(l.reasons) x
       where x->>'axis' = 'fit' or (x->>'at')::float8 <= extract(epoch from t.at) * 1000) as rules

@@ -54,7 +54,9 @@ export async function questionsOf(db: Db, editions: string[]): Promise<Map<strin
 /** How entries were corrected, each in the order in which that happened. */
 export const correctionsOf = (db: Db, entries: string[]) => db<{ entry: string; answers: AnswerChange[] }[]>`
   select c.changes -> 'corrected' ->> 'entry' as entry, c.changes -> 'corrected' -> 'answers' as answers
-  from entry e join lead_event c on c.lead_id = e.lead_id and c.cause = 'correction' and c.changes -> 'corrected' ->> 'entry' = e.id::text
+  from entry e
+  cross join lateral (select e.lead_id as lead union select e.told_with union select gone from lead_merge where root = e.lead_id) w
+  join lead_event c on c.lead_id = w.lead and c.cause = 'correction' and c.changes -> 'corrected' ->> 'entry' = e.id::text
   where e.id = any(${entries}::uuid[]) order by c.lead_id, c.version`
 
 /** Adds to what is counted. */

@@ -6,6 +6,7 @@ import type { Counting } from '#core/figures/facets'
 import type { Joined } from '#core/leads/join-browser'
 import { propertyOf, type LeadState } from '#core/leads/lead'
 import { interestKey } from '#core/scoring/interest-key'
+import type { TellAt, Told } from '#core/telling/telling'
 import type { ReasonLine } from '#core/scoring/lines'
 import { written, type Db, type Statement, type Tx } from '#db/client'
 import { insertClaims } from '#db/claims'
@@ -14,7 +15,7 @@ import { keepKeys } from '#db/identity'
 import { insertMails } from '#db/mails'
 import { writeJoined } from '#db/trail'
 import { atOnce, fragment, type Fragment } from '#db/fragment'
-import { eventRows } from '#db/events'
+import { eventRows, eventsUndone } from '#db/events'
 import { becameEntries } from '#db/nameless'
 import { finish } from '#db/unfinished'
 import { answeredVariants } from '#db/variants'
@@ -28,7 +29,11 @@ export interface Writing {
   rules: string[]
   /** Whether members are mailed what they are told. */
   mails: boolean
-  turnsTaken: { lane: string; member: string; given: number }[]
+  /** When and how a member is told something beside the bell; null: the bell alone does. */
+  tellAt: (member: string, topic: Told, at: number) => TellAt | null
+  /** What they read. */
+  worded: (step: Step, notice: Notice) => { subject: string; text: string }
+  turnsTaken: { lane: string; member: string; given: number; credit: number; got: boolean }[]
   /** The scorecard that leads were judged by: the number of its edition, and its half-life. */
   card: { number: number; halfLifeDays: number }
   /** What passages and labels mean for figures. */
@@ -39,7 +44,7 @@ export interface Writing {
 }
 
 /** Causes that may change by which keys a lead is known. */
-const REKEYS = new Set<Step['cause']>(['entry', 'row', 'typed', 'correction', 'claim_confirmed', 'judged'])
+const REKEYS = new Set<Step['cause']>(['entry', 'row', 'typed', 'correction', 'claim_confirmed', 'judged', 'merged', 'split', 'restored', 'made', 'edited'])
 
 const isCase = (step: Step): step is Case => 'intake' in step
 
@@ -57,6 +62,7 @@ export function noticesOf(step: Step): Notice[] {
 export function writeSteps(tx: Tx, w: Writing): Statement[] {
   const cases = w.steps.filter(isCase)
   const events = w.steps.flatMap(step => eventOf(step, w.card.number, w.counting) ?? [])
+  const undone = events.flatMap(({ lead, undone: version, at }) => version === undefined ? [] : [{ lead, version, at: iso(at) }])
   const states = new Map<string, Written>()
   for (const step of w.steps) {
     const seen = states.get(step.lead.id)
@@ -67,7 +73,7 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   }
   const leadRows = (isFresh: boolean) => [...states.values()].filter(s => s.fresh === isFresh).map(state => leadRow(state, w.card))
   const [fresh, others] = [leadRows(true), leadRows(false)]
-  const notices = [...w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w.mails))), ...w.review.flatMap(held => waitingNotices(held, w))]
+  const notices = [...w.steps.flatMap(step => noticesOf(step).map(n => noticeRow(step, n, w))), ...w.review.flatMap(held => waitingNotices(held, w))]
   const trials = cases.flatMap(({ intake: i }) => i.tried && i.visitor ? [{ point: i.point.id, ...i.tried, visitor: i.visitor, at: iso(i.at) }] : [])
   const finished = cases.flatMap(c => c.intake.visitor ? [{ id: c.intake.unfinished, visitor: c.intake.visitor, point: c.intake.point.id, at: iso(c.intake.at) }] : [])
   const named = [...cases, ...w.review].flatMap(({ intake: i }) => i.finished ? [{ id: i.finished, point: i.point.id, entry: i.entryId }] : [])
@@ -79,10 +85,11 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
       others.length && changedLeads(others),
       (cases.length || w.review.length) && entryRows(cases, w.review),
       events.length && eventRows(events),
+      undone.length && eventsUndone(undone),
       notices.length && newNotices(notices),
-      w.turnsTaken.length && fragment`insert into turn (lane, member_id, given, last_at)
-        select lane, member, given, ${new Date(w.at)} from jsonb_to_recordset(${w.turnsTaken}::jsonb) as r(lane text, member uuid, given bigint)
-        on conflict (lane, member_id) do update set given = excluded.given, last_at = excluded.last_at`,
+      w.turnsTaken.length && fragment`insert into turn (lane, member_id, given, credit, last_at)
+        select lane, member, given, credit, case when got then ${new Date(w.at)}::timestamptz end from jsonb_to_recordset(${w.turnsTaken}::jsonb) as r(lane text, member uuid, given bigint, credit float8, got boolean)
+        on conflict (lane, member_id) do update set given = excluded.given, credit = excluded.credit, last_at = coalesce(excluded.last_at, turn.last_at)`,
     ]),
     ...keepKeys(tx, w.rules, known.map(({ lead, fresh: isFresh }) => keysOf(lead, isFresh, cases, w.rules))),
     ...[...cases, ...w.review].flatMap(({ intake: i }) => keepFiles(tx, i.entryId, new Date(i.at), i.files)),
@@ -97,23 +104,29 @@ export function writeSteps(tx: Tx, w: Writing): Statement[] {
   ]
 }
 
-const noticeRow = (step: Step, n: Notice, mails: boolean) => ({
-  id: n.id, member: n.to, lead: step.lead.id as string | undefined, entry: n.meeting ?? n.entry, at: iso(step.at), channel: mails && n.mail ? 'mail' : 'bell', subject: n.subject, body: n.text, meeting: n.meeting !== undefined,
-})
+function noticeRow(step: Step, n: Notice, { mails, tellAt, worded }: Pick<Writing, 'mails' | 'tellAt' | 'worded'>) {
+  // A calendar file comes at once, or it may come too late.
+  const due = !mails || !n.mail ? null : n.meeting ? { at: step.at, together: false, channel: 'mail' as const } : tellAt(n.to, n.topic ?? 'given', step.at)
+  const { subject, text } = worded(step, n)
+  return {
+    id: n.id, member: n.to, lead: step.lead.id as string | undefined, entry: n.meeting ?? n.entry, at: iso(step.at), channel: due?.channel ?? ('bell' as TellAt['channel'] | 'bell'), subject, body: text, meeting: n.meeting !== undefined,
+    due: due && !due.together ? iso(due.at) : undefined, together: due?.together ? iso(due.at) : undefined,
+  }
+}
 
 /** Those who approve the entries of a point are told that one waits. It is about nobody yet. */
 const waitingNotices = ({ intake: { entryId, at, point, edition }, state }: ForReview, { newId, mails }: Writing): ReturnType<typeof noticeRow>[] =>
   state === 'held' ? edition.definition.guards.approvers.map(member => ({
     id: newId(at), member, lead: undefined, entry: entryId, at: iso(at), channel: mails ? 'mail' : 'bell', subject: `An entry waits for approval: ${point.name}`,
-    body: `Somebody sent “${point.name}”. Nothing happens with it until one of you approves it.`, meeting: false,
+    body: `Somebody sent “${point.name}”. Nothing happens with it until one of you approves it.`, meeting: false, due: mails ? iso(at) : undefined, together: undefined as string | undefined,
   })) : []
 
 /** What members are told is a delivery: it goes to the address they have now. */
 const newNotices = (rows: ReturnType<typeof noticeRow>[]) => fragment`
-  insert into delivery (id, kind, channel, at, due_at, member_id, lead_id, entry_id, recipient, recipient_name, subject, body, meeting)
-    select r.id, 'notice', r.channel, r.at, case r.channel when 'mail' then r.at end, r.member, r.lead, r.entry, m.email, m.name, r.subject, r.body, r.meeting
+  insert into delivery (id, kind, channel, at, due_at, together_at, member_id, lead_id, entry_id, recipient, recipient_name, subject, body, meeting)
+    select r.id, 'notice', r.channel, r.at, r.due, r.together, r.member, r.lead, r.entry, case when r.channel = 'chat' then 'chat' else m.email end, m.name, r.subject, r.body, r.meeting
     from jsonb_to_recordset(${written(rows)}::jsonb)
-      as r(id uuid, channel text, at timestamptz, member uuid, lead uuid, entry uuid, subject text, body text, meeting boolean) join member m on m.id = r.member`
+      as r(id uuid, channel text, at timestamptz, member uuid, lead uuid, entry uuid, subject text, body text, meeting boolean, due timestamptz, together timestamptz) join member m on m.id = r.member`
 
 /** By which keys a lead is known now; `own` is the one that made it a new lead. */
 function keysOf(lead: LeadState, fresh: boolean, cases: Case[], rules: string[]) {
@@ -133,14 +146,16 @@ interface Written { lead: LeadState; fresh: boolean; at: number; changed: number
 
 /** A lead as it is sent, in JSON. What is null is left out (`undefined`): PostgreSQL takes a name that is missing for null. */
 function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written, card: Writing['card']) {
+  const due = Math.min(judgeAt, lead.routeAt ?? Infinity)
   return {
     id: lead.id, email: lead.email ?? undefined, email_key: lead.emailKey ?? undefined, first_name: lead.firstName ?? undefined,
     last_name: lead.lastName ?? undefined, company: lead.company ?? undefined, properties: lead.properties, tags: lead.tags, label: lead.label ?? undefined,
-    label_floor: lead.labelFloor ?? undefined, reasons: lead.reasons as ReasonLine[], fit: score.fit,
+    label_floor: lead.labelFloor ?? undefined, label_held: lead.labelHeld ?? undefined, reasons: lead.reasons as ReasonLine[], fit: score.fit,
     interest_key: interestKey(score.sum, at, card.halfLifeDays), half_life_days: card.halfLifeDays, card: card.number,
-    judge_at: judgeAt < Infinity ? new Date(judgeAt).toISOString() : undefined, owner_id: lead.ownerId ?? undefined,
+    judge_at: due < Infinity ? new Date(due).toISOString() : undefined, owner_id: lead.ownerId ?? undefined,
+    lane: lead.lane ?? undefined, route_at: isoOrNot(lead.routeAt),
     owned_at: isoOrNot(owned), status: lead.status, status_at: iso(lead.statusAt), waiting_since: isoOrNot(lead.waitingSince),
-    next_step: lead.nextStep ?? undefined, next_step_at: isoOrNot(lead.nextStepAt), submitted_at: isoOrNot(lead.submittedAt),
+    next_step: lead.nextStep ?? undefined, follow_up: lead.followUp, next_step_at: isoOrNot(lead.nextStepAt), submitted_at: isoOrNot(lead.submittedAt),
     confirmed_at: isoOrNot(lead.confirmedAt), unsubscribed_at: isoOrNot(lead.unsubscribedAt), guarded_at: isoOrNot(lead.guardedAt), created_at: iso(lead.createdAt),
     version: lead.version, counted: lead.counted, at: iso(at), changed_at: isoOrNot(changed),
   }
@@ -148,23 +163,23 @@ function leadRow({ lead, at, changed, owned, step: { score, judgeAt } }: Written
 type LeadRowSent = ReturnType<typeof leadRow>
 
 const recordset = (rows: LeadRowSent[]) => fragment`jsonb_to_recordset(${written(rows)}::jsonb) as r(
-  id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text,
-  reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
-  next_step text, next_step_at timestamptz, submitted_at timestamptz, confirmed_at timestamptz, unsubscribed_at timestamptz, guarded_at timestamptz,
+  id uuid, email text, email_key text, first_name text, last_name text, company text, properties jsonb, tags text[], label text, label_floor text, label_held jsonb,
+  reasons jsonb, fit int, interest_key float8, half_life_days float8, card int, judge_at timestamptz, owner_id uuid, lane text, route_at timestamptz, owned_at timestamptz, status text, status_at timestamptz, waiting_since timestamptz,
+  next_step text, next_step_at timestamptz, follow_up jsonb, submitted_at timestamptz, confirmed_at timestamptz, unsubscribed_at timestamptz, guarded_at timestamptz,
   created_at timestamptz, version int, counted jsonb, at timestamptz, changed_at timestamptz)`
 
 const newLeads = (rows: LeadRowSent[]) => fragment`
-  insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, updated_at)
-    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, reasons, fit, interest_key, half_life_days, card, judge_at,
-      owner_id, owned_at, status, status_at, waiting_since, next_step, next_step_at, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, at
+  insert into lead (id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, label_held, reasons, fit, interest_key, half_life_days, card, judge_at,
+      owner_id, lane, route_at, owned_at, status, status_at, waiting_since, next_step, next_step_at, follow_up, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, updated_at)
+    select id, email, email_key, first_name, last_name, company, properties, tags, label, label_floor, label_held, reasons, fit, interest_key, half_life_days, card, judge_at,
+      owner_id, lane, route_at, owned_at, status, status_at, waiting_since, next_step, next_step_at, follow_up, submitted_at, confirmed_at, unsubscribed_at, guarded_at, created_at, version, counted, at
     from ${recordset(rows)}`
 
 const changedLeads = (rows: LeadRowSent[]) => fragment`
   update lead l set email = r.email, email_key = r.email_key, first_name = r.first_name, last_name = r.last_name, company = r.company,
-      properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
-      half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
-      waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, submitted_at = r.submitted_at, confirmed_at = r.confirmed_at,
+      properties = r.properties, tags = r.tags, label = r.label, label_floor = r.label_floor, label_held = r.label_held, reasons = r.reasons, fit = r.fit, interest_key = r.interest_key,
+      half_life_days = r.half_life_days, card = r.card, judge_at = r.judge_at, owner_id = r.owner_id, lane = r.lane, route_at = r.route_at, owned_at = coalesce(r.owned_at, l.owned_at), status = r.status, status_at = r.status_at,
+      waiting_since = r.waiting_since, next_step = r.next_step, next_step_at = r.next_step_at, follow_up = r.follow_up, submitted_at = r.submitted_at, confirmed_at = r.confirmed_at,
       unsubscribed_at = r.unsubscribed_at, guarded_at = r.guarded_at, version = r.version, counted = r.counted, updated_at = greatest(l.updated_at, r.changed_at)
     from ${recordset(rows)} where l.id = r.id`
 

@@ -3,11 +3,12 @@ import type { BesidePayloads, UnfinishedPayload, VisitPayload } from '#core/time
 import type { TrailEvent } from '#core/trail/events'
 import type { Db } from '#db/client'
 import type { KeptChanges } from '#db/events'
+import { ownStory } from '#db/merges'
 import { visitEvents } from '#db/trail'
 
 /** What each kind of row carries: a visit its events, what was typed the questions it answers. */
 interface RowPayloads extends Omit<BesidePayloads, 'visit' | 'unfinished'> {
-  event: { cause: string; changes: KeptChanges }
+  event: { cause: string; changes: KeptChanges; undone?: boolean; by?: string | null; versions?: { at: string; text: string | null }[] | null }
   visit: Omit<VisitPayload, 'pages'> & { trail: TrailEvent[] }
   unfinished: Omit<UnfinishedPayload, 'answers'> & { answers: Answers; definition: Question[] | null }
 }
@@ -22,8 +23,17 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
   const until = (at: string) => before ? db`and ${db.unsafe(at)} < ${before}` : db``
   return db<TimelineRow[]>`
     select id, at, kind, actor, payload from (
-      (select v.lead_id || ' ' || v.version as id, v.at, v.version, 'event' as kind, m.name as actor, jsonb_build_object('cause', v.cause, 'changes', v.changes) as payload from lead_event v left join member m on m.id = v.actor_id
-        where v.lead_id = ${lead} and v.changes <> '{}' ${until('v.at')} order by v.version desc limit ${most})
+      (select v.lead_id || ' ' || v.version as id, v.at, v.version, 'event' as kind, m.name as actor, jsonb_build_object('cause', v.cause, 'changes', v.changes, 'undone', v.undone_at is not null,
+          'by', v.actor_id, 'versions', case when v.changes ? 'note' then (
+            select jsonb_agg(jsonb_build_object('at', c.at, 'text', c.changes->'note_changed'->'text') order by c.at, c.version) from lead_event c
+            where c.lead_id in (v.lead_id, ${lead}::uuid) and c.changes->'note_changed'->>'of' = v.lead_id || ' ' || v.version) end) as payload from lead_event v left join member m on m.id = v.actor_id
+        where v.lead_id in (${ownStory(db, lead)}) and v.changes <> '{}' and not v.changes ? 'note_changed' and (v.lead_id = ${lead} or v.cause <> 'merged_into') ${until('v.at')}
+          and not exists (select from entry n where n.id = (v.changes->'entry'->>'entry')::uuid and n.told_with is not null and n.lead_id <> ${lead})
+        order by v.at desc, v.version desc limit ${most})
+      union all
+      (select v.lead_id || ' ' || v.version, v.at, v.version, 'event', m.name, jsonb_build_object('cause', v.cause, 'changes', jsonb_build_object('entry', v.changes->'entry'))
+        from entry n join lead_event v on v.lead_id in (n.told_with, ${lead}) and v.changes->'entry'->>'entry' = n.id::text left join member m on m.id = v.actor_id
+        where n.lead_id = ${lead} and n.told_with is not null and v.lead_id <> ${lead} ${until('v.at')} order by v.at desc limit ${most})
       union all
       (select v.id::text, v.last_at, 0, 'visit', null, jsonb_build_object('site', v.site, 'source', v.source, 'device', v.device, 'place', v.place, 'visitor', v.visitor_id,
           'trail', ${visitEvents(db, db`and e.at >= l.since and e.at < l.until`)})
@@ -35,7 +45,7 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
         where u.lead_id = ${lead} and u.finished_at is null ${until('u.last_at')} order by u.last_at desc limit ${most})
       union all
       (select t.id::text, t.sent_at, 0, 'mailed', null, jsonb_build_object('subject', t.subject, 'kind', t.kind)
-        from delivery t where t.lead_id = ${lead} and t.member_id is null and t.sent_at is not null ${until('t.sent_at')} order by t.sent_at desc limit ${most})
+        from delivery t where t.lead_id = ${lead} and t.member_id is null and t.kind <> 'personal' and t.sent_at is not null ${until('t.sent_at')} order by t.sent_at desc limit ${most})
       union all
       (select n.id::text, n.sent_at, 0, 'announced', null, jsonb_build_object('to', m.name, 'subject', n.subject)
         from delivery n join member m on m.id = n.member_id where n.lead_id = ${lead} and n.sent_at is not null ${until('n.sent_at')} order by n.sent_at desc limit ${most})

@@ -1,5 +1,8 @@
 import { readFileSync } from 'node:fs'
-import type { ArchiveLine } from '#core/archive'
+import type { ArchiveHours, ArchiveLine } from '#core/archive'
+import type { Ask } from '#core/follow-up/state'
+import type { Stage } from '#core/vocabulary'
+import { sameHours } from '#core/working-time'
 import { LIGHT_PAGE, QUIZ, quizzes } from './quizzes'
 import { VISIT_LANGUAGES } from './visit-languages'
 
@@ -18,6 +21,10 @@ export const MEMBERS = [
   { email: TEAM.orla, name: 'Orla Penhaligon', role: 'admin' as const, password: 'ridge-and-furrow' },
   { email: TEAM.ansel, name: 'Ansel Thwaite', role: 'manager' as const, password: 'plumb-line-and-chalk' },
 ]
+
+/** Why leads are lost or put off. */
+export const LOST = ['Too dear', 'Went with somebody else', 'No room for it', 'Not this year', 'Never answered']
+export const PARKED = ['After the summer break', 'When the new budget stands', 'Only gathering ideas for now', 'Once the building permit is there']
 
 export const SECTORS = [
   { value: 'school', text: 'A school or college' }, { value: 'council', text: 'A council or public garden' },
@@ -141,6 +148,7 @@ const POINTS = [
     key: FORMS.tour, slug: 'winter-tour', name: 'Winter tour', live: true,
     definition: {
       version: 3, title: 'Walk through a warm house in January', intro: 'An hour in the Brackwater house, with tea. Every Thursday at three.', questions: [firstName, email, { key: 'people', kind: 'number', label: 'How many of you?', required: true, property: null, limits: { least: 1, most: 12 } }],
+      guards: { origins: [], challenge: 'attack', refusal: '', hold: true, when: { all: [{ attribute: 'answer.people', is: 'at_least', value: '9' }] }, approvers: [] },
       button: 'We are coming', thanks: 'Good. You get a mail with the way there.', actions: [{ key: 'tag', kind: 'tag', tags: ['tour'] }],
       display: { ...APPEARS, placement: 'edge', invitation: 'Thursdays at three: an hour in a warm house, with tea.', open: 'Come along', except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] }, moments: [{ kind: 'pages', n: 3 }] },
     },
@@ -257,11 +265,11 @@ const SCORECARD = {
 }
 
 const ROUTING = {
-  version: 1 as const,
+  version: 2 as const,
   lanes: [
-    { key: 'public', name: 'Schools and councils', when: is('sector', 'school', 'council'), pool: [TEAM.mireille, TEAM.desmond] },
-    { key: 'kitchens', name: 'Kitchens and growers', when: is('sector', 'restaurant', 'market_garden'), pool: [TEAM.jonah, TEAM.mireille] },
-    { key: 'rest', name: 'Everyone else', when: null, pool: [TEAM.jonah, TEAM.desmond, TEAM.mireille] },
+    { key: 'public', name: 'Schools and councils', when: is('sector', 'school', 'council'), pool: [{ member: TEAM.mireille, share: 3 }, { member: TEAM.desmond, share: 2 }], promises: { sales_ready: 45 } },
+    { key: 'kitchens', name: 'Kitchens and growers', when: is('sector', 'restaurant', 'market_garden'), pool: [{ member: TEAM.jonah }, { member: TEAM.mireille }] },
+    { key: 'rest', name: 'Everyone else', when: null, pool: [{ member: TEAM.jonah }, { member: TEAM.desmond }, { member: TEAM.mireille }] },
   ],
 }
 
@@ -278,19 +286,43 @@ const SEGMENTS = [
   },
 ]
 
-/** The firm before anybody has come: the first lines of its archive. */
-export function firm(opened: string): ArchiveLine[] {
+/** Hours that differ from the firm's: an early bird, and one with a long pause at noon. */
+const HOURS: Record<string, Partial<ArchiveHours>> = {
+  [TEAM.mireille]: { languages: ['fr', 'en'] },
+  [TEAM.jonah]: { week: sameHours([1, 2, 3, 4, 5], 7, 16), languages: ['en', 'nl'] },
+  [TEAM.desmond]: { week: [1, 2, 3, 4].map(() => [{ from: 540, until: 750 }, { from: 840, until: 1110 }]).concat([[{ from: 540, until: 750 }], [], []]), languages: ['en', 'de'], mostOpen: 400 },
+}
+/** Days on which the firm is shut, of a year and the next. */
+const holidaysFrom = (year: number) => [year, year + 1].flatMap(y => [
+  { from: `${y}-05-01`, until: `${y}-05-01`, name: 'Labour Day' },
+  { from: `${y}-08-15`, until: `${y}-08-15`, name: 'The Assumption' },
+  { from: `${y}-12-24`, until: `${y}-12-31`, name: 'Between the years' },
+])
+
+const READY = [
+  { id: '01900000-0000-7000-8000-00000000ca01', name: 'Offer a call', subject: 'When may I call you?', body: 'thank you for writing to us. When would a call suit you best? Ten minutes are enough.' },
+  { id: '01900000-0000-7000-8000-00000000ca02', name: 'Not reached', subject: 'I tried to call you', body: 'I tried to reach you and did not want to give up so soon. When may I try again?' },
+  { id: '01900000-0000-7000-8000-00000000ca03', name: 'After a visit', subject: 'Your site{{#lead.company}}, {{lead.company}}{{/lead.company}}', body: 'thank you for showing me round. The measurements are with our draughtsman; you will have drawings within ten days.\n\nIs there a plan of the drains? It would save us a second visit.' },
+]
+
+/**
+ * The firm before anybody has come: the first lines of its archive.
+ * @param leave when somebody is away
+ */
+export function firm(opened: string, leave: { from: string; until: string } | null = null): ArchiveLine[] {
   return [
     {
-      kind: 'house', house: { name: 'Larkmoss Glasshouses', workingDays: [1, 2, 3, 4, 5], worksFrom: 8, worksUntil: 18, zone: 'Europe/Paris', country: 'FR', currency: 'EUR' },
+      kind: 'house', house: {
+        name: 'Larkmoss Glasshouses', week: sameHours([1, 2, 3, 4, 5], 8, 18), zone: 'Europe/Paris', country: 'FR', currency: 'EUR', holidays: holidaysFrom(Number(opened.slice(0, 4)) || 2026),
+      },
       labels: [
         { key: 'early', name: 'Early', rank: 1, qualified: false, responseTarget: 1800 }, { key: 'warming', name: 'Warming', rank: 2, qualified: false, responseTarget: 600 },
         { key: 'marketing_qualified', name: 'Marketing qualified', rank: 3, qualified: true, responseTarget: 240 }, { key: 'sales_ready', name: 'Sales ready', rank: 4, qualified: true, responseTarget: 60 },
       ],
-      statuses: [
-        { key: 'untouched', name: 'Untouched', rank: 1, stage: 'first' }, { key: 'reaching_out', name: 'Reaching out', rank: 2, stage: 'open' }, { key: 'in_talks', name: 'In talks', rank: 3, stage: 'open' },
-        { key: 'proposal', name: 'Proposal', rank: 4, stage: 'open' }, { key: 'won', name: 'Won', rank: 5, stage: 'won' }, { key: 'lost', name: 'Lost', rank: 6, stage: 'lost' }, { key: 'parked', name: 'Parked', rank: 7, stage: 'parked' },
-      ],
+      statuses: ([
+        ['untouched', 'Untouched', 'first'], ['reaching_out', 'Reaching out', 'open'], ['in_talks', 'In talks', 'open'], ['proposal', 'Proposal', 'open'], ['won', 'Won', 'won', ['value', 'day']],
+        ['lost', 'Lost', 'lost', ['reason'], LOST], ['parked', 'Parked', 'parked', ['until'], PARKED],
+      ] as [string, string, Stage, Ask[]?, string[]?][]).map(([key, name, stage, asks = [], reasons = []], i) => ({ key, name, rank: i + 1, stage, asks, reasons })),
       properties: ([
         ['email', 'Email', 'email'], ['first_name', 'First name', 'short_text'], ['last_name', 'Last name', 'short_text'], ['company', 'Company', 'short_text'],
         ['sector', 'Sector', 'one_of', { choices: SECTORS }], ['size', 'Size', 'one_of', { choices: SIZES }], ['timing', 'Timing', 'one_of', { choices: TIMINGS }],
@@ -300,11 +332,15 @@ export function firm(opened: string): ArchiveLine[] {
       ] as const).map(([key, label, kind, more], i) => ({ key, label, kind, rank: i + 1, sensitivity: 'ordinary' as const, choices: [], retired: false, ...more })),
       topics: [{ key: 'journal', name: 'The growing journal', rank: 1 }, { key: 'days', name: 'Open days and courses', rank: 2 }],
     },
-    ...MEMBERS.map(m => ({ kind: 'member' as const, ...m })),
+    ...MEMBERS.map(m => ({ kind: 'member' as const, ...m, ...HOURS[m.email] })),
+    ...(leave ? [{ kind: 'away' as const, member: TEAM.desmond, ...leave, standIn: TEAM.mireille }] : []),
     { kind: 'scorecard', at: opened, definition: SCORECARD },
     { kind: 'routing', at: opened, definition: ROUTING },
     ...Object.values(FILES).map(f => ({ kind: 'file' as const, at: opened, ...f, by: TEAM.tamsin, content: readFileSync(new URL(`./files/${f.name}`, import.meta.url)).toString('base64') })),
     { kind: 'list', id: LISTS.openDay, name: 'Open day in spring' },
+    ...READY.map(t => ({ kind: 'ready_text' as const, at: opened, by: TEAM.mireille, ...t })),
+    { kind: 'kept_view', at: opened, id: '01900000-0000-7000-8000-00000000ce01', name: 'Sales ready, not yet worked on', by: TEAM.ansel, query: { label: 'sales_ready', status: 'untouched', sort: 'waiting', order: 'up' }, columns: ['company', 'waiting', 'owner', 'fit', 'interest', 'p.timing', 'created'] },
+    { kind: 'kept_view', at: opened, id: '01900000-0000-7000-8000-00000000ce02', name: 'Offers that are out', member: TEAM.mireille, by: TEAM.mireille, query: { status: 'proposal', sort: 'updated', order: 'up' }, columns: ['company', 'label', 'next_step', 'p.budget', 'owner', 'updated'] },
     ...SEGMENTS.map(s => ({ kind: 'segment' as const, at: opened, ...s })),
     { kind: 'style', id: STYLE, name: 'Larkmoss', theme: LOOK },
     ...[...POINTS, ...QUIZZES].map(p => ({ kind: 'point' as const, at: opened, ...p })),

@@ -1,6 +1,6 @@
 import type { ArchiveLine } from '#core/archive'
 import { createDice, type Dice } from './dice'
-import { FORMS, firm, LANDING } from './firm'
+import { FORMS, firm, LANDING, LOST, PARKED, TEAM } from './firm'
 import { planOf, somebody, type Person } from './people'
 import { LIGHT_PAGE, lightOf, QUIZ, ROOM_PATH, suitsOf } from './quizzes'
 
@@ -13,6 +13,13 @@ export interface HistoryOptions {
   /** Where Cavlin itself is to be found. */
   home?: string
   days?: number; seed?: number; perDay?: number
+}
+
+/** Somebody is away soon: a whole week, from the Monday after next. */
+function leaveAfter(now: number): { from: string; until: string } {
+  const monday = now + (14 - ((new Date(now).getUTCDay() + 6) % 7)) * DAY
+  const at = (ms: number) => `${new Date(ms).toISOString().slice(0, 10)}T00:00:00Z`
+  return { from: at(monday), until: at(monday + 5 * DAY) }
 }
 
 /**
@@ -38,20 +45,41 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
     for (let n = Math.floor(busy * 2.2); n > 0; n--) justLook(dice, add, momentOf(dice, day), site)
   }
   rings(add, now, site)
+  comesTwice(add, now, site)
+  bringsMany(add, now, site)
   events.push(...counts(dice, events.map(e => e.line), site), ...tried(events.map(e => e.line), site, now - 40 * DAY))
   events.sort((a, b) => a.at - b.at)
   throughThePage(events, now - 45 * DAY, home)
   events.push(...landed(events, home))
   events.sort((a, b) => a.at - b.at)
-  return [...firm(new Date(start - DAY).toISOString()), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
+  return [...firm(new Date(start - DAY).toISOString(), leaveAfter(now)), ...events.map(e => e.line), { kind: 'seen', until: new Date(now - 20 * HOUR).toISOString() }]
 }
 
 /** Somebody left a number to be called at; and then somebody knew that number, and gave an address with it. */
 function rings(add: Add, now: number, site: string): void {
   const [first_name, phone] = ['Peverell', '06 39 98 11 40']
-  const call = (ago: number, page: string, answers: Record<string, string>) => add(working(now - ago), { kind: 'entry', point: FORMS.call, body: { answers, page: site + page, took: 21_000 } })
+  const call = (ago: number, page: string, answers: Record<string, string>) => add(workingBefore(now - ago), { kind: 'entry', point: FORMS.call, body: { answers, page: site + page, took: 21_000 } })
   call(50 * HOUR, '/growing-houses', { first_name, phone })
   call(21 * HOUR, '/prices', { first_name, phone, email: 'p.hask@oldquernmoorgrowers.example' })
+}
+
+/** Some come again under another address, and one mistyped theirs and sent it once more. */
+function comesTwice(add: Add, now: number, site: string): void {
+  const send = (ago: number, point: string, page: string, answers: Record<string, string>) => add(workingBefore(now - ago), { kind: 'entry', point, body: { answers, page: site + page, took: 34_000 } })
+  const ottoline = { first_name: 'Ottoline', last_name: 'Farrowmere', company: 'Sallowfield Market Garden' }
+  send(9 * DAY, FORMS.visit, '/contact', { ...ottoline, sector: 'market_garden', size: 'medium', timing: 'this_year', email: 'o.farrowmere@sallowfieldmarketgarden.example', message: 'Two bays for winter leaves, to begin with.' })
+  send(30 * HOUR, FORMS.care, '/growing-houses', { ...ottoline, company: 'Sallowfield market garden Ltd', email: 'ottoline@homeletter.example', message: 'The vents of the old house stick. Could you look at them when you come?' })
+  const basil = { first_name: 'Basil', last_name: 'Tindlewick', company: 'The Copper Ladle', sector: 'restaurant', size: 'small', timing: 'this_season' }
+  send(52 * HOUR, FORMS.visit, '/contact', { ...basil, email: 'basil.tindelwick@copperladle.example', message: 'Herbs on the roof?' })
+  send(52 * HOUR - 20 * MINUTE, FORMS.visit, '/contact', { ...basil, email: 'basil.tindlewick@copperladle.example', message: 'Herbs on the roof? (I had mistyped my address.)' })
+}
+
+/** More people than a tour takes: somebody looks first. */
+function bringsMany(add: Add, now: number, site: string): void {
+  const tour = (ago: number, first_name: string, email: string, people: string) => add(workingBefore(now - ago), { kind: 'entry', point: FORMS.tour, body: { answers: { first_name, email, people }, page: `${site}/journal/winter-light`, took: 19_000 } })
+  tour(76 * HOUR, 'Rosalind', 'r.oakapple@thistledownschool.example', '12')
+  tour(44 * HOUR, 'Cuthbert', 'cuthbert@gardenwalkers.example', '11')
+  tour(23 * HOUR, 'Marigold', 'marigold.fenn@postbox.example', '9')
 }
 
 /** Since some weeks every third who asks for the guide comes through its landing page. */
@@ -241,24 +269,33 @@ function arrive(dice: Dice, add: Add, person: Person, at: number, site: string, 
   }
   // Some who asked for a visit have a room planned a day later.
   const own = createDice([...person.email].reduce((sum, letter) => (sum * 31 + letter.charCodeAt(0)) >>> 0, 7))
-  if (form === FORMS.visit && own.chance(0.45)) add(sent + own.around(1, 0.5) * DAY, { kind: 'entry', point: FORMS.plan, body: { answers: planOf(person, own), page: site + '/', ...(came.agreed && { visitor: came.visitor }) } })
-  quizzed(add, person, sent, site, came, home)
-  followUp(dice, add, person, sent, form === FORMS.journal ? 0.35 : 1, again ? secondAt : null, now)
+  const returns: number[] = []
+  if (form === FORMS.visit && own.chance(0.45)) add(back(returns, sent + own.around(1, 0.5) * DAY), { kind: 'entry', point: FORMS.plan, body: { answers: planOf(person, own), page: site + '/', ...(came.agreed && { visitor: came.visitor }) } })
+  returns.push(...quizzed(add, person, sent, site, came, home))
+  followUp(dice, add, person, sent, form === FORMS.journal ? 0.35 : 1, again ? secondAt : null, returns, now)
+}
+
+/** Notes when they came back. */
+function back(returns: number[], at: number): number {
+  returns.push(at)
+  return at
 }
 
 /** Some who left their name wonder which room suits them, or take the quiz about light on its page. With dice of their own. */
-function quizzed(add: Add, person: Person, sent: number, site: string, came: Came, home: string): void {
+function quizzed(add: Add, person: Person, sent: number, site: string, came: Came, home: string): number[] {
+  const returns: number[] = []
   const own = createDice([...person.email].reduce((sum, letter) => (sum * 33 + letter.charCodeAt(0)) >>> 0, 11))
   const body = (answers: object, page: string, took: number) => ({ answers, page, took: Math.round(own.around(took, 0.4) * 1000), ...(came.agreed && { visitor: came.visitor }) })
   if (own.chance(0.24)) {
     const at = visit(own, add, sent + own.around(8, 0.8) * HOUR, site, came, [PAGES[1], ROOM]) + 60_000
-    add(at, { kind: 'entry', point: QUIZ.suits, body: body(suitsOf(person, own), site + ROOM_PATH, 48) })
+    add(back(returns, at), { kind: 'entry', point: QUIZ.suits, body: body(suitsOf(person, own), site + ROOM_PATH, 48) })
   }
   if (own.chance(0.16)) {
     const through = own.chance(0.6)
     const at = sent + own.around(3, 0.7) * DAY
-    add(at, { kind: 'entry', point: QUIZ.light, body: { ...body(lightOf(person, own), `${home}/p/${through ? LIGHT_PAGE : 'winter-light'}`, 66), ...(through && { landing: LIGHT_PAGE }) } })
+    add(back(returns, at), { kind: 'entry', point: QUIZ.light, body: { ...body(lightOf(person, own), `${home}/p/${through ? LIGHT_PAGE : 'winter-light'}`, 66), ...(through && { landing: LIGHT_PAGE }) } })
   }
+  return returns
 }
 const ROOM = [ROOM_PATH, 'Which growing room suits you?'] as const
 
@@ -290,52 +327,98 @@ function enter(add: Add, at: number, p: Person, form: string, page: string, came
   })
 }
 
-const CALLS = ['Rang, left a message with the office.', 'Spoke for ten minutes. They want it ready before the frost.', 'Wrote with two dates for a visit.', 'No answer. Try after four, when lessons are over.', 'Good talk; the budget is real but not signed off.']
+const COMES_BACK = ['They only wanted to know which house suits them. Sent the leaflet.', 'Talked through their result; it is for next year.', 'Explained the sums for the roof. They come back to us.']
+const ASKS = ['{} knows the caretaker there. Will you have a word?', 'Could {} look at the roof drawings before Thursday?', 'The heating is the question. {}, what did Fernhollow need?', '{}: they ask for the same bench as the Millrace kitchens.']
+const ASKED = ['@Mireille Vauclair', '@Jonah Birkett', '@Desmond Oyelaran-Pike', '@Orla Penhaligon']
+const GIVEN_TO = [TEAM.mireille, TEAM.jonah, TEAM.desmond]
+const GIVES = ['You built for their neighbours.', 'They would rather speak French.', 'I am out all week; they want a visit by Friday.']
+const CALLS = ['Rang, left a message with the office; they rang back at noon.', 'Spoke for ten minutes. They want it ready before the frost.', 'Two dates for a visit; they ask the caretaker.', 'Try after four in future, when lessons are over.', 'Good talk; the budget is real but not signed off.']
 const TALKS = ['Walked the site. South wall, good drainage, one lime tree in the way.', 'They showed me the roof drawings; the engineer has to look.', 'Sent the heating figures for three winters.', 'Wants to see the Brackwater house first.']
+const OFFERS = ['Went through the offer; the vents are the open question.', 'They want it in two stages, so that the first can stand by spring.', 'The governors meet on Thursday week.']
 const STEPS: Record<string, string[]> = {
   reaching_out: ['Call again', 'Send the leaflet for {}', 'Ask for a photo of the plot'], in_talks: ['Visit the site', 'Send drawings', 'Check the roof load', 'Agree a date for measuring'], proposal: ['Ask whether the offer arrived', 'Go through the offer together', 'Call before the governors meet'],
 }
 
 /** What the owner does: sooner or later or never, and how it ends. Better fits are won more often. */
-function followUp(dice: Dice, add: Add, p: Person, came: number, effort: number, again: number | null, now: number): void {
+function followUp(dice: Dice, add: Add, p: Person, came: number, effort: number, again: number | null, returns: readonly number[], now: number): void {
   // Moved into working hours, one thing still comes after the other.
   let last = 0
   const act = (at: number, what: Extract<ArchiveLine, { kind: 'act' }>['act']) => {
     last = Math.max(working(at), last + MINUTE)
     add(last, { kind: 'act', lead: p.email, by: 'owner', act: what })
   }
+  // What is said of it, with dice of their own, so that who comes and how it ends stays as it is.
+  const own = createDice([...p.email].reduce((sum, letter) => (sum * 37 + letter.charCodeAt(0)) >>> 0, 3))
+  const call = (at: number, texts: string[]) => act(at, { do: 'call', result: 'reached', text: own.pick(texts) })
   const close = (at: number, status: string) => {
-    act(at, { do: 'status', status })
-    act(at + MINUTE, { do: 'next_step', text: null })
+    const on = new Date(working(at)).toISOString()
+    const wakes = working(at + own.between(30, 240) * DAY)
+    const said = {
+      won: { value: Math.round(own.around({ small: 14_000, medium: 38_000, large: 92_000 }[p.size as string] ?? 21_000, 0.4) / 100) * 10_000, on: on.slice(0, 10) },
+      lost: { reason: own.pick(LOST) },
+      parked: { reason: own.pick(PARKED), until: new Date(wakes).toISOString() },
+    }[status]
+    act(at, { do: 'status', status, ...said })
+    // Most who wake up are called, and it comes to something, or to nothing.
+    const back = again !== null && again > at
+    if (status === 'parked' && !back && wakes < now - DAY && own.chance(0.8)) {
+      call(wakes + own.between(1, 5) * HOUR, CALLS)
+      if (own.chance(0.35)) act(wakes + 6 * HOUR, { do: 'next_step', text: 'Send the new prices', due: new Date(working(wakes + 12 * DAY)).toISOString(), step: 'mail' })
+      else act(wakes + 6 * HOUR, { do: 'status', status: 'lost', reason: own.pick(LOST) })
+    }
+    // Who comes back with a quiz or a plan after that is told what there is to tell.
+    for (const later of returns.filter(r => r > at && r < now - DAY && (!again || r > again + DAY)).toSorted((a, b) => a - b)) {
+      call(later + own.between(1, 6) * HOUR, COMES_BACK)
+      if (status !== 'won') act(later + 7 * HOUR, { do: 'status', status: 'parked', reason: own.pick(PARKED), until: new Date(working(later + own.between(40, 200) * DAY)).toISOString() })
+    }
     // Who comes back after that is called once more.
-    if (again && again > at) act(again + dice.around(3 * HOUR, 0.6), { do: 'status', status: 'reaching_out' })
+    if (again && again > at) {
+      const called = again + dice.around(3 * HOUR, 0.6)
+      call(called, CALLS)
+      act(called, { do: 'status', status: 'reaching_out' })
+    }
   }
   /** Sets the next step for about when it will be done. */
   const open = (at: number, status: string, next: number) => {
     const due = working(at + (next - at) * (0.85 + 0.3 * dice.next()))
-    act(at + 2 * MINUTE, { do: 'next_step', text: dice.pick(STEPS[status]!).replace('{}', p.company ?? 'the family'), due: new Date(due).toISOString() })
+    const text = dice.pick(STEPS[status]!)
+    act(at + 2 * MINUTE, { do: 'next_step', text: text.replace('{}', p.company ?? 'the family'), due: new Date(due).toISOString(), step: /^Visit/.test(text) ? 'visit' : /[Cc]all|Ask/.test(text) ? 'call' : /^Send/.test(text) ? 'mail' : 'other' })
   }
   const neglected = dice.chance(0.06) && came > now - 6 * DAY
   if (neglected) return
   let at = came + dice.around(effort < 1 ? 40 * HOUR : 5 * HOUR, 1)
   if (!dice.chance(0.35 + 0.65 * effort)) return close(at, 'parked')
-  act(at, { do: 'status', status: 'reaching_out' })
-  act(at + MINUTE, { do: 'note', text: dice.pick(CALLS) })
+  // Some are not reached at once.
+  if (own.chance(0.3)) act(Math.max(came + 5 * MINUTE, at - 2 * HOUR), { do: 'call', result: own.chance(0.4) ? 'left_message' : 'not_reached' })
+  act(at, { do: 'call', result: 'reached', text: dice.pick(CALLS) })
+  act(at + MINUTE, { do: 'status', status: 'reaching_out' })
+  if (own.chance(0.05)) act(at + 3 * MINUTE, { do: 'note', text: own.pick(ASKS).replace('{}', own.pick(ASKED)) })
+  if (own.chance(0.04)) act(at + 4 * MINUTE, { do: 'owner', owner: own.pick(GIVEN_TO), words: own.pick(GIVES) })
+  // What the score promised is not always so.
+  if (p.promise < 0.15 && own.chance(0.05)) return act(at + 5 * MINUTE, { do: 'sent_back', why: own.pick(['too_early', 'wrong_person', 'not_ours', 'no_budget'] as const), words: own.pick(['', 'Again in spring, perhaps.', 'A student with a project.']) })
   const talked = Math.max(at, again ?? 0) + dice.around(2.5, 0.6) * DAY
   open(at, 'reaching_out', talked)
   at = talked
   if (dice.chance(0.45 - p.promise * 0.6)) return close(at, dice.weighed([['parked', 5], ['lost', 4]]))
-  act(at, { do: 'status', status: 'in_talks' })
-  act(at + MINUTE, { do: 'note', text: dice.pick(TALKS) })
+  act(at, { do: 'call', result: 'reached', text: dice.pick(TALKS) })
+  act(at + MINUTE, { do: 'status', status: 'in_talks' })
   const offered = at + dice.around(7, 0.6) * DAY
   open(at, 'in_talks', offered)
   at = offered
   if (dice.chance(0.4 - p.promise * 0.4)) return close(at, dice.weighed([['lost', 5], ['parked', 4]]))
+  call(at, OFFERS)
   act(at, { do: 'status', status: 'proposal' })
   const decided = at + dice.around(10, 0.6) * DAY
   open(at, 'proposal', decided)
   at = decided
   close(at, dice.chance(Math.min(0.8, p.promise * 1.2)) ? 'won' : 'lost')
+}
+
+/** The same moment, or one of the working day before it: what came so long ago has come, also on a Sunday. */
+function workingBefore(at: number): number {
+  const [day, weekday] = [Math.floor(at / DAY) * DAY, new Date(at).getUTCDay()]
+  const friday = weekday === 6 ? DAY : weekday === 0 ? 2 * DAY : 0
+  return working(day - friday + Math.min(at - day, 16 * HOUR + (at - day) / 48))
 }
 
 /** The same moment, or the next working morning when it falls outside of working hours. */

@@ -1,4 +1,5 @@
 import { cpus } from 'node:os'
+import { benchAssignments } from '../bench/assignments'
 import { benchAuditor } from '../bench/auditor'
 import { benchBalance } from '../bench/balance'
 import { benchDryRun } from '../bench/dry-run'
@@ -7,7 +8,9 @@ import { benchEntries } from '../bench/entries'
 import { HARD } from '../bench/hard'
 import { benchLeads } from '../bench/leads'
 import { benchLearning } from '../bench/learning'
+import { benchPlanRun } from '../bench/plan-run'
 import { benchQuiz } from '../bench/quiz'
+import { benchRescoring } from '../bench/rescoring'
 import { benchResults } from '../bench/results'
 import { benchPair } from '../bench/pair'
 import { benchScreen } from '../bench/screen'
@@ -17,7 +20,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- auditor | balance | dry-run | entries | hard | learning | pair | leads | quiz | results | screen | script | editor | trail]
+// npm run bench [-- assignments | auditor | balance | dry-run | entries | hard | learning | pair | plan-run | leads | quiz | rescoring | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -48,6 +51,9 @@ try {
   if (want('pair')) await benchPair(house, place.ports.app + 7)
   if (want('leads')) await benchLeads(house)
   if (want('dry-run')) await benchDryRun(house)
+  if (want('plan-run')) await benchPlanRun(house)
+  if (want('assignments')) await benchAssignments(house)
+  if (want('rescoring')) await benchRescoring(house)
   if (want('results')) await benchResults(house)
   if (want('trail')) await benchTrail(house)
   await end(0)

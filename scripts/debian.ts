@@ -19,11 +19,12 @@ export async function postgresPrograms(): Promise<string> {
   return postgresFolder() ?? (await install('postgresql', 'PostgreSQL'), postgresFolder()) ?? stop('PostgreSQL', 'postgresql')
 }
 
-/** Chromium, for the tests of the interface; installs one of Debian's packages when there is none. */
+/** Chromium, for the tests of the interface; installs Debian's better package where it is missing, and does with the other where it cannot. */
 export async function chromium(): Promise<string> {
   for (const name of CHROMIUMS) {
+    if (chromiumPath() === `/usr/bin/${name}`) break
+    await install(name, 'Chromium').catch((error: unknown) => { if (!chromiumPath() && name === CHROMIUMS.at(-1)) throw error })
     if (chromiumPath()) break
-    await install(name, 'Chromium').catch((error: unknown) => { if (name === CHROMIUMS.at(-1)) throw error })
   }
   return chromiumPath() ?? stop('Chromium', CHROMIUMS[0]!)
 }
@@ -34,7 +35,7 @@ async function install(name: string, called: string): Promise<void> {
   if (!isRoot && (await run('sudo', ['-n', 'true'])).code !== 0) stop(called, name)
   await step(`Installing ${called} from Debian`, async () => {
     const apt = (...args: string[]) => {
-      const [command, ...rest] = [...as, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-y', '-q', ...args]
+      const [command, ...rest] = [...as, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-y', '-q', '-o', 'Acquire::http::Timeout=30', ...args]
       return run(command!, rest)
     }
     await apt('update')

@@ -15,6 +15,7 @@ import { occupy, portsFree, prepareFolder, secrets, type Place, type Secrets } f
 import { run } from './run'
 import { step, Stop } from './say'
 import { mistakesIn } from '#server/settings'
+import { keepCopy, takeCopy } from './copy-house'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
 export interface House {
@@ -30,6 +31,10 @@ export interface Wishes {
   demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void
   /** Reads along what the processes say, instead of their standing on the screen. */
   onOutput?: (text: string) => void
+  /** Where a copy of the database is put once it is filled, for houses that are to be like this one. */
+  keepCopy?: string
+  /** A house to be like, and its copy: taking one over is quicker than living through its history again. */
+  like?: { place: Place; copy: string }
   /** Called first, with what ends all that was started until then. */
   opening?: (stop: () => Promise<void>) => void
 }
@@ -92,6 +97,7 @@ async function migrated(place: Place, cluster: Cluster): Promise<void> {
 }
 
 async function prepareDatabase(place: Place, cluster: Cluster, wishes: Wishes): Promise<void> {
+  if (wishes.like) await step('Copying a filled house', () => takeCopy(wishes.like!, place, cluster.url))
   await migrated(place, cluster)
   const sql = connect(cluster.url, { name: 'cavlin start', max: 2 })
   const queue = connect(cluster.url, { name: 'cavlin start', max: 1 })
@@ -108,6 +114,7 @@ async function prepareDatabase(place: Place, cluster: Cluster, wishes: Wishes): 
         await sql`analyze`
       })
     }
+    if (wishes.keepCopy) await keepCopy(cluster.url, wishes.keepCopy)
     await writeDemoFile(place, sql)
   } finally {
     await sql.end({ timeout: 2 })
@@ -150,7 +157,7 @@ function environment(place: Place, databaseUrl: string, { keys }: Secrets, more:
     NITRO_HOST: place.host, NITRO_PORT: String(place.ports.app), HOST: place.host, PORT: String(place.ports.app),
     CAVLIN_URL: place.url, CAVLIN_DATABASE: databaseUrl, CAVLIN_SMTP: `smtp://127.0.0.1:${place.ports.smtp}`,
     CAVLIN_DEMO_FILE: demoFile(place.data), CAVLIN_SITE_PORT: String(place.ports.site), CAVLIN_MAILBOX_PORT: String(place.ports.mailbox),
-    CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
+    CAVLIN_CHAT_INSIDE: `127.0.0.1:${place.ports.receiver}`, CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
     CAVLIN_KEYS_LINKS: keys.links.join(), CAVLIN_KEYS_LEAVE: keys.leave.join(), CAVLIN_KEYS_PROOFS: keys.proofs.join(), CAVLIN_KEYS_WORDS: keys.words.join(), ...more,
   }
 }

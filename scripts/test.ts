@@ -1,9 +1,10 @@
-import { spawn } from 'node:child_process'
+import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from './build'
-import { chromium } from './debian'
+import { chromium, postgresPrograms } from './debian'
 import { demoFile, openHouse } from './house'
+import type { Place } from './place'
 import { root } from './prepare.mjs'
 import { Stop } from './say'
 import { placeToTry } from './try-place'
@@ -15,9 +16,11 @@ const parts = wanted.length ? wanted : PARTS
 
 let passed = 0
 let failed = 0
+/** What runs on our behalf must not go on without us. */
+const children = new Set<ChildProcess>()
 const houses: { stop?: () => Promise<void>; data: string }[] = []
-process.on('SIGINT', () => void finish())
-process.on('SIGTERM', () => void finish())
+process.on('SIGINT', () => void stopped())
+process.on('SIGTERM', () => void stopped())
 
 /** Runs a command. What it says is in sight at once, or, where others speak meanwhile, when it has ended. */
 function show(command: string, args: string[], env: NodeJS.ProcessEnv = {}, later = false): Promise<number> {
@@ -27,12 +30,14 @@ function show(command: string, args: string[], env: NodeJS.ProcessEnv = {}, late
       stdio: later ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env },
     })
+    children.add(child)
     let said = ''
     for (const stream of [child.stdout, child.stderr])
       stream?.on('data', (text: Buffer) => {
         said += text.toString()
       })
     const end = (code: number) => {
+      children.delete(child)
       if (later) process.stdout.write(said)
       done(code)
     }
@@ -68,13 +73,22 @@ async function counted(
   console.log(`--- ${name}: ${good} passed, ${bad} failed`)
 }
 
-/** A house for tests, with a shorter history. Tests stand for many senders; the one that tries the limits is a sender of its own. */
-async function houseForTests(): Promise<NodeJS.ProcessEnv> {
+/** How many houses the interface's tests share, one for each of Playwright's workers. */
+const FOR_INTERFACE = 2
+interface TestHouse { place: Place; env: NodeJS.ProcessEnv }
+
+/**
+ * A house for tests, with a shorter history. Tests stand for many senders; the one that tries the limits is a sender of its own.
+ * @param like the house whose history is taken over; without one it is lived through, and a copy kept for others
+ */
+async function houseForTests(like?: TestHouse): Promise<TestHouse> {
   const place = await placeToTry(root)
   const own: (typeof houses)[number] = { data: place.data }
   houses.push(own)
+  const copyOf = (at: Place) => join(at.data, 'filled.sql')
   const house = await openHouse(place, {
     demo: { days: 60, perDay: 7 },
+    ...(like ? { like: { place: like.place, copy: copyOf(like.place) } } : { keepCopy: copyOf(place) }),
     opening: all => {
       own.stop = all
     },
@@ -86,12 +100,30 @@ async function houseForTests(): Promise<NodeJS.ProcessEnv> {
       CAVLIN_LIMIT_MAILS_SENDER: '100000',
     },
   })
-  return { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl }
+  return { place, env: { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl } }
 }
+
+/** Several houses of one history. One by one: each looks for ports that are free. */
+async function housesForTests(n: number): Promise<TestHouse[]> {
+  const all: TestHouse[] = []
+  while (all.length < n) all.push(await houseForTests(all[0]))
+  return all
+}
+
+/** What a runner is told of the houses that its workers share. */
+const told = (own: TestHouse[]): NodeJS.ProcessEnv =>
+  Object.fromEntries(Object.keys(own[0]!.env).map(name => [name, own.map(h => h.env[name]).join()]))
 
 /** Waits for all, also when one of them fails. @throws what the first failed with */
 async function all(runs: (Promise<unknown> | false)[]): Promise<void> {
   for (const run of await Promise.allSettled(runs)) if (run.status === 'rejected') throw run.reason
+}
+
+/** Somebody ended us in the midst: what did not run has not passed. */
+function stopped(): Promise<never> {
+  failed++
+  for (const child of children) child.kill('SIGTERM')
+  return finish()
 }
 
 async function finish(): Promise<never> {
@@ -128,7 +160,6 @@ const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
 
 try {
   const has = (part: string) => parts.includes(part)
-  if (has('e2e')) await chromium()
   // Whatever reads our TypeScript looks there for how.
   if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) await show(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'prepare'], {}, true)
   // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
@@ -137,13 +168,32 @@ try {
     if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
   }
   const busy = async () => {
-    if (has('house') || has('e2e')) await build(root)
+    const onHouse = has('house') || has('e2e')
+    // Debian's packages one after the other: two that install at once shut each other out.
+    const packages = async () => {
+      if (onHouse) await postgresPrograms()
+      if (has('e2e')) await chromium()
+    }
+    await all([packages(), onHouse && build(root)])
+    const toOpen = (has('e2e') ? FOR_INTERFACE : 0) + (has('house') ? 1 : 0)
+    const onHouses = async () => {
+      const open = await housesForTests(toOpen)
+      await all([
+        has('e2e') && runPlaywright(told(open.slice(0, FOR_INTERFACE)), has('house')),
+        has('house') && runVitest('Database and routes', 'house', told(open.slice(-1)), false),
+      ])
+    }
     await all([
-      has('e2e') && (async () => runPlaywright(await houseForTests(), has('house')))(),
-      has('house') && (async () => runVitest('Database and routes', 'house', await houseForTests(), false))(),
+      toOpen > 0 && onHouses(),
       has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
-      // Writes the same files as building does.
-      has('types') && whole('Types', ['node_modules/nuxt/bin/nuxt.mjs', 'typecheck'], ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json']),
+      // After building, which writes the types of what is found by name. `nuxt typecheck` would read all that is shared four times.
+      has('types') &&
+        whole(
+          'Types',
+          ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', '.nuxt/tsconfig.app.json', '--noEmit'],
+          ['node_modules/typescript/bin/tsc', '-p', '.nuxt/tsconfig.node.json', '--noEmit'],
+          ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.node.json'],
+        ),
     ])
   }
   await all([still(), busy()])

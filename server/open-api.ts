@@ -49,7 +49,7 @@ export function openApi(url: string) {
         get: {
           operationId: 'getLead', summary: 'One lead',
           parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string', format: 'uuid' } }],
-          responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No lead with this id.') },
+          responses: { 200: { description: 'The lead.', ...json(ref('Lead')) }, 308: { description: 'It was found to be the same person as another lead, which is at `Location`.' }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('No lead with this id.') },
         },
       },
       '/api/v1/events': {
@@ -86,6 +86,14 @@ export function openApi(url: string) {
           operationId: 'scoreRows', summary: 'What rules give each row',
           requestBody: { required: true, ...json(object({ rules: { type: 'array', items: object({ when: ref('Condition'), points: { type: 'number' } }) }, rows: { type: 'array', items: { type: 'object' } } })) },
           responses: { 200: { description: 'A score for each row, in their order.', ...json(object({ scores: { type: 'array', items: { type: 'number' } } })) }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 413: refused('Too much at once.'), 415: refused('No JSON.'), 422: refused('A rule or row cannot be read.') },
+        },
+      },
+      '/api/v1/mails': {
+        post: {
+          operationId: 'addMail', summary: 'Bring in a mail that answers one of ours',
+          description: 'As it came, headers and all (RFC 5322). It is told apart by the address of the house that it went to, stands with its lead, and its owner hears of it. The same mail twice is one.',
+          requestBody: { required: true, content: { 'message/rfc822': { schema: { type: 'string' } } } },
+          responses: { 204: { description: 'It stands with its lead.' }, 401: refused('No working key.'), 403: refused('The key may not do this.'), 404: refused('It answers no mail of ours.'), 408: refused('It came too slowly.'), 413: refused('It is too large.'), 415: refused('No mail.') },
         },
       },
       '/api/v1/jobs/{id}': {

@@ -1,20 +1,25 @@
 import type { Condition } from '#core/conditions/condition'
-import type { RoutingPlan } from '#core/routing/plan'
+import type { Colleague } from '#core/routing/colleagues'
+import { NO_PLAN, type RoutingPlan } from '#core/routing/plan'
 import { sayIn, useOwnTexts, type OwnTexts } from '#core/languages/say'
 import type { Reading } from '#core/points/values'
 import type { Scorecard } from '#core/scoring/scorecard'
 import { asksForScore, needsOf, type Needs } from '#core/leads/needs'
 import { concerns, type Topics } from '#core/live/topics'
 import { expanded, segmentsIn } from '#core/segments/segment'
-import type { Vocabulary } from '#core/vocabulary'
+import type { House, Stage, Vocabulary } from '#core/vocabulary'
 import type { Db } from '#db/client'
 import { vocabulary } from '#db/house'
 import { lists, type List } from '#db/lists'
-import { activeMembers, type Member } from '#db/members'
+import { absencesFrom, availabilities, type AbsenceRow, type Availability, type Member } from '#db/members'
 import { editionOf, pointByKey, type Edition, type Point } from '#db/points'
 import { rulesInUse } from '#db/identity'
 import { livePlan } from '#db/routing'
 import { liveScorecard } from '#db/scoring'
+import { complete } from '#core/shapes'
+import { Telling } from '#core/telling/telling'
+import type { NoticeTexts } from '#core/telling/worded'
+import { tellingOfHouse } from '#db/telling'
 import { segments } from '#db/segments'
 import { ownTexts } from '#db/texts'
 
@@ -24,9 +29,18 @@ export interface Ruleset extends Vocabulary {
   /** The number of its edition; 0 before there is one. */
   card: number
   plan: RoutingPlan
-  members: Map<string, Member>
+  members: Map<string, Member & Colleague & { telling: Telling | null }>
+  /** What members are told at once, whatever they wish. */
+  insists: ReadonlySet<string>
+  /** What members are told, in the house's own words. */
+  noticeTexts: NoticeTexts
   labelOrder: string[]
   firstStatus: string
+  /** The status of who is worked on again. */
+  wakeStatus: string
+  stages: ReadonlyMap<string, Stage>
+  /** What each label promises, in working minutes. */
+  targets: ReadonlyMap<string, number>
   reading: Reading
   /** The rules by which live points know people beside their address. */
   rules: string[]
@@ -55,9 +69,22 @@ export function asApplied(card: Scorecard, segments: Map<string, Condition>): Sc
   }
 }
 
+/** Absences that are over count where the past is worked through: an archive, a dry run. */
+const KEEP_ABSENCES_MS = 200 * 86_400_000
+
+/** Somebody as routing sees them: what is not set for them is as in the firm, whose holidays are theirs. */
+function colleagueOf({ week, zone, mostOpen, languages, ...member }: Member & Availability & { telling: Telling | null }, house: House, absences: AbsenceRow[]): Member & Colleague & { telling: Telling | null } {
+  const own = absences.filter(a => a.memberId === member.id)
+  const hours = week === null && zone === null ? house.hours : { zone: zone ?? house.zone, week: week ?? house.hours.week, off: house.hours.off }
+  return {
+    ...member, telling: member.telling && complete(Telling, member.telling), hours, mostOpen, languages,
+    absences: own.map(a => ({ from: a.fromAt.getTime(), until: a.untilAt.getTime(), standIn: a.standIn })),
+  }
+}
+
 /** Reads the ruleset anew. */
 export async function readRuleset(db: Db): Promise<Ruleset> {
-  const [words, members, scorecard, plan, rules, groups, segmentRows, texts] = await Promise.all([vocabulary(db), activeMembers(db), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db), ownTexts(db)])
+  const [words, members, absences, scorecard, plan, rules, groups, segmentRows, texts, { insists, noticeTexts }] = await Promise.all([vocabulary(db), availabilities(db), absencesFrom(db, new Date(Date.now() - KEEP_ABSENCES_MS)), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db), ownTexts(db), tellingOfHouse(db)])
   useOwnTexts(texts)
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => expanded(when, described)
@@ -67,16 +94,21 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
   return {
     ...words,
     scorecard: applied, card: scorecard?.number ?? 0,
-    plan: { version: 1, lanes },
+    plan: { ...(plan?.definition ?? NO_PLAN), lanes },
     segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
     cardSegments: card.fit.flatMap(rule => segmentsIn(rule.when)),
     needs: needsOf([...applied.fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
-    members: new Map(members.map(m => [m.id, m])),
+    members: new Map(members.map(m => [m.id, colleagueOf(m, words.house, absences)])),
+    insists: new Set(insists),
+    noticeTexts,
     rules,
     lists: groups,
     texts,
     labelOrder: words.labels.map(l => l.key),
     reading: { country: words.house.country, cents: centsOf(words.house.currency), say: sayIn('en') },
+    targets: new Map(words.labels.map(l => [l.key, l.responseTarget])),
+    stages: new Map([...words.statuses, ...(words.joinedStatuses ?? [])].map(s => [s.key, s.stage])),
+    wakeStatus: words.statuses.find(s => s.stage === 'open')?.key ?? words.statuses.find(s => s.stage === 'first')?.key ?? '',
     firstStatus: words.statuses.find(s => s.stage === 'first')?.key ?? '',
   }
 }
@@ -108,7 +140,7 @@ function kept<T>(read: () => Promise<T>) {
 }
 
 /** What the ruleset is made of; of points it holds by which rules they know people. */
-const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, scorecard: true, colleagues: true, site: true }
+const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, scorecard: true, plan: true, colleagues: true, site: true }
 
 /** Keeps the ruleset and the live points in memory. */
 export function rulesetCache(db: Db) {

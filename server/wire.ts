@@ -20,15 +20,21 @@ const UTF8 = new TextDecoder('utf-8', { fatal: true })
  * @throws 413 over the limit, 408 when it does not come, 400 when it is not UTF-8
  */
 export async function readText(event: H3Event, most = MOST_BYTES): Promise<string> {
+  const bytes = await readBytes(event, most)
+  try {
+    return UTF8.decode(bytes)
+  } catch {
+    throw problem(400, 'The body is not UTF-8 text.')
+  }
+}
+
+/** The body of a request as it came. @throws 413 over the limit, 408 when it does not come */
+export async function readBytes(event: H3Event, most: number): Promise<Buffer> {
   const tooLarge = () => problem(413, `At most ${most / 1024} kB fit in one request.`)
   if (Number(header(event, 'content-length') ?? 0) > most) throw tooLarge()
   const chunks: Buffer[] = []
   await pull(event, { most, tooLarge, least: Infinity }, chunk => chunks.push(chunk))
-  try {
-    return UTF8.decode(chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks))
-  } catch {
-    throw problem(400, 'The body is not UTF-8 text.')
-  }
+  return chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks)
 }
 
 /** A header of a request, by its name in lower case. h3's own way copies all headers each time that it is asked for one. */

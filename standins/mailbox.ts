@@ -1,6 +1,8 @@
 import { createApp, createRouter, defineEventHandler, getRouterParam, readBody, setResponseHeader, setResponseStatus, sendRedirect } from 'h3'
 import { simpleParser } from 'mailparser'
 import { SMTPServer } from 'smtp-server'
+import { readFileSync } from 'node:fs'
+import { createTransport } from 'nodemailer'
 import { page, portOf, serve, text } from './serve'
 
 /**
@@ -60,6 +62,29 @@ async function change(next: Mode): Promise<void> {
 
 const router = createRouter()
 router.get('/api/messages', defineEventHandler(() => [...messages].reverse()))
+/** Somebody answers a mail: it goes to Cavlin as a mail server would bring it. */
+router.post('/api/messages/:id/answer', defineEventHandler(async (event) => {
+  const message = messages.find(m => m.id === getRouterParam(event, 'id'))
+  const { text: said = '', from, auto } = ((await readBody(event).catch(() => null)) ?? {}) as { text?: string; from?: string; auto?: boolean }
+  const wrong = (status: number, error: string) => {
+    setResponseStatus(event, status)
+    return { error }
+  }
+  if (!message) return wrong(404, 'There is no such mail.')
+  if (!message.replyTo) return wrong(422, 'This mail says nowhere that it may be answered.')
+  if (!said.trim()) return wrong(422, 'Send { "text": "…" }.')
+  const quoted = message.text.split('\n').map(line => `> ${line}`).join('\n')
+  const raw = await createTransport({ streamTransport: true, buffer: true }).sendMail({
+    from: from ?? message.to, to: message.replyTo, subject: `Re: ${message.subject}`, text: `${said}\n\nOn ${new Date(message.receivedAt).toUTCString()}, ${message.from} wrote:\n${quoted}\n`,
+    ...(auto && { headers: { 'auto-submitted': 'auto-replied' } }),
+  })
+  const { url, apiKey } = JSON.parse(readFileSync(process.env.CAVLIN_DEMO_FILE ?? '', 'utf8')) as { url: string; apiKey: string }
+  if (mode === 'refuse' || mode === 'closed') return wrong(503, 'The mail server does not take it now.')
+  const answer = await fetch(`${url}/api/v1/mails`, { method: 'POST', headers: { 'authorization': `Bearer ${apiKey}`, 'content-type': 'message/rfc822' }, body: raw.message as unknown as BodyInit })
+  if (event.headers.get('accept')?.includes('text/html')) return sendRedirect(event, '/', 303)
+  setResponseStatus(event, answer.ok ? 202 : answer.status)
+  return answer.ok ? { ok: true } : { error: await answer.text() }
+}))
 router.delete('/api/messages', defineEventHandler(() => {
   messages.length = 0
   return { ok: true }
@@ -85,7 +110,7 @@ router.get('/messages/:id/html', defineEventHandler((event) => {
 }))
 router.get('/', defineEventHandler((event) => {
   setResponseHeader(event, 'content-type', 'text/html; charset=utf-8')
-  const list = [...messages].reverse().map(m => `<details><summary><b>${text(m.subject)}</b><br><small>to ${text(m.to)}, ${text(m.receivedAt)}</small></summary><pre>${text(m.text)}</pre><p><a href="/messages/${m.id}/html">As it looks</a></p></details>`)
+  const list = [...messages].reverse().map(m => `<details><summary><b>${text(m.subject)}</b><br><small>to ${text(m.to)}, ${text(m.receivedAt)}</small></summary><pre>${text(m.text)}</pre><p><a href="/messages/${m.id}/html">As it looks</a></p>${m.replyTo ? `<form method="post" action="/api/messages/${m.id}/answer"><label>Answer it<br><textarea name="text" rows="3" cols="60" required></textarea></label><br><button>Send the answer</button></form>` : ''}</details>`)
   const modes = MODES.map(m => `<option${m === mode ? ' selected' : ''}>${m}</option>`).join('')
   return page('Mailbox', `<form method="post" action="/api/mode"><label>The mail server is <select name="mode">${modes}</select></label> <button>Set</button></form>
 <p>${messages.length === 1 ? '1 mail' : `${messages.length} mails`}. <a href="/">Look again</a></p>${list.join('')}`)

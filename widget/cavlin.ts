@@ -41,8 +41,16 @@ function createPage(base: string) {
   const form = () => part('mount') as Promise<typeof import('./mount')>
   const over = () => part('appear') as Promise<typeof import('./appear')>
 
+  /** The field of the site's own forms that was entered last: some type before it is known whether that may be kept. */
+  let entered: Element | null = null
+  const keepTyped = () => {
+    const field = entered
+    if (field && tools.keeps()) (part('typed') as Promise<typeof import('./typed')>).then(m => m.watchSite(field, base, page.onLeave)).catch(report)
+  }
   document.addEventListener('focusin', ({ target }) => {
-    if (tools.keeps() && (target as Element).matches?.('[data-cavlin-keep]')) (part('typed') as Promise<typeof import('./typed')>).then(m => m.watchSite(target as Element, base, page.onLeave)).catch(report)
+    if (!(target as Element).matches?.('[data-cavlin-keep]')) return
+    entered = target as Element
+    keepTyped()
   })
 
   /** Fetches what watches for the moment, when there is a point that may appear on this page. */
@@ -86,6 +94,8 @@ function createPage(base: string) {
     if (site.agreement === 'not_needed') become()
     // On the first page of a visit; who said nothing is not asked again on each.
     else if (site.agreement === 'own' && !visitorIfAgreed() && !refused() && !document.referrer.startsWith(`${location.origin}/`)) ask()
+    // Only of who had agreed before: what was typed until a yes is not sent for it.
+    keepTyped()
     if (!ours) mayAppear()
     setInterval(() => {
       page.beat()

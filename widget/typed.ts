@@ -95,6 +95,9 @@ const keyOf = (f: Field) => f.dataset.cavlinKeep || f.name || f.id
 /** Passwords, what is paid with, and what is marked private are nobody's business, whatever the mark says. */
 const mayKeep = (f: Field) => !/^(password|hidden|file|submit|button)$/.test(f.type) && !/^(cc-|one-time|current-|new-)/.test(f.autocomplete) && !NEVER.test(`${f.name} ${f.id}`) && !f.closest('[data-cavlin-private]')
 
+/** Whether it holds something else than what stood there from the start. */
+const isTyped = (f: Field) => !(f instanceof HTMLSelectElement) && (f.value !== f.defaultValue || (f instanceof HTMLInputElement && f.checked !== f.defaultChecked))
+
 const watched = new WeakMap<Element, Keeper>()
 /** Watches the marked fields of one of the site's own forms, from the first that is entered on. */
 export function watchSite(field: Element, base: string, onLeave: (done: () => void) => void): void {
@@ -115,5 +118,7 @@ export function watchSite(field: Element, base: string, onLeave: (done: () => vo
   around.addEventListener('input', ({ target }) => { if ((target as Element).matches(KEPT)) keeper.typed() })
   around.addEventListener('focusout', ({ target }) => { if ((target as Element).matches(KEPT)) keeper.typed(true) })
   around.addEventListener('submit', () => keeper.sent())
+  // What was typed until we came.
+  if (fields().some(isTyped)) keeper.typed(true)
   onLeave(keeper.leave)
 }

@@ -3,14 +3,57 @@ import { Bell } from 'lucide-vue-next'
 import type { NoticeView } from '#core/team'
 
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
+const open = ref(false)
+const inside = ref<HTMLElement>()
+/** Whoever opens it is in it, and goes on from there. */
+function onShow(): void {
+  open.value = true
+  void nextTick(() => (inside.value?.querySelector<HTMLElement>('a, button') ?? inside.value)?.focus())
+}
 const { data, refresh } = useLiveQuery(
   () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
 const unread = computed(() => data.value?.unread ?? 0)
 
+// With a tab open and out of sight, the browser says it too, once each, when that was allowed.
+const able = 'Notification' in window
+const allowed = ref(able && Notification.permission === 'granted')
+const wanted = ref(false)
+const PLACE = 'cavlin.browser-notices'
+onMounted(() => { wanted.value = readSetting() === 'yes' })
+function readSetting(): string | null {
+  try {
+    return localStorage.getItem(PLACE)
+  } catch {
+    return null
+  }
+}
+async function turnNotices(): Promise<void> {
+  if (!wanted.value && !allowed.value) allowed.value = (await Notification.requestPermission()) === 'granted'
+  wanted.value = !wanted.value && allowed.value
+  try {
+    localStorage.setItem(PLACE, wanted.value ? 'yes' : 'no')
+  } catch { /* it holds for this page */ }
+}
+const said = new Set<string>()
+watch(data, (now, before) => {
+  const fresh = now?.notices.filter(n => !n.readAt && !said.has(n.id)) ?? []
+  for (const n of fresh) said.add(n.id)
+  // What was there when the page came is no news.
+  if (!before || !wanted.value || !allowed.value || document.visibilityState === 'visible') return
+  for (const n of fresh.slice(0, 3)) {
+    const note = new Notification(n.subject, { tag: n.id, icon: '/icon.svg' })
+    note.onclick = () => {
+      window.focus()
+      void navigateTo(target(n))
+      note.close()
+    }
+  }
+})
+
 const session = useSession()
 /** What is about many at once leads to those of the list that are one's own; what is about nobody yet, to what waits. */
 const target = ({ leadId, listId }: NoticeView) =>
-  leadId ? `/follow-up/leads/${leadId}` : listId ? { path: '/follow-up', query: { list: listId, owner: session.me!.id } } : '/capture/review'
+  leadId ? `/follow-up/leads/${leadId}` : listId ? { path: '/follow-up', query: { list: listId, owner: session.me!.id } } : '/qualify/review'
 
 async function seen(notice?: NoticeView): Promise<void> {
   const about = notice?.leadId ? { lead: notice.leadId } : notice?.listId ? { list: notice.listId } : notice ? { notice: notice.id } : {}
@@ -21,12 +64,13 @@ async function seen(notice?: NoticeView): Promise<void> {
 
 <template>
   <div class="bell">
-    <Button variant="text" severity="secondary" :aria-label="unread ? `Bell, ${unread} not seen` : 'Bell, nothing new'" @click="panel?.toggle($event)">
+    <Button variant="text" severity="secondary" :aria-label="unread ? `Bell, ${unread} not seen` : 'Bell, nothing new'" aria-haspopup="dialog" :aria-expanded="open" @click="panel?.toggle($event)">
       <Bell :size="18" aria-hidden="true" /><span v-if="unread" class="count" aria-hidden="true">{{ unread > 99 ? '99+' : unread }}</span>
     </Button>
-    <Popover ref="panel">
-      <div class="panel">
+    <Popover ref="panel" aria-label="Bell" @show="onShow" @hide="open = false">
+      <div ref="inside" class="panel" tabindex="-1">
         <div class="head"><h2>What came in for you</h2><Button v-if="unread" label="All seen" size="small" variant="text" @click="seen()" /></div>
+        <p v-if="able" class="small browser"><Button size="small" variant="text" :aria-pressed="wanted" :label="wanted ? 'The browser tells me too; stop that' : 'Tell me through the browser, too'" @click="turnNotices" /><span class="faded">{{ able && !allowed && !wanted ? 'Your browser asks you once.' : wanted ? 'While a tab of Cavlin is open; with none open, mails tell you.' : '' }}</span></p>
         <p v-if="!data?.notices.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>
         <ul v-else>
           <li v-for="notice in data.notices" :key="notice.id" :class="{ fresh: !notice.readAt }">

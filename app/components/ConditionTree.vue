@@ -81,7 +81,7 @@ const MULTIPLE = 'What is chosen'
         <template v-if="part.is !== 'filled' && part.is !== 'empty'">
           <MultiSelect v-if="part.is === 'one_of'" :model-value="(part.value as string[])" :options="attributeOf(part)?.choices ?? []" option-label="text" option-value="value" size="small" :filter="isLong(part)" :show-toggle-all="false" :disabled="disabled" aria-label="With which" :placeholder="MULTIPLE" @update:model-value="change(i, { ...part, value: $event })" />
           <Select v-else-if="attributeOf(part)?.choices.length" :model-value="part.value" :options="attributeOf(part)!.choices" option-label="text" option-value="value" size="small" :filter="isLong(part)" :disabled="disabled" aria-label="With which" @update:model-value="change(i, { ...part, value: $event })" />
-          <InputText v-else-if="attributeOf(part)?.kind === 'date' && !isDays(part.is)" type="date" :model-value="shown(part)" size="small" :disabled="disabled" aria-label="With which day" @update:model-value="setTyped(i, part, $event ?? '')" />
+          <DayField v-else-if="attributeOf(part)?.kind === 'date' && !isDays(part.is)" :model-value="shown(part)" size="small" :disabled="disabled" called="With which day" class="day" @update:model-value="setTyped(i, part, $event ?? '')" />
           <InputText v-else :model-value="shown(part)" size="small" :disabled="disabled" maxlength="200" :inputmode="isDays(part.is) ? 'numeric' : undefined" :aria-label="isDays(part.is) ? 'How many days' : 'With which'" @update:model-value="setTyped(i, part, $event ?? '')" />
         </template>
       </div>
@@ -96,6 +96,7 @@ const MULTIPLE = 'What is chosen'
 </template>
 
 <style scoped>
+.day { width: 150px; }
 .tree { display: grid; gap: 6px; justify-items: start; min-width: 0; }
 .inner { padding-left: 10px; border-left: 2px solid var(--rule); }
 .part { display: flex; gap: 2px; align-items: flex-start; width: 100%; }

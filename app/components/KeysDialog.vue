@@ -2,7 +2,7 @@
 const visible = defineModel<boolean>('visible', { required: true })
 const KEYS = [
   ['0', 'Today'], ...STAGES.map(s => [s.key, s.name]), ['/', 'Find somebody'], ['j  k', 'Down and up a list'], ['Enter', 'Open what is chosen'],
-  ['e', 'Status'], ['s', 'Next step'], ['n', 'Note'], ['a', 'Owner'], ['?', 'This list'],
+  ['e', 'Status'], ['s', 'Next step'], ['n', 'Note'], ['a', 'Owner'], ['m', 'Write a mail'], ['c  r', 'Called, reached'], ['c  n', 'Called, not reached'], ['c  m', 'Called, left a message'], ['x', 'Choose one of several'], ['l  r', 'Let in, refuse'], ['o  t', 'One person, two people'], ['?', 'This list'],
 ]
 </script>
 
@@ -15,5 +15,4 @@ const KEYS = [
 <style scoped>
 dl { display: grid; grid-template-columns: auto 1fr; gap: 6px 18px; margin: 0; min-width: 240px; }
 dd { margin: 0; }
-kbd { font: 600 13px/20px var(--text); border: 1px solid var(--rule); border-bottom-width: 2px; padding: 0 7px; border-radius: 3px; white-space: pre; }
 </style>

@@ -15,7 +15,7 @@ const path = (page: string | null) => page && URL.canParse(page) ? `${new URL(pa
     <p v-if="problem && !data" class="brick" role="alert">{{ problem.message }}</p>
     <template v-if="data">
       <h2>{{ count(data.came.reduce((n, c) => n + (c.kind !== 'page' ? c.entries : 0), 0), 'entry', 'entries') }} since yesterday</h2>
-      <p v-if="held" class="small"><NuxtLink to="/capture/review">{{ count(held, 'waits', 'wait') }} for somebody to approve</NuxtLink></p>
+      <p v-if="held" class="small"><NuxtLink to="/qualify/review">{{ count(held, 'waits', 'wait') }} for somebody to let in</NuxtLink></p>
       <ul v-if="data.came.length">
         <li v-for="c in data.came" :key="c.id + c.kind"><NuxtLink :to="to(c, true)">{{ c.name }}</NuxtLink><span v-if="c.kind === 'page'" class="faded small">page</span><b class="figure">{{ c.entries }}</b></li>
       </ul>

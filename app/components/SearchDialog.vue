@@ -12,6 +12,11 @@ const more = ref(false)
 const at = ref(0)
 const state = ref<'idle' | 'looking' | 'done' | 'failed'>('idle')
 const MOST = 8
+/** Of so few found it is said what else may be meant. */
+const FEW = 3
+interface Alike { like: { id: string; name: string; company: string | null; email: string | null }[]; said: number; more: boolean }
+const alike = ref<Alike | null>(null)
+const others = computed(() => alike.value?.like.filter(l => !found.value.some(f => f.id === l.id)) ?? [])
 let timer: ReturnType<typeof setTimeout> | undefined
 let asked = 0
 
@@ -25,6 +30,7 @@ watch(text, () => {
   if (!text.value.trim()) {
     state.value = 'idle'
     found.value = []
+    alike.value = null
     return
   }
   timer = setTimeout(look, 120)
@@ -40,14 +46,23 @@ async function look(): Promise<void> {
     more.value = page.more
     at.value = 0
     state.value = 'done'
+    alike.value = null
+    if (page.total < FEW && text.value.trim().length > 2) {
+      const also = await api<Alike>('/api/team/leads/alike', { query: { search: text.value } })
+      if (mine === asked) alike.value = also
+    }
   } catch {
     if (mine === asked) state.value = 'failed'
   }
 }
-function open(lead: LeadView | undefined): void {
+function open(lead: { id: string } | undefined): void {
   if (!lead) return
   visible.value = false
   void navigateTo(`/follow-up/leads/${lead.id}`)
+}
+function said(): void {
+  visible.value = false
+  void navigateTo({ path: '/follow-up', query: { said: text.value } })
 }
 function all(): void {
   visible.value = false
@@ -67,6 +82,8 @@ function all(): void {
         <LeadPin :fit="lead.fit" :interest="lead.interest" quiet /><span><b>{{ lead.name }}</b> <span class="faded">{{ [lead.company, lead.email].filter(Boolean).join(', ') }}</span></span>
       </li>
     </ul>
+    <p v-if="alike?.said"><Button variant="link" size="small" :label="`In notes and mails: ${alike.more ? 'over ' : ''}${count(alike.said, 'lead', 'leads')}`" @click="said" /></p>
+    <div v-if="others.length" class="like"><span class="faded small">Called nearly so:</span><ul><li v-for="l in others" :key="l.id"><button type="button" class="link" @click="open(l)">{{ l.name }}</button><span class="faded">{{ [l.company, l.email].filter(Boolean).join(', ') }}</span></li></ul></div>
     <p class="faded" role="status">
       <template v-if="state === 'done' && !found.length">Nobody matches “{{ text }}”.</template>
       <template v-else-if="state === 'failed'">The search did not answer. Type once more to try again.</template>
@@ -79,6 +96,8 @@ function all(): void {
 <style scoped>
 ul { list-style: none; margin: 10px 0 0; padding: 0; }
 li { display: flex; gap: 10px; align-items: baseline; padding: 7px 8px; cursor: pointer; overflow-wrap: anywhere; }
+.link { all: unset; cursor: pointer; color: var(--spruce); text-decoration: underline; line-height: 24px; } .link:focus-visible { outline: 2px solid var(--spruce); }
+.like { margin-top: 8px; } .like li { padding: 3px 8px; cursor: auto; }
 .at { background: var(--wash); }
 p { margin-top: 8px; min-height: 22px; }
 </style>

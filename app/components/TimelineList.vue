@@ -2,7 +2,8 @@
 import type { AnswerInWords, TimelineLine } from '#core/timeline'
 
 /** Everything that happened to a lead, newest first: each line in a sentence, and beneath it what was said or done. */
-defineProps<{ lines: TimelineLine[] }>()
+defineProps<{ lines: TimelineLine[]; /** Whose timeline it is, where notes of one's own may be changed. */ lead?: string }>()
+const emit = defineEmits<{ changed: [] }>()
 const house = useHouse()
 const LONG = 400
 const open = ref(new Set<string>())
@@ -12,10 +13,10 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
 
 <template>
   <ol class="timeline">
-    <li v-for="line in lines" :key="line.id" :class="line.kind">
+    <li v-for="line in lines" :key="line.id" :class="[line.kind, { undone: line.undone }]">
       <time :datetime="line.at" class="faded small">{{ ago(line.at) }}</time>
       <div class="what">
-        <TimelineSentence :sentence="line.sentence" />
+        <TimelineSentence :sentence="line.sentence" /><span v-if="line.undone" class="faded small"> (taken back)</span>
         <dl v-if="answersOf(line).length">
           <template v-for="(answer, i) in answersOf(line)" :key="i">
             <dt>{{ answer.question }}</dt>
@@ -33,7 +34,16 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
           </p>
         </template>
         <VisitPages v-else-if="line.kind === 'visit'" :pages="line.payload.pages" />
-        <p v-else-if="line.kind === 'note' && line.payload.text" class="said">{{ line.payload.text }}</p>
+        <LeadNoteLine v-else-if="line.kind === 'note'" :note="line.payload" :lead="lead ?? null" @changed="emit('changed')" />
+        <template v-else-if="line.kind === 'wrote'">
+          <p class="said">{{ line.payload.text }}</p>
+          <a v-for="f in line.payload.files ?? []" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>
+        </template>
+        <p v-else-if="(line.kind === 'call') && line.payload.text" class="said">{{ line.payload.text }}</p>
+        <template v-else-if="line.kind === 'replied'">
+          <p class="said theirs">{{ short(`${line.id}-r`, line.payload.text) }}</p>
+          <details v-if="line.payload.quoted" class="small faded"><summary>What they quoted</summary><p class="said">{{ line.payload.quoted }}</p></details>
+        </template>
         <dl v-else-if="line.kind === 'corrected'">
           <template v-for="(answer, i) in line.payload.answers" :key="i">
             <dt>{{ answer.question }}</dt>
@@ -53,6 +63,8 @@ time { padding-top: 2px; }
 dl { display: grid; grid-template-columns: minmax(90px, 34%) 1fr; gap: 2px 12px; margin: 6px 0 2px; font-size: 14px; line-height: 20px; }
 dt { color: var(--faded); } dd { margin: 0; white-space: pre-wrap; min-width: 0; overflow-wrap: anywhere; }
 .said { white-space: pre-wrap; border-left: 3px solid var(--spruce); padding-left: 10px; }
+.undone .what { color: var(--faded); } .undone .what :deep(b), .undone .said { text-decoration: line-through; }
+.theirs { border-left-color: var(--slate); }
 .file { display: block; }
 .more { all: unset; margin-left: 0.4em; cursor: pointer; color: var(--spruce); text-decoration: underline; }
 @media (max-width: 700px) { li { grid-template-columns: 1fr; gap: 0; } dl { grid-template-columns: 1fr; } dd { margin-bottom: 4px; } }

@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import type { Urgency } from '#core/follow-up'
+import type { Urgency } from '#core/follow-up/urgency'
 
 /** How long somebody has waited of the time that was promised: words and a bar. */
-const props = defineProps<{ urgency: Urgency; short?: boolean }>()
+const props = defineProps<{ urgency: Urgency; /** When the promise has run out. */ by?: string | null; short?: boolean }>()
 const house = useHouse()
 const words = computed(() => {
   const { waited, target, state } = props.urgency
   const time = (minutes: number) => minutes < 1 ? 'under 1 min' : workingTime(minutes, house.dayHours)
   if (props.short) return state === 'overdue' ? `by ${time(waited - target)}` : `${time(target - waited)} left`
-  return state === 'overdue' ? `${time(waited - target)} over the ${time(target)} promised` : `${time(target - waited)} left of ${time(target)}`
+  const working = (minutes: number) => time(minutes).replace(' ', ' working ')
+  if (state === 'overdue') return `by ${working(waited - target)}${props.by ? `, since ${due(props.by)}` : ''}`
+  return `${working(target - waited)} left${props.by ? `, by ${due(props.by)}` : ` of ${time(target)}`}`
 })
 </script>
 

@@ -3,6 +3,7 @@ import type { Attribute as LeadAttribute, Choices } from '#core/leads/attributes
 import { ATTRIBUTES } from '#core/leads/attributes/registry'
 import { choicesOf as choicesOfKind } from '#core/points/definition'
 import type { Choice } from '#core/properties/kinds'
+import type { PointListing } from '#core/team'
 import type { Attribute } from '~/components/ConditionTree.vue'
 
 const YES_NO = [{ value: 'yes', text: 'Yes' }, { value: 'no', text: 'No' }]
@@ -10,11 +11,13 @@ const KINDS = { text: 'short_text', number: 'number', day: 'date', choice: 'one_
 const DEVICES = ['computer', 'phone', 'tablet', 'other'].map(value => ({ value, text: value[0]!.toUpperCase() + value.slice(1) }))
 const attribute = (name: string, label: string, kind: Attribute['kind'] = 'short_text', choices: Choice[] = []): Attribute => ({ name, label, kind, choices })
 
+type Named = Pick<PointListing, 'key' | 'name' | 'results'>
+
 /** What conditions may ask about leads, and about what they did. */
 export function useLeadAttributes() {
   const house = useHouse()
-  const points = shallowRef<{ key: string; name: string }[]>([])
-  void api<{ key: string; name: string }[]>('/api/team/points').then((all) => { points.value = all }, () => {})
+  const points = shallowRef<Named[]>([])
+  void api<Named[]>('/api/team/points').then((all) => { points.value = all }, () => {})
   const words = computed(() => house.words!)
 
   const choicesOf = (choices: Choices | undefined): Choice[] => {
@@ -47,5 +50,12 @@ export function useLeadAttributes() {
       default: return [point.value, ...pages]
     }
   }
-  return { leadAttributes, activityAttributes }
+  /** What people came to in quizzes; of several quizzes each result says which one it is of. */
+  const quizAttributes = computed<Attribute[]>(() => {
+    const quizzes = points.value.filter(p => p.results?.length)
+    const results = quizzes.flatMap(p => p.results!.map(r => ({ value: r.key, text: quizzes.length > 1 ? `${p.name}: ${r.title || r.key}` : r.title || r.key })))
+    const choices = [...Map.groupBy(results, r => r.value)].map(([value, same]) => ({ value, text: same.map(r => r.text).join(' / ') }))
+    return [...(choices.length ? [attribute('quiz.result', 'Result of a quiz', 'one_of', choices)] : []), attribute('quiz.share', 'Percent of a quiz’s marks', 'number')]
+  })
+  return { leadAttributes, activityAttributes, quizAttributes }
 }

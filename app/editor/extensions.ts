@@ -5,7 +5,7 @@ import type { Component } from 'vue'
 import { partsOf, type Placeholder } from '#core/mails/template'
 
 /** What of it an editor of templates has: a line, or a text with some form. */
-export type TemplateKind = 'line' | 'text'
+export type TemplateKind = 'line' | 'text' | 'plain'
 
 const chip = (view?: Component) =>
   Node.create({
@@ -34,6 +34,7 @@ const chip = (view?: Component) =>
   })
 
 const Line = Node.create({ name: 'doc', topNode: true, content: 'paragraph' })
+const Lines = Node.create({ name: 'doc', topNode: true, content: 'paragraph+' })
 
 /** @param view how a placeholder is drawn */
 export function templateExtensions(kind: TemplateKind, view?: Component): Extensions {
@@ -41,7 +42,7 @@ export function templateExtensions(kind: TemplateKind, view?: Component): Extens
   const line = { bold: false, italic: false, bulletList: false, orderedList: false, listItem: false, listKeymap: false, hardBreak: false, heading: false, link: false, document: false } as const
   const links = { openOnClick: false, autolink: true, linkOnPaste: true, protocols: ['mailto'], isAllowedUri: (url: string) => /^(?:https?:\/\/|mailto:|\{\{)/i.test(url) }
   return [
-    ...(kind === 'line' ? [Line, StarterKit.configure({ ...off, ...line })] : [StarterKit.configure({ ...off, heading: { levels: [2] }, link: links })]),
+    ...(kind === 'line' ? [Line, StarterKit.configure({ ...off, ...line })] : kind === 'plain' ? [Lines, StarterKit.configure({ ...off, ...line })] : [StarterKit.configure({ ...off, heading: { levels: [2] }, link: links })]),
     chip(view),
   ]
 }

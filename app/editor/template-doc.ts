@@ -18,6 +18,16 @@ export function lineCodec(schema: Schema): Codec {
   }
 }
 
+/** Lines without form: each a paragraph of letters and placeholders. */
+export function plainCodec(schema: Schema): Codec {
+  const inline = (part: string | Placeholder) => (typeof part === 'string' ? schema.text(part) : schema.nodes.placeholder!.create(part))
+  const line = (text: string) => schema.nodes.paragraph!.create(null, Fragment.from(partsOf(text).map(inline)))
+  return {
+    read: text => schema.nodes.doc!.create(null, Fragment.from(text.split('\n').map(line))),
+    write: doc => doc.children.map(p => p.children.map(n => n.text ?? placeholderText(n.attrs as Placeholder)).join('')).join('\n'),
+  }
+}
+
 /** Letters that mean something in Markdown, wherever they stand. */
 const MEANS = /[\\*_[\]<`~]/g
 /** What would begin a heading or a list where a line begins. */

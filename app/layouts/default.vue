@@ -59,6 +59,7 @@ useKeys({
     <LazySearchDialog v-if="searched" v-model:visible="searching" :ahead="typed" @ready="typeAhead(null); typed = ''" />
     <LazyKeysDialog v-if="keysAsked" v-model:visible="keysShown" />
     <SayCorner />
+    <LazySignInAgain v-if="session.ended" />
   </div>
 </template>
 

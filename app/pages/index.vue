@@ -1,71 +1,88 @@
 <script setup lang="ts">
-import type { LeadView } from '#core/team'
+import type { TodayLead, TodayView } from '#core/team'
 
 useHead({ title: 'Today – Cavlin' })
-const house = useHouse()
 const session = useSession()
 const route = useRoute()
 const router = useRouter()
-const listed = ref<LeadView[]>([])
-const { data, problem } = useLiveQuery(async () => {
-  const today = await api<{ waiting: LeadView[]; due: LeadView[] }>('/api/team/today')
-  listed.value = [...today.waiting, ...today.due]
+/** Meetings that are so near, or have just begun, stand above all else. */
+const NEAR_MS = 30 * 60_000
+const isNear = (lead: TodayLead) => lead.nextStep !== null && ['meeting', 'visit'].includes(lead.nextStep.kind) && Math.abs(Date.parse(lead.nextStep.due) - Date.now()) < NEAR_MS
+const listed = ref<TodayLead[]>([])
+const pressing = ref<TodayLead[]>([])
+const later = ref<TodayLead[]>([])
+const { data, problem, refresh } = useLiveQuery(async () => {
+  const today = await api<TodayView>('/api/team/today')
+  const isNow = (lead: TodayLead) => lead.loss > 0 || isNear(lead)
+  pressing.value = [...today.waiting, ...today.due.filter(isNow)].sort((a, b) => Number(isNear(b)) - Number(isNear(a)) || b.loss - a.loss)
+  later.value = today.due.filter(lead => !isNow(lead))
+  listed.value = [...pressing.value, ...later.value]
+  keepWay({ from: '/', called: 'Today', leads: listed.value.map(l => l.id) })
   return today
 }, () => ({ leads: listed.value.map(l => l.id), notices: true }))
+// What nobody does changes too: promises run out, steps fall due.
+const clock = setInterval(() => { if (document.visibilityState === 'visible') void refresh() }, 30_000)
+onBeforeUnmount(() => clearInterval(clock))
+const now = useNow()
+/** For who manages, Today is the team. */
+const team = computed(() => session.may('edit plan') && (route.query.of ? route.query.of === 'team' : session.me!.role === 'manager' && !route.query.lead))
 /** Who works no leads has their forms and pages here instead. */
 const alone = computed(() => data.value !== null && !listed.value.length && !session.may('work leads') && session.may('edit points'))
+const steps = computed(() => data.value ? pressing.value.length - data.value.waiting.length : 0)
 const overdue = computed(() => data.value?.waiting.filter(l => l.urgency!.state === 'overdue').length ?? 0)
 
 // The one in hand stays in hand when the list changes around it.
 const chosen = computed(() => (route.query.lead as string | undefined) ?? (wide.value ? first.value : undefined))
 const first = ref<string>()
-const wide = ref(false)
+const wide = useWide(1000)
 watch(listed, (leads) => { first.value ??= leads[0]?.id })
-onMounted(() => {
-  const query = window.matchMedia('(min-width: 1000px)')
-  const look = () => { wide.value = query.matches }
-  look()
-  query.addEventListener('change', look)
-  onScopeDispose(() => query.removeEventListener('change', look))
+const choose = (id: string) => router.replace({ query: { ...(route.query.of && { of: route.query.of }), lead: id } })
+const linkOf = (id: string) => document.querySelector<HTMLElement>(`#today-${CSS.escape(id)} a`)
+/** Where the one in hand stood, so that the next one is next when it has gone. */
+const place = ref(0)
+watch([chosen, listed], () => {
+  const at = listed.value.findIndex(l => l.id === chosen.value)
+  if (at >= 0) place.value = at
 })
-const choose = (id: string) => router.replace({ query: { lead: id } })
 function step(by: number): void {
   const at = listed.value.findIndex(l => l.id === chosen.value)
-  const next = listed.value[Math.min(listed.value.length - 1, Math.max(0, at + by))]
-  if (next) void choose(next.id).then(() => document.getElementById(`today-${next.id}`)?.scrollIntoView({ block: 'nearest' }))
+  // Who was answered is on the list no more: the one that came into their place is the next.
+  const to = at >= 0 ? at + by : by > 0 ? place.value : place.value - 1
+  const next = listed.value[Math.min(listed.value.length - 1, Math.max(0, to))]
+  if (next) void choose(next.id).then(() => nextTick(() => linkOf(next.id)?.focus()))
 }
 useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) void router.push(`/follow-up/leads/${chosen.value}`) } })
+const opened = (id: string) => (wide.value ? { query: { lead: id } } : `/follow-up/leads/${id}`)
 </script>
 
 <template>
-  <div class="today" :class="{ alone }">
+  <div>
+    <nav v-if="session.may('edit plan')" class="whose" aria-label="Whose day">
+      <NuxtLink :to="{ query: { of: 'team' } }" :aria-current="team ? 'page' : undefined">The team</NuxtLink><NuxtLink :to="{ query: { of: 'me' } }" :aria-current="team ? undefined : 'page'">My own leads</NuxtLink>
+    </nav>
+    <LazyTeamToday v-if="team" />
+    <div v-else class="today" :class="{ alone }">
     <section class="list" aria-labelledby="title">
-      <h1 id="title">{{ alone ? 'Your forms and pages today' : data?.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}</h1>
+      <h1 id="title">{{ alone ? 'Your forms and pages today' : !data ? 'Today' : data.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}</h1>
       <p class="faded">
-        <template v-if="overdue">{{ count(overdue, 'is', 'are') }} past what we promised. The most pressing stands first.</template>
-        <template v-else-if="data?.waiting.length">All within what we promised. The most pressing stands first.</template>
+        <template v-if="overdue">{{ count(overdue, 'is', 'are') }} past what we promised. </template>
+        <template v-else-if="data?.waiting.length">All within what we promised. </template>
+        <template v-if="steps">{{ count(steps, 'next step is', 'next steps are') }} late or near. </template>
+        <template v-if="pressing.length">Who loses most by waiting stands first. </template>
         <template v-else-if="data && session.may('work leads')">Whoever is routed to you appears here at once.</template>
       </p>
+      <p v-if="data" class="beside">
+        <WaitingCostWhy v-if="pressing.length" :cost="data.cost" :lead="pressing.find(l => l.id === chosen) ?? pressing[0]!" />
+        <NuxtLink v-if="data.review" to="/qualify/review">{{ count(data.review, 'entry waits', 'entries wait') }} to be let in</NuxtLink>
+      </p>
       <p v-if="problem && !data" role="alert" class="problem">{{ problem.message }}</p>
-      <ul v-if="data?.waiting.length" class="rows">
-        <li v-for="lead in data.waiting" :id="`today-${lead.id}`" :key="lead.id" :class="{ chosen: lead.id === chosen }">
-          <LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
-          <NuxtLink :to="wide ? { query: { lead: lead.id } } : `/follow-up/leads/${lead.id}`" :replace="wide" :aria-current="lead.id === chosen ? 'true' : undefined">
-            <span class="name">{{ lead.name }}</span><span v-if="lead.company" class="faded">{{ lead.company }}</span>
-          </NuxtLink>
-          <div class="second"><LabelMark :label="lead.label" class="small" /><WaitingMark :urgency="lead.urgency!" /></div>
-        </li>
+      <ul v-if="pressing.length" class="rows">
+        <TodayRow v-for="lead in pressing" :id="`today-${lead.id}`" :key="lead.id" :lead="lead" :to="opened(lead.id)" :chosen="lead.id === chosen" :replace="wide" :now="now" :step="!lead.urgency" />
       </ul>
-      <template v-if="data?.due.length">
+      <template v-if="later.length">
         <h2>Next steps until tonight</h2>
         <ul class="rows">
-          <li v-for="lead in data.due" :id="`today-${lead.id}`" :key="lead.id" :class="{ chosen: lead.id === chosen }">
-            <LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" />
-            <NuxtLink :to="wide ? { query: { lead: lead.id } } : `/follow-up/leads/${lead.id}`" :replace="wide" :aria-current="lead.id === chosen ? 'true' : undefined">
-              <span class="name">{{ lead.nextStep!.text }}</span><span class="faded"> {{ lead.name }}</span>
-            </NuxtLink>
-            <div class="second small"><span class="faded">{{ house.statusName(lead.status) }}</span><span :class="Date.parse(lead.nextStep!.due) < Date.now() ? 'late' : 'faded'">{{ Date.parse(lead.nextStep!.due) < Date.now() ? 'Late, ' : '' }}{{ due(lead.nextStep!.due) }}</span></div>
-          </li>
+          <TodayRow v-for="lead in later" :id="`today-${lead.id}`" :key="lead.id" :lead="lead" :to="opened(lead.id)" :chosen="lead.id === chosen" :replace="wide" :now="now" step />
         </ul>
       </template>
     </section>
@@ -76,24 +93,18 @@ useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) 
       <div v-else-if="data" class="empty"><h2>A clear desk</h2><p class="faded">Look through <NuxtLink to="/follow-up">all leads</NuxtLink>, or see <NuxtLink to="/learn">which forms bring people worth calling</NuxtLink>.</p></div>
     </section>
   </div>
+  </div>
 </template>
 
 <style scoped>
+.whose { display: flex; gap: 2px 20px; margin-bottom: 12px; font-size: 14px; line-height: 20px; }
+.whose a { color: var(--faded); text-decoration: none; padding: 2px 0; border-bottom: 2px solid transparent; } .whose a[aria-current] { color: var(--ink); border-bottom-color: var(--spruce); }
 .today { display: grid; grid-template-columns: minmax(340px, 400px) minmax(0, 1fr); gap: 20px; align-items: start; max-width: 1600px; margin: 0 auto; }
 .alone { grid-template-columns: minmax(0, 860px); justify-content: start; }
 .points { padding: 18px 22px; }
+.beside { display: flex; flex-wrap: wrap; gap: 2px 16px; align-items: baseline; }
 .rows { list-style: none; margin: 12px 0 0; padding: 0; }
-.rows li { display: grid; grid-template-columns: 16px 1fr; gap: 0 10px; padding: 8px 10px; border-top: 1px solid var(--rule); position: relative; }
-.rows li:has(a:hover) { background: color-mix(in srgb, var(--wash) 50%, transparent); }
-.rows a { color: inherit; text-decoration: none; overflow-wrap: anywhere; }
-.rows a::after { content: ''; position: absolute; inset: 0; }
-.rows :deep(.pin) { position: relative; z-index: 1; margin-top: 3px; }
-.name { font-weight: 600; margin-right: 0.4em; }
-.chosen { background: var(--wash); box-shadow: inset 3px 0 var(--spruce); }
-.second { grid-column: 2; display: flex; flex-wrap: wrap; justify-content: space-between; gap: 0 12px; }
-.second :deep(.label) { font-size: 13px; line-height: 18px; }
 h2 { margin-top: 22px; }
-.late { color: var(--brick); }
 .problem { color: var(--brick); margin-top: 10px; }
 .hand { padding: 18px 20px; min-height: 60vh; }
 .empty { padding: 60px 20px; text-align: center; }

@@ -76,15 +76,27 @@ export const useLive = defineStore('live', () => {
       } else if (mine === next) next = null
       else return
       silent ??= setTimeout(() => { connected.value = false }, SILENT_MS)
-      if (refused) void signedOut().then(out => out ? window.location.assign('/sign-in') : askSoon(AGAIN_MS))
+      if (refused) void signedOut().then(out => out ? whenBack(() => askSoon(AGAIN_MS)) : askSoon(AGAIN_MS))
       else askSoon(AGAIN_MS)
     }
   }
   /** The stream ends when its member is signed out, here or elsewhere; and when the line is down. */
   async function signedOut(): Promise<boolean> {
     const session = useSession()
+    // Whoever was told so while they acted signs in again where they are.
+    if (session.ended) return true
     await session.look().catch(() => {})
-    return session.me === null
+    if (!session.ended && session.me !== null) return false
+    session.leave()
+    return true
+  }
+  /** Whoever was signed out in the midst of something is asked to come in again; then the stream goes on. */
+  function whenBack(go: () => void): void {
+    const stop = watch(() => useSession().ended, (ended) => {
+      if (ended) return
+      stop()
+      go()
+    })
   }
   function tell(change: LiveChange): void {
     for (const listener of [...listeners]) if (concerns(toValue(listener.about), change)) listener.tell(change)

@@ -14,6 +14,7 @@ export async function api<T>(path: string, options: { method?: 'GET' | 'POST' | 
   } catch (error) {
     const { status, data } = error as { status?: number; data?: { detail?: string; errors?: Flaw[] } }
     if (!status) throw new ApiError('Cavlin cannot be reached. Nothing was changed; check the connection and try again.', 0, [])
+    if (status === 401 && path !== '/api/session') useSession().ended = useSession().me !== null
     throw new ApiError(data?.errors?.[0]?.message ?? data?.detail ?? 'This did not work. Try again in a moment.', status, data?.errors ?? [])
   }
 }

@@ -45,8 +45,21 @@ export function duration(seconds: number): string {
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }
 
-/** The views of the qualify stage. */
-export const QUALIFY_VIEWS = [{ path: '/qualify', name: 'Scorecard' }, { path: '/qualify/dry-run', name: 'Dry run' }, { path: '/qualify/proof', name: 'Proof' }, { path: '/qualify/suggested', name: 'Suggested card' }, { path: '/qualify/segments', name: 'Segments and lists' }]
-
 /** A day, as people write it: 3 May 2027. */
 export const day = (iso: string): string => new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+/** A day of the calendar (`2026-05-01`) in words, whatever zone one reads it in. */
+export const calendarDay = (iso: string): string => day(`${iso}T12:00:00`)
+/** The day that somebody picked in a calendar: `2026-05-01`. */
+export const isoDay = (d: Date): string => `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`
+
+const SET_ASIDE: Record<string, string> = {
+  origin: 'It came from a site that this form may not be used from.',
+  trap: 'A field that people do not see was filled in, which machines do.',
+  unproven: 'Machines were at this form, or it always asks for a proof, and this came without one.',
+  too_fast: 'It came back faster than anybody can read.',
+  unknown_person: 'We do not know this person, and the form is for people we know.',
+  every_one: 'Each entry of this form waits until somebody lets it in.',
+  condition: 'By what it says, this form holds it.',
+}
+/** Why an entry was set aside, in a sentence. */
+export const whySetAside = (reason: string): string => SET_ASIDE[reason] ?? reason

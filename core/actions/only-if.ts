@@ -7,8 +7,13 @@ import type { PointDefinition } from '#core/points/definition'
 import { answerAttributes } from '#core/points/shown'
 import { quizAttributes } from '#core/quiz/attributes'
 
+/** What judging takes of an entry in hand. */
+interface Judging extends Pick<Acting, 'rules' | 'book'> {
+  step: Pick<Acting['step'], 'lead' | 'at' | 'intake'>
+}
+
 /** Whether a condition holds of a lead and of what the entry in hand says; null always does. */
-export function fits(when: Condition | null, { rules, book, step }: Acting): boolean {
+export function fits(when: Condition | null, { rules, book, step }: Judging): boolean {
   if (!when) return true
   const about = subjectOf(aboutStep(rules, book, step))
   const answered = answerAttributes(step.intake.answers)

@@ -61,5 +61,5 @@ export interface IncomingFile {
 /** The copy of a point that an entry came through. */
 export type Via = 'script' | 'page' | 'plain' | 'frame' | 'program' | 'archive'
 
-/** Why an entry is not taken in at once: a field that only machines fill, a form filled in faster than anybody reads, a site it may not come from, no proof of work where one is asked for, somebody we do not know yet. */
-export type ReviewReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person' | 'every_one'
+/** Why an entry is not taken in at once: a field that only machines fill, a form filled in faster than anybody reads, a site it may not come from, no proof of work where one is asked for, somebody we do not know yet; each entry of the point waits, or this one does by what it says. */
+export type ReviewReason = 'trap' | 'too_fast' | 'origin' | 'unproven' | 'unknown_person' | 'every_one' | 'condition'

@@ -1,5 +1,9 @@
+import { wake } from '#core/leads/work'
 import { carryOut } from '#core/actions/registry'
+import { fits } from '#core/actions/only-if'
+import type { Condition } from '#core/conditions/condition'
 import type { Acting } from '#core/actions/action'
+import { lookedAfterBy } from '#core/routing/colleagues'
 import { announcementFor } from '#core/capture/announcement'
 import type { Intake } from '#core/capture/intake'
 import { whoOf, type Case, type ForReview, type TooLate } from '#core/capture/case'
@@ -21,18 +25,33 @@ import type { Activity } from '#core/scoring/score'
  */
 
 /** Stops what comes when the point is closed; keeps for review what looks like a machine, and whom the point does not take in when we do not know them. */
-export function guard(book: Book, intake: Intake): ForReview | TooLate | null {
+export function guard(rules: Rules, book: Book, intake: Intake): ForReview | TooLate | null {
   const { closing } = intake.edition.definition
   const how = openness(closing, intake.at, book.taken.get(intake.point.id) ?? 0)
   if (how !== 'open') return { intake, closed: how }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
-  const { people: { unknown }, guards: { hold } } = intake.edition.definition
-  if (unknown === 'create' || whoIs(book, intake).person) return hold ? { intake, state: 'held', reason: 'every_one' } : null
+  const { people: { unknown }, guards: { hold, when } } = intake.edition.definition
+  const { person } = whoIs(book, intake)
+  if (unknown === 'create' || person) {
+    if (!hold) return null
+    if (!when) return { intake, state: 'held', reason: 'every_one' }
+    return says(rules, book, intake, person, when) ? { intake, state: 'held', reason: 'condition' } : null
+  }
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 
 const whoIs = (book: Book, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => book.leads.get(whoKey(who)))
+
+/** Whether a condition holds of an entry, and of who they would be by it; nothing of them is changed. */
+function says(rules: Rules, book: Book, intake: Intake, person: LeadState | null, when: Condition): boolean {
+  const lead = person ? structuredClone(person) : blankLead(intake.entryId, intake.email, rules.firstStatus, intake.at)
+  for (const { key, property, onDifference } of intake.edition.definition.questions) {
+    const value = intake.values[key]
+    if (property && value !== undefined) fillProperty(lead, property, value, onDifference, person ? 'update' : 'new')
+  }
+  return fits(when, { rules, book, step: { lead, at: intake.at, intake } })
+}
 
 /** An entry's own part: who it is, what it says of them, and what it earns. */
 export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'entry' }>): { step: Case; activities: Activity[] } {
@@ -58,6 +77,7 @@ export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): 
   if (!stages.includes('effects')) return
   // Without an owner only colleagues whom the point names are told.
   if (now.lead.ownerId) now.announcement = announcementFor(now)
+  tellStandIn(rules, tools, now)
   // Nobody is written to about the past.
   const writes = now.intake.via !== 'archive'
   const confirmation = writes ? writeConfirmation(now, tools.newId, tools.sign) : null
@@ -65,6 +85,15 @@ export function settleEntry(rules: Rules, tools: Tools, book: Book, now: Case): 
   carryOut(writes ? actions : actions.filter(a => a.kind !== 'mail'), 'told', acting)
   const claim = now.mails.some(l => l.kind === 'confirm') && now.claim && now.lead.claims.find(c => c.id === now.claim!.id)
   if (claim) claim.asked = true
+}
+
+/** Whoever looks after what is somebody's while they are away hears of it, too. */
+function tellStandIn(rules: Rules, tools: Tools, now: Case): void {
+  const { announcement } = now
+  const instead = announcement && lookedAfterBy(rules.members, announcement.to, now.at)
+  if (!announcement || !instead || instead.id === announcement.to) return
+  const owner = rules.members.get(announcement.to)!.name
+  now.notified.push({ id: tools.newId(now.at), to: instead.id, subject: announcement.subject, text: `${announcement.text} ${owner} is away, and you stand in.` })
 }
 
 const actingFor = (rules: Rules, tools: Tools, book: Book, now: Case): Acting =>
@@ -79,7 +108,7 @@ function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonC
   const { person: found, address } = whoIs(book, intake)
   const lead = found ?? newLead(rules, tools, book, intake)
   const now: Case = {
-    ...newStep(cause, lead, found === null), intake, known: found !== null, claim: address === 'claimed' ? claimOf(tools, lead, intake) : null, recipient: null,
+    ...newStep(cause, lead, found === null), language: intake.language, intake, known: found !== null, claim: address === 'claimed' ? claimOf(tools, lead, intake) : null, recipient: null,
     consents: [], mails: [], announcement: null, notified: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
@@ -123,6 +152,7 @@ function record(now: Case, acting: Acting): void {
   carryOut(definition.actions, 'said', acting)
   lead.tags = [...new Set([...lead.tags, ...tagsChosen(definition.questions, intake.answers)])]
   lead.waitingSince ??= intake.at
+  wake(acting.rules, now, 'entry')
   const agreed = now.consents.map(c => c.words)
   tell(now, 'entry', { entry: intake.entryId, key: intake.point.key, ...(intake.landing && { landing: intake.landing }), ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
 }

@@ -1,5 +1,5 @@
 /** What leaves the house. `notice` tells one of us, the next four go to visitors, `test` and `alert` to members about their own doings. */
-export const DELIVERY_KINDS = ['notice', 'confirm', 'mail', 'meeting', 'reminder', 'test', 'alert'] as const
+export const DELIVERY_KINDS = ['notice', 'confirm', 'mail', 'meeting', 'reminder', 'test', 'alert', 'personal'] as const
 export type DeliveryKind = (typeof DELIVERY_KINDS)[number]
 
 /** What each kind is, for those who look after the house. */
@@ -11,6 +11,7 @@ export const KIND_WORDS: Record<DeliveryKind, string> = {
   reminder: 'reminder',
   test: 'of a test entry',
   alert: 'about their account',
+  personal: 'from one of us',
 }
 
 /** Why something will never go out, and how that is said. Only what we gave up on can be tried again. */
@@ -19,6 +20,7 @@ export const DROPPED = {
   'unsubscribed': 'They want no more mail.',
   'clicked': 'They followed the link of an earlier mail, or finished what this reminds of.',
   'too many': 'This mailbox got five mails within the hour.',
+  'together': 'It went out in one mail with others, as they wish.',
   'not theirs': 'The address turned out not to be theirs.',
 } as const
 export type Dropped = keyof typeof DROPPED
@@ -48,7 +50,7 @@ export type DeliveryState = 'sent' | 'in hand' | 'held up' | 'due' | 'later' | '
 
 /** What a row says of where it stands; times in ms since 1970. */
 export interface Standing {
-  channel: 'mail' | 'bell'
+  channel: 'mail' | 'chat' | 'bell'
   sentAt: number | null
   dropped: Dropped | null
   leasedUntil: number | null

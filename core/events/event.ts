@@ -1,4 +1,5 @@
 import type { Facets } from '#core/figures/facets'
+import type { Undo } from '#core/follow-up/undo'
 import { EVENT_NAMES, kindNamed, type Changes, type EventName } from '#core/events/registry'
 import { check } from '#core/validate'
 
@@ -20,6 +21,10 @@ export interface LeadEvent {
   card: number
   /** How figures count the lead since; null when it is gone, or that was not kept then. */
   facets: Facets | null
+  /** What somebody may take back of it. */
+  undo?: Undo
+  /** The event that it takes back, by its version. */
+  undone?: number
 }
 
 /** What a kept event changed, kind by kind in the order in which it happened. What this Cavlin does not know, or cannot read, is left out. */
@@ -33,3 +38,9 @@ export function changesIn(kept: Record<string, unknown>): { kind: EventName; pay
 /** What stays of an event's changes once the person is erased. */
 export const redacted = (kept: Record<string, unknown>): Record<string, object> =>
   Object.fromEntries(changesIn(kept).map(({ kind, payload }) => [kind, kindNamed(kind)!.redacted(payload)]))
+
+/** The same of an event of somebody else, of what it says of some leads; null when it says nothing of them. */
+export function redactedOf(kept: Record<string, unknown>, leads: ReadonlySet<string>): Record<string, unknown> | null {
+  const said = changesIn(kept).filter(({ payload }) => 'lead' in payload && leads.has(payload.lead as string))
+  return said.length ? { ...kept, ...Object.fromEntries(said.map(({ kind, payload }) => [kind, kindNamed(kind)!.redacted(payload)])) } : null
+}

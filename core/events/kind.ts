@@ -11,6 +11,8 @@ export interface Names {
   /** The list's name; null when there is none any more. */
   list: (id: string) => string | null
   property: (key: string) => string
+  /** An amount in the house's currency, given in its smallest unit. */
+  money: (amount: number) => string
 }
 
 /** What it was that happened, who did it, and what things are called. */

@@ -1,6 +1,6 @@
 import type { Changes } from '#core/events/registry'
 
-/** What somebody passes on their way, each at most once at a moment: an entry, an owner, the first status behind them, an end, one that is won. */
+/** What somebody passes on their way, each at most once at a moment: an entry, an owner, the first status behind them, an end, a win that still stands. */
 export const PASSAGES = ['entry', 'owner', 'worked', 'closed', 'won'] as const
 export type Passage = (typeof PASSAGES)[number]
 
@@ -71,11 +71,29 @@ export function countedAfter(
     if (to === 'won') passed.push('won')
   }
   const nowQualified = label?.to !== null && label?.to !== undefined && qualified.has(label.to)
-  if (!passed.length && (!nowQualified || before.qualified)) return before
-  const last = { ...before.last }
+  // Who counts as won is won: a win that was taken back, or did not last, is none.
+  const lostAgain = status !== undefined && before.last?.won !== undefined && stages.get(status.to) !== 'won'
+  if (!passed.length && !lostAgain && (!nowQualified || before.qualified)) return before
+  const { won, ...others } = before.last ?? {}
+  const last: NonNullable<Counted['last']> = { ...others, ...(won !== undefined && !lostAgain && { won }) }
   // What is told late, of an archive or after a review, is no later for that.
   for (const passage of passed) last[passage] = Math.max(at, last[passage] ?? -Infinity)
   return { ...before, ...(nowQualified && { qualified: true }), ...(Object.keys(last).length && { last }) }
+}
+
+/** What figures have to know of two leads that are one: where they came from first, and what they passed last. */
+export function mergedCounts(a: Pick<Standing, 'counted' | 'createdAt'>, b: Pick<Standing, 'counted' | 'createdAt'>): Counted {
+  const [earlier, later] = a.createdAt <= b.createdAt ? [a.counted, b.counted] : [b.counted, a.counted]
+  const first = earlier.first ?? later.first
+  const passed = PASSAGES.flatMap(passage => {
+    const moments = [a.counted.last?.[passage], b.counted.last?.[passage]].filter(at => at !== undefined)
+    return moments.length ? [[passage, Math.max(...moments)] as const] : []
+  })
+  return {
+    ...(first && { first }),
+    ...((a.counted.qualified || b.counted.qualified) && { qualified: true as const }),
+    ...(passed.length && { last: Object.fromEntries(passed) }),
+  }
 }
 
 /** Where somebody came from by what an entry says: the campaign's source, else the site that led here, else nowhere. */

@@ -19,9 +19,11 @@ export interface Identified<P> { person: P | null; by: PersonKey | null; address
  * @param find the person with a key; under the rule `email` by the key of an address that is theirs
  */
 export function identify<P extends { emailKey: string | null }>({ keys, email }: Arrival, find: (key: PersonKey) => P | undefined): Identified<P> {
+  // Who was two leads has two addresses: by either they are found.
+  const isTheirs = (person: P, { key }: Email) => person.emailKey === key || find({ rule: 'email', key }) === person
   for (const by of [...keys, ...(email ? [{ rule: 'email', key: email.key }] : [])]) {
     const person = find(by)
-    if (person) return { person, by, address: !email ? 'none' : person.emailKey === email.key ? 'theirs' : 'claimed' }
+    if (person) return { person, by, address: !email ? 'none' : isTheirs(person, email) ? 'theirs' : 'claimed' }
   }
   return { person: null, by: null, address: email ? 'makes' : 'none' }
 }

@@ -1,12 +1,18 @@
 import { whatEntrySays } from '#core/capture/steps'
 import { correct } from '#core/capture/correct'
 import { blankLead, newStep, putOn, tell, whoKey, type Book, type Rules, type Step, type Tools } from '#core/leads/book'
+import { isUndoable } from '#core/events/kinds/undone'
+import { snapshotOf } from '#core/follow-up/undo'
+import { watch } from '#core/leads/watch'
+import { calledOff, accept, answer, called, nextStep, owner, putNextStep, replied, status, undone, noted, sendBack } from '#core/leads/work'
 import type { Filled } from '#core/events/kinds/brought-in'
 import { same } from '#core/leads/fill-property'
 import { RUNS, type Cause, type LeadCause, type PersonCause } from '#core/leads/causes'
 import type { DeedKind } from '#core/scoring/deeds'
 import { clickedActivity } from '#core/scoring/activities'
 import { clearProperty, nameOf, propertyOf, setProperty, type LeadState } from '#core/leads/lead'
+import { linesApart, mergeInto, mergeLines, splitFrom } from '#core/leads/merge'
+import { hold } from '#core/scoring/label-held'
 import { label, lane, score } from '#core/leads/stages'
 import { repriced, toldTo, type Activity } from '#core/scoring/score'
 
@@ -25,13 +31,17 @@ function applyOne(rules: Rules, tools: Tools, book: Book, cause: Cause): Step {
   const stages = RUNS[cause.kind]
   if (stages.includes('fit')) score(rules, book, step, activities)
   if (stages.includes('label')) label(rules, step)
-  if (stages.includes('route') && asksForOwner(cause)) lane(rules, book, step)
+  if (stages.includes('route') && asksForOwner(cause, step)) lane(rules, book, step)
+  watch(rules, tools, step)
   if (!stages.includes('effects')) step.notices = []
   return step
 }
 
-/** Entries go to somebody; people of a table only where that is wanted. */
-const asksForOwner = (cause: Cause) => cause.kind !== 'row' || cause.owner === 'plan'
+/** Entries go to somebody; people of a table only where that is wanted, and who waits for an owner when it is time. */
+function asksForOwner(cause: Cause, { lead, at }: Step): boolean {
+  if (cause.kind === 'due') return lead.routeAt !== null && lead.routeAt <= at
+  return (cause.kind !== 'row' && cause.kind !== 'made') || cause.owner === 'plan'
+}
 
 interface Own {
   step: Step
@@ -43,10 +53,12 @@ const quiet = (step: Step): Own => ({ step, activities: [] })
 function ownPart(rules: Rules, tools: Tools, book: Book, cause: Cause): Own {
   if (cause.kind === 'entry') return whatEntrySays(rules, tools, book, cause)
   if (cause.kind === 'row') return quiet(row(rules, tools, book, cause))
+  if (cause.kind === 'made') return quiet(made(rules, tools, book, cause))
   if (cause.kind === 'typed') return typed(rules, tools, book, cause)
   const lead = book.byId.get(cause.lead)
   if (!lead) throw new Error(`The lead ${cause.lead} is not in the book.`)
   const step = newStep(cause, lead, false)
+  if (isUndoable(cause.kind)) step.before = snapshotOf(lead)
   const activities = ofLead(rules, tools, book, step, cause)
   return { step, activities }
 }
@@ -63,12 +75,10 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
     case 'activities':
       step.changed = false
       return cause.activities
-    case 'browser': {
+    case 'browser':
       step.changed = false
-      const ofTrail = new Set(rules.scorecard.interest.filter(rule => OF_TRAIL.has(rule.on)).map(rule => rule.key))
-      lead.reasons = lead.reasons.filter(line => !ofTrail.has(line.rule))
+      lead.reasons = withoutTrail(rules, lead.reasons)
       return cause.activities
-    }
     case 'correction': {
       const came = correct(lead, cause.questions, cause.before, cause.after)
       tell(step, 'corrected', { entry: cause.entry, point: cause.point, ...came })
@@ -82,36 +92,54 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
         })
       return NOTHING
     }
+    case 'edited': {
+      const was = propertyOf(lead, cause.property)
+      step.changed = !(was === null ? cause.value === null : cause.value !== null && same(was, cause.value))
+      if (!step.changed) return NOTHING
+      tell(step, 'edited', { property: cause.property, was, now: cause.value })
+      if (cause.value === null) clearProperty(lead, cause.property)
+      else setProperty(lead, cause.property, cause.value)
+      return NOTHING
+    }
     case 'note':
-      lead.waitingSince = null
-      tell(step, 'note', { text: cause.text })
+    case 'note_changed':
+      noted(rules, tools, step, cause)
       return NOTHING
     case 'status':
-      lead.waitingSince = null
-      // Setting the status that already stands is still an answer to who waits, but no news.
-      if (cause.status === lead.status) return NOTHING
-      tell(step, 'status', { from: lead.status, to: cause.status })
-      lead.status = cause.status
-      lead.statusAt = cause.at
+      status(rules, step, cause)
+      return NOTHING
+    case 'call':
+      called(rules, step, cause)
+      return NOTHING
+    case 'wrote':
+      tell(step, 'wrote', { mail: cause.mail, subject: cause.subject, text: cause.text, ...(cause.files?.length && { files: cause.files }) })
+      answer(step, 'mail')
+      return NOTHING
+    case 'replied':
+      replied(rules, tools, step, cause)
       return NOTHING
     case 'owner':
-      step.changed = cause.owner !== lead.ownerId
-      if (!step.changed) return NOTHING
-      tell(step, 'owner', { from: lead.ownerId, to: cause.owner, by: 'person' })
-      lead.ownerId = cause.owner
-      step.owned = true
+      owner(rules, tools, step, cause)
       return NOTHING
-    case 'next_step': {
-      step.changed = cause.step !== null || lead.nextStep !== null
+    case 'sent_back':
+      sendBack(rules, step, cause)
+      return NOTHING
+    case 'accept':
+      accept(rules, tools, step, cause.accepts ? 'accepted' : 'declined')
+      return NOTHING
+    case 'next_step':
+      nextStep(rules, step, cause)
+      return NOTHING
+    case 'undo':
+      undone(step, cause)
+      return NOTHING
+    case 'tags': {
+      const on = cause.on.filter(tag => !lead.tags.includes(tag))
+      const off = cause.off.filter(tag => lead.tags.includes(tag))
+      step.changed = on.length > 0 || off.length > 0
       if (!step.changed) return NOTHING
-      const due = cause.step ? new Date(cause.step.due).toISOString() : null
-      tell(step, 'next_step', {
-        text: cause.step?.text ?? null,
-        due,
-        ...(lead.nextStep && { was: lead.nextStep }),
-        ...(cause.done && { done: true }),
-      })
-      nextStep(lead, cause.step)
+      tell(step, 'tags', { on, off })
+      lead.tags = [...lead.tags.filter(tag => !off.includes(tag)), ...on]
       return NOTHING
     }
     case 'lists': {
@@ -131,17 +159,23 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       return NOTHING
     case 'meeting': {
       const starts = new Date(cause.starts).toISOString()
-      nextStep(lead, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: cause.starts })
+      putNextStep(step, { text: `Meet ${nameOf(lead)}`.slice(0, 200), due: cause.starts, kind: 'meeting', remind: [15] }, cause.at)
+      answer(step, 'meeting')
       tell(step, 'meeting', {
         at: starts,
         minutes: cause.minutes,
         with: cause.with,
         ...(cause.was !== undefined && { was: new Date(cause.was).toISOString() }),
+        ...(cause.by !== null && { by: 'us' as const }),
+        ...(cause.words && { words: cause.words }),
       })
-      step.notices.push({ id: tools.newId(cause.at), to: cause.with, mail: true, ...cause.notice })
+      if (cause.notice) step.notices.push({ id: tools.newId(cause.at), to: cause.with, mail: true, topic: 'answer', ...cause.notice })
       // One that is moved is the same meeting.
       return cause.was === undefined ? [{ kind: 'meeting', at: cause.at, attributes: () => undefined }] : NOTHING
     }
+    case 'called_off':
+      calledOff(tools, step, cause)
+      return NOTHING
     case 'confirmed':
       lead.confirmedAt = cause.at
       tell(step, 'confirmed', { email: cause.address })
@@ -156,6 +190,17 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       if (cause.theirs) takeAddress(book, lead, cause.claim, cause.claim.confirmedAt, null)
       step.changed = cause.theirs
       return NOTHING
+    case 'label_held': {
+      const { label: wished, how, until, reason, at } = cause
+      if (wished === null && lead.labelFloor === null) {
+        step.changed = false
+        return NOTHING
+      }
+      const name = (step.actor && rules.members.get(step.actor)?.name) ?? ''
+      tell(step, 'label_held', wished === null ? { label: null, was: lead.labelFloor } : { label: wished, how, ...(until !== null && { until: new Date(until).toISOString() }), reason })
+      hold(lead, wished, wished === null ? null : { how, until, reason, by: 'person', name, at })
+      return NOTHING
+    }
     case 'vouched':
       lead.guardedAt = null
       tell(step, 'judged', { email: lead.email!, theirs: true })
@@ -168,6 +213,26 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       step.changed = false
       tell(step, 'clicked', { subject: cause.subject })
       return [clickedActivity(cause.at, cause.subject)]
+    case 'merged':
+      return merged(rules, tools, book, step, cause)
+    case 'split': {
+      tell(step, 'split', { lead: cause.other.id, name: cause.other.name })
+      lead.reasons = linesApart(rules.scorecard, lead.reasons, cause.states.added, cause.at).filter(l => l.axis === 'fit' || !cause.without.includes(l.at))
+      const owner = lead.ownerId
+      splitFrom(lead, cause.states)
+      step.owned = lead.ownerId !== owner
+      if (lead.waitingSince !== null && cause.without.includes(lead.waitingSince)) lead.waitingSince = null
+      putOn(rules, book, step, { on: [], off: cause.states.lists })
+      return trailAnew(rules, lead, cause.trail)
+    }
+    case 'restored':
+      tell(step, 'split', { lead: cause.other.id, name: cause.other.name })
+      lead.reasons = repriced(rules.scorecard, lead.reasons)
+      lead.waitingSince = cause.waitingSince
+      if (cause.stepIsDone) Object.assign(lead, { nextStep: null, nextStepAt: null })
+      // It is on them already; whoever counts hears of it.
+      if (cause.lists.length) tell(step, 'lists', { on: cause.lists, off: [] })
+      return [...trailAnew(rules, lead, cause.trail), ...cause.since]
     case 'due':
       step.changed = false
       return NOTHING
@@ -178,11 +243,37 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
   }
 }
 
-/** Sets what is to be done next, or takes it away; either answers who waits. */
-function nextStep(lead: LeadState, step: { text: string; due: number } | null): void {
-  lead.nextStep = step?.text ?? null
-  lead.nextStepAt = step?.due ?? null
-  lead.waitingSince = null
+/** Another lead goes into this one; whoever answered for it hears of that. */
+function merged(rules: Rules, tools: Tools, book: Book, step: Step, { gone, take, lists, at }: Extract<LeadCause, { kind: 'merged' }>): Activity[] {
+  const { lead } = step
+  const was = lead.ownerId
+  const { lines } = mergeLines(rules.scorecard, lead, gone)
+  lead.reasons = lines
+  const taken = mergeInto(lead, gone, new Set(take), rules.labels)
+  step.owned = lead.ownerId !== was
+  tell(step, 'merged', { lead: gone.id, name: nameOf(gone), taken })
+  putOn(rules, book, step, { on: lists, off: [] })
+  for (const loser of new Set([gone.ownerId, was])) {
+    if (loser === null || loser === lead.ownerId || loser === step.actor || !rules.members.has(loser)) continue
+    const owner = lead.ownerId === null ? undefined : rules.members.get(lead.ownerId)
+    const subject = `${nameOf(gone)} was joined with ${nameOf(lead)}`
+    const text = `They are the same person. ${owner ? `${owner.name} answers for them now.` : 'Nobody answers for them yet.'}`
+    step.notices.push({ id: tools.newId(at), to: loser, mail: false, subject, text })
+  }
+  return NOTHING
+}
+
+/** Lines without those of what browsers did. */
+function withoutTrail(rules: Rules, lines: LeadState['reasons']): LeadState['reasons'] {
+  const ofTrail = new Set(rules.scorecard.interest.filter(rule => OF_TRAIL.has(rule.on)).map(rule => rule.key))
+  return lines.filter(line => !ofTrail.has(line.rule))
+}
+
+/** What the lead's browsers did is earned anew; null: nothing of it changed. */
+function trailAnew(rules: Rules, lead: LeadState, trail: Activity[] | null): Activity[] {
+  if (trail === null) return NOTHING
+  lead.reasons = withoutTrail(rules, lead.reasons)
+  return trail
 }
 
 /** Gives a lead the address of a claim. @param guarded since when nothing from before goes to it; null: somebody vouches for it */
@@ -244,6 +335,23 @@ function row(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause,
     step.owned = true
     step.changed = true
   }
+  return step
+}
+
+/** Somebody whom one of us wrote down: a lead like any other, who waits for nobody yet. */
+function made(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'made' }>): Step {
+  const lead = { ...blankLead(tools.newId(cause.at), cause.address, rules.firstStatus, cause.at), submittedAt: cause.at }
+  book.byId.set(lead.id, lead)
+  const step = newStep(cause, lead, true)
+  tell(step, 'made', { ...(cause.from && { from: cause.from }) })
+  for (const [property, value] of Object.entries(cause.values)) setProperty(lead, property, value)
+  const { owner: wished } = cause
+  if (typeof wished !== 'object' || !rules.members.has(wished.member)) return step
+  tell(step, 'owner', { from: null, to: wished.member, by: 'person' })
+  lead.ownerId = wished.member
+  step.owned = true
+  if (wished.member !== cause.by)
+    step.notices.push({ id: tools.newId(cause.at), to: wished.member, mail: true, subject: `${nameOf(lead)} is yours`, text: `${(cause.by && rules.members.get(cause.by)?.name) ?? 'Somebody'} wrote them down.${cause.from ? ` “${cause.from}”` : ''}` })
   return step
 }
 

@@ -4,11 +4,17 @@ import type { About } from '#core/leads/attributes/attribute'
 import type { Cause } from '#core/leads/causes'
 import type { LeadState } from '#core/leads/lead'
 import type { PersonKey } from '#core/identity/same-person'
+import type { Colleague } from '#core/routing/colleagues'
 import type { RoutingPlan, Lane } from '#core/routing/plan'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { ReasonLine } from '#core/scoring/lines'
 import type { Activity } from '#core/scoring/score'
 import type { Sign } from '#core/points/written'
+import type { Snapshot } from '#core/follow-up/undo'
+import type { Told } from '#core/telling/telling'
+import type { Role } from '#core/roles'
+import type { Stage } from '#core/vocabulary'
+import type { WorkingHours } from '#core/working-time'
 import type { Changes, EventName, EventPayloads } from '#core/events/registry'
 
 /** The rules that leads are changed by, as they are live; conditions with their segments written out. */
@@ -18,11 +24,21 @@ export interface Rules {
   card: number
   /** Label keys, lowest first. */
   labels: string[]
+  /** Labels that were joined with others, and those they mean now. */
+  joinedLabels?: ReadonlyMap<string, string>
   /** The lists that there are, by their ids. */
   lists: ReadonlySet<string>
   plan: RoutingPlan
-  members: Map<string, { id: string; name: string; email: string }>
+  members: ReadonlyMap<string, Colleague & { name: string; email: string; role: Role }>
   firstStatus: string
+  /** The status of who is worked on again. */
+  wakeStatus: string
+  /** The stage of each status, by its key. */
+  stages: ReadonlyMap<string, Stage>
+  /** What each label promises, in working minutes. */
+  targets: ReadonlyMap<string, number>
+  /** When the firm works: of who has no owner. */
+  hours: WorkingHours
   /** A condition with its segments written out. */
   whole: (condition: Condition) => Condition
 }
@@ -83,8 +99,16 @@ export interface Step {
   judgeAt: number
   /** Whom the cause wants to answer for a lead that nobody answers for, and what says so. */
   wished: { owner: string; point: string } | null
-  /** The lane that it goes to, whose member is still to be chosen. */
-  lane: Lane | null
+  /** The lanes that may give it an owner, of whom one is still to be chosen; null: it needs none, or has one. */
+  lanes: Lane[] | null
+  /** Who has it until somebody else is found for it; null: nobody has to go. */
+  leaving: string | null
+  /** How it stood before an act that can be taken back. */
+  before: Snapshot | null
+  /** The version of the event that was taken back. */
+  undone: number | null
+  /** In which language they wrote, where that is known. */
+  language: string | null
   /** What happened, by kind. */
   changes: Changes
   notices: Notice[]
@@ -97,6 +121,8 @@ export interface Notice {
   subject: string
   text: string
   mail: boolean
+  /** What it is about, as members choose by; by itself that they are given somebody. */
+  topic?: Told
   entry?: string
   meeting?: string
 }
@@ -114,7 +140,11 @@ export const newStep = (cause: Cause, lead: LeadState, fresh: boolean): Step => 
   lists: { on: [], off: [] },
   score: { fit: 0, interest: 0, sum: 0 }, judgeAt: Infinity,
   wished: null,
-  lane: null,
+  lanes: null,
+  leaving: null,
+  before: null,
+  undone: null,
+  language: null,
   changes: {},
   notices: [],
 })
@@ -157,13 +187,17 @@ export const blankLead = (id: string, email: { address: string; key: string } | 
   tags: [],
   label: null,
   labelFloor: null,
+  labelHeld: null,
   reasons: [],
   ownerId: null,
+  lane: null,
+  routeAt: null,
   status,
   statusAt: at,
   waitingSince: null,
   nextStep: null,
   nextStepAt: null,
+  followUp: {},
   confirmedAt: null,
   unsubscribedAt: null,
   createdAt: at,

@@ -1,5 +1,6 @@
 import type { LeadEvent } from '#core/events/event'
 import { countedAfter, facetsOf, type Counting } from '#core/figures/facets'
+import { changedSince } from '#core/follow-up/undo'
 import type { Step } from '#core/leads/book'
 
 /**
@@ -12,5 +13,6 @@ export function eventOf(step: Step, card: number, counting: Counting): LeadEvent
   if (!step.fresh && !step.changed && !step.scored && !Object.keys(changes).length) return null
   lead.version++
   lead.counted = countedAfter(lead.counted, changes, at, counting)
-  return { lead: lead.id, version: lead.version, at, cause, actor, changes, fit: score.fit, interest: score.sum, card, facets: facetsOf(lead) }
+  const undo = step.before && changedSince(step.before, lead)
+  return { ...(undo && { undo }), ...(step.undone !== null && { undone: step.undone }), lead: lead.id, version: lead.version, at, cause, actor, changes, fit: score.fit, interest: score.sum, card, facets: facetsOf(lead) }
 }

@@ -1,5 +1,7 @@
+import type { FollowUp } from '#core/follow-up/state'
 import type { Counted } from '#core/figures/facets'
 import type { PropertyValue } from '#core/properties/kinds'
+import type { LabelHeld } from '#core/scoring/label-held'
 import type { ReasonLine } from '#core/scoring/lines'
 
 /** A lead as the path of an entry sees it. Times in milliseconds since 1970. */
@@ -15,16 +17,23 @@ export interface LeadState {
   tags: string[]
   label: string | null
   labelFloor: string | null
+  /** How the floor is held, until when and why; null: for good, by a point of earlier days, or not at all. */
+  labelHeld: LabelHeld | null
   reasons: ReasonLine[]
   /** The half-life that its interest was kept by last; of who is new none. */
   halfLifeDays?: number | null
   ownerId: string | null
+  /** The key of the lane that gave it its owner, or that it waits for. */
+  lane: string | null
+  /** When an owner is looked for again; null: it has one, or waits for none. */
+  routeAt: number | null
   status: string
   /** Since when it has this status. */
   statusAt: number
   waitingSince: number | null
   nextStep: string | null
   nextStepAt: number | null
+  followUp: FollowUp
   /** When they showed that the address is theirs. */
   confirmedAt: number | null
   /** Since when they want no more mail. */

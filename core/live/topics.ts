@@ -11,6 +11,7 @@ export const TOPICS = [
   'segments',
   'properties',
   'scorecard',
+  'plan',
   'dryRun',
   'styles',
   'colleagues',

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon'
-import type { WorkingHours } from '#core/working-time'
+import { workBetween, type WorkingHours } from '#core/working-time'
 
 /** A stretch of time, half-open, in milliseconds since 1970. */
 export interface Span { from: number; until: number }
@@ -18,13 +18,10 @@ const STEP_MINUTES = 30
  * @returns milliseconds since 1970, rising
  */
 export function freeTimes(hours: WorkingHours, minutes: number, taken: Span[], now: number, days: number): number[] {
-  const first = DateTime.fromMillis(now, { zone: hours.zone }).startOf('day')
+  const last = DateTime.fromMillis(now, { zone: hours.zone }).startOf('day').plus({ days }).toMillis()
   const free: number[] = []
-  for (let d = 0; d < days; d++) {
-    const day = first.plus({ days: d })
-    if (!hours.days.includes(day.weekday)) continue
-    const end = (hours.until === 24 ? day.plus({ days: 1 }) : day.set({ hour: hours.until })).toMillis()
-    for (let at = day.set({ hour: hours.from }).toMillis(); at + minutes * 60_000 <= end; at += STEP_MINUTES * 60_000) {
+  for (const { from, until } of workBetween(now, last, hours)) {
+    for (let at = from; at + minutes * 60_000 <= until; at += STEP_MINUTES * 60_000) {
       const span = { from: at, until: at + minutes * 60_000 }
       if (at >= now + NOTICE_MS && !taken.some(t => t.from < span.until && span.from < t.until)) free.push(at)
     }

@@ -2,6 +2,7 @@ import { applying, hasInvitation, isUninvited, type DisplayRules } from '#core/a
 import { attributesIn, type Condition } from '#core/conditions/condition'
 import type { SentFile } from '#core/files/kinds'
 import { BY_EMAIL, isByEmail } from '#core/identity/same-person'
+import { asksForGone } from '#core/actions/only-if'
 import { addedAction, mailsOf } from '#core/actions/edit'
 import { flawsOf } from '#core/actions/registry'
 import { fills } from '#core/properties/kinds'
@@ -82,6 +83,8 @@ function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
     const left = { name: 'Tell only who is there', apply: (d: PointDefinition) => ({ ...d, guards: { ...d.guards, approvers: d.guards.approvers.filter(isHere) } }) }
     say('where', 'guards.approvers', 'Somebody who is to be told of held entries is not among us any more.', left)
   }
+  if (definition.guards.hold && asksForGone(definition.guards.when ?? null, definition))
+    say('where', 'guards.when', 'Which entries are held depends on a question that is not asked any more.', { name: 'Hold each entry', apply: d => ({ ...d, guards: { ...d.guards, when: null } }) })
   definition.guards.origins.forEach((origin, i) => { if (!isOrigin(origin)) say('where', `guards.origins.${i}`, `“${origin}” is not a site. It should look like https://firm.example.`, { name: 'Take it out', apply: d => ({ ...d, guards: { ...d.guards, origins: d.guards.origins.filter(o => o !== origin) } }) }) })
   appearStops(definition).forEach(c => say(c.field === 'display.open' ? 'invitation' : 'where', c.field, c.message, c.mend))
   mailStops(definition).forEach(c => say('mails', c.field, c.message, c.mend))

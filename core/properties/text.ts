@@ -23,7 +23,7 @@ export function propertyText(property: Pick<Property, 'kind' | 'choices'> | unde
 }
 
 /** An amount in the smallest unit, with its currency; cents only where there are some. */
-function money(amount: number, currency: string, language: string): string {
+export function money(amount: number, currency: string, language = 'en'): string {
   const format = new Intl.NumberFormat(language, { style: 'currency', currency, trailingZeroDisplay: 'stripIfInteger' } as Intl.NumberFormatOptions)
   return format.format(amount / 10 ** (format.resolvedOptions().maximumFractionDigits ?? 2))
 }

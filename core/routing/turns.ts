@@ -1,21 +1,38 @@
-import type { Condition } from '#core/conditions/condition'
-import type { Lane, RoutingPlan } from '#core/routing/plan'
-
-/** How many leads each member of a lane's pool has been given in turn. */
-export type Turns = Map<string, number>
+import type { Seat } from '#core/routing/plan'
 
 /**
- * The first lane whose condition holds and in whose pool somebody is there; whose turn it is in it, is `whoseTurn`'s to say.
- * @param present whether a member takes leads now
- * @returns null when nobody at all is there
+ * What each member of a lane is owed: after n leads of which they should have got the share s and got x, it is n·s − x. It is kept
+ * as it is while somebody is away, so that who comes back neither drowns nor is skipped, and who is new begins level, at 0.
  */
-export const laneFor = (plan: RoutingPlan, holds: (condition: Condition) => boolean, present: (member: string) => boolean): Lane | null =>
-  plan.lanes.find(lane => (!lane.when || holds(lane.when)) && lane.pool.some(present)) ?? null
+export type Credits = Map<string, number>
 
-/** Whose go it is: the one given fewest, the earliest in the pool among equals. */
-export function whoseTurn(pool: string[], turns: Turns): string | null {
+/** Sums of shares come out a little beside whole numbers. */
+const EPSILON = 1e-9
+
+/**
+ * Whose go it is, by shares: of those who are owed something with this lead, the one who would first be owed a whole one. So after
+ * any number of leads nobody is a whole one from their share, as long as the same people are there. (Scheduling by the earliest
+ * deadline within windows: Baruah, Cohen, Plaxton, Varvel 1996, "Proportionate progress", Algorithmica 15.)
+ * @param seats those who are there, in the order of the pool; the earlier one among equals
+ */
+export function whoseTurn(seats: readonly Seat[], credits: Credits): string | null {
+  const all = seats.reduce((sum, s) => sum + s.share, 0)
   let next: string | null = null
-  for (const member of pool)
-    if (next === null || (turns.get(member) ?? 0) < (turns.get(next) ?? 0)) next = member
+  let [isDue, soonest] = [false, Infinity]
+  for (const { member, share } of seats) {
+    const part = share / all
+    const owed = (credits.get(member) ?? 0) + part
+    const due = owed > EPSILON
+    // How many more leads until a whole one is owed.
+    const until = (1 - owed) / part
+    if ((due && !isDue) || (due === isDue && until < soonest - EPSILON)) [next, isDue, soonest] = [member, due, until]
+  }
   return next
+}
+
+/** Counts a lead that was given to one of those who are there: all are owed their part of it, the one has got it. */
+export function take(seats: readonly Seat[], credits: Credits, member: string): void {
+  const all = seats.reduce((sum, s) => sum + s.share, 0)
+  for (const seat of seats) credits.set(seat.member, (credits.get(seat.member) ?? 0) + seat.share / all)
+  credits.set(member, (credits.get(member) ?? 0) - 1)
 }

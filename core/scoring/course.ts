@@ -1,8 +1,9 @@
 import { apportion } from '#core/scoring/apportion'
 import { crossing } from '#core/scoring/interest-key'
+import { endHold, type LabelHeld } from '#core/scoring/label-held'
 import { interestBounds, labelFor } from '#core/scoring/labels'
 import { decayed } from '#core/scoring/lines'
-import type { LabelRule } from '#core/scoring/scorecard'
+import type { Scorecard } from '#core/scoring/scorecard'
 
 /** What a lead's score was behind something that happened. `at` in milliseconds since 1970; interest not rounded. */
 export interface ScoreMoment {
@@ -67,17 +68,24 @@ export function interestThen(moments: ScoreMoment[], at: number): number {
  * @returns null: it stays
  */
 export function nextLabel(
-  rules: LabelRule[],
+  card: Pick<Scorecard, 'labels' | 'margin' | 'halfLifeDays'>,
   order: string[],
-  { fit, sum, floor }: { fit: number; sum: number; floor: string | null },
+  { fit, sum, ...lead }: { fit: number; sum: number; label: string | null; labelFloor: string | null; labelHeld: LabelHeld | null },
   at: number,
-  halfLifeDays: number,
 ): { at: number; label: string | null } | null {
-  const labelAt = (moment: number) => labelFor(rules, order, fit, Math.round(decayed(sum, at, moment, halfLifeDays)), floor).label
+  const { halfLifeDays } = card
+  const held = { labelFloor: lead.labelFloor, labelHeld: lead.labelHeld }
+  const labelAt = (moment: number) => labelFor(card, order, { fit, interest: Math.round(decayed(sum, at, moment, halfLifeDays)) }, { ...held, label: lead.label }).label
   const now = labelAt(at)
-  const bounds = interestBounds(rules, fit)
+  const bounds = interestBounds(card, fit)
   for (let moment = at; ;) {
     const next = crossing(decayed(sum, at, moment, halfLifeDays), moment, halfLifeDays, bounds)
+    const ends = held.labelHeld?.until ?? Infinity
+    if (ends > at && ends <= next && ends < Infinity) {
+      endHold(held, ends)
+      if (labelAt(ends) !== now) return { at: ends, label: labelAt(ends) }
+      continue
+    }
     if (next === Infinity) return null
     if (labelAt(next) !== now) return { at: next, label: labelAt(next) }
     moment = next

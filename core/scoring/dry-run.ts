@@ -2,7 +2,8 @@ import type { Condition } from '#core/conditions/condition'
 import type { Judged } from '#core/conditions/judge'
 import type { Anew } from '#core/leads/causes'
 import type { LeadState } from '#core/leads/lead'
-import { labelFor } from '#core/scoring/labels'
+import type { LabelHeld } from '#core/scoring/label-held'
+import { labelFor, type LabelBasis } from '#core/scoring/labels'
 import { decayed, EARLIER, totalsAt, type ReasonLine } from '#core/scoring/lines'
 import { repriced, toldTo, withActivities } from '#core/scoring/score'
 import type { Scorecard } from '#core/scoring/scorecard'
@@ -27,7 +28,7 @@ export interface Weighed {
  */
 export function weighed(
   { card, labels }: Weigher,
-  lead: Pick<LeadState, 'reasons' | 'labelFloor'>,
+  lead: Pick<LeadState, 'reasons' | 'label' | 'labelFloor' | 'labelHeld'>,
   judge: (condition: Condition) => Judged,
   anew: Anew | undefined,
   now: number,
@@ -35,14 +36,14 @@ export function weighed(
   const activities = anew ? toldTo(anew.activities, anew.rules) : []
   const { lines } = withActivities(card, repriced(card, lead.reasons, anew?.rules), judge, activities, now)
   const { fit, interest } = totalsAt(lines, now, card.halfLifeDays)
-  return { label: labelFor(card.labels, labels, fit, interest, lead.labelFloor).label, fit, interest, lines }
+  return { label: labelFor(card, labels, { fit, interest }, lead).label, fit, interest, lines }
 }
 
 /** The label that lines made at a moment of the past: interest as it was then, fit as it is known. */
-export function labelThen({ card, labels }: Weigher, lines: ReasonLine[], floor: string | null, at: number): string | null {
+export function labelThen({ card, labels }: Weigher, lines: ReasonLine[], held: Omit<LabelBasis, 'label'>, at: number): string | null {
   const before = lines.filter(l => l.axis === 'fit' || l.at <= at)
   const { fit, interest } = totalsAt(before, at, card.halfLifeDays)
-  return labelFor(card.labels, labels, fit, interest, floor).label
+  return labelFor(card, labels, { fit, interest }, { ...held, label: null }).label
 }
 
 /** Somebody whom a card would move, and by which rules most. */
@@ -87,6 +88,7 @@ export interface Standing {
   id: string
   label: string | null
   labelFloor: string | null
+  labelHeld: LabelHeld | null
   reasons: ReasonLine[]
   ownerId: string | null
   waitingSince: number | null
@@ -196,8 +198,8 @@ export function newTally(live: Weigher, draft: Weigher, qualified: ReadonlySet<s
         ends.set(label, end)
         return end[side]
       }
-      endOf(labelThen(live, lead.reasons, lead.labelFloor, lead.statusAt)).was++
-      endOf(labelThen(draft, would.lines, lead.labelFloor, lead.statusAt)).would++
+      endOf(labelThen(live, lead.reasons, lead, lead.statusAt)).was++
+      endOf(labelThen(draft, would.lines, lead, lead.statusAt)).would++
     }
   }
 

@@ -16,7 +16,7 @@ export interface Activity {
 
 const DAY = 86_400_000
 /** A line with less than this left is put together with others. */
-const SMALL = 0.05
+export const SMALL = 0.05
 const MOST_LINES = 300
 
 /** Lines of a score, and until when they are sure if nobody does anything (milliseconds since 1970; interest fades all the same). */
@@ -106,6 +106,24 @@ export function withActivities(card: Scorecard, before: ReasonLine[], judge: (co
 /** Whether a rule has counted often enough in the days up to a line. */
 const isEnough = (kept: ReasonLine[], { rule, at }: ReasonLine, { times, days }: { times: number; days: number }): boolean =>
   kept.filter(l => l.rule === rule && l.at <= at && l.at > at - days * DAY).length >= times
+
+/**
+ * The interest of two leads as one's, within what rules allow a day and in so many days; fit is judged anew anyway.
+ * @returns all lines, and those of the second that count
+ */
+export function mergedLines(card: Scorecard, first: ReasonLine[], second: ReasonLine[]): { lines: ReasonLine[]; added: ReasonLine[] } {
+  const lines = [...first]
+  const added: ReasonLine[] = []
+  const seen = new Set(first.filter(l => l.note).map(sameDay))
+  for (const line of second.filter(l => l.axis === 'interest')) {
+    const rule = card.interest.find(r => r.key === line.rule)
+    if (rule && ONCE_A_DAY.has(rule.on) && line.note && seen.has(sameDay(line))) continue
+    if (rule?.most && isEnough(lines, line, rule.most)) continue
+    lines.push(line)
+    added.push(line)
+  }
+  return { lines, added }
+}
 
 /** Lines of interest with the small and the oldest of too many put together in one, so that nothing of them is lost. */
 function folded(lines: ReasonLine[], now: number, halfLifeDays: number): ReasonLine[] {

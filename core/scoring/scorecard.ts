@@ -7,6 +7,7 @@ import {
   IsInt,
   IsISO8601,
   IsNumber,
+  IsOptional,
   IsString,
   Length,
   Matches,
@@ -81,6 +82,8 @@ export class Scorecard {
   @Equals(1, { message: 'This Cavlin reads scorecards of version 1' }) version!: 1
   /** Days after which a point of interest is worth half. */
   @IsNumber() @Min(0.25) @Max(3650) halfLifeDays!: number
+  /** A label that holds falls only so many points under its line; without: at the line. */
+  @IsOptional() @IsInt() @Min(0) @Max(50) margin?: number
   @ArrayMaxSize(MOST_RULES)
   @ArrayUnique((r: FitRule) => r?.key, { message: 'Two rules have the same key' })
   @ListOf(() => FitRule)

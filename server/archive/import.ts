@@ -22,7 +22,7 @@ import { readScorecard } from '#core/scoring/scorecard'
 import type { Sql, Tx } from '#db/client'
 import { saveVocabulary } from '#db/house'
 import { addList } from '#db/lists'
-import { addMember } from '#db/members'
+import { addAbsence, addMember, setAvailability } from '#db/members'
 import { addAsset, assetsKnown } from '#db/files'
 import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/points'
 import { addCount } from '#db/places'
@@ -34,9 +34,15 @@ import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
 import { answeredVariants, sawVariants } from '#db/variants'
+import { houseOf } from '#server/archive/house'
 import { accept } from '#server/ingest/entries'
 import { surroundings } from '#server/capture/stops'
 import { receive } from '#server/capture/receive'
+import { flawInPersonal } from '#core/mails/personal'
+import { ViewBody } from '#core/follow-up/views'
+import { check } from '#core/validate'
+import { dropReadyTextNamed, keepReadyText } from '#db/ready-texts'
+import { addView } from '#db/views'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
 import { newId } from '#server/ids'
 import { judgeDuePast, takeOverSome } from '#server/jobs/due'
@@ -126,24 +132,30 @@ function createImporter(tx: Tx) {
     const at = line.at ? Date.parse(line.at) : Date.now()
     if (Number.isNaN(at)) fail(n, [{ field: 'at', message: 'This is not an ISO 8601 time.' }])
     // Only these change what the others stand on.
-    if (['house', 'member', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
+    if (['house', 'member', 'away', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
     else ruleset ??= await readRuleset(tx)
     // What somebody did is judged on what had fallen until then; that somebody reads a page is looked at from time to time.
     if (line.at && (line.kind === 'entry' || line.kind === 'act' || at - judgedAt > JUDGE_EVERY_MS)) await judgeUntil(at)
 
-    if (line.kind === 'house') await saveVocabulary(tx, line)
+    if (line.kind === 'house') await saveVocabulary(tx, { ...line, house: houseOf(line.house) })
     else if (line.kind === 'member') {
       const email = parseEmail(line.email)
       if (!email || !ROLES.includes(line.role)) fail(n, [{ field: 'member', message: 'A member has an e-mail address and one of the roles.' }])
       const id = newId()
       memberIds.set(line.email, id)
       await addMember(tx, { id, email: email!.address, emailKey: email!.key, name: line.name, role: line.role, passwordHash: await hashPassword(line.password) })
+      const { week = null, zone = null, mostOpen = null, languages = [] } = line
+      await setAvailability(tx, id, { week, zone, mostOpen, languages })
+    } else if (line.kind === 'away') {
+      const standIn = line.standIn === undefined ? null : memberId(line.standIn, n)
+      await addAbsence(tx, { id: newId(), memberId: memberId(line.member, n), fromAt: new Date(line.from), untilAt: new Date(line.until), standIn })
     } else if (line.kind === 'scorecard') {
       const { scorecard, flaws } = readScorecard(line.definition)
       await addScorecard(tx, scorecard ?? fail(n, flaws), new Date(at))
       await takeOver(at)
     } else if (line.kind === 'routing') {
-      const lanes = line.definition.lanes.map(l => ({ ...l, pool: l.pool.map(email => memberId(email, n)) }))
+      const seat = (s: string | { member: string }) => (typeof s === 'string' ? memberId(s, n) : { ...s, member: memberId(s.member, n) })
+      const lanes = line.definition.lanes.map(l => ({ ...l, pool: l.pool.map(seat) }))
       const { plan, flaws } = readPlan({ ...line.definition, lanes })
       await addPlan(tx, plan ?? fail(n, flaws), new Date(at))
     } else if (line.kind === 'point') {
@@ -162,6 +174,16 @@ function createImporter(tx: Tx) {
       await addStyle(tx, { id: line.id, name: line.name, theme: value })
     } else if (line.kind === 'segment') {
       if (!await saveSegment(tx, { id: line.id, name: line.name, condition: conditionOf(line.condition, n) }, new Date(at))) fail(n, [{ field: 'name', message: 'Another segment has this name.' }])
+    } else if (line.kind === 'ready_text') {
+      if (flawInPersonal(line.subject) ?? flawInPersonal(line.body)) return fail(n, [{ field: 'body', message: 'A placeholder stands for nothing.' }])
+      const { id, name, subject, body } = line
+      await dropReadyTextNamed(tx, name)
+      await keepReadyText(tx, { id, name, subject, body }, null, memberId(line.by, n))
+    } else if (line.kind === 'kept_view') {
+      const { value, flaws } = check(ViewBody, { name: line.name, query: line.query, columns: line.columns })
+      if (!value) return fail(n, flaws)
+      const added = await addView(tx, { id: line.id, member: line.member ? memberId(line.member, n) : null, name: value.name, query: value.query, columns: value.columns, by: memberId(line.by, n) })
+      if (!added) return fail(n, [{ field: 'name', message: 'Another view has this name.' }])
     } else if (line.kind === 'list') {
       if (!await addList(tx, line.id, line.name)) fail(n, [{ field: 'name', message: 'Another list has this name.' }])
     } else if (line.kind === 'file') {
@@ -207,7 +229,7 @@ function createImporter(tx: Tx) {
       const lead = leads.get(parseEmail(line.lead)?.key ?? '')
       if (!lead) return fail(n, [{ field: 'lead', message: 'No lead with this address comes before this line.' }])
       const actor = line.by === 'owner' ? await owner(lead) : memberId(line.by, n)
-      await carryOut(tx, ruleset!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at))
+      await carryOut(tx, ruleset!, lead, actor, actOf(line.act, email => memberId(email, n)), new Date(at), false)
     } else if (line.kind === 'seen') {
       await tx`update delivery set read_at = at where member_id is not null and read_at is null and at < ${new Date(line.until)}`
     } else fail(n, [{ field: 'kind', message: 'This kind of line is unknown.' }])
@@ -216,8 +238,14 @@ function createImporter(tx: Tx) {
 }
 
 function actOf(act: ArchiveAct, memberId: (email: string) => string): LeadAct {
-  if (act.do === 'owner') return { do: 'owner', owner: memberId(act.owner) }
-  if (act.do === 'next_step') return { do: 'next_step', step: act.text === null ? null : { text: act.text, due: new Date(act.due!) } }
+  if (act.do === 'owner') return { do: 'owner', owner: memberId(act.owner), ...(act.words ? { words: act.words } : { quiet: true }) }
+  if (act.do === 'sent_back') return { do: 'sent_back', why: act.why, words: act.words ?? '' }
+  if (act.do === 'next_step')
+    return { do: 'next_step', step: act.text === null ? null : { text: act.text, due: new Date(act.due!), ...(act.step && { kind: act.step }) }, ...(act.done && { done: true }), ...(act.outcome && { outcome: act.outcome }) }
+  if (act.do === 'status') {
+    const { status, reason, value, on, until } = act
+    return { do: 'status', status, lenient: true, outcome: { ...(reason && { reason }), ...(value !== undefined && { value }), ...(on && { on }) }, ...(until && { until: new Date(until) }) }
+  }
   return act
 }
 

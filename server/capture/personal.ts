@@ -2,6 +2,7 @@ import { propertyOf } from '#core/leads/lead'
 import type { Answers } from '#core/points/definition'
 import { fileOf } from '#core/files/kinds'
 import { leadState } from '#db/book'
+import { standingFor } from '#db/merges'
 import type { Point } from '#db/points'
 import { applicationContext } from '#server/application-context'
 import type { Personal } from '#server/hosted/pages'
@@ -16,7 +17,7 @@ export async function personalOf(point: Point, token: unknown): Promise<Personal
   const id = typeof token === 'string' && token.length < 200 ? idOfToken('again', token) : null
   if (!id) return null
   const { sql, cache } = applicationContext()
-  const [lead, { properties, reading }] = await Promise.all([leadState(sql, id), cache.ruleset()])
+  const [lead, { properties, reading }] = await Promise.all([standingFor(sql, id).then(lead => leadState(sql, lead)), cache.ruleset()])
   if (!lead) return null
   const presets: Answers = {}
   // Whoever claimed this address sees nothing of what was known before.

@@ -17,8 +17,10 @@ const FIGURES: RollUp<Delta> = {
   add: addFigures,
 }
 
+/** Behind these a lead is not counted any more. */
+const LASTS = new Set(['erased', 'merged_into'])
 /** An event that does not say how the lead is counted since leaves it as it was, but for the last one. */
-const after = (event: StreamEvent, before: Facets | null): Facets | null => event.facets ?? (event.cause === 'erased' ? null : before)
+const after = (event: StreamEvent, before: Facets | null): Facets | null => event.facets ?? (LASTS.has(event.cause) ? null : before)
 
 /** Counts what happened since. @returns how many events it took */
 export const countFigures = (sql: Sql, zone: string, most?: number): Promise<number> => countUp(sql, FIGURES, zone, most)

@@ -2,6 +2,7 @@ import { createTransport, type Transporter } from 'nodemailer'
 import type { SendMailOptions } from 'nodemailer'
 import type { Failure } from '#core/deliveries/delivery'
 import type { InHand } from '#db/deliveries'
+import type { FileContent } from '#db/files'
 import type { MeetingMail } from '#db/meetings'
 import { noticeBodies, ownBodies } from '#server/deliveries/member-mail'
 import { visitorBodies } from '#server/deliveries/visitor-mail'
@@ -38,7 +39,7 @@ const addressIn = (from: string): string => /<([^>]+)>/.exec(from)?.[1] ?? from
  * A delivery as a mail. The same message id each time, so that a mail server can tell a repetition after a crash between
  * sending and noting it.
  */
-export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined): SendMailOptions {
+export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined, files: readonly FileContent[] = []): SendMailOptions {
   return {
     from: d.fromName ? { name: d.fromName, address: addressIn(post.from) } : post.from,
     ...(d.replyTo && { replyTo: d.replyTo }),
@@ -46,7 +47,8 @@ export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined):
     messageId: `<${d.id}@cavlin.example>`,
     subject: d.kind === 'test' ? `Test: ${d.subject}` : d.subject,
     ...bodiesOf(d, post),
-    ...(meeting && { icalEvent: { method: 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
+    ...(files.length && { attachments: files.map(f => ({ filename: f.name, content: f.content, contentType: f.type })) }),
+    ...(meeting && { icalEvent: { method: meeting.calledOff ? 'CANCEL' : 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
   }
 }
 
@@ -56,6 +58,8 @@ function bodiesOf(d: InHand, post: Post): Partial<SendMailOptions> {
       return { ...noticeBodies(d, post.appUrl), replyTo: d.leadEmail ?? undefined }
     case 'test':
       return d.look ? visitorBodies(d, '', post.appUrl) : ownBodies(d)
+    case 'personal':
+      return { text: d.body }
     case 'alert':
       return ownBodies(d)
     default: {

@@ -1,8 +1,10 @@
 import type { Failure } from '#core/deliveries/delivery'
 import type { InHand } from '#db/deliveries'
 import { countAlone, delivered, drop, extendLeases, hold, hurry, leaseSome, letGo, mailsLately, notDelivered } from '#db/deliveries'
+import { filesOfDelivery } from '#db/files'
 import { isAway, type Sql, type Tx } from '#db/client'
 import { meetingToMail } from '#db/meetings'
+import { ChatFailed, chatText, postToChat } from '#server/deliveries/chat'
 import { failureOf, handOver, mailOf, type Post } from '#server/deliveries/mail'
 import { newId } from '#server/ids'
 import { withoutTokens } from '#server/signed-addresses'
@@ -47,8 +49,9 @@ export interface Outcome {
  * All that leaves the house goes through here. While something is handed over, no transaction is open and nothing is locked:
  * what is in hand is leased.
  * @param tell called of what was tried
+ * @param channel each goes for itself: a chat that does not answer holds up no mail
  */
-export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = () => {}) {
+export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = () => {}, channel: 'mail' | 'chat' = 'mail') {
   const inHand = new Set<string>()
   /** Leases of which we do not know whether we got them: the line to the database broke. */
   let unsure: string[] = []
@@ -85,7 +88,7 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
       const lease = newId()
       const { taken, going } = await sql
         .begin(async tx => {
-          const some = await leaseSome(tx, slot, most, LEASE_S, lease)
+          const some = await leaseSome(tx, slot, most, LEASE_S, lease, channel)
           return { taken: some.length, going: await thoseThatMay(tx, some) }
         })
         .catch(error => {
@@ -111,7 +114,7 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
       await noted(() => notDelivered(sql, d, { failure: failure!, answer, tookMs }))
     if (failed.some(t => t.failed === 'unreachable')) reachable = false
     else if (went.length) {
-      if (!reachable) await hurry(sql, 'mail')
+      if (!reachable) await hurry(sql, channel)
       reachable = true
     }
     tell({ leads: went.flatMap(({ d }) => d.leadId ?? []), problem: failed[0]?.answer ?? null })
@@ -120,10 +123,12 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
   async function tryOne(d: InHand): Promise<{ d: InHand; failed: Failure | null; answer: string; tookMs: number }> {
     const began = Date.now()
     try {
+      if (channel === 'chat') return { d, failed: null, answer: await postToChat(d.chat, chatText(d, post.appUrl), d.id), tookMs: Date.now() - began }
       const meeting = d.meetingOf ? await meetingToMail(sql, d.meetingOf) : undefined
-      return { d, failed: null, answer: await handOver(post, mailOf(d, post, meeting)), tookMs: Date.now() - began }
+      const files = d.kind === 'personal' ? await filesOfDelivery(sql, d.id) : []
+      return { d, failed: null, answer: await handOver(post, mailOf(d, post, meeting, files)), tookMs: Date.now() - began }
     } catch (error) {
-      const { failure, answer } = failureOf(error)
+      const { failure, answer } = error instanceof ChatFailed ? { failure: error.failure, answer: error.message } : failureOf(error)
       return { d, failed: failure, answer, tookMs: Date.now() - began }
     }
   }

@@ -1,5 +1,6 @@
 import { getQuery, type H3Event } from 'h3'
 import type { Condition } from '#core/conditions/condition'
+import { cameSince, COUNTED_NAMES, countedFilter, passedSince, type CountedQuery } from '#core/figures/counted-filter'
 import { parseEmail } from '#core/identity/email'
 import type { Flaw } from '#core/flaws'
 import { expanded } from '#core/segments/segment'
@@ -51,12 +52,19 @@ export function readFilter(event: H3Event, own: string[], segments: Map<string, 
 
 /** The team's own list can be filtered by more: the point of an entry (its id), and any condition, as JSON. */
 export function readTeamFilter(event: H3Event, own: string[], ruleset: Ruleset) {
-  const read = readFilter(event, ['point', 'condition', ...own], ruleset.segments)
-  const { point, condition } = read.query
+  const read = readFilter(event, ['point', 'condition', 'said', ...COUNTED_NAMES, ...own], ruleset.segments)
+  const { point, condition, said } = read.query
   if (point !== undefined && !UUID.test(point)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'point', message: 'A form is named by its id.' }])
+  const counted = countedFilter(read.query as CountedQuery)
+  if (counted && 'flaw' in counted) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'passed', message: counted.flaw }])
+  const { passed, came, ...rest } = counted ?? {}
+  const now = Date.now()
+  const whom = counted && {
+    ...rest, ...(passed && { passed: { what: passed.what, since: passedSince(passed.days, now) } }), ...(came !== undefined && { came: cameSince(came, now, ruleset.house.zone) }),
+  }
   const asked = condition === undefined ? null : expanded(readTests(parseJson(condition) as object, ruleset), ruleset.segments)
   const both = asked && read.filter.condition ? { all: [read.filter.condition, asked] } : asked ?? read.filter.condition
-  return { ...read, filter: { ...read.filter, ...(point && { point }), ...(both && { condition: both }) } as Filter }
+  return { ...read, filter: { ...read.filter, ...(point && { point }), ...(said && { said: said.slice(0, 200) }), ...(whom && { counted: whom }), ...(both && { condition: both }) } as Filter }
 }
 
 /** A whole number out of a query. @throws 422 when it is none or out of bounds */

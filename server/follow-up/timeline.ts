@@ -4,6 +4,7 @@ import { kindNamed } from '#core/events/registry'
 import type { EntrySent } from '#core/events/kinds/entry'
 import { answerText } from '#core/points/definition'
 import type { Property } from '#core/properties/kinds'
+import { money } from '#core/properties/text'
 import { BESIDE, type BesidePayloads, type TimelineLine } from '#core/timeline'
 import { foldVisit } from '#core/trail/visits'
 import { answersOfEntries, type EntryAnswers } from '#db/entries'
@@ -42,12 +43,13 @@ function eventLines(
   return changesIn(payload.changes)
     .reverse()
     .map(({ kind, payload: change }) => {
-      const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : change
+      const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : kind === 'note' ? { ...change, by: payload.by ?? null, of: id, versions: payload.versions ?? [] } : change
       return {
         id: `${id} ${kind}`,
         at: at.toISOString(),
         kind,
         actor,
+        ...(payload.undone && { undone: true }),
         sentence: kindNamed(kind)!.sentence(own, told),
         payload: own,
       } as TimelineLine
@@ -98,8 +100,9 @@ function besideLine({ id, at, actor, ...row }: Exclude<TimelineRow, { kind: 'eve
 /** What sentences call things by, as the house calls them now. */
 export const namesOf = (ruleset: Ruleset): Names => ({
   member: id => ruleset.members.get(id ?? '')?.name ?? 'somebody who has left',
-  label: key => (key === null ? 'No label' : (ruleset.labels.find(l => l.key === key)?.name ?? key)),
-  status: key => ruleset.statuses.find(s => s.key === key)?.name ?? key,
+  label: key => (key === null ? 'No label' : ((ruleset.labels.find(l => l.key === key) ?? ruleset.joinedLabels?.find(l => l.key === key))?.name ?? key)),
+  status: key => [...ruleset.statuses, ...(ruleset.joinedStatuses ?? [])].find(s => s.key === key)?.name ?? key,
   list: id => ruleset.lists.find(l => l.id === id)?.name ?? null,
+  money: amount => money(amount, ruleset.house.currency),
   property: key => ruleset.properties.find(p => p.key === key)?.label ?? key,
 })

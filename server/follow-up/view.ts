@@ -1,8 +1,12 @@
 import { nameOf } from '#core/leads/lead'
-import { urgency, type Urgency } from '#core/follow-up'
+import { promised } from '#core/follow-up/promise'
+import { urgency, type Urgency } from '#core/follow-up/urgency'
 import type { PropertyValue } from '#core/properties/kinds'
-import { scoreAt } from '#core/scoring/lines'
+import { nextLabel } from '#core/scoring/course'
+import type { LabelHeld } from '#core/scoring/label-held'
+import { interestSum, scoreAt } from '#core/scoring/lines'
 import type { LeadView } from '#core/team'
+import { afterWorking } from '#core/working-time'
 import type { LeadRow } from '#db/leads'
 import type { Ruleset } from '#server/ruleset'
 
@@ -33,16 +37,39 @@ export function leadView(row: LeadRow, ruleset: Ruleset, now: number): LeadView 
   return {
     id: row.id, name: nameOf(row), email: row.email, firstName: row.firstName, lastName: row.lastName, company: row.company,
     properties: row.properties, tags: row.tags, label: row.label, labelFloor: row.labelFloor, ...score,
+    labelHeld: row.labelHeld && { ...heldView(row.labelHeld) }, labelNext: nextOf(row, ruleset, score.fit, now),
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null, status: row.status, statusAt: row.statusAt.toISOString(),
-    nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    waitingSince: row.waitingSince?.toISOString() ?? null, submitted: row.submittedAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row.label, row.waitingSince, ruleset, now),
+    nextStep: stepView(row), ...followUpView(row, ruleset),
+    waitingSince: row.waitingSince?.toISOString() ?? null, submitted: row.submittedAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row, row.waitingSince, ruleset, now),
     createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
   }
 }
 
-/** Who has no label yet waits by the most patient promise of the house. */
-function urgencyOf(label: string | null, since: Date, ruleset: Ruleset, now: number): Urgency {
-  const { house, labels } = ruleset
-  const target = labels.find(l => l.key === label)?.responseTarget ?? Math.max(480, ...labels.map(l => l.responseTarget))
-  return urgency(since.getTime(), now, target, { days: house.workingDays, from: house.worksFrom, until: house.worksUntil, zone: house.zone })
+function stepView({ nextStep, nextStepAt, followUp: { step } }: LeadRow): LeadView['nextStep'] {
+  return nextStep === null ? null : { text: nextStep, due: nextStepAt!.toISOString(), kind: step?.kind ?? 'other', remind: step?.remind ?? [], every: step?.every ?? null }
+}
+
+const isoOrNull = (at: number | null | undefined) => (at === null || at === undefined ? null : new Date(at).toISOString())
+
+function followUpView(row: LeadRow, ruleset: Ruleset): Pick<LeadView, 'answerBy' | 'tries' | 'outcome' | 'wakesAt' | 'acceptBy'> {
+  const { outcome, tries = 0, wakeAt, accept } = row.followUp
+  const by = row.waitingSince && afterWorking(row.waitingSince.getTime(), promised(ruleset, row.label, row.lane), clockOf(row, ruleset))
+  return {
+    answerBy: isoOrNull(by), tries, outcome: outcome ? { ...outcome, at: new Date(outcome.at).toISOString() } : null, wakesAt: isoOrNull(wakeAt), acceptBy: isoOrNull(accept?.until),
+  }
+}
+
+/** The clock is the owner's: it runs while they work. */
+const clockOf = ({ ownerId }: LeadRow, { members, house }: Ruleset) => (ownerId && members.get(ownerId)?.hours) || house.hours
+
+const heldView = ({ how, until, reason, by, name, at }: LabelHeld) => ({ how, until: until === null ? null : new Date(until).toISOString(), reason, by, name, at: new Date(at).toISOString() })
+
+/** When a label changes by itself. */
+function nextOf(row: LeadRow, { scorecard, labelOrder }: Ruleset, fit: number, now: number): LeadView['labelNext'] {
+  const next = nextLabel(scorecard, labelOrder, { fit, sum: interestSum(row.reasons, now, scorecard.halfLifeDays), label: row.label, labelFloor: row.labelFloor, labelHeld: row.labelHeld }, now)
+  return next && { at: new Date(next.at).toISOString(), label: next.label }
+}
+
+function urgencyOf(row: LeadRow, since: Date, ruleset: Ruleset, now: number): Urgency {
+  return urgency(since.getTime(), now, promised(ruleset, row.label, row.lane), clockOf(row, ruleset))
 }

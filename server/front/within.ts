@@ -9,10 +9,10 @@ const LOOK_MS = 250
 /** What may take longer as long as the database answers, by name, in ms: tables that are brought in or taken away, and what reads through the whole trail. */
 const LONGER: [method: string, path: RegExp, ms: number][] = [
   ['POST', /^\/api\/team\/lists\/[^/]+\/people$/, 300_000],
-  ['GET', /^\/api\/team\/(segments|leads|reports|places)$/, 60_000],
+  ['GET', /^\/api\/team\/(segments|leads|leads\/alike|reports|places)$/, 60_000],
   ['POST', /^\/api\/team\/segments\/count$/, 60_000],
   ['POST', /^\/api\/v1\/scorecards\/(learn|score)$/, 60_000],
-  ['GET', /^\/api\/team\/scorecard\/(rules|proof)$/, 60_000],
+  ['GET', /^\/api\/team\/scorecard\/(rules|proof|sent-back)$/, 60_000],
   ['GET', /^\/api\/v1\/leads$/, 60_000],
   ['POST', /^\/api\/team\/lists\/[^/]+\/imports\/[^/]+\/undo$/, 300_000],
   ['POST', /^\/api\/team\/points\/[^/]+\/(results|respondents|ends)$/, 60_000],

@@ -7,12 +7,13 @@ import { needsNothing, needsOf } from '#core/leads/needs'
 import { besideLeads, besideVisitors } from '#db/beside'
 import { leadsOf, lockLeads, whoseIds, type Who } from '#db/book'
 import type { Tx } from '#db/client'
+import { standFor } from '#db/merges'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { ASKS_LISTS, cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { ASKS_LISTS, cardOf, countingOf, rulesOf, tellTimes, TOOLS, wordedBy } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
-import { turnsFor } from '#server/ingest/turns'
+import { desksFor } from '#server/ingest/turns'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
 
@@ -29,10 +30,12 @@ export interface About extends Who {
   visitors?: string[]
   /** Milliseconds since 1970, the earliest of the causes. */
   at: number
+  /** Whether members are mailed what they are told; of an archive they are not. */
+  mails?: boolean
 }
 
 /** Locks some leads and reads all that judging takes: a fixed number of statements, in one pipeline, whatever the number of leads. */
-export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, ...who }: About): Promise<OpenBatch> {
+export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, mails = true, ...who }: About): Promise<OpenBatch> {
   const context = openBook(ruleset.needs, newId)
   const asksBeside = !needsNothing(ruleset.needs)
   const none = new Map<never, never>()
@@ -52,10 +55,10 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, .
     if (!causes.length) return []
     const rules = rulesOf(ruleset)
     const steps = applyBatch(rules, TOOLS, context.book, causes)
-    const turns = await turnsFor(tx, steps)
-    for (const step of steps) if (step.lane) give(rules, step, turns.of(step.lane.key))
+    const desks = await desksFor(tx, steps, rules.members)
+    for (const step of steps) give(rules, TOOLS, step, desks)
     before?.(steps)
-    const writing = { steps, review: [], mails: true, rules: ruleset.rules, turnsTaken: turns.taken(), card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
+    const writing = { steps, review: [], mails, tellAt: tellTimes(ruleset), worded: wordedBy(ruleset), rules: ruleset.rules, turnsTaken: desks.taken(), card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }
@@ -69,12 +72,18 @@ export const withLists = (ruleset: Ruleset): Ruleset => ({
 })
 
 /**
- * Applies causes to leads that are there; one that is gone meanwhile is passed over.
- * @returns a step for each whose lead is there
+ * Applies causes to leads that are there, or that went into others; one that is gone is passed over.
+ * @param mails whether members are mailed what they are told
+ * @returns a step for each whose lead is there; of those that went into others last
  */
-export async function changeLeads(tx: Tx, ruleset: Ruleset, causes: LeadCause[]): Promise<Step[]> {
+export async function changeLeads(tx: Tx, ruleset: Ruleset, causes: LeadCause[], mails = true): Promise<Step[]> {
   if (!causes.length) return []
   const ids = [...new Set(causes.map(c => c.lead))]
-  const batch = await openBatch(tx, causes.some(c => c.kind === 'lists') ? withLists(ruleset) : ruleset, { ids, at: Math.min(...causes.map(c => c.at)) })
-  return await batch.apply(causes.filter(c => batch.book.byId.has(c.lead)))
+  const batch = await openBatch(tx, causes.some(c => c.kind === 'lists') ? withLists(ruleset) : ruleset, { ids, at: Math.min(...causes.map(c => c.at)), mails })
+  const [there, others] = [causes.filter(c => batch.book.byId.has(c.lead)), causes.filter(c => !batch.book.byId.has(c.lead))]
+  const steps = await batch.apply(there)
+  if (!others.length) return steps
+  // Who went into another meanwhile is meant by it.
+  const stands = await standFor(tx, others.map(c => c.lead))
+  return [...steps, ...await changeLeads(tx, ruleset, others.flatMap(c => stands.has(c.lead) ? [{ ...c, lead: stands.get(c.lead)! }] : []), mails)]
 }

@@ -16,9 +16,9 @@ import type { Commit } from '#db/pipelined'
 import { writeSteps } from '#db/steps'
 import { spansOf, unclaimedActivities } from '#db/trail'
 import { newId } from '#server/ids'
-import { cardOf, countingOf, rulesOf, TOOLS } from '#server/ingest/batch-context'
+import { cardOf, countingOf, rulesOf, tellTimes, TOOLS, wordedBy } from '#server/ingest/batch-context'
 import { allLocked } from '#server/ingest/locked'
-import { turnsFor } from '#server/ingest/turns'
+import { desksFor } from '#server/ingest/turns'
 import type { Ruleset } from '#server/ruleset'
 import { activitiesByVisitor } from '#server/trail/activities'
 
@@ -101,7 +101,7 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     const same = twins.get(twin(intake))
     if (same) return { kind: 'repeated', ...same }
     const told = { entry: intake.entryId, thanks: inTongue(intake.edition.definition, intake.language).thanks }
-    const stopped = guard(book, intake)
+    const stopped = guard(rules, book, intake)
     if (stopped && 'closed' in stopped) return { kind: 'closed', text: shutText(inTongue(intake.edition.definition, intake.language).closing, stopped.closed, sayIn(intake.language)) }
     if (key) earlier.set(key, { ...told, fingerprint: intake.fingerprint, review: stopped })
     if (stopped) {
@@ -116,9 +116,10 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     return { kind: 'accepted', ...told, now }
   }
 
-  const turns = await turnsFor(
+  const desks = await desksFor(
     tx,
     worked.flatMap(w => w.cases),
+    rules.members,
     how.rehearsed,
   )
   const keys = [...new Set([...ruleset.rules, ...[...first, ...late].flatMap(i => i.known?.rule ?? [])])]
@@ -126,14 +127,14 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
   const sent: PromiseLike<unknown>[] = []
   for (const [n, { cases, review }] of worked.entries()) {
     for (const now of cases) {
-      if (now.lane) give(rules, now, turns.of(now.lane.key))
+      give(rules, TOOLS, now, desks)
       settleEntry(rules, TOOLS, book, now)
     }
     const isLast = n === worked.length - 1
     // Whose turn it was, and whose browsers are, is told with the last of them.
-    const [turnsTaken, joined] = isLast ? [turns.taken(), context.joined] : [[], []]
+    const [turnsTaken, joined] = isLast ? [desks.taken(), context.joined] : [[], []]
     if (!how.rehearsed && (cases.length || review.length || turnsTaken.length || joined.length)) {
-      const writing = { steps: cases, review, mails: how.mails, rules: keys, turnsTaken, card: cardOf(ruleset), counting: countingOf(ruleset), joined, at, newId }
+      const writing = { steps: cases, review, mails: how.mails, tellAt: tellTimes(ruleset), worded: wordedBy(ruleset), rules: keys, turnsTaken, card: cardOf(ruleset), counting: countingOf(ruleset), joined, at, newId }
       for (const statement of writeSteps(tx, writing)) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.
@@ -166,10 +167,10 @@ async function ask(tx: Tx, ruleset: Ruleset, intakes: Intake[], how: How) {
   return { known, loaded: { leads: known.leads, keys: known.keys, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans } }
 }
 
-/** What judging takes beside the leads: for scoring and routing, and for the actions of the points of these entries. */
+/** What judging takes beside the leads: for scoring and routing, and for what the points of these entries ask. */
 function needsFor(ruleset: Ruleset, intakes: Intake[]): Needs {
   const { whole } = rulesOf(ruleset)
-  const asked = intakes.flatMap(i => askedBy(i.edition.definition.actions).map(whole))
+  const asked = intakes.flatMap(({ edition: { definition: d } }) => [...askedBy(d.actions), ...(d.guards.hold && d.guards.when ? [d.guards.when] : [])].map(whole))
   return asked.length ? needsOf(asked, { beside: new Set(ruleset.needs.beside), tests: new Map(ruleset.needs.tests) }) : ruleset.needs
 }
 

@@ -1,6 +1,7 @@
 import type { LeadCause } from '#core/leads/causes'
 import { dueLeads, leadsBehind } from '#db/book'
 import type { Sql, Tx } from '#db/client'
+import { leadsOfGone } from '#db/statuses'
 import { cardTakenOver, finishTakeover, liveScorecard, moveTakeover, takeoverOf } from '#db/scoring'
 import { asksOtherwise } from '#core/scoring/score'
 import { changeLeads } from '#server/ingest/change'
@@ -17,10 +18,10 @@ const changedIn = (steps: Awaited<ReturnType<typeof changeLeads>>) => steps.filt
 
 /**
  * Judges the leads of which something is due: interest that faded below a label's line, a day that ended.
- * @param tell called with those whose label changed, as soon as they are written
+ * @param tell called with those that changed, and the members who are told something, as soon as it is written
  * @returns how many were judged
  */
-export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string[]) => Promise<void> = async () => {}): Promise<number> {
+export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string[], members: string[]) => Promise<void> = async () => {}): Promise<number> {
   let ruleset: Ruleset | null = null
   for (let judged = 0; ;) {
     const due = await dueLeads(sql, new Date(now()), AT_ONCE)
@@ -28,8 +29,9 @@ export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string
     const rules = (ruleset ??= await readRuleset(sql))
     const at = now()
     const causes = due.map(({ id }): LeadCause => ({ kind: 'due', at, by: null, lead: id }))
-    const changed = changedIn(await retried(() => sql.begin(tx => changeLeads(tx, rules, causes))))
-    if (changed.length) await tell(changed)
+    const steps = await retried(() => sql.begin(tx => changeLeads(tx, rules, causes)))
+    const [changed, members] = [changedIn(steps), [...new Set(steps.flatMap(s => s.notices.map(n => n.to)))]]
+    if (changed.length || members.length) await tell(changed, members)
     judged += due.length
     if (due.length < AT_ONCE) return judged
     await pause()
@@ -42,7 +44,7 @@ export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string
  */
 export async function judgeDuePast(tx: Tx, ruleset: Ruleset, until: number): Promise<boolean> {
   const due = await dueLeads(tx, new Date(until), AT_ONCE)
-  await changeLeads(tx, ruleset, due.map(row => ({ kind: 'due', at: row.due.getTime(), by: null, lead: row.id })))
+  await changeLeads(tx, ruleset, due.map(row => ({ kind: 'due', at: row.due.getTime(), by: null, lead: row.id })), false)
   return due.length > 0
 }
 
@@ -77,4 +79,21 @@ export async function takeOverSome(tx: Tx, ruleset: Ruleset, card: number, at = 
   const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ kind: 'ruleset', at, by: null, lead, anew: anew(lead) })))
   await moveTakeover(tx, card, leads.at(-1)!)
   return { leads: leads.length, changed: changedIn(steps) }
+}
+
+/**
+ * The leads of statuses that were given up go where that was said.
+ * @param tell called with those that went, as soon as they are written
+ * @returns how many went
+ */
+export async function leaveStatuses(sql: Sql, tell: (leads: string[]) => Promise<void> = async () => {}): Promise<number> {
+  for (let moved = 0; ;) {
+    const rows = await leadsOfGone(sql, AT_ONCE)
+    if (!rows.length) return moved
+    const [ruleset, at] = [await readRuleset(sql), Date.now()]
+    await retried(() => sql.begin(tx => changeLeads(tx, ruleset, rows.map(r => ({ kind: 'status', at, by: null, lead: r.id, status: r.to })))))
+    await tell(rows.map(r => r.id))
+    moved += rows.length
+    await pause()
+  }
 }

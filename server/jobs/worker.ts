@@ -5,12 +5,18 @@ import { beat } from '#db/pulse'
 import { sizeOldOnes } from '#server/files/sizes'
 import { goOnWithImports } from '#server/lists/import'
 import { goLiveDue } from '#server/jobs/go-live'
+import { letInDue } from '#server/review/let-in'
 import { workDryRun } from '#server/scoring/dry-run'
 import { workLearning } from '#server/scoring/learn'
-import { judgeDue, takeOver } from '#server/jobs/due'
+import { writeSummaries } from '#server/deliveries/summaries'
+import { readRuleset } from '#server/ruleset'
+import { workPlanRun } from '#server/routing/plan-run'
+import { workBulk } from '#server/follow-up/bulk'
+import { judgeDue, leaveStatuses, takeOver } from '#server/jobs/due'
 import { LONG_S, longTransactions } from '#db/stream'
-import { zoneOf } from '#db/house'
+import { vocabulary, zoneOf } from '#db/house'
 import { countFigures } from '#server/consumers/figures'
+import { findAlike, MOST_ALIKE } from '#server/consumers/likeness'
 import { countResults } from '#server/consumers/results'
 import { createPost } from '#server/deliveries/mail'
 import { MOST_LINES, outbox, SLOTS } from '#server/deliveries/outbox'
@@ -35,6 +41,7 @@ const FIGURES_MS = 1_000
 const GO_LIVE_MS = 2_000
 const DRY_RUNS_MS = 1_000
 const TELL_RUN_MS = 500
+const LET_IN_MS = 1_000
 const PICTURES_MS = 5_000
 const WATCH_MS = 15_000
 
@@ -94,17 +101,29 @@ const out = outbox(sql, post, (done) => {
   tellScreens({ leads: done.leads, deliveries: true })
 })
 const senders = SLOTS.map(slot => rounds('Deliveries', async () => void await out.work(slot, () => !stopping)))
-const send = () => senders.forEach(sender => sender.round())
+/** Members' own chats; one that does not answer holds up no mail. */
+const chats = outbox(sql, post, done => tellScreens({ leads: done.leads, deliveries: true }), 'chat')
+const talkers = SLOTS.slice(1, 3).map(slot => rounds('Messages to chats', async () => void await chats.work(slot, () => !stopping)))
+const send = () => [...senders, ...talkers].forEach(sender => sender.round())
 const postman = setInterval(send, DELIVERIES_MS)
 /** Reminders of what was left unfinished; they go out with the deliveries. */
 const reminders = rounds('Reminders', async () => {
   if (await writeReminders(sql, new Date())) send()
 })
 const reminder = setInterval(reminders.round, REMINDERS_MS)
+/** What members want to hear together. */
+const summaries = rounds('Summaries', async () => {
+  if (await writeSummaries(sql, () => readRuleset(sql), new Date())) send()
+})
+const summarist = setInterval(summaries.round, REMINDERS_MS)
 /** Labels that fall due, and scorecards that take effect. */
 const labels = rounds('What is due', async () => {
   const tell = (leads: string[]) => say(sql, { leads })
-  await judgeDue(sql, Date.now, tell)
+  await judgeDue(sql, Date.now, (leads, notices) => {
+    if (notices.length) send()
+    return say(sql, { leads, ...(notices.length && { notices }) })
+  })
+  await leaveStatuses(sql, tell)
   await takeOver(sql, tell)
 })
 const clock = setInterval(labels.round, LABELS_MS)
@@ -112,8 +131,17 @@ const clock = setInterval(labels.round, LABELS_MS)
 const tellRuns = sayTogether(sql, TELL_RUN_MS)
 const dryRuns = rounds('A dry run', async () => {
   await workDryRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
+  await workPlanRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
 })
 const rehearser = setInterval(dryRuns.round, DRY_RUNS_MS)
+/** What somebody does to many leads at once. */
+const many = rounds('What is done to many leads', async () => {
+  await workBulk(sql, (leads, notices) => {
+    if (notices.length) send()
+    return say(sql, { ...(leads.length && { leads }), ...(notices.length && { notices }) })
+  }, () => !stopping)
+})
+const manager = setInterval(many.round, DRY_RUNS_MS)
 /** Scorecards that are learned, each in a thread of its own. */
 const learning = rounds('Learning', async () => {
   while (!stopping && await workLearning(sql, new URL('./learner.mjs', import.meta.url), () => tellRuns({ dryRun: true })));
@@ -126,6 +154,19 @@ const figures = rounds('Figures', async () => {
   while (!stopping && zone && await countResults(sql, zone) > 0);
 })
 const bookkeeper = setInterval(figures.round, FIGURES_MS)
+/** People who are here twice. */
+const likenesses = rounds('People who are here twice', async () => {
+  const phones = (await vocabulary(sql)).properties.filter(p => p.kind === 'phone').map(p => p.key)
+  for (let took = 1; !stopping && took > 0;) {
+    const began = Date.now()
+    const found = await findAlike(sql, phones)
+    took = found.took
+    if (found.isNew) await say(sql, { review: true })
+    // A long way to catch up is gone with long pauses: nobody waits for it, and others do for the database.
+    if (took === MOST_ALIKE) await new Promise(r => setTimeout(r, Math.min(10_000, 3 * (Date.now() - began))))
+  }
+})
+const matchmaker = setInterval(likenesses.round, FIGURES_MS)
 /** Who holds up all that follows what happens, is said: as long as it runs, nothing that comes behind it is counted. */
 const watch = rounds('Long transactions', async () => {
   const [holding] = (await longTransactions(sql, LONG_S)).filter(t => t.holds)
@@ -138,6 +179,11 @@ const opening = rounds('What goes live', async () => {
   if (points.length) await say(sql, { points })
 })
 const opener = setInterval(opening.round, GO_LIVE_MS)
+/** Entries that somebody let in, once it can be taken back no longer. */
+const admission = rounds('Entries that are let in', async () => {
+  while (!stopping && await letInDue(sql, new Date()) > 0);
+})
+const doorkeeper = setInterval(admission.round, LET_IN_MS)
 /** Pictures that came before their sizes were made. */
 const pictures = rounds('Sizes of pictures', () => sizeOldOnes(sql))
 const draughtsman = setInterval(pictures.round, PICTURES_MS)
@@ -154,6 +200,7 @@ const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', 
   if (!(JSON.parse(text) as Change).jobs || waking) return
   send()
   dryRuns.round()
+  many.round()
   learning.round()
   waking = setTimeout(() => { waking = undefined }, 250)
 }, () => {})
@@ -164,10 +211,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, opener, draughtsman, porter, clock, rehearser, teacher, bookkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, summarist, opener, draughtsman, porter, clock, rehearser, manager, teacher, bookkeeper, matchmaker, doorkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, reminders, opening, pictures, imports, labels, dryRuns, learning, figures, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, ...talkers, reminders, summaries, opening, pictures, imports, labels, dryRuns, many, learning, figures, likenesses, admission, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

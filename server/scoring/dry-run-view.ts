@@ -92,7 +92,7 @@ export async function whyUnderBoth(sql: Sql, ruleset: Ruleset, id: string): Prom
   return {
     lead: lead.id,
     name: nameOf(lead),
-    live: { label: labelFor(scorecard.labels, labelOrder, live.fit, live.interest, lead.labelFloor).label, ...live },
+    live: { label: labelFor(scorecard, labelOrder, live, lead).label, ...live },
     tried: { label: would!.label, ...scoreAt(would!.lines, now, tried.halfLifeDays) },
   }
 }

@@ -18,6 +18,8 @@ export async function usesOfSegments(db: Db): Promise<Map<string, string[]>> {
   for (const lane of plan?.definition.lanes ?? []) note(lane.when, `the lane “${lane.name}”`)
   for (const { name, definition } of points) {
     note(definition.display.audience, `who sees “${name}”`)
+    if (definition.guards.hold) note(definition.guards.when ?? null, `which entries of “${name}” are held`)
+    for (const mail of actionsOf(definition, 'mail')) note(mail.when, `a mail of “${name}”`)
     for (const tell of actionsOf(definition, 'tell')) note(tell.when, `who is told of “${name}”`)
   }
   return uses

@@ -6,6 +6,7 @@ import { NotLoaded } from '#core/leads/beside'
 import { needsOf } from '#core/leads/needs'
 import { openBook } from '#core/leads/open-book'
 import type { LeadState } from '#core/leads/lead'
+import { colleague, lane, planOf, seats, WORK } from '../support/plans'
 
 const NOW = Date.UTC(2026, 5, 1, 12)
 let ids = 0
@@ -26,10 +27,11 @@ const RULES: Rules = {
     ],
   },
   labels: ['cold', 'warm'],
-  plan: { version: 1, lanes: [{ key: 'rest', name: 'Rest', when: null, pool: ['rowan'] }] },
+  plan: planOf(lane('rest', { pool: seats('rowan') })),
   lists: new Set(['spring']),
-  members: new Map([['rowan', { id: 'rowan', name: 'Rowan', email: 'r@r.example' }]]),
+  members: new Map([['rowan', colleague('rowan')]]),
   firstStatus: 'untouched',
+  ...WORK,
   whole: c => c,
 }
 const needs = needsOf(RULES.scorecard.fit.map(rule => rule.when))
@@ -42,6 +44,7 @@ function lead(more: Partial<LeadState> = {}) {
 }
 const cause = (what: object): Cause => ({ at: NOW, by: 'rowan', lead: 'l', ...what }) as LeadCause
 
+const OTHER = blankLead('m', null, 'untouched', NOW - 2000)
 /** One of each cause of a lead that is there. */
 const EACH: Record<LeadCause['kind'], object> = {
   correction: {
@@ -55,8 +58,18 @@ const EACH: Record<LeadCause['kind'], object> = {
   activities: { activities: [{ kind: 'page_view', at: NOW, note: '/', attributes: () => undefined }] },
   browser: { activities: [] },
   note: { text: 'x' },
+  sent_back: { why: 'too_early', words: '', label: 'cold', until: NOW + 1000 },
+  called_off: { starts: NOW + 1000, with: 'rowan', from: 'them', words: '', notice: null },
+  note_changed: { of: 'l 1', text: 'y' },
   status: { status: 'in_talks' },
   owner: { owner: 'rowan' },
+  call: { result: 'reached', text: 'x' },
+  undo: { of: 1, act: 'status', undo: {} },
+  accept: { accepts: true },
+  edited: { property: 'town', value: 'Fenwick' },
+  wrote: { mail: 'd', subject: 's', text: 't' },
+  replied: { subject: 's', text: 't', quoted: '', from: null, auto: false },
+  tags: { on: ['x'], off: [] },
   next_step: { step: { text: 'Call', due: NOW } },
   lists: { lists: ['spring'] },
   listed: { list: 'spring', isNew: false },
@@ -66,19 +79,29 @@ const EACH: Record<LeadCause['kind'], object> = {
   claim_confirmed: { claim: { address: 'b@b.example', key: 'b@b.example', at: NOW }, isNew: true, becomes: false },
   judged: { claim: { address: 'b@b.example', key: 'b@b.example', confirmedAt: null }, theirs: true },
   vouched: {},
+  label_held: { label: 'hot', how: 'floor', until: null, reason: 'They rang' },
   unsubscribed: { address: 'a@a.example' },
   clicked: { subject: 's' },
+  merged: { gone: OTHER, take: [], lists: [] },
+  split: { other: { id: 'm', name: 'M' }, states: { before: OTHER, after: OTHER, added: [], lists: [] }, without: [], trail: null },
+  restored: { other: { id: 'm', name: 'M' }, lists: [], since: [], trail: null, waitingSince: null, stepIsDone: false },
   due: {},
   ruleset: {},
 }
 const each = Object.entries(EACH).map(([kind, what]) => [kind as LeadCause['kind'], what] as const)
+
+it('a lead that waited and has got its owner another way is not due for one again', () => {
+  const { state, open } = lead({ ownerId: 'rowan', routeAt: NOW - 1 })
+  const [step] = applyBatch(RULES, TOOLS, open.book, [cause({ kind: 'due' })])
+  expect([state.routeAt, step!.lanes, step!.notices]).toEqual([null, null, []])
+})
 
 describe('a cause', () => {
   it.each(each)('%s judges the lead anew, so that no rule is forgotten, and gives it to nobody', (kind, what) => {
     const { state, open } = lead()
     const [step] = applyBatch(RULES, TOOLS, open.book, [cause({ kind, ...what })])
     expect(RUNS[kind]).toEqual(expect.arrayContaining(['fit', 'label']))
-    expect(step!.lane).toBeNull()
+    expect(step!.lanes).toBeNull()
     expect(state.ownerId).toBe(kind === 'owner' ? 'rowan' : null)
     const talks = kind === 'status'
     expect([state.label, state.reasons.some(r => r.rule === 'talks')]).toEqual([talks ? 'warm' : 'cold', talks])

@@ -47,10 +47,12 @@ describe('the score at a moment of the past', () => {
 describe('when a label falls by itself', () => {
   const rules = [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warm', fit: 0, interest: 18 }, { label: 'ready', fit: 30, interest: 30 }]
   const order = ['early', 'warm', 'ready']
-  const label = (fit: number, sum: number, floor: string | null) => labelFor(rules, order, fit, Math.round(sum), floor).label
+  const card = { labels: rules, halfLifeDays: 14 }
+  const basis = (labelFloor: string | null) => ({ label: null, labelFloor, labelHeld: null })
+  const label = (fit: number, sum: number, floor: string | null) => labelFor(card, order, { fit, interest: Math.round(sum) }, basis(floor)).label
   it('is the first moment at which it is another one', () => {
     fc.assert(fc.property(fc.integer({ min: -5, max: 60 }), fc.double({ min: -30, max: 90, noNaN: true }), fc.constantFrom(null, 'warm'), (fit, sum, floor) => {
-      const next = nextLabel(rules, order, { fit, sum, floor }, 0, 14)
+      const next = nextLabel(card, order, { fit, sum, ...basis(floor) }, 0)
       const at = (moment: number) => label(fit, decayed(sum, 0, moment, 14), floor)
       if (!next) return void expect([1, 30, 3000].map(d => at(d * DAY))).toEqual(Array.from({ length: 3 }, () => at(0)))
       expect(next.label).not.toBe(at(0))

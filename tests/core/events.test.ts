@@ -17,20 +17,39 @@ const EACH: EventPayloads = {
   claimed: { address: SECRET },
   confirmed: { email: SECRET },
   judged: { email: SECRET, theirs: true },
+  merged: { lead: 'b', name: SECRET, taken: [{ what: 'town', was: null, now: SECRET }, { what: 'owner', was: 'a', now: 'm' }] },
+  merged_into: { lead: 'a', name: SECRET },
+  split: { lead: 'b', name: SECRET },
   entry: { entry: 'e', changed: [{ property: 'town', from: SECRET, to: SECRET }], agreed: [SECRET], point: 'Visit', edition: 3, page: 'https://a.example/contact' },
   corrected: { entry: 'e', point: 'Visit', answers: [{ question: 'Who?', from: SECRET, to: '' }], changed: [{ property: 'town', from: '', to: SECRET }] },
-  meeting: { at: MOMENT, minutes: 30, with: 'm', was: MOMENT },
-  note: { text: SECRET },
+  called_off: { at: MOMENT, with: 'm', by: 'them', words: SECRET },
+  meeting: { at: MOMENT, minutes: 30, with: 'm', was: MOMENT, by: 'us', words: SECRET },
+  note: { text: SECRET, mentions: ['019a0000-0000-7000-8000-000000000001'], files: [{ id: '019a0000-0000-7000-8000-000000000002', name: SECRET, size: 3 }] },
+  note_changed: { of: 'l 4', text: SECRET },
+  call: { result: 'left_message', text: SECRET },
+  answered: { since: MOMENT, by: 'call' },
+  promise: { step: 'manager', over: 61, of: 60, told: ['m'] },
+  woke: { from: 'lost', since: MOMENT, by: 'entry', reason: SECRET },
+  sent_back: { why: 'too_early', words: SECRET, owner: 'm', label: 'ready', rules: ['size'] },
+  hand_over: { how: 'lapsed', to: 'm', back: 'n' },
+  edited: { property: 'town', was: SECRET, now: null },
+  made: { from: SECRET },
+  wrote: { subject: SECRET, text: SECRET, mail: 'd', files: [{ id: '019a0000-0000-7000-8000-000000000003', name: SECRET, size: 3 }] },
+  replied: { subject: SECRET, text: SECRET, quoted: SECRET, from: SECRET, auto: true },
+  tags: { on: [SECRET], off: ['spring'] },
+  undone: { of: 7, act: 'status', status: 'won' },
   status: { from: 'untouched', to: 'won' },
   lists: { on: ['a', 'gone'], off: ['b'] },
+  label_held: { label: 'ready', how: 'fixed', until: MOMENT, reason: SECRET },
   label: { from: 'early', to: 'ready', because: 'score', fit: 30, interest: 20 },
-  owner: { from: null, to: 'm', lane: 'Schools', by: 'plan' },
+  owner: { from: null, to: 'm', lane: 'Schools', by: 'plan', words: SECRET },
+  unowned: { lane: 'Schools', until: '2026-11-23T08:00:00.000Z' },
   next_step: { text: SECRET, due: MOMENT },
   clicked: { subject: SECRET },
   unsubscribed: { email: SECRET },
 }
 const named = (what: string) => (key: string | null) => `${what} ${key}`
-const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}`, property: named('property') }
+const NAMES: Names = { member: named('member'), label: named('label'), status: named('status'), list: id => id === 'gone' ? null : `list ${id}`, property: named('property'), money: amount => `${amount / 100} €` }
 const read = (sentence: Sentence) => sentence.map(p => typeof p === 'string' ? p : 'strong' in p ? p.strong : 'faint' in p ? p.faint : p.moment).join('')
 const said = <K extends EventName>(kind: K, payload: EventPayloads[K], actor: string | null = null, cause?: string) =>
   read(kindNamed(kind)!.sentence(payload, { names: NAMES, actor, ...(cause && { cause }) }))
@@ -50,7 +69,8 @@ describe('each kind of event', () => {
     }
   })
   it.each(EVENT_NAMES)('%s keeps what figures count when the person is erased', (kind) => {
-    if (kind === 'label' || kind === 'status' || kind === 'owner' || kind === 'lists') expect(redacted({ [kind]: EACH[kind] })).toEqual({ [kind]: EACH[kind] })
+    if (kind === 'label' || kind === 'status' || kind === 'lists') expect(redacted({ [kind]: EACH[kind] })).toEqual({ [kind]: EACH[kind] })
+    if (kind === 'owner') expect(redacted({ owner: EACH.owner })).toEqual({ owner: { from: null, to: 'm', lane: 'Schools', by: 'plan' } })
     if (kind === 'entry') expect(redacted({ entry: EACH.entry }).entry).toEqual({ entry: 'e' })
     expect(Object.keys(redacted({ [kind]: EACH[kind] }))).toEqual([kind])
   })
@@ -58,6 +78,7 @@ describe('each kind of event', () => {
 
 it('says who did it, from where to where', () => {
   expect(said('owner', { from: 'a', to: 'b', by: 'person' }, 'Orla')).toBe('Orla gave it to member b from member a')
+  expect(said('owner', { from: 'a', to: 'b', by: 'person', words: 'She speaks French.' }, 'Orla')).toBe('Orla gave it to member b from member a: “She speaks French.”')
   expect(said('owner', { from: 'a', to: null, by: 'person' }, 'Orla')).toBe('Orla took it from member a: nobody answers for them')
   expect(said('brought_in', { list: 'Fair' }, 'Orla')).toBe('Brought in by Orla with the list “Fair”')
   expect(said('brought_in', EACH.brought_in, 'Orla')).toBe('Orla brought in more about them: property town, property crops with the list “Fair”')

@@ -92,8 +92,8 @@ describe('lines of interest', () => {
   })
   it('make a label that stays until the crossing that their bounds say', () => {
     const lines: ReasonLine[] = [{ axis: 'interest', rule: 'entry', name: 'Entry', points: 20, at: START }]
-    const turn = crossing(interestSum(lines, START, 10), START, 10, interestBounds(CARD.labels, 0))
-    const label = (now: number) => labelFor(CARD.labels, ['early', 'warm'], 0, totalsAt(lines, now, 10).interest, null).label
+    const turn = crossing(interestSum(lines, START, 10), START, 10, interestBounds(CARD, 0))
+    const label = (now: number) => labelFor(CARD, ['early', 'warm'], { fit: 0, interest: totalsAt(lines, now, 10).interest }, { label: null, labelFloor: null }).label
     expect([label(START), label(turn - 2), label(turn)]).toEqual(['warm', 'warm', 'early'])
   })
 })

@@ -10,6 +10,8 @@ const OWNERS: Record<string, RegExp> = {
   // A list is published in one moment, before its people are judged anew.
   'db/imports.ts': /list_member/,
   // Whoever never gave anything goes, with all that hangs on them.
+  // Whoever went into another goes with all that is handed over, and comes back as it was, before either is judged anew.
+  'db/merges.ts': /(update|insert into|delete from) (lead|list_member|visitor_lead)/,
   'db/drop-leads.ts': /delete from (lead|visitor_lead)/,
 }
 const WRITES = /(update|insert into|delete from)\s+(lead|list_member|visitor_lead)\b/gi

@@ -1,7 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { apportion } from '#core/scoring/apportion'
-import { labelFor } from '#core/scoring/labels'
+import type { LeadState } from '#core/leads/lead'
+import { endHold, hold, type LabelHeld } from '#core/scoring/label-held'
+import { interestBounds, labelFor } from '#core/scoring/labels'
 import { decayed, scoreAt, totalsAt, type ReasonLine } from '#core/scoring/lines'
 import { asksOtherwise, fitLines, repriced, toldTo, withActivities, type Activity } from '#core/scoring/score'
 import { holds, type Condition } from '#core/conditions/condition'
@@ -68,17 +70,40 @@ describe('scores', () => {
 
 describe('labels', () => {
   const order = ['early', 'warm', 'ready']
+  const of = (fit: number, interest: number, labelFloor: string | null = null, more: object = {}) => labelFor(card, order, { fit, interest }, { label: null, labelFloor, ...more })
   it('take the highest that fit and interest reach, lifted to the floor of a point', () => {
-    expect(labelFor(card.labels, order, 35, 40, null)).toEqual({ label: 'ready', because: 'score' })
-    expect(labelFor(card.labels, order, 29, 40, null)).toEqual({ label: 'warm', because: 'score' })
-    expect(labelFor(card.labels, order, 0, 2, 'warm')).toEqual({ label: 'warm', because: 'point' })
-    expect(labelFor(card.labels, order, 35, 40, 'warm')).toEqual({ label: 'ready', because: 'score' })
-    expect(labelFor([], order, 35, 40, null)).toEqual({ label: null, because: 'none' })
+    expect(of(35, 40)).toEqual({ label: 'ready', because: 'score' })
+    expect(of(29, 40)).toEqual({ label: 'warm', because: 'score' })
+    expect(of(0, 2, 'warm')).toEqual({ label: 'warm', because: 'point' })
+    expect(of(35, 40, 'warm')).toEqual({ label: 'ready', because: 'score' })
+    expect(labelFor({ labels: [] }, order, { fit: 35, interest: 40 }, { label: null, labelFloor: null })).toEqual({ label: null, because: 'none' })
+  })
+  it('stay as they were fixed, whatever the score says', () => {
+    const fixed = { labelHeld: { how: 'fixed', by: 'person' } as const }
+    expect([of(35, 40, 'early', fixed), of(0, 0, 'ready', fixed)]).toEqual([{ label: 'early', because: 'person' }, { label: 'ready', because: 'person' }])
+    // One that is there no more fixes nothing.
+    expect(of(35, 40, 'gone', fixed)).toEqual({ label: 'ready', because: 'score' })
+  })
+  it('fall only by the margin, and rise without it', () => {
+    const by = (fit: number, interest: number, label: string | null) => labelFor({ ...card, margin: 5 }, order, { fit, interest }, { label, labelFloor: null }).label
+    const ready = card.labels.find(l => l.label === 'ready')!
+    expect([by(ready.fit, ready.interest - 5, 'ready'), by(ready.fit - 5, ready.interest, 'ready'), by(ready.fit, ready.interest - 6, 'ready'), by(ready.fit, ready.interest - 1, 'warm')]).toEqual(['ready', 'ready', 'warm', 'warm'])
+    expect(interestBounds({ ...card, margin: 5 }, ready.fit)).toEqual(expect.arrayContaining([ready.interest, ready.interest - 5]))
+  })
+  it('are held for a time, and what was held before is held again', () => {
+    const lead: Pick<LeadState, 'labelFloor' | 'labelHeld'> = { labelFloor: null, labelHeld: null }
+    const held = (until: number | null): LabelHeld => ({ how: 'floor', until, reason: 'r', by: 'person', name: 'Orla', at: 0 })
+    hold(lead, 'warm', held(null))
+    hold(lead, 'ready', held(100))
+    expect([endHold(lead, 99), lead.labelFloor]).toEqual([null, 'ready'])
+    expect([endHold(lead, 100), lead.labelFloor, lead.labelHeld?.until]).toEqual(['ready', 'warm', null])
+    hold(lead, null, null)
+    expect(lead).toEqual({ labelFloor: null, labelHeld: null })
   })
   it('never fall when fit or interest rises', () => {
     const points = fc.integer({ min: -50, max: 150 })
     fc.assert(fc.property(points, points, fc.nat(50), fc.nat(50), fc.constantFrom(null, ...order), (fit, interest, more, again, floor) => {
-      const rank = (f: number, i: number) => order.indexOf(labelFor(card.labels, order, f, i, floor).label ?? '')
+      const rank = (f: number, i: number) => order.indexOf(of(f, i, floor).label ?? '')
       expect(rank(fit + more, interest + again)).toBeGreaterThanOrEqual(rank(fit, interest))
     }))
   })

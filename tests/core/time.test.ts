@@ -1,11 +1,12 @@
 import fc from 'fast-check'
+import { DateTime } from 'luxon'
 import { describe, expect, it } from 'vitest'
-import { byUrgency, urgency } from '#core/follow-up'
+import { byUrgency, urgency } from '#core/follow-up/urgency'
 import { proportion } from '#core/stats/proportion'
 import { oneLine, slugify } from '#core/text'
-import { workingMinutes } from '#core/working-time'
+import { afterWorking, isAtWork, nextWork, sameHours, workingMinutes, worksToday, type WorkingHours } from '#core/working-time'
 
-const hours = { days: [1, 2, 3, 4, 5], from: 8, until: 18, zone: 'Europe/Paris' }
+const hours: WorkingHours = { week: sameHours([1, 2, 3, 4, 5], 8, 18), zone: 'Europe/Paris' }
 const at = (iso: string) => Date.parse(iso)
 
 describe('working time', () => {
@@ -16,6 +17,7 @@ describe('working time', () => {
     ['on a Sunday', '2026-11-22T09:00+01:00', '2026-11-22T19:00+01:00', 0],
     ['backwards', '2026-11-23T11:00+01:00', '2026-11-23T10:00+01:00', 0],
     ['over the end of summer time', '2026-10-23T17:00+02:00', '2026-10-26T09:00+01:00', 120],
+    ['backwards over a night', '2026-11-24T08:15+01:00', '2026-11-23T17:30+01:00', 0],
     ['a whole year', '2025-11-24T00:00+01:00', '2026-11-23T00:00+01:00', 52 * 5 * 600],
   ])('%s', (_, from, until, minutes) => expect(workingMinutes(at(from), at(until), hours)).toBeCloseTo(minutes, 6))
 
@@ -25,6 +27,75 @@ describe('working time', () => {
       const [a, b, c] = moments.sort((x, y) => x - y) as [number, number, number]
       expect(workingMinutes(a, b, hours) + workingMinutes(b, c, hours)).toBeCloseTo(workingMinutes(a, c, hours), 4)
     }), { numRuns: 60 })
+  })
+})
+
+/** Zones whose clocks are changed: at an hour, at midnight, by half an hour, on the other half of the globe; and one whose are not. */
+const ZONES = ['Europe/Paris', 'America/Santiago', 'Australia/Lord_Howe', 'America/New_York', 'Asia/Kolkata']
+/** Moments near their changes of clocks, and elsewhere. */
+const near = (zone: string) => fc.oneof(
+  fc.constantFrom(...CHANGES.get(zone)!).chain(change => fc.integer({ min: -4 * 1440, max: 2 * 1440 }).map(minutes => change + minutes * 60_000)),
+  fc.integer({ min: 0, max: 365 * 1440 }).map(minutes => at('2026-01-01T00:00Z') + minutes * 60_000),
+)
+const CHANGES = new Map(ZONES.map(zone => {
+  const ahead = (day: number) => DateTime.fromMillis(at('2026-01-01T00:00Z') + day * 86_400_000, { zone }).offset
+  const days = Array.from({ length: 365 }, (_, day) => day).filter(day => ahead(day) !== ahead(day + 1))
+  return [zone, (days.length ? days : [100]).map(day => at('2026-01-01T00:00Z') + day * 86_400_000)]
+}))
+const span = fc.tuple(fc.integer({ min: 0, max: 95 }), fc.integer({ min: 1, max: 40 })).map(([from, length]) => ({ from: from * 15, until: Math.min(1440, (from + length) * 15) }))
+/** Days in one stretch, or split in two that do not touch each other. */
+const days = fc.array(span, { maxLength: 2 }).map(spans => spans.sort((a, b) => a.from - b.from).filter((s, i, all) => i === 0 || s.from > all[i - 1]!.until))
+const someHours = (zone: string) => fc.record({
+  zone: fc.constant(zone),
+  week: fc.array(days, { minLength: 7, maxLength: 7 }),
+  off: fc.array(fc.constantFrom(...CHANGES.get(zone)!).map(change => DateTime.fromMillis(change, { zone }).toISODate()!).map(day => ({ from: day, until: day })), { maxLength: 1 }),
+})
+const situation = fc.constantFrom(...ZONES).chain(zone => fc.tuple(someHours(zone), near(zone), fc.integer({ min: 0, max: 3000 })))
+
+/** Whether the clock on the wall says that somebody works in the minute that begins then. */
+function atWorkByTheWall(moment: number, { zone, week, off }: WorkingHours): boolean {
+  const wall = DateTime.fromMillis(moment, { zone })
+  const [day, minute] = [wall.toISODate()!, wall.hour * 60 + wall.minute]
+  return !off!.some(r => r.from <= day && day <= r.until) && week[wall.weekday - 1]!.some(s => s.from <= minute && minute < s.until)
+}
+
+describe('working time, minute by minute', () => {
+  it('is what the clock on the wall says, whatever is done to it', () => {
+    fc.assert(fc.property(situation, ([hours, from, minutes]) => {
+      let walked = 0
+      for (let m = 0; m < minutes; m++) if (atWorkByTheWall(from + m * 60_000, hours)) walked++
+      expect(workingMinutes(from, from + minutes * 60_000, hours)).toBe(walked)
+      expect(isAtWork(from, hours)).toBe(atWorkByTheWall(from, hours))
+    }), { numRuns: 100 })
+  })
+  it('ends a promise when so many minutes were worked, and begins at the next work', () => {
+    fc.assert(fc.property(situation, ([hours, from, minutes]) => {
+      const end = afterWorking(from, minutes, hours)
+      const work = nextWork(from, hours)
+      if (work === null) {
+        expect(end).toBe(minutes === 0 ? from : null)
+        return
+      }
+      expect(workingMinutes(from, work, hours)).toBe(0)
+      expect(isAtWork(work, hours)).toBe(true)
+      if (end === null) {
+        expect(workingMinutes(from, from + 399 * 86_400_000, hours)).toBeLessThan(minutes)
+        return
+      }
+      expect(workingMinutes(from, end, hours)).toBe(minutes)
+      if (minutes) expect(workingMinutes(from, end - 60_000, hours)).toBe(minutes - 1)
+    }), { numRuns: 1000 })
+  })
+  it('knows who still works on a day', () => {
+    const split: WorkingHours = { zone: 'Europe/Paris', week: [[{ from: 480, until: 720 }, { from: 840, until: 1080 }], [], [], [], [], [], []], off: [{ from: '2026-12-24', until: '2027-01-03' }] }
+    const says = (iso: string) => [isAtWork(at(iso), split), worksToday(at(iso), split)]
+    expect(says('2026-11-23T07:00+01:00')).toEqual([false, true])
+    expect(says('2026-11-23T12:30+01:00')).toEqual([false, true])
+    expect(says('2026-11-23T14:00+01:00')).toEqual([true, true])
+    expect(says('2026-11-23T18:00+01:00')).toEqual([false, false])
+    expect(says('2026-11-24T09:00+01:00')).toEqual([false, false])
+    expect(nextWork(at('2026-12-21T18:00+01:00'), split)).toBe(at('2027-01-04T08:00+01:00'))
+    expect(nextWork(at('2026-12-21T18:00+01:00'), { ...split, week: [[], [], [], [], [], [], []] })).toBeNull()
   })
 })
 

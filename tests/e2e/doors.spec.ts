@@ -35,11 +35,12 @@ test('two addresses that were confirmed for one person stand among what is set a
   const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?search=${encodeURIComponent(phone)}`)
   // The first made the person; the second is claimed, and somebody who reads it says that it is theirs.
   await readDatabase(sql => sql`update claimed_address set confirmed_at = now() where lead_id = ${lead!.id} and address = ${two}`)
-  await signIn(page, 'tamsin', '/capture/review')
+  await signIn(page, 'tamsin', '/qualify/review')
   const row = page.getByRole('listitem').filter({ hasText: two })
-  await expect(row).toContainText(`They have ${one} already.`)
+  await row.getByRole('link').click()
+  await expect(page.getByRole('region', { name: 'The address' })).toContainText(`They have ${one} already.`)
   expect(await axe(page)).toEqual([])
-  await row.getByRole('button', { name: 'It is not' }).click()
+  await page.getByRole('button', { name: 'It is not theirs' }).click()
   await expect(row).toHaveCount(0)
 })
 

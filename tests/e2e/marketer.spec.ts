@@ -50,7 +50,7 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
 
   await page.getByRole('button', { name: 'What we do' }).click()
   await page.getByRole('combobox', { name: 'Label to give' }).click()
-  await page.getByRole('option', { name: 'At least Marketing qualified' }).click()
+  await page.getByRole('option', { name: 'Marketing qualified', exact: true }).click()
   await page.getByLabel('Tags to set').fill('open day, spring')
   await page.getByLabel('Tags to set').blur()
   await page.getByRole('button', { name: 'Set a property' }).click()
@@ -118,8 +118,11 @@ test('a question that hangs on another, a second part, consent: as the marketer 
   await page.getByRole('option', { name: 'Yes or no' }).click()
   await page.getByRole('button', { name: 'Add a question' }).click()
   await page.keyboard.type('How many square metres?')
-  await page.getByRole('combobox', { name: 'Kind' }).click()
-  await page.getByRole('option', { name: 'Number' }).click()
+  // What is kept meanwhile may draw the settings anew and shut the list.
+  await expect(async () => {
+    await page.getByRole('combobox', { name: 'Kind' }).click()
+    await page.getByRole('option', { name: 'Number' }).click({ timeout: 2000 })
+  }).toPass()
   await page.getByText('Must be answered').click()
   await page.getByText('When it is asked').click()
   await page.getByText('Only if an earlier answer says so').click()
@@ -247,7 +250,7 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   await newForm(page, name)
   await page.getByRole('button', { name: 'What we do' }).click()
   await page.getByRole('combobox', { name: 'Somebody new fills it in' }).click()
-  await page.getByRole('option', { name: 'Hold the entry until somebody approves it' }).click()
+  await page.getByRole('option', { name: 'Hold the entry until somebody lets it in' }).click()
   await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
   await page.getByRole('button', { name: /^Questions/ }).first().click()
@@ -269,12 +272,13 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   await fetch(address.replace(/\/p\/.*/, `/w/points/${await page.evaluate(async id => (await (await fetch(`/api/team/points/${id}`)).json()).key, page.url().split('/').at(-1))}/entries`), {
     method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { email } }),
   })
-  await page.goto(`${demo().url}/capture/review`)
+  await page.goto(`${demo().url}/qualify/review`)
   const entry = page.getByRole('listitem').filter({ hasText: email })
   await expect(entry).toContainText('We do not know this person')
   expect(await axe(page)).toEqual([])
-  await entry.getByRole('button', { name: 'Approve' }).click()
-  await expect(page.locator('.lead header')).toContainText(email)
+  await entry.getByRole('link').click()
+  await page.getByRole('button', { name: 'Let it in' }).click()
+  await expect(entry).toContainText('On its way in')
 })
 
 test('a salesperson may look at forms, but not change them', async ({ page }) => {
@@ -334,7 +338,8 @@ test('writes a mail with names put in from a menu, sees it as people get it, and
   await page.getByRole('option', { name: 'First name', exact: true }).first().click()
   await text.locator('.chip').click()
   await page.getByLabel('Where it is not known').fill('friend')
-  await text.press('End')
+  // What is typed while a placeholder is chosen stands behind it, and does not take its place.
+  await text.locator('.chip').click()
   await page.keyboard.type(', this is 5 * 3, ')
   // What is typed in the same moment goes into the text, not to the button.
   expect(await page.getByRole('button', { name: 'Bold' }).evaluate((bold: HTMLElement) => {

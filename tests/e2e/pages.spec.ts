@@ -202,7 +202,6 @@ test('questions are dragged where they stand in the form itself', async ({ page 
 })
 
 test('what comes next, who is who, and how it looks: as the marketer clicks it, so the visitor finds it', async ({ page, browser }) => {
-  test.setTimeout(120_000)
   const name = `All of it ${Date.now()}`
   const choose = async (field: string, option: string | RegExp) => {
     await page.getByRole('combobox', { name: field, exact: true }).click()

@@ -33,7 +33,7 @@ test('a manager shapes the scorecard by keyboard and on the square, undoes it, a
   await expect(page.getByText(/Nobody can reach “.*”: it asks for 900 points of fit/)).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(fit).toHaveValue(was)
-  const square = page.locator('canvas[role=img]')
+  const square = page.locator('canvas[role=application]')
   const box = (await square.boundingBox())!
   const interest = top.getByLabel(/^Interest from/)
   const at = (n: number, long: number) => 10 + ((n + 10) / 120) * (long - 20)
@@ -75,6 +75,31 @@ test('a manager shapes the scorecard by keyboard and on the square, undoes it, a
   expect(await overflow(page)).toBe(0)
 })
 
+test('people are chosen on the square by mouse and by keyboard, and stand in the list; the last week is seen', async ({ page }) => {
+  await signIn(page, 'ansel', '/qualify')
+  const square = page.locator('canvas[role=application]')
+  const box = (await square.boundingBox())!
+  const chosen = page.getByRole('region', { name: 'Chosen on the square' })
+  await page.mouse.move(box.x + box.width * 0.25, box.y + 30)
+  await page.mouse.down()
+  await page.mouse.move(box.x + box.width - 5, box.y + box.height * 0.6, { steps: 3 })
+  await page.mouse.up()
+  await expect(chosen).toContainText(/\d+ leads stand here: \d+ Sales ready/)
+  await page.getByLabel('Where they came from in the last seven days').check()
+  expect(await axe(page)).toEqual([])
+  await square.focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByText(/: fit -?\d+, interest \d+ \(a week ago|: fit -?\d+, interest \d+,/)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(chosen).toHaveCount(0)
+  for (const key of ['ArrowRight', 'Shift+ArrowUp', 'Shift+ArrowRight', 'Shift+ArrowDown']) await page.keyboard.press(key)
+  const link = chosen.getByRole('link').first()
+  const n = Number((await link.innerText()).replace(/\D/g, ''))
+  expect(n).toBeGreaterThan(0)
+  await link.click()
+  await expect(page.getByRole('status').filter({ hasText: /^\d+ fits?$/ })).toHaveText(`${n} ${n === 1 ? 'fits' : 'fit'}`)
+})
+
 test('others look at the scorecard, and change nothing', async ({ page }) => {
   await signIn(page, 'mireille', '/qualify')
   await expect(page.getByText('managers change it')).toBeVisible()
@@ -102,7 +127,7 @@ test('a manager moves one line, tries it on all leads, opens a cell, reads one l
   const top = page.getByRole('row').nth(1)
   const [fit, interest] = [top.getByLabel(/^Fit from/), top.getByLabel(/^Interest from/)]
   const was = Number(await interest.inputValue())
-  const box = (await page.locator('canvas[role=img]').boundingBox())!
+  const box = (await page.locator('canvas[role=application]').boundingBox())!
   const at = (n: number, long: number) => 10 + ((n + 10) / 120) * (long - 20)
   await page.mouse.move(box.x + at(was, box.width), box.y + box.height - at(Number(await fit.inputValue()), box.height))
   await page.mouse.down()

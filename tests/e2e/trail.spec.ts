@@ -257,7 +257,6 @@ test('a floating button of ours stands in its corner on each page, opens the for
 })
 
 test('made-up visitors stroll over the demo’s site in frames of the viewer’s browser, each somebody else, and are seen', async ({ page, browser }) => {
-  test.setTimeout(90_000)
   await signIn(page, 'tamsin', '/capture/live')
   const stage = await browser.newPage()
   await stage.goto((await page.getByRole('link', { name: 'Send visitors' }).getAttribute('href'))!)

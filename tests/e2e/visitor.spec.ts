@@ -175,6 +175,8 @@ test('a page of ours counts who looks and begins, and keeps nothing in a browser
   const looks: { kind: string; point?: string }[] = []
   page.on('request', r => r.url().endsWith('/w/looks') && looks.push(JSON.parse(r.postData()!) as { kind: string }))
   await page.goto(`${demo().url}/p/ask-for-a-visit`)
+  // The form stands there before what counts is.
+  await expect.poll(() => looks.map(l => l.kind)).toEqual(['seen'])
   await page.getByLabel(/^First name/).fill('Ida')
   await page.getByLabel(/^Last name/).click()
   await expect.poll(() => looks.map(l => l.kind)).toEqual(['seen', 'started', 'question'])

@@ -225,7 +225,7 @@ it('lets labels fall as interest fades, but not below the floor, and tells the t
   expect(events[0]!.to).toBe('early')
 })
 
-it('counts a status, a note or a next step as an answer to who waits, but not a change of owner', async () => {
+it('counts a call that reached them, and an end, as an answer to who waits, and nothing else that is done', async () => {
   const ruleset = await readRuleset(sql)
   const [jonah] = await sql<{ id: string }[]>`select id from member where email like 'jonah%'`
   const waiting = async (act: Parameters<typeof carryOut>[4]) => {
@@ -236,9 +236,11 @@ it('counts a status, a note or a next step as an answer to who waits, but not a 
     await sql.begin(tx => carryOut(tx, ruleset, lead.id, jonah!.id, act, new Date()))
     return (await leadOf(email))[0]!.waitingSince !== null
   }
-  expect(await waiting({ do: 'status', status: 'reaching_out' })).toBe(false)
-  expect(await waiting({ do: 'note', text: 'Rang' })).toBe(false)
-  expect(await waiting({ do: 'next_step', step: { text: 'Call', due: new Date() } })).toBe(false)
+  expect(await waiting({ do: 'call', result: 'reached' })).toBe(false)
+  expect(await waiting({ do: 'status', status: 'lost', outcome: { reason: 'Too dear' } })).toBe(false)
+  expect(await waiting({ do: 'status', status: 'reaching_out' })).toBe(true)
+  expect(await waiting({ do: 'note', text: 'Rang' })).toBe(true)
+  expect(await waiting({ do: 'next_step', step: { text: 'Call', due: new Date() } })).toBe(true)
   expect(await waiting({ do: 'owner', owner: jonah!.id })).toBe(true)
   await expect(waiting({ do: 'status', status: 'nonsense' })).rejects.toThrow('no such status')
 })

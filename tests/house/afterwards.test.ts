@@ -45,6 +45,56 @@ describe('a meeting that visitors choose', () => {
     expect((await timelineOf(known.id)).filter(l => l.kind === 'meeting')).toHaveLength(2)
     expect((await lead(email)).nextStep!.due).toBe(new Date(free.at(-2)!).toISOString())
   })
+  it('is called off by either side: the step goes, calendars take it back, and another time may be chosen', async () => {
+    const { key } = await meeting()
+    const email = somebody('off')
+    const { body } = await send(key, { email, first: 'Ida' })
+    const { url } = body.next as { url: string }
+    const free = times(await (await fetch(url)).text())
+    const at = free.at(-1)!
+    await post(url, { at: String(at) })
+    const known = await lead(email)
+    const meetings = async () => (await (await (await signedIn('jonah'))(`/api/team/leads/${known.id}`)).json() as { meetings: { id: string }[] }).meetings
+    const [own] = await meetings()
+    const off = async (id: string) => (await signedIn('jonah'))(`/api/team/leads/${known.id}/meetings/${id}`, 'DELETE', { words: 'I am ill.' })
+    expect([(await off(own!.id)).status, (await off(own!.id)).status]).toEqual([200, 409])
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email) && m.subject.startsWith('Called off')))
+    const calendar = mail.attachments!.find(a => a.type.startsWith('text/calendar'))!.text.replace(/\r\n /g, '')
+    for (const line of ['METHOD:CANCEL', 'STATUS:CANCELLED', 'SEQUENCE:1']) expect(calendar).toContain(line)
+    expect(mail.text).toContain('I am ill.')
+    expect([(await lead(email)).nextStep, await meetings()]).toEqual([null, []])
+    // The time is free again, also for them; and they may call it off themselves.
+    expect(await (await post(url, { at: String(at) })).text()).toContain('Agreed')
+    const [again] = await meetings()
+    expect(await (await post(url, { off: crypto.randomUUID() })).text()).toContain('name="at"')
+    expect(await (await post(url, { off: again!.id })).text()).toContain('Called off')
+    expect((await timelineOf(known.id)).filter(l => l.kind === 'called_off').map(l => l.payload.by)).toEqual(['them', 'us'])
+    const rows = await readDatabase(sql => sql<{ moved: number; calledOffAt: Date | null }[]>`select moved, called_off_at from meeting where lead_id = ${known.id}`)
+    expect([rows.length, rows[0]!.moved, rows[0]!.calledOffAt !== null]).toEqual([1, 3, true])
+  })
+  it('is moved by one of us to a free hour: calendars follow, they are told why, and may choose again', async () => {
+    const { key } = await meeting()
+    const email = somebody('shift')
+    const { url } = (await send(key, { email, first: 'Ida' })).body.next as { url: string }
+    await post(url, { at: String(times(await (await fetch(url)).text()).at(-1)!) })
+    const known = await lead(email)
+    const jonah = await signedIn('jonah')
+    const { meetings: [own] } = await (await jonah(`/api/team/leads/${known.id}`)).json() as { meetings: { id: string; starts: string }[] }
+    const path = `/api/team/leads/${known.id}/meetings/${own!.id}`
+    const { free } = await (await jonah(path)).json() as { free: string[] }
+    expect(free).not.toContain(own!.starts)
+    const at = free.at(-1)!
+    const move = (to: string) => jonah(path, 'PUT', { at: to, words: 'The van is in repair.' })
+    expect([(await move(new Date(Date.parse(at) + 60_000).toISOString())).status, (await move('soon')).status, (await move(at)).status]).toEqual([409, 422, 200])
+    const mail = await eventually(async () => (await mails()).find(m => m.to.includes(email) && m.subject.startsWith('Moved')))
+    expect(mail.attachments!.find(a => a.type.startsWith('text/calendar'))!.text).toContain('SEQUENCE:1')
+    expect(mail.text).toMatch(/Jonah Birkett has to move the meeting\.[^]+The van is in repair\./)
+    expect((await lead(email)).nextStep).toEqual({ text: 'Meet Ida', due: at })
+    expect((await timelineOf(known.id)).filter(l => l.kind === 'meeting').map(l => l.payload)).toMatchObject([{ at, was: own!.starts, by: 'us', words: 'The van is in repair.' }, { at: own!.starts }])
+    expect(await (await fetch(url)).text()).toContain('You can move it here')
+    await jonah(path, 'DELETE', { words: null })
+    expect([(await jonah(path)).status, (await move(own!.starts)).status]).toEqual([409, 409])
+  })
   it('is nobody’s twice, whoever chooses at the same moment', async () => {
     const f = await form((d) => { d.next = { kind: 'meeting', minutes: 30, days: 20 } })
     const orla = await signedIn('orla')

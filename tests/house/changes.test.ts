@@ -1,43 +1,37 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Condition } from '#core/conditions/condition'
-import { blankDefinition, type PointDefinition } from '#core/points/definition'
-import { typedInto } from '#core/unfinished/typed'
 import { openClaim } from '#db/claims'
 import type { Sql } from '#db/client'
 import { mailById } from '#db/mails'
 import { addList } from '#db/lists'
 import { activeMembers } from '#db/members'
-import { addPoint, pointByKey, publish } from '#db/points'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
 import { saveSegment } from '#db/segments'
-import { accept } from '#server/ingest/entries'
 import { correcting, correctTo } from '#server/capture/correction'
 import { approve } from '#server/capture/approve'
-import { receive } from '#server/capture/receive'
 import { confirmAddressOf } from '#server/claims/confirm'
 import { judgeClaim, vouchFor } from '#server/claims/judge'
 import { carryOut, type LeadAct } from '#server/follow-up/acts'
-import { newId } from '#server/ids'
 import { judgeDue } from '#server/jobs/due'
 import { signedToken } from '#server/signed-addresses'
 import { bringIn } from '#server/lists/import'
 import { readTable } from '#server/lists/table'
 import { unsubscribe } from '#server/claims/unsubscribe'
 import { readRuleset } from '#server/ruleset'
-import { eraseVisitor, part, rejoin, takeTrail } from '#server/trail/take'
-import { takeTyped } from '#server/unfinished/take'
+import { eraseVisitor, part, rejoin } from '#server/trail/take'
 import { freshDatabase, type TestDatabase } from '../support/database'
-import { does, visitorMail, q } from '../support/forms'
+import { does, visitorMail } from '../support/forms'
+import { lane, planOf, seated } from '../support/plans'
 import { portrait } from '../support/portrait'
+import { ways } from '../support/ways'
 
 /**
  * What every way to a changed lead makes of it, as a whole: its row, its reasons, its lists, what was told and mailed, its
  * timeline. Card and plan ask for lists, a segment and the trail, so that what is known beside the lead counts as well.
  */
 const START = Date.UTC(2026, 5, 1, 8)
-const MINUTE = 60_000
 const DAY = 86_400_000
 const attribute = (name: string, is: 'equal' | 'filled', value?: string): Condition => ({
   attribute: name,
@@ -88,14 +82,11 @@ beforeAll(async () => {
   )
   await addPlan(
     sql,
-    {
-      version: 1,
-      lanes: [
-        { key: 'readers', name: 'Read the prices', when: did('page', attribute('page.path', 'equal', '/prices')), pool: [member('Jonah')] },
-        { key: 'listed', name: 'On the list', when: attribute('list', 'equal', ids.list), pool: [member('Desmond')] },
-        { key: 'rest', name: 'The rest', when: null, pool: [member('Mireille')] },
-      ],
-    },
+    planOf(
+      lane('readers', { name: 'Read the prices', when: did('page', attribute('page.path', 'equal', '/prices')), pool: seated(member('Jonah')) }),
+      lane('listed', { name: 'On the list', when: attribute('list', 'equal', ids.list), pool: seated(member('Desmond')) }),
+      lane('rest', { name: 'The rest', pool: seated(member('Mireille')) }),
+    ),
     new Date(START),
   )
   await live('form_plain', d => {
@@ -132,104 +123,7 @@ afterAll(async () => {
   await db.drop()
 })
 
-async function live(key: string, change: (d: PointDefinition) => void): Promise<void> {
-  const definition = blankDefinition(key)
-  definition.questions = [
-    q('mail', 'email', { property: 'email', required: key !== 'form_phone' }),
-    q('first', 'short_text', { property: 'first_name' }),
-    q('sector', 'one_of', {
-      property: 'sector',
-      choices: [
-        { value: 'school', text: 'School', tag: 'hot' },
-        { value: 'private', text: 'Private' },
-      ],
-    }),
-    q('tel', 'phone', { property: 'phone' }),
-    q('words', 'long_text', { property: 'message', onDifference: 'add' }),
-    q('news', 'consent', { label: 'Write to me.', allows: ['journal'] }),
-  ]
-  change(definition)
-  const id = newId(START)
-  await addPoint(sql, { id, key, slug: key.replace('_', '-'), name: key, kind: 'form', workingCopy: definition })
-  await publish(sql, { id, revision: 1, edition: newId(START), by: null, at: new Date(START) })
-}
-
-/** Goes on so many minutes after the start. */
-const at = (minutes: number) => {
-  vi.setSystemTime(START + minutes * MINUTE)
-  return START + minutes * MINUTE
-}
-async function enter(
-  key: string,
-  answers: Record<string, string>,
-  minutes: number,
-  more: { visitor?: string; unfinished?: string; key?: string; mails?: boolean; via?: 'archive' } = {},
-) {
-  const { intake, flaws } = receive(
-    (await pointByKey(sql, key))!,
-    { answers, visitor: more.visitor ?? null, unfinished: more.unfinished ?? null, via: more.via ?? 'program' },
-    more.key ?? null,
-    at(minutes),
-  )
-  if (!intake) throw new Error(JSON.stringify(flaws))
-  return (await sql.begin(async tx => accept(tx, await readRuleset(tx), [intake], { mails: more.mails ?? true })))[0]!
-}
-async function entered(...given: Parameters<typeof enter>): Promise<{ lead: string; entry: string }> {
-  const result = await enter(...given)
-  if (result.kind !== 'accepted') throw new Error(result.kind)
-  return { lead: result.now.lead.id, entry: result.entry }
-}
-async function reads(visitor: string, minutes: number, events: { kind: 'page' | 'event'; path: string; name?: string }[]): Promise<void> {
-  const when = at(minutes)
-  const visit = {
-    id: visitor.replace(/^./, c => (c === 'a' ? 'b' : 'a')),
-    visitor,
-    site: 'https://site.example',
-    referrer: null,
-    utm: {},
-    source: 'direct',
-    language: null,
-    device: 'phone' as const,
-    place: null,
-    robot: false,
-  }
-  const done = events.map((e, i) => ({
-    kind: e.kind,
-    at: when + i * 1000,
-    path: e.path,
-    title: e.kind === 'page' ? `Title of ${e.path}` : null,
-    data: e.name ? { name: e.name } : null,
-  }))
-  await sql.begin(async tx =>
-    takeTrail(tx, await readRuleset(tx), [{ id: newId(when), visit, events: done as never }], new Map(), new Date(when)),
-  )
-}
-const types = async (id: string, visitor: string, minutes: number, answers: Record<string, string>, turn: number) => {
-  const when = at(minutes)
-  const point = (await pointByKey(sql, 'form_plain'))!
-  const ruleset = await readRuleset(sql)
-  const typed = typedInto(point.live!.definition.questions, answers, Object.keys(answers), ruleset.properties, ruleset.reading)
-  return await sql.begin(async tx =>
-    takeTyped(
-      tx,
-      await readRuleset(tx),
-      {
-        id,
-        visitor,
-        point: point.id,
-        edition: 1,
-        form: null,
-        began: new Date(when),
-        at: new Date(when),
-        answers: typed.answers,
-        page: 'https://site.example/',
-        turn,
-        sent: false,
-      },
-      typed,
-    ),
-  )
-}
+const { live, at, enter, entered, reads, types } = ways(() => sql, START)
 const act = async (lead: string, minutes: number, what: LeadAct) => {
   await sql.begin(async tx => carryOut(tx, await readRuleset(tx), lead, orla, what, new Date(at(minutes))))
 }
@@ -356,7 +250,7 @@ describe('a lead that is changed', () => {
     expect((await enter('form_held', { mail: 'held@ways.example', first: 'Hel' }, 0)).kind).toBe('to review')
     const id = await held()
     at(120)
-    expect(await of(await approve(id))).toMatchSnapshot()
+    expect(await of(await approve(sql, await readRuleset(sql), id))).toMatchSnapshot()
   })
   it('by a correction, which moves what hangs on the answers', async () => {
     const { lead, entry } = await entered('form_rich', { mail: 'correct@ways.example', first: 'Cor', sector: 'private' }, 0)

@@ -12,6 +12,8 @@ import { countFor, saveSegment } from '#db/segments'
 import { receive } from '#server/capture/receive'
 import { accept } from '#server/ingest/entries'
 import { judgeDue, takeOver, takeOverSome } from '#server/jobs/due'
+import { activeMembers } from '#db/members'
+import { carryOut } from '#server/follow-up/acts'
 import { readRuleset } from '#server/ruleset'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
@@ -44,6 +46,8 @@ describe('what is due', () => {
     // Twice, which lifts the label that fading brings down.
     await enter(now - 120_000, 'school', 'twice@time.example')
     const id = await enter(now, 'school', 'twice@time.example')
+    // A clock that runs would be due before the label is.
+    await sql.begin(async tx => carryOut(tx, await readRuleset(tx), id, (await activeMembers(tx))[0]!.id, { do: 'call', result: 'reached' }, new Date(now)))
     const fresh = await row(id)
     expect(fresh.judgeAt).not.toBeNull()
     const told: string[] = []

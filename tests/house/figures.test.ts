@@ -89,7 +89,8 @@ async function counted(now: number, member: string) {
       (select count(*) from lead l join label b on b.key = l.label join status s on s.key = l.status where l.submitted_at is not null and b.qualified and s.stage in ('first', 'open')) as qualified,
       (select count(*) from lead l join status s on s.key = l.status where l.submitted_at is not null and owner_id is null and s.stage in ('first', 'open')) as unowned,
       (select count(*) from lead where waiting_since is not null) as waiting,
-      (select count(distinct lead_id) from lead_event v join status s on s.key = v.changes->'status'->>'to' where s.stage = 'won' and v.at >= ${month}) as won,
+      (select count(distinct lead_id) from lead_event v join status s on s.key = v.changes->'status'->>'to' where s.stage = 'won' and v.at >= ${month}
+        and exists (select from lead l join status c on c.key = l.status and c.stage = 'won' where l.id = v.lead_id)) as won,
       (select count(distinct lead_id) from week where changes ? 'entry') as to_qualify,
       (select count(distinct lead_id) from week where changes ? 'owner') as to_route,
       (select count(distinct lead_id) from week v join status s on s.key = v.changes->'status'->>'from' where s.stage = 'first') as to_follow_up,

@@ -3,6 +3,7 @@ import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { form, q } from '../support/forms'
 import { ask, demo, member, signedIn, somebody, type Reply } from '../support/house'
+import { letIn, reviewed } from '../support/review'
 
 const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64')
 const PDF = readFileSync(new URL('../../demo/files/price-guide.pdf', import.meta.url))
@@ -98,8 +99,9 @@ describe('files that visitors send', () => {
     const email = somebody('held')
     expect((await sendFiles(key, { answers: { email } }, [['plan', blob(PNG, 'a.png')]])).status).toBe(201)
     const orla = await signedIn('orla')
-    const review = (await (await orla('/api/team/review')).json() as { id: string; email: string }[]).find(a => a.email === email)!
-    const { lead } = await (await orla(`/api/team/review/${review.id}/approve`, 'POST')).json() as { lead: string }
+    const review = (await reviewed(orla)).find(a => a.email === email)!
+    await letIn(orla, review.id)
+    const { leads: [{ id: lead } = { id: '' }] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
     const { timeline } = await (await orla(`/api/team/leads/${lead}`)).json() as { timeline: Line[] }
     const file = timeline.find(l => l.kind === 'entry')!.payload.answers!.find(a => a.question === 'A plan')!.files![0]!
     expect(Buffer.from(await (await orla(`/api/team/files/${file.id}`)).arrayBuffer()).equals(PNG)).toBe(true)

@@ -1,7 +1,7 @@
 import Ajv from 'ajv/dist/2020'
 import addFormats from 'ajv-formats'
 import { describe, expect, it } from 'vitest'
-import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
+import { ask, demo, eventually, mails, readDatabase, send, signedIn, somebody } from '../support/house'
 import { blankDefinition } from '#core/points/definition'
 import { firm } from '../../demo/firm'
 
@@ -220,6 +220,23 @@ it('takes next steps only with a time that exists, and says so in one sentence a
   expect((await step({ text: null })).status).toBe(200)
   const wrong = await sales(`/api/team/leads/${lead!.id}/status`, 'PUT', { status: null })
   expect((await wrong.json() as { errors: unknown[] }).errors).toEqual([{ field: 'status', message: 'Status must be a string.' }])
+})
+
+it('says of a rule which of the open leads on the square have points by it', async () => {
+  const sales = await signedIn('jonah')
+  const get = async <T>(path: string) => await (await sales(`/api/team/scorecard/${path}`)).json() as T
+  const { ids } = await get<{ ids: string[] }>('square')
+  const { live: { definition } } = await get<{ live: { definition: { fit: { key: string }[]; interest: { key: string }[] } } }>('')
+  let some = 0
+  for (const rule of [definition.fit[0]!.key, definition.interest[0]!.key, 'no-such-rule']) {
+    const touched = await get<{ ids: string[] }>(`touched?rule=${rule}`)
+    const sure = await readDatabase(sql => sql<{ id: string }[]>`
+      select l.id from lead l where exists (select from jsonb_array_elements(l.reasons) r where r->>'rule' = ${rule}) and l.id = any(${ids}::uuid[])`)
+    expect([rule, touched.ids.toSorted()]).toEqual([rule, sure.map(r => r.id).sort()])
+    some += touched.ids.length
+  }
+  expect(some).toBeGreaterThan(0)
+  expect((await sales('/api/team/scorecard/touched')).status).toBe(400)
 })
 
 describe('a form in the making', () => {

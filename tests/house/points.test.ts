@@ -5,6 +5,7 @@ import { STARTERS } from '#core/points/starters'
 import { connect } from '#db/client'
 import { does, form, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
+import { letIn, reviewed } from '../support/review'
 
 interface Lead { id: string; email: string; firstName: string | null; properties: Record<string, string | string[]>; tags: string[] }
 const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]
@@ -112,12 +113,12 @@ describe('what is set aside', () => {
     const [notice] = (await (await orla('/api/team/bell')).json() as Bell).notices
     expect(notice).toMatchObject({ subject: expect.stringMatching(/^An entry waits for approval: Form/), leadId: null, readAt: null })
     const mail = await eventually(async () => (await mails()).find(m => m.subject === notice!.subject && m.text.includes(email)))
-    expect(mail.text).toContain('/capture/review')
+    expect(mail.text).toContain('/qualify/review')
     expect((await orla('/api/team/bell', 'POST', { notice: notice!.id })).status).toBe(204)
     expect((await (await orla('/api/team/bell')).json() as Bell).notices.find(n => n.id === notice!.id)!.readAt).not.toBeNull()
-    const [waiting] = (await (await orla('/api/team/review')).json() as { id: string; reason: string; answers: { text: string }[] }[]).filter(r => JSON.stringify(r).includes(email))
+    const [waiting] = (await reviewed(orla)).filter(r => JSON.stringify(r).includes(email))
     expect(waiting!.reason).toBe('every_one')
-    expect((await orla(`/api/team/review/${waiting!.id}/approve`, 'POST', {})).status).toBe(200)
+    await letIn(orla, waiting!.id)
     expect((await ask<{ leads: unknown[] }>(`/api/v1/leads?email=${email}`)).leads).toHaveLength(1)
     // Who is known is held as well.
     expect((await send(f.key, { email, message: undefined })).status).toBe(201)
@@ -255,23 +256,56 @@ describe('letting in', () => {
     const email = somebody('held')
     const { body: { entry } } = await send(f.key, { email, first: 'Hal' })
     const sales = await signedIn('jonah')
-    const listed = await (await sales('/api/team/review')).json() as { id: string; email: string; state: string }[]
-    expect(listed.find(a => a.id === entry)).toMatchObject({ email, state: 'held', reason: 'unknown_person', answers: [{ question: 'Your e-mail address', text: email }, { question: 'first', text: 'Hal' }] })
-    const both = await Promise.all([sales(`/api/team/review/${entry}/approve`, 'POST'), sales(`/api/team/review/${entry}/approve`, 'POST')])
-    expect(both.map(a => a.status).sort()).toEqual([200, 404])
+    expect((await reviewed(sales)).find(a => a.id === entry)).toMatchObject({ email, state: 'held', reason: 'unknown_person', answers: [{ question: 'Your e-mail address', text: email }, { question: 'first', text: 'Hal' }] })
+    const both = await Promise.all([1, 2].map(async () => (await sales('/api/team/review/let-in', 'POST', { entries: [entry] })).json() as Promise<{ entries: string[] }>))
+    expect(both.flatMap(b => b.entries)).toEqual([entry])
+    await letIn(sales, entry!)
     expect(await leadOf(email)).toMatchObject({ firstName: 'Hal' })
     expect((await entriesOf(f.key)).map(e => e.state)).toEqual(['complete'])
     await eventually(async () => (await mails()).find(m => m.subject.includes('Hal')))
   })
-  it('or throwing away leaves nothing', async () => {
+  it('can be taken back for a while, and so can a refusal, which says why', async () => {
+    const f = await form((d) => { d.people.unknown = 'hold' })
+    const email = somebody('undo')
+    const { body: { entry } } = await send(f.key, { email })
+    const judge = async (way: string, more = {}) => (await (await f.as(`/api/team/review/${way}`, 'POST', { entries: [entry], ...more })).json()) as { entries: string[] }
+    const listed = async () => (await reviewed(f.as)).find(r => r.id === entry)!
+    expect(await judge('let-in')).toMatchObject({ entries: [entry] })
+    expect((await listed()).letInAt).not.toBeNull()
+    expect(await judge('refuse', { why: 'Too late' })).toEqual({ entries: [] })
+    expect(await judge('undo')).toEqual({ entries: [entry] })
+    expect((await f.as('/api/team/review/refuse', 'POST', { entries: [entry], why: '  ' })).status).toBe(422)
+    expect(await judge('refuse', { why: 'A test of ours' })).toEqual({ entries: [entry] })
+    expect(await listed()).toMatchObject({ state: 'refused', judged: { why: 'A test of ours' }, letInAt: null })
+    expect(await judge('refuse', { why: 'Again' })).toEqual({ entries: [] })
+    expect(await judge('undo')).toEqual({ entries: [entry] })
+    expect(await listed()).toMatchObject({ state: 'held', judged: null })
+    expect((await ask<{ leads: unknown[] }>(`/api/v1/leads?email=${email}`)).leads).toEqual([])
+  })
+  it('is asked for by a condition on what an entry says, and of whom', async () => {
+    const f = await form((d) => {
+      d.questions.push(q('sector', 'one_of', { property: 'sector', choices: [{ value: 'private', text: 'Private', tag: null }, { value: 'school', text: 'School', tag: null }] as never }))
+      d.guards = { ...d.guards, hold: true, when: { all: [{ attribute: 'property.sector', is: 'equal', value: 'private' }, { attribute: 'answer.email', is: 'contains', value: 'cond' }] } }
+    })
+    const [held, known] = [somebody('cond'), somebody('cond')]
+    await send(f.key, { email: held, sector: 'private' })
+    await send(f.key, { email: known, sector: 'school' })
+    expect((await reviewed(f.as)).filter(r => r.pointId === f.id)).toMatchObject([{ email: held, reason: 'condition' }])
+    expect(await leadOf(known)).toMatchObject({ properties: { sector: 'school' } })
+    // The answer of this very entry counts, also of who is known.
+    await send(f.key, { email: known, sector: 'private' })
+    expect((await reviewed(f.as)).filter(r => r.pointId === f.id)).toHaveLength(2)
+    expect(await leadOf(known)).toMatchObject({ properties: { sector: 'school' } })
+  })
+  it('what looks like a machine is refused by itself, and can be let in', async () => {
     const f = await form(() => {})
-    const { body: { entry } } = await send(f.key, JSON.stringify({ answers: { email: somebody() }, homepage: 'x' }))
+    const email = somebody()
     // What a machine was answered names nothing.
-    expect((await f.as(`/api/team/review/${entry}`, 'DELETE')).status).toBe(404)
-    const [review] = (await (await f.as('/api/team/review')).json() as { id: string; pointId: string }[]).filter(a => a.pointId === f.id)
-    expect((await f.as(`/api/team/review/${review!.id}`, 'DELETE')).status).toBe(204)
-    expect((await f.as(`/api/team/review/${review!.id}`, 'DELETE')).status).toBe(404)
-    expect(await entriesOf(f.key)).toEqual([])
+    await send(f.key, JSON.stringify({ answers: { email }, homepage: 'x' }))
+    const [refused] = (await reviewed(f.as)).filter(r => r.pointId === f.id)
+    expect(refused).toMatchObject({ state: 'refused', reason: 'trap', judged: null })
+    await letIn(f.as, refused!.id)
+    expect(await leadOf(email)).toBeDefined()
   })
 })
 

@@ -1,3 +1,4 @@
+import type { ReviewList } from '#core/review'
 import { describe, expect, it } from 'vitest'
 import { form, visitorMail, q } from '../support/forms'
 import { ask, mails, eventually, readDatabase, send, signedIn, somebody } from '../support/house'
@@ -96,7 +97,7 @@ describe('a point that knows people by their number', () => {
     expect((await confirm(await asked(two))).text).toContain('one of us looks at what we have')
     const [lead] = await byEmail(one)
     const tamsin = await signedIn('tamsin')
-    const waiting = (await (await tamsin('/api/team/claims')).json() as { id: string; lead: string; address: string; own: string }[]).filter(c => c.lead === lead!.id)
+    const waiting = ((await (await tamsin('/api/team/review')).json()) as ReviewList).items.filter(i => i.kind === 'claim' && i.lead === lead!.id)
     expect(waiting).toMatchObject([{ address: two, own: one }])
     const { claims } = await (await tamsin(`/api/team/leads/${lead!.id}`)).json() as { claims: { id: string; address: string; confirmed: boolean }[] }
     expect(claims.map(c => [c.address, c.confirmed])).toEqual([[two, true], [three, false]])

@@ -29,13 +29,13 @@ const soon = (ms = 50) => vi.advanceTimersByTimeAsync(ms)
 let live: ReturnType<typeof UseLive>
 let heard: string[]
 const listen = (name: string, about: Topics | (() => Topics)) => live.hear(about, change => heard.push(`${name} ${JSON.stringify(change)}`))
-const session = { me: { id: 'm' } as object | null, look: () => Promise.resolve() }
+const session = { me: { id: 'm' } as object | null, ended: false, leave: vi.fn(), look: () => Promise.resolve() }
 
 beforeEach(async () => {
   vi.useFakeTimers()
   Stream.all = []
   heard = []
-  session.me = { id: 'm' }
+  Object.assign(session, { me: { id: 'm' }, ended: false, leave: vi.fn() })
   asInNuxt({ EventSource: Stream, useSession: () => session })
   live = (await import('../../app/stores/live')).useLive()
   return () => { vi.useRealTimers() }
@@ -118,15 +118,22 @@ it('says that the line is down only when that lasts, and asks for what happened 
 })
 
 it('leads to the sign-in when it is refused because nobody is signed in, and not otherwise', async () => {
-  const assign = vi.fn()
-  Object.assign(globalThis, { window: { location: { assign } } })
   live.open()
   await soon()
   last().breaks(true)
   await soon(1_100)
-  expect([assign.mock.calls.length, Stream.all.length]).toEqual([0, 2])
+  expect([session.leave.mock.calls.length, Stream.all.length]).toEqual([0, 2])
   session.me = null
   last().breaks(true)
   await soon(1_100)
-  expect([assign.mock.calls, Stream.all.length]).toEqual([[['/sign-in']], 2])
+  expect([session.leave.mock.calls.length, Stream.all.length]).toEqual([1, 2])
+})
+
+it('waits for whoever is asked to sign in again where they are, and leads them nowhere', async () => {
+  live.open()
+  await soon()
+  session.ended = true
+  last().breaks(true)
+  await soon(1_100)
+  expect([session.leave.mock.calls.length, Stream.all.length]).toEqual([0, 1])
 })

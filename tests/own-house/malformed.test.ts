@@ -10,6 +10,8 @@ import { placeToTry } from '../../scripts/try-place'
 import { ask, eventually, send, type Demo } from '../support/house'
 import { chance, malformed, type Malformed } from '../support/malformed'
 import { allRoutes } from '../support/routes'
+import type { Condition } from '#core/conditions/condition'
+import { lane, planOf, seated } from '../support/plans'
 
 // A house of its own: what gets through changes it. `CAVLIN_MALFORMED=20000` sends as many to each route.
 const EACH = Number(process.env.CAVLIN_MALFORMED) || 120
@@ -78,6 +80,8 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
     version: 1, halfLifeDays: 20, fit: [{ ...rule, when: condition, group: 'g' }], groups: [{ key: 'g', name: 'G', most: 10 }], labels: [{ label: 'early', fit: 0, interest: 0 }],
     interest: [{ ...rule, on: 'entry', when: { attribute: 'point', is: 'equal', value: 'x' }, most: { times: 1, days: 7 } }],
   }
+  const week = [[{ from: 480, until: 720 }, { from: 780, until: 1080 }], [], [], [], [], [], []]
+  const plan = planOf(lane('some', { when: condition as Condition, pool: seated(visitor), promises: { early: 60 } }), lane('rest', { pool: seated(visit) }))
   const theme = (point.workingCopy as { theme: object }).theme
   return {
     ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
@@ -99,6 +103,9 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /api/team/styles': [{ name: 'x', theme }], 'PUT /api/team/styles/{id}': [{ theme }, {}],
       'PUT /api/team/scorecard': [{ revision: 0, definition: card }], 'POST /api/team/scorecard/publish': [{ revision: 1 }], 'PUT /api/team/labels': [{ labels: [{ key: 'early', name: 'Early', qualified: false, responseTarget: 60 }, { name: 'New', qualified: true, responseTarget: 5 }] }], 'POST /api/team/scorecard/suggestion': [{ goal: 'won', days: 7, maxRules: 5, sensitive: true }], 'POST /api/team/scorecard/suggestion/take': [{ revision: 1 }],
       'POST /api/v1/scorecards/learn': [{ rows: [{ a: 1, b: 'x' }, { a: 2 }], outcome: [1, 0], maxRules: 3, seed: 1 }], 'POST /api/v1/scorecards/score': [{ rules: [{ when: { attribute: 'a', is: 'equal', value: 1 }, points: 2 }], rows: [{ a: 1 }] }],
+      'PUT /api/team/plan': [{ revision: 0, definition: plan }], 'POST /api/team/plan/publish': [{ revision: 1 }], 'POST /api/team/plan/dry-run': [{ revision: 1, days: 30, speed: 1 }], 'PUT /api/team/hours': [{ week }],
+      'PUT /api/team/members/{id}/hours': [{ week, zone: 'Europe/Paris', mostOpen: 3, languages: ['en'] }], 'POST /api/team/holidays': [{ from: '2031-05-01', until: '2031-05-02', name: 'x' }],
+      'POST /api/team/absences': [{ member: visitor, from: '2031-05-01', until: '2031-05-03', standIn: visit }],
       'POST /api/team/scorecard/dry-run': [{ revision: 1, days: 30, segment: visitor }],
       'POST /api/team/segments': [{ name: 'x', condition }], 'PUT /api/team/segments/{id}': [{ name: 'x', condition }], 'POST /api/team/segments/count': [{ condition }],
       'POST /api/team/visits/judged': [{ visit, point: points[0]!.key, tests: [condition.all[0]] }],
@@ -106,7 +113,20 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /api/team/lists': [{ name: 'x' }], 'PUT /api/team/lists/{id}': [{ name: 'x', removed: false }], 'POST /api/team/lists/{id}/people': [{ csv: 'E-mail,First name\na@b.example,A\n', replace: false, dryRun: true, columns: ['email', null], rows: 'first', owners: 'plan' }], 'POST /api/team/lists/{id}/imports/{import}/undo': [{}],
       'POST /api/team/properties': [{ label: 'x', kind: 'one_of', sensitivity: 'ordinary', choices: [{ value: 'a', text: 'A' }, { value: 'b', text: 'B' }] }], 'PUT /api/team/properties/{key}': [{ label: 'x', sensitivity: 'ordinary', choices: [] }],
       'PUT /api/team/site': [await (await team('/api/team/site')).json()], 'PUT /api/team/appearing/order': [{ points: points.map(p => p.id) }], 'POST /api/team/bell': [{ lead: leads[0]!.id }],
-      'POST /api/team/leads/{id}/notes': [{ text: 'x' }], 'PUT /api/team/leads/{id}/status': [{ status: 'in_talks' }], 'PUT /api/team/leads/{id}/next-step': [{ text: 'x', due: '2026-12-01T09:00:00Z' }],
+      'POST /api/team/review/let-in': [{ entries: [randomUUID()] }], 'POST /api/team/review/refuse': [{ entries: [randomUUID()], why: 'x' }], 'POST /api/team/review/undo': [{ entries: [randomUUID()] }], 'PUT /api/team/review/apart': [{ leads: [leads[0]!.id, randomUUID()], apart: true }],
+      'POST /api/team/merges': [{ kept: leads[0]!.id, gone: randomUUID(), take: ['email'] }], 'PUT /api/team/leads/{id}/label': [{ label: 'early', how: 'floor', until: '2031-12-01T09:00:00Z', reason: 'x' }, { label: null }], 'POST /api/team/labels/{key}/join': [{ into: 'early' }],
+      'POST /api/team/leads/{id}/notes': [{ text: 'x' }], 'PUT /api/team/leads/{id}/status': [{ status: 'in_talks' }], 'POST /api/team/leads/{id}/calls': [{ result: 'reached' }],
+      'POST /api/team/bulk': [{ act: { do: 'tags', add: ['x'], remove: [] }, leads: leads.map(l => l.id) }, { act: { do: 'status', status: 'in_talks' }, leads: [leads[0]!.id] }],
+      'PUT /api/team/statuses': [{ statuses: [{ key: 'untouched', name: 'Untouched', stage: 'first', asks: [], reasons: [] }, { key: 'won', name: 'Won', stage: 'won', asks: ['value'], reasons: ['x'] }], moves: { lost: 'won' } }],
+      'PUT /api/team/telling': [{ given: 'hourly', quiet: { from: 1200, until: 420 } }], 'PUT /api/team/telling/insists': [{ insists: ['waits'] }],
+      'POST /api/team/leads': [{ email: 'a@b.example', values: { first_name: 'A', phone: '06 39 98 11 40' }, owner: 'plan', from: 'x' }], 'PUT /api/team/leads/{id}/properties/{key}': [{ value: 'x', was: null }],
+      'PUT /api/team/leads/{id}/sent-back': [{ why: 'too_early', words: 'x' }],
+      'PUT /api/team/leads/{id}/meetings/{meeting}': [{ at: '2027-05-03T09:00:00Z', words: 'x' }],
+      'PUT /api/team/telling/texts': [{ given: { subject: 'x', text: 'y' } }],
+      'PUT /api/team/leads/{id}/notes': [{ of: `${randomUUID()} 3`, text: 'x', was: 'y' }], 'PUT /api/team/ready-texts/{id}': [{ name: 'A', subject: 'x', body: 'y' }],
+      'POST /api/team/views': [{ name: 'A', query: { owner: ['none'], sort: 'name' }, columns: ['label', 'p.town'], shared: true }], 'PUT /api/team/views/{id}': [{ name: 'A', query: {}, columns: [] }],
+      'POST /api/team/leads/{id}/mails': [{ subject: 'x', text: 'y' }],
+      'POST /api/team/leads/{id}/undo': [{ of: 3 }], 'PUT /api/team/leads/{id}/accept': [{ accepts: true }], 'PUT /api/team/leads/{id}/next-step': [{ text: 'x', due: '2026-12-01T09:00:00Z' }],
       'PUT /api/team/leads/{id}/owner': [{ owner: randomUUID() }], 'PUT /api/team/leads/{id}/lists': [{ lists: [] }], 'POST /api/team/keys': [{ name: 'x', scopes: ['leads:read'], days: 3 }],
     },
   }

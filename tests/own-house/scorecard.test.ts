@@ -188,4 +188,31 @@ describe('labels', () => {
     expect((await put(change(before) as Setting[])).status).toBe(status)
     expect(await labels()).toEqual(before)
   })
+  it('are joined: whoever carries one carries the other, by the score, by hand and in whatever asks for it; what happened keeps its name', async () => {
+    const [from, into] = ['warming', 'marketing_qualified']
+    const held = (await sql<{ id: string }[]>`select id from lead where label = 'early' limit 1`)[0]!.id
+    expect((await manager(`/api/team/leads/${held}/label`, 'PUT', { label: from, how: 'floor', until: null, reason: 'They rang' })).status).toBe(200)
+    const segment = (await manager('/api/team/segments', 'POST', { name: 'Warm ones', condition: { all: [{ attribute: 'label', is: 'one_of', value: [from, 'early'] }] } })).body as { id: string }
+    const carried = await sql<{ id: string; label: string }[]>`select id, label from lead where label = ${from}`
+    expect(carried.length).toBeGreaterThan(2)
+    const join = async (key: string, body: object) => (await manager(`/api/team/labels/${key}/join`, 'POST', body)) as { status: number; body: { detail?: string } }
+    expect([(await join(from, { into: from })).status, (await join('nobody', { into })).status, (await join(from, { into: 'nobody' })).status]).toEqual([422, 404, 404])
+    expect(await join(from, { into })).toMatchObject({ status: 200 })
+    expect((await labels()).map(l => l.key)).not.toContain(from)
+    await settled()
+    expect(await sql`select from lead where label = ${from} or label_floor = ${from}`).toHaveLength(0)
+    const now = new Map((await sql<{ id: string; label: string }[]>`select id, label from lead`).map(l => [l.id, l.label]))
+    for (const { id } of carried) expect(now.get(id)).toBe(into)
+    const { body } = (await manager('/api/team/scorecard')) as { body: { live: { definition: Scorecard } } }
+    expect(body.live.definition.labels.map(l => l.label)).not.toContain(from)
+    expect((await sql<{ condition: object }[]>`select condition from segment where id = ${segment.id}`)[0]!.condition).toEqual({ all: [{ attribute: 'label', is: 'one_of', value: [into, 'early'] }] })
+    const { timeline } = (await manager(`/api/team/leads/${held}`)).body as { timeline: { sentence: unknown }[] }
+    expect(JSON.stringify(timeline)).toContain('at least')
+    expect(JSON.stringify(timeline)).toContain('Warming')
+    // A form whose live edition gives the one that is no more gives the other.
+    const phone = '+33639984477'
+    const sent = await fetch(`${demo.url}/w/points/form_call/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { first_name: 'Ilse', phone } }) })
+    expect(sent.status).toBe(201)
+    expect((await sql`select label_floor from lead where properties->>'phone' = ${phone}`)[0]).toEqual({ labelFloor: into })
+  })
 })

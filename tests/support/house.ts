@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { connect, type Sql } from '#db/client'
 
 export interface Demo {
@@ -6,20 +6,42 @@ export interface Demo {
   points: { name: string; kind: string; slug: string; key: string }[]; standins: { site: string; mailbox: string; receiver: string }
 }
 
+/** What `npm test` says of the house of this worker: workers that share a runner's work have one each. */
+function ofWorker(name: string): string | undefined {
+  const all = process.env[name]?.split(',')
+  return all?.[Number(process.env.TEST_PARALLEL_INDEX ?? 0) % all.length]
+}
+
 /** The house that `npm test` started for the tests, as its demo.json describes it. */
 export function demo(): Demo {
-  const file = process.env.CAVLIN_TEST_DEMO
+  const file = ofWorker('CAVLIN_TEST_DEMO')
   if (!file) throw new Error('These tests need a running house: start them with `npm test`, or `npm test house`, `npm test e2e`.')
   return JSON.parse(readFileSync(file, 'utf8')) as Demo
 }
 
 export const member = (who: string) => demo().members.find(m => m.email.startsWith(who))!
 
+const isSignedIn = async (cookie: string) => (await fetch(`${demo().url}/api/session`, { headers: { cookie } })).ok
+
+/**
+ * Signs in; a session that another test began for the same member serves as long as it lasts: a password is made dear to check.
+ * @returns what says who it is with each request
+ */
+export async function cookieOf(who: string): Promise<string> {
+  const { email, password } = member(who)
+  const file = `${ofWorker('CAVLIN_TEST_DEMO')}.sessions`
+  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) as Record<string, string> : {}
+  if (kept[email] && await isSignedIn(kept[email])) return kept[email]
+  const answer = await fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  if (!answer.ok) throw new Error(`${email} could not be signed in: ${answer.status} ${await answer.text()}`)
+  const cookie = answer.headers.getSetCookie()[0]!.split(';')[0]!
+  writeFileSync(file, JSON.stringify({ ...kept, [email]: cookie }), { mode: 0o600 })
+  return cookie
+}
+
 /** Signs in and gives what sends requests as that member. */
 export async function signedIn(who: string): Promise<(path: string, method?: string, body?: unknown) => Promise<Response>> {
-  const { email, password } = member(who)
-  const answer = await fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-  const cookie = answer.headers.getSetCookie()[0]!.split(';')[0]!
+  const cookie = await cookieOf(who)
   return (path, method = 'GET', body) => fetch(demo().url + path, { method, headers: { cookie, ...(body !== undefined && { 'content-type': 'application/json' }) }, body: body === undefined ? undefined : JSON.stringify(body) })
 }
 
@@ -68,7 +90,7 @@ export const mails = async (house = demo()): Promise<Mail[]> => await (await fet
 
 /** Looks into the database of the tests' house. */
 export async function readDatabase<T>(look: (sql: Sql) => Promise<T>): Promise<T> {
-  const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 1 })
+  const sql = connect(ofWorker('CAVLIN_TEST_CLUSTER')!, { max: 1 })
   try {
     return await look(sql)
   } finally {

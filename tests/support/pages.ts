@@ -1,14 +1,13 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Locator, type Page } from '@playwright/test'
-import { demo, member } from './house'
+import type { Locator, Page } from '@playwright/test'
+import { cookieOf, demo } from './house'
 
 /** Signs in by cookie, which is quicker than by hand. */
 export async function signIn(page: Page, who: string, path = '/'): Promise<void> {
-  const { email, password } = member(who)
-  const answer = await page.context().request.post(`${demo().url}/api/session`, { data: { email, password } })
-  expect(answer.status()).toBe(200)
+  const [name, value] = (await cookieOf(who)).split('=', 2) as [string, string]
+  await page.context().addCookies([{ name, value, url: demo().url, httpOnly: true, sameSite: 'Lax' }])
   await page.goto(demo().url + path)
 }
 
@@ -25,11 +24,38 @@ const settled = (page: Page): Promise<void> => page.evaluate(async () => {
 export async function axe(page: Page, rules?: string[]): Promise<string[]> {
   // What begins to fade while it is looked at (a word whose time is over) would be measured half there.
   await page.emulateMedia({ reducedMotion: 'reduce' })
+  // What has been scrolled under the bar at the top is not too small, but out of sight.
+  await page.evaluate(() => scrollTo(0, 0))
   await settled(page)
   // All frames are ours: no page of its own is needed to put together what they say.
   const builder = new AxeBuilder({ page }).setLegacyMode()
   const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze()
   return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
+}
+
+/** What axe finds as it is, and in the dark, where only the colours are others. */
+export async function axeInBoth(page: Page): Promise<string[]> {
+  // Of rows that are all alike a dozen tell as much as a hundred.
+  await page.evaluate(() => {
+    const sheet = new CSSStyleSheet()
+    sheet.replaceSync('tbody tr:nth-child(n+13), ul > li:nth-child(n+13), ol > li:nth-child(n+13) { display: none !important }')
+    document.adoptedStyleSheets = [sheet]
+  })
+  const turn = (dark: boolean) => page.evaluate(dark => void document.documentElement.classList.toggle('dark', dark), dark)
+  const light = await axe(page)
+  await turn(true)
+  const dark = await axe(page, ['color-contrast'])
+  await turn(false)
+  return [...light, ...dark.map(found => `dark: ${found}`)]
+}
+
+/** Notes what goes wrong on a page while it is looked at. */
+export async function watched(page: Page): Promise<string[]> {
+  await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' })
+  const errors: string[] = []
+  page.on('pageerror', e => errors.push(e.message))
+  page.on('console', m => m.type() === 'error' && !m.text().includes('401') && errors.push(m.text()))
+  return errors
 }
 
 /** Whether something sticks out to the side. */

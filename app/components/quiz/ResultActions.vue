@@ -8,14 +8,22 @@ defineProps<{ disabled: boolean }>()
 const house = useHouse()
 const labels = computed(() => [
   { key: null as string | null, name: 'as for all' },
-  ...house.words!.labels.map(l => ({ key: l.key as string | null, name: `at least ${l.name}` })),
+  ...house.words!.labels.map(l => ({ key: l.key as string | null, name: l.name })),
 ])
 const owners = computed(() => [
   { id: null as string | null, name: 'as for all' },
   ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name })),
 ])
+const heldOf = (result: string) => {
+  const { how, days } = actionFor(definition.value, 'label', result) ?? {}
+  return { ...(how && { how }), ...(days && { days }) }
+}
+const setHeld = (result: string, held: object) => {
+  const label = actionFor(definition.value, 'label', result)?.label
+  if (label) definition.value = withActionFor(definition.value, 'label', result, { ...held, label })
+}
 const setLabel = (result: string, label: string | null) => {
-  definition.value = withActionFor(definition.value, 'label', result, label ? { label } : null)
+  definition.value = withActionFor(definition.value, 'label', result, label ? { ...heldOf(result), label } : null)
 }
 const setOwner = (result: string, owner: string | null) => {
   definition.value = withActionFor(definition.value, 'owner', result, owner ? { owner } : null)
@@ -54,6 +62,13 @@ function setTags(result: string, text: string): void {
             :disabled="disabled"
             :aria-labelledby="`label-${r.key}`"
             @update:model-value="setLabel(r.key, $event)"
+          />
+          <StoryboardLabelTime
+            v-if="actionFor(definition, 'label', r.key)"
+            v-bind="heldOf(r.key)"
+            :disabled="disabled"
+            :called="`Label for ${r.title || r.key}`"
+            @change="setHeld(r.key, $event)"
           />
         </div>
         <div>

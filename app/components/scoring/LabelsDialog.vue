@@ -31,6 +31,7 @@ function unitFor(minutes: number): Pick<Row, 'amount' | 'unit'> {
 watch(visible, now => {
   if (!now) return
   problem.value = ''
+  joining.value = null
   const labels = [...house.words!.labels].reverse()
   rows.value = labels.map(l => ({ key: l.key, name: l.name, ...unitFor(l.responseTarget) }))
   from.value = labels.findLastIndex(l => l.qualified)
@@ -45,6 +46,27 @@ function add(): void {
 function take(i: number): void {
   rows.value.splice(i, 1)
   if (i <= from.value) from.value--
+}
+/** The label that is to be joined with another, and with which. */
+const joining = ref<{ key: string; into: string | null } | null>(null)
+const others = computed(() => house.words!.labels.filter(l => l.key !== joining.value?.key))
+async function join(): Promise<void> {
+  if (!joining.value?.into) return
+  const { key, into } = joining.value
+  const [gone, kept] = [house.labelName(key), house.labelName(into)]
+  saving.value = true
+  problem.value = ''
+  try {
+    await api(`/api/team/labels/${key}/join`, { method: 'POST', body: { into } })
+    await house.load()
+    joining.value = null
+    visible.value = false
+    done(`${gone} is ${kept} from now on. Leads follow in a moment.`)
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    saving.value = false
+  }
 }
 async function save(): Promise<void> {
   saving.value = true
@@ -101,6 +123,15 @@ async function save(): Promise<void> {
             ><ArrowDown :size="14" aria-hidden="true"
           /></Button>
           <Button
+            v-if="row.key && rows.length > 1"
+            label="Join with …"
+            variant="text"
+            size="small"
+            severity="secondary"
+            :aria-label="`Join ${row.name} with another label`"
+            @click="joining = { key: row.key, into: null }"
+          />
+          <Button
             label="Take it out"
             variant="text"
             size="small"
@@ -110,6 +141,11 @@ async function save(): Promise<void> {
             @click="take(i)"
           />
         </span>
+        <form v-if="joining && joining.key === row.key" class="join" @submit.prevent="join">
+          <Select v-model="joining.into" :options="others" option-label="name" option-value="key" size="small" placeholder="With which one?" :aria-label="`Join ${row.name} with`" />
+          <p class="small">Whoever carries “{{ house.labelName(row.key) }}” carries the other one from then on, its area becomes the other one’s, and what happened keeps its name. This cannot be taken back.</p>
+          <span class="line"><Button type="submit" label="Join them" size="small" :disabled="!joining.into" :loading="saving" /><Button label="Leave it" size="small" variant="text" severity="secondary" @click="joining = null" /></span>
+        </form>
       </li>
     </ol>
     <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add"
@@ -125,6 +161,14 @@ async function save(): Promise<void> {
 </template>
 
 <style scoped>
+.join {
+  flex-basis: 100%;
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  padding: 6px 0 4px 12px;
+  border-left: 3px solid var(--honey-mark);
+}
 ol {
   list-style: none;
   margin: 8px 0;

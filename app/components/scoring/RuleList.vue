@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
+import { ArrowDown, ArrowUp, GripVertical, Plus } from 'lucide-vue-next'
+import { VueDraggable } from 'vue-draggable-plus'
 import type { Condition } from '#core/conditions/condition'
 import type { CardCheck } from '#core/scoring/checks'
 import { DEED_KINDS, DEEDS } from '#core/scoring/deeds'
@@ -17,10 +18,19 @@ const props = defineProps<{
   /** What each rule does now, by its key; of those that are not live nothing. */
   uses: Record<string, RuleUse>
 }>()
+/** The rule that is pointed at, by mouse or keyboard; null: none any more. */
+const emit = defineEmits<{ point: [rule: string | null] }>()
 const inWords = useConditionWords()
-const { leadAttributes, activityAttributes } = useLeadAttributes()
+const { leadAttributes, activityAttributes, quizAttributes } = useLeadAttributes()
 const opened = ref<string | null>(null)
 const rules = computed<(FitRule | InterestRule)[]>(() => card.value[props.axis])
+/** The order, as it is dragged: one step of undo. */
+const order = computed<(FitRule | InterestRule)[]>({
+  get: () => rules.value,
+  set: (next) => {
+    if (next.map(r => r.key).join() !== rules.value.map(r => r.key).join()) card.value = { ...card.value, [props.axis]: next }
+  },
+})
 const KINDS = DEED_KINDS.map(key => ({ key, name: DEEDS[key].name }))
 const isInterest = (rule: FitRule | InterestRule): rule is InterestRule => 'on' in rule
 const says = (rule: FitRule | InterestRule) =>
@@ -49,11 +59,10 @@ const ownAttributes = (rule: InterestRule) => {
   if (rule.on === 'clicked') return SUBJECT
   if (!like) return []
   const all = activityAttributes(like)
-  if (rule.on === 'entry') return [...all, ...OF_QUIZ]
+  if (rule.on === 'entry') return [...all, ...quizAttributes.value]
   return rule.on === 'event' ? all.filter(a => !a.name.startsWith('page.')) : all
 }
 const SUBJECT: Attribute[] = [{ name: 'mail.subject', label: 'Subject of the mail', kind: 'short_text', choices: [] }]
-const OF_QUIZ: Attribute[] = [{ name: 'quiz.share', label: 'Percent of a quiz’s marks', kind: 'number', choices: [] }]
 const of = (i: number) => props.checks.filter(c => c.place === `${props.axis}.${i}`)
 const put = (key: string, change: RuleChange) => {
   card.value = changeRule(card.value, props.axis, key, change)
@@ -70,9 +79,18 @@ const NOTHING: Condition = { all: [] }
 
 <template>
   <div>
-    <ol class="rules">
-      <li v-for="(rule, i) in rules" :key="rule.key" :class="{ off: rule.off }">
+    <VueDraggable v-model="order" tag="ol" class="rules" handle=".grip" :animation="120" :disabled="disabled">
+      <li
+        v-for="(rule, i) in rules"
+        :key="rule.key"
+        :class="{ off: rule.off }"
+        @mouseenter="emit('point', rule.key)"
+        @mouseleave="emit('point', null)"
+        @focusin="emit('point', rule.key)"
+        @focusout="emit('point', null)"
+      >
         <div class="row">
+          <span v-if="!disabled" class="grip" aria-hidden="true" title="Drag to another place"><GripVertical :size="15" /></span>
           <InputText
             :id="`rule-${rule.key}`"
             class="name"
@@ -254,7 +272,7 @@ const NOTHING: Condition = { all: [] }
           </div>
         </div>
       </li>
-    </ol>
+    </VueDraggable>
     <p v-if="!rules.length" class="faded">No rule yet.</p>
     <Button v-if="!disabled" variant="outlined" size="small" :label="axis === 'fit' ? 'Add a rule of fit' : 'Add a rule of interest'" @click="add"
       >
@@ -273,6 +291,12 @@ const NOTHING: Condition = { all: [] }
 li {
   padding: 7px 0;
   border-bottom: 1px solid var(--rule);
+}
+.grip {
+  display: flex;
+  padding: 7px 0;
+  color: var(--faded);
+  cursor: grab;
 }
 .row {
   display: flex;

@@ -87,8 +87,8 @@ const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? '
       <section aria-label="In which time">
         <h3>In which time</h3>
         <div class="two">
-          <div><label for="show-from">From the day</label><InputText id="show-from" type="date" :model-value="a.period.from ?? ''" fluid @update:model-value="period({ from: $event || null })" /></div>
-          <div><label for="show-until">To the day, included</label><InputText id="show-until" type="date" :model-value="a.period.until ?? ''" fluid @update:model-value="period({ until: $event || null })" /></div>
+          <div><label for="show-from">From the day</label><DayField input-id="show-from" :model-value="a.period.from" placeholder="no bound" @update:model-value="period({ from: $event })" /></div>
+          <div><label for="show-until">To the day, included</label><DayField input-id="show-until" :model-value="a.period.until" placeholder="no bound" @update:model-value="period({ until: $event })" /></div>
         </div>
         <div class="days" role="group" aria-label="Days of the week; none chosen means all">
           <Button v-for="(day, n) in DAYS" :key="day" :label="day" size="small" :variant="a.period.days.includes(n + 1) ? 'outlined' : 'text'" :aria-pressed="a.period.days.includes(n + 1)" :disabled="disabled" @click="toggleDay(n + 1)" />

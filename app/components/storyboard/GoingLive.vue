@@ -9,7 +9,7 @@ const emit = defineEmits<{ plan: [at: string | null] }>()
 const house = useHouse()
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
 const zone = computed(() => house.words!.house.zone)
-const at = ref('')
+const at = ref<string | null>('')
 const flaw = ref('')
 const nextMorning = () => DateTime.now().setZone(zone.value).plus({ days: 1 }).set({ hour: 9, minute: 0 })
 function open(event: Event): void {
@@ -19,7 +19,7 @@ function open(event: Event): void {
   panel.value?.toggle(event)
 }
 function plan(): void {
-  const moment = DateTime.fromISO(at.value, { zone: zone.value })
+  const moment = DateTime.fromISO(at.value ?? '', { zone: zone.value })
   if (!moment.isValid) return void (flaw.value = 'Say the day and the hour.')
   if (moment <= DateTime.now()) return void (flaw.value = 'This moment is past. Choose one that is to come.')
   panel.value?.hide()
@@ -36,7 +36,7 @@ function drop(): void {
   <Popover ref="panel" aria-label="Make it live at a date">
     <form class="plan" @submit.prevent="plan">
       <label for="live-at">It goes live, as it is now, on</label>
-      <InputText id="live-at" v-model="at" type="datetime-local" fluid aria-describedby="live-at-says" />
+      <DayField v-model="at" input-id="live-at" time describedby="live-at-says" />
       <p id="live-at-says" class="small faded">By the clock in {{ zone.replace(/^.*\//, '') }}. What you change afterwards is not part of it until you plan it anew.</p>
       <p v-if="!may" class="small brick">The checks say what has to be mended first, or nothing is changed.</p>
       <p v-if="flaw" class="small brick" role="alert">{{ flaw }}</p>

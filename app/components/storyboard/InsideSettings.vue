@@ -16,7 +16,9 @@ const house = useHouse()
 const { attributes, activityAttributes } = useEntryAttributes(definition)
 
 const set = (change: Partial<PointDefinition>) => { definition.value = { ...definition.value, ...change } }
-const label = computed({ get: () => actionOf(definition.value, 'label')?.label ?? null, set: (key) => { definition.value = withTheAction(definition.value, 'label', key ? { label: key } : null) } })
+const label = computed({ get: () => actionOf(definition.value, 'label')?.label ?? null, set: (key) => { definition.value = withTheAction(definition.value, 'label', key ? { ...given.value, label: key } : null) } })
+const given = computed(() => { const { how, days } = actionOf(definition.value, 'label') ?? {}; return { ...(how && { how }), ...(days && { days }) } })
+const setGiven = (held: object) => { definition.value = withTheAction(definition.value, 'label', label.value ? { ...held, label: label.value } : null) }
 const lists = computed({ get: () => actionOf(definition.value, 'list')?.lists ?? [], set: (ids) => { definition.value = withTheAction(definition.value, 'list', ids.length ? { lists: ids } : null) } })
 const owner = computed({ get: () => actionOf(definition.value, 'owner')?.owner ?? null, set: (id) => { definition.value = withTheAction(definition.value, 'owner', id ? { owner: id } : null) } })
 const next = computed(() => actionOf(definition.value, 'next_step'))
@@ -27,7 +29,7 @@ const takeOut = (key: string) => { definition.value = withoutAction(key)(definit
 const owners = computed(() => [{ id: null as string | null, name: 'As the routing plan says' }, ...house.words!.members.map(m => ({ id: m.id as string | null, name: m.name }))])
 const addTell = () => { definition.value = addedAction(definition.value, 'tell', { members: [], when: null, subject: '{{lead.name}} through {{point.name}}', text: '' }) }
 const days = (typed: string | undefined) => /^\d{1,3}$/.test(typed?.trim() ?? '') ? Math.min(365, Number(typed)) : 0
-const labels = computed(() => [{ key: null as string | null, name: 'What the score says' }, ...house.words!.labels.map(l => ({ key: l.key as string | null, name: `At least ${l.name}` }))])
+const labels = computed(() => [{ key: null as string | null, name: 'What the score says' }, ...house.words!.labels.map(l => ({ key: l.key as string | null, name: l.name }))])
 const tags = computed({
   get: () => (actionOf(definition.value, 'tag')?.tags ?? []).join(', '),
   set: (text: string) => {
@@ -42,7 +44,7 @@ const telling = computed(() => {
 })
 const setSame = (first: string, second: string | null) => set({ people: { ...definition.value.people, same: second && second !== first ? [first, second] : [first] } })
 const KNOWN = [{ key: 'update', name: 'Change what differs, as each question says' }, { key: 'fill', name: 'Only fill gaps' }, { key: 'leave', name: 'Leave all that is known' }]
-const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name: 'Hold the entry until somebody approves it' }, { key: 'refuse', name: 'Refuse it, and say so' }]
+const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name: 'Hold the entry until somebody lets it in' }, { key: 'refuse', name: 'Refuse it, and say so' }]
 </script>
 
 <template>
@@ -50,6 +52,7 @@ const UNKNOWN = [{ key: 'create', name: 'Make a new lead' }, { key: 'hold', name
     <legend class="unseen">What we do with an entry</legend>
     <label for="label">Label to give</label>
     <Select v-model="label" input-id="label" :options="labels" option-label="name" option-value="key" fluid :disabled="disabled" placeholder="What the score says" aria-label="Label to give" />
+    <StoryboardLabelTime v-if="label" :how="given.how" :days="given.days" :disabled="disabled" called="Label to give" @change="setGiven" />
     <label for="tags">Tags to set <span>(commas between)</span></label>
     <InputText id="tags" v-model.lazy="tags" fluid />
     <label for="lists">Lists to put them on</label>

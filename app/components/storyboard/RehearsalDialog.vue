@@ -73,7 +73,7 @@ async function again(): Promise<void> {
   await nextTick()
   draw(typed)
 }
-const ASIDE: Record<string, string> = { origin: 'it came from a site that is not allowed', unknown_person: 'the form is for people we know, and this is nobody we know', every_one: 'each entry of this form waits until somebody approves it' }
+const ASIDE: Record<string, string> = { origin: 'it came from a site that is not allowed', unknown_person: 'the form is for people we know, and this is nobody we know', every_one: 'each entry of this form waits until somebody lets it in', condition: 'by what it says, this form holds it' }
 </script>
 
 <template>

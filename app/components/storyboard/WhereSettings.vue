@@ -8,6 +8,7 @@ import { foreignText, shutText } from '#core/points/refusals'
 const definition = defineModel<PointDefinition>({ required: true })
 defineProps<{ disabled: boolean }>()
 const house = useHouse()
+const { attributes, activityAttributes } = useEntryAttributes(definition)
 const zone = computed(() => house.words!.house.zone)
 
 const set = (change: Partial<PointDefinition['closing']>) => { definition.value = { ...definition.value, closing: { ...definition.value.closing, ...change } } }
@@ -31,8 +32,8 @@ const origins = computed({
   <fieldset class="where" :disabled="disabled">
     <legend><h2>When it is open</h2></legend>
     <div class="two">
-      <div><label for="from">From</label><InputText id="from" type="datetime-local" :model-value="local(definition.closing.from)" fluid @update:model-value="set({ from: moment($event) })" /></div>
-      <div><label for="until">Until</label><InputText id="until" type="datetime-local" :model-value="local(definition.closing.until)" fluid @update:model-value="set({ until: moment($event) })" /></div>
+      <div><label for="from">From</label><DayField input-id="from" time :model-value="local(definition.closing.from)" :disabled="disabled" placeholder="no bound" @update:model-value="set({ from: moment($event ?? undefined) })" /></div>
+      <div><label for="until">Until</label><DayField input-id="until" time :model-value="local(definition.closing.until)" :disabled="disabled" placeholder="no bound" @update:model-value="set({ until: moment($event ?? undefined) })" /></div>
     </div>
     <p class="faded small">In the time of {{ zone.replace('_', ' ') }}. Empty: no bound.</p>
     <label for="most">Closes after so many entries</label>
@@ -54,7 +55,11 @@ const origins = computed({
     <Select input-id="challenge" :model-value="definition.guards.challenge" :options="CHALLENGES" option-label="name" option-value="key" fluid :disabled="disabled" aria-label="A small sum for the browser" @update:model-value="definition = { ...definition, guards: { ...definition.guards, challenge: $event } }" />
     <p class="faded small">People notice a second at most. Who has no script cannot work it out; what they send is held for you to look at.</p>
     <h2>Who looks first</h2>
-    <label class="tick"><Checkbox :model-value="definition.guards.hold" binary input-id="hold" :disabled="disabled" @update:model-value="setGuards({ hold: Boolean($event) })" /> Hold each entry until somebody approves it</label>
+    <label class="tick"><Checkbox :model-value="definition.guards.hold" binary input-id="hold" :disabled="disabled" @update:model-value="setGuards({ hold: Boolean($event) })" /> Hold entries until somebody lets them in</label>
+    <template v-if="definition.guards.hold">
+      <label class="tick"><Checkbox :model-value="Boolean(definition.guards.when)" binary input-id="hold-when" :disabled="disabled" @update:model-value="setGuards({ when: $event ? { all: [{ attribute: attributes[0]!.name, is: 'filled' }] } : null })" /> Only those for which this holds</label>
+      <ConditionTree v-if="definition.guards.when" :model-value="definition.guards.when" :attributes="attributes" :activity-attributes="activityAttributes" :disabled="disabled" called="Which entries are held" @update:model-value="setGuards({ when: $event })" />
+    </template>
     <template v-if="definition.guards.hold || definition.people.unknown === 'hold'">
       <label for="approvers">Who is told that one waits</label>
       <MultiSelect :model-value="definition.guards.approvers" input-id="approvers" :options="house.words!.members" option-label="name" option-value="id" placeholder="Nobody: somebody looks by themselves" fluid :disabled="disabled" :show-toggle-all="false" aria-label="Who is told that one waits" @update:model-value="setGuards({ approvers: $event })" />

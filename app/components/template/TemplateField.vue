@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { Bold, Italic, Link2, List, Trash2 } from 'lucide-vue-next'
 import { Editor, EditorContent } from '@tiptap/vue-3'
-import type { NodeSelection } from '@tiptap/pm/state'
+import { TextSelection, type NodeSelection } from '@tiptap/pm/state'
 import type { Placeholder } from '#core/mails/template'
 import type { Place } from '#core/points/mails'
 import { templateExtensions, type TemplateKind } from '~/editor/extensions'
 import { PLACES } from '~/editor/places'
-import { lineCodec, markdownCodec } from '~/editor/template-doc'
+import { lineCodec, markdownCodec, plainCodec } from '~/editor/template-doc'
 import TemplateChip from './TemplateChip.vue'
 
 /** A text with placeholders, put in from a menu as named chips: a line, or a text with some form, kept as Markdown. */
@@ -31,8 +31,17 @@ onMounted(() => {
     // Our pages allow no styles but their own; what it needs stands below.
     injectCSS: false,
     editorProps: {
-      attributes: { id: props.id, role: 'textbox', 'aria-label': props.called, 'aria-multiline': String(props.kind === 'text'), class: 'template-text' },
+      attributes: { id: props.id, role: 'textbox', 'aria-label': props.called, 'aria-multiline': String(props.kind !== 'line'), class: 'template-text' },
       handleKeyDown: (_, event) => props.kind === 'line' && event.key === 'Enter',
+      // Who set what stands there where it is not known goes on writing: only deleting takes a placeholder out.
+      handleTextInput: (view, _, to, typed) => {
+        const { node } = view.state.selection as Partial<NodeSelection>
+        if (node?.type.name !== 'placeholder') return false
+        const { tr } = view.state
+        tr.insertText(typed, to)
+        view.dispatch(tr.setSelection(TextSelection.create(tr.doc, to + typed.length)).scrollIntoView())
+        return true
+      },
     },
     onUpdate: ({ editor }) => {
       const now = codec.write(editor.state.doc)
@@ -47,7 +56,7 @@ onMounted(() => {
       for (const [mark, name] of [['bold', 'bold'], ['italic', 'italic'], ['list', 'bulletList'], ['link', 'link']] as const) marks[mark] = editor.isActive(name)
     },
   })
-  codec = (props.kind === 'line' ? lineCodec : markdownCodec)(made.schema)
+  codec = { line: lineCodec, text: markdownCodec, plain: plainCodec }[props.kind](made.schema)
   show(made)
   editor.value = made
 })
@@ -132,6 +141,7 @@ function unlink(): void {
 .tools button:hover { background: var(--wash); }
 .tools button[aria-pressed='true'] { background: var(--wash); color: var(--spruce); box-shadow: inset 0 -2px var(--spruce); }
 .put { margin-inline-start: auto; }
+.plain :deep(.template-text p) { margin: 0; }
 .line { display: grid; grid-template-columns: 1fr auto; align-items: center; }
 .line .tools { order: 2; padding: 2px 4px; border: 0; }
 .line > .panel, .line > p { grid-column: 1 / -1; order: 3; }
@@ -142,7 +152,7 @@ function unlink(): void {
 .template :deep(.ProseMirror-separator) { display: inline !important; width: 0; height: 0; border: 0; margin: 0; }
 .template:focus-within { border-color: var(--spruce); }
 .template :deep(.template-text:focus-visible) { box-shadow: inset 0 0 0 1px var(--spruce); }
-.text :deep(.template-text) { min-height: 7rem; max-height: 26rem; overflow-y: auto; }
+.text :deep(.template-text), .plain :deep(.template-text) { min-height: 7rem; max-height: 26rem; overflow-y: auto; }
 .template :deep(p) { margin: 0 0 8px; }
 .template :deep(p:last-child) { margin: 0; }
 .template :deep(h2) { margin: 10px 0 4px; font: 600 17px/24px var(--heading, inherit); }

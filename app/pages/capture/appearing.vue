@@ -7,8 +7,6 @@ import type { SpeakerView } from '#core/team'
 useHead({ title: 'What appears – Cavlin' })
 const session = useSession()
 const say = useToasts()
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 /** Those that come uninvited and floating buttons have an order; what stands in the text or behind a button needs none. */
 const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<SpeakerView[]>('/api/team/appearing')).sort((a, b) => Number(hasOrder(b.display.placement)) - Number(hasOrder(a.display.placement))), { points: true, appearing: true, styles: true }, 600)
 const last = computed(() => (speakers.value?.filter(s => hasOrder(s.display.placement)).length ?? 0) - 1)
@@ -38,7 +36,7 @@ async function move(i: number, by: 1 | -1): Promise<void> {
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head"><h1>What appears</h1><span class="faded">where several could at the same moment, the upper one speaks; never two at a time, and never two floating buttons</span></div>
     <p class="unseen" aria-live="polite">{{ said }}</p>
     <p v-if="problem && !speakers" role="alert" class="brick">{{ problem.message }}</p>

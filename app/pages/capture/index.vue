@@ -6,8 +6,6 @@ const days = ref(28)
 const SPANS = [{ n: 7, name: 'A week' }, { n: 28, name: 'Four weeks' }, { n: 90, name: '90 days' }]
 const { data, problem, refresh } = useLiveQuery(() => api<{ days: number; places: Place[] }>('/api/team/places', { query: { days: days.value } }), { leads: true, points: true, site: true }, 4000)
 watch(days, refresh)
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 const most = computed(() => Math.max(1, ...data.value?.places.map(p => p.visitors) ?? []))
 const sites = computed(() => new Set(data.value?.places.map(p => p.site)).size)
 /** The bars share one scale, so that pages can be compared. */
@@ -16,7 +14,7 @@ const full = computed(() => Math.max(0.05, ...data.value?.places.flatMap(p => p.
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>Places</h1>
       <span v-if="data?.places.some(p => p.missed)" class="honey">{{ count(data.places.filter(p => p.missed).length, 'page has many visitors and asks nothing', 'pages have many visitors and ask nothing') }}</span>

@@ -4,8 +4,6 @@ import { hereAt, stayedAt, type Stay } from '#core/trail/here'
 
 useHead({ title: 'On the site now – Cavlin' })
 const house = useHouse()
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 const { data: visits, problem, refresh } = useLiveQuery(() => api<LiveVisitView[]>('/api/team/visits'), { trail: true }, 900)
 /** Where made-up people are sent over the demo's site. */
 const strollers = ref('')
@@ -40,7 +38,7 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>On the site now</h1>
       <span v-if="visits" class="faded">{{ count(sure.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template><template v-if="present.length > sure.length">; {{ present.length - sure.length }} perhaps gone</template></span>

@@ -5,8 +5,6 @@ useHead({ title: 'Properties – Cavlin' })
 const session = useSession()
 const house = useHouse()
 const say = useToasts()
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 const { data: use, refresh } = useLiveQuery(() => api<{ key: string; leads: number; points: string[] }[]>('/api/team/properties'), { properties: true, points: true }, 2000)
 const mayEdit = computed(() => session.may('edit properties'))
 
@@ -53,7 +51,7 @@ const builtIn = (key: string) => (BUILT_IN as readonly string[]).includes(key)
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>Properties</h1>
       <span class="faded">What can be known of a lead</span>

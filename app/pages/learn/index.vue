@@ -16,7 +16,10 @@ const said = computed(() => {
 })
 /** The bars of a table share one scale, so that they can be compared. */
 const full = (rows: YieldView[], rate: 'qualifiedRate' | 'wonRate') => Math.max(0.05, ...rows.filter(r => !r[rate].tooFew).map(r => r[rate].high))
-const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', rows: data.value.points }, { title: 'By source', what: 'Source', rows: data.value.sources }] : [])
+const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', by: 'firstPoint', rows: data.value.points }, { title: 'By source', what: 'Source', by: 'firstSource', rows: data.value.sources }] : [])
+/** The people behind a figure. */
+const people = (by: string, key: string, more: Record<string, string> = {}) => ({ path: '/follow-up', query: { [by]: key, came: String(days.value), ...more } })
+const ofSpan = computed(() => SPANS.find(s => s.n === days.value)!.name.toLowerCase())
 </script>
 
 <template>
@@ -30,15 +33,15 @@ const tables = computed(() => data.value ? [{ title: 'By form', what: 'Form', ro
       <DayChart :days="data.byDay.map(d => d.day)" :series="series" stacked :said="said" />
       <section v-for="table in tables" :key="table.title">
         <h2>{{ table.title }}</h2>
-        <p class="faded small">Each lead counts where they came from first. The bar is where the true rate lies in 19 of 20 such samples (Wilson interval), the dot is what we saw.</p>
+        <p class="faded small">Of the leads that came in the last {{ ofSpan.replace('a year', 'year') }}, each counts where they came from first. What is won is won still. The bar is where the true rate lies in 19 of 20 such samples (Wilson interval), the dot is what we saw.</p>
         <div class="scroll" tabindex="0" role="region" :aria-label="table.title">
           <table class="figures">
-            <thead><tr><th>{{ table.what }}</th><th class="n">New leads</th><th class="n">Qualified</th><th>of them</th><th class="n">Won</th><th>of them</th></tr></thead>
+            <thead><tr><th>{{ table.what }}</th><th class="n">New leads</th><th class="n">Qualified</th><th>Share that qualified<RateAxis :full="full(table.rows, 'qualifiedRate')" /></th><th class="n">Won</th><th>Share won<RateAxis :full="full(table.rows, 'wonRate')" /></th></tr></thead>
             <tbody>
               <tr v-for="row in table.rows" :key="row.key">
-                <td>{{ row.name }}</td><td class="n">{{ row.leads }}</td>
-                <td class="n">{{ row.qualified }}</td><td class="share"><RateBar :value="row.qualifiedRate" :hits="row.qualified" :trials="row.leads" :full="full(table.rows, 'qualifiedRate')" /></td>
-                <td class="n">{{ row.won }}</td><td class="share"><RateBar :value="row.wonRate" :hits="row.won" :trials="row.leads" :full="full(table.rows, 'wonRate')" /></td>
+                <td>{{ row.name }}</td><td class="n"><NuxtLink :to="people(table.by, row.key)">{{ row.leads }}</NuxtLink></td>
+                <td class="n"><NuxtLink v-if="row.qualified" :to="people(table.by, row.key, { ever: 'qualified' })">{{ row.qualified }}</NuxtLink><template v-else>0</template></td><td class="share"><RateBar :value="row.qualifiedRate" :hits="row.qualified" :trials="row.leads" :full="full(table.rows, 'qualifiedRate')" /></td>
+                <td class="n"><NuxtLink v-if="row.won" :to="people(table.by, row.key, { stage: 'won' })">{{ row.won }}</NuxtLink><template v-else>0</template></td><td class="share"><RateBar :value="row.wonRate" :hits="row.won" :trials="row.leads" :full="full(table.rows, 'wonRate')" /></td>
               </tr>
               <tr v-if="!table.rows.length"><td colspan="6" class="faded">Nobody came in this time.</td></tr>
             </tbody>

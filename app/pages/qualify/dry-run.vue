@@ -2,6 +2,7 @@
 import type { Both } from '#core/scoring/dry-run'
 import type { Scorecard } from '#core/scoring/scorecard'
 import type { DryRunView, MovedPerson, NamedMover, ScorecardView, WhyUnderBoth } from '#core/team'
+const views = useQualifyViews()
 
 /** What the scorecard that is worked on would make of the leads, before it is made live. */
 useHead({ title: 'Dry run – Cavlin' })
@@ -150,7 +151,7 @@ const live = computed<Scorecard | null>(() => card.value?.live?.definition ?? nu
 
 <template>
   <div class="page">
-    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
+    <StageViews :views="views" called="Qualify" />
     <div class="head">
       <h1>Dry run</h1>
       <p class="state" role="status">

@@ -1,25 +1,44 @@
 <script setup lang="ts">
-import { Redo2, Undo2 } from 'lucide-vue-next'
 import { setArea } from '#core/scoring/edit'
 import type { Scorecard } from '#core/scoring/scorecard'
-import type { CrossedLine, QualifyView, RuleUse, ScorecardView } from '#core/team'
+import type { CrossedLine, QualifyView, RuleUse, ScorecardView, SquareView } from '#core/team'
+const views = useQualifyViews()
 
 /** The scorecard: where the open leads stand on it, what each label asks for, and the rules; worked on as a copy until it is made live. */
 useHead({ title: 'Qualify – Cavlin' })
 const house = useHouse()
 const session = useSession()
-const { done } = useToasts()
 const mayEdit = computed(() => session.may('edit scorecard'))
 const { data } = useLiveQuery(
   () => api<QualifyView>('/api/team/qualify'),
   { leads: true, segments: true, lists: true, properties: true, scorecard: true },
   1500,
 )
+/** Where everybody stands; the more there are, the longer until they are drawn anew. */
+const weekAgo = ref(false)
+const { data: square, refresh: lookAgain } = useLiveQuery(
+  () => api<SquareView>('/api/team/scorecard/square', { query: weekAgo.value ? { since: 7 } : {} }),
+  { leads: true, scorecard: true },
+  4000,
+)
+watch(weekAgo, () => void lookAgain())
 /** What the rules do: read through all leads, so not with each thing that happens. */
 const { data: rules } = useLiveQuery(() => api<{ uses: Record<string, RuleUse> }>('/api/team/scorecard/rules'), { scorecard: true }, 20_000)
+/** A rule that is pointed at for a moment lights up its people on the square. */
+const pointed = ref<string | null>(null)
+const lit = shallowRef<ReadonlySet<string> | null>(null)
+let asking: ReturnType<typeof setTimeout> | undefined
+watch(pointed, (rule) => {
+  clearTimeout(asking)
+  if (rule === null || !rules.value?.uses[rule]) return void (lit.value = null)
+  asking = setTimeout(async () => {
+    const { ids } = await api<{ ids: string[] }>('/api/team/scorecard/touched', { query: { rule } }).catch(() => ({ ids: [] }))
+    if (pointed.value === rule) lit.value = new Set(ids)
+  }, 120)
+})
 const { data: crossed } = useLiveQuery(() => api<{ crossed: CrossedLine[] }>('/api/team/scorecard/crossed'), { leads: true }, 3000)
 const edit = useEditing<Scorecard, ScorecardView>({ at: '/api/team/scorecard', hears: { scorecard: true, properties: true, segments: true, lists: true } })
-const { point: view, definition, state, problem, conflict } = edit
+const { point: view, definition } = edit
 useUnsavedGuard(edit, mayEdit)
 const label = ref<string | null | undefined>()
 const card = computed<Scorecard | null>({
@@ -29,8 +48,6 @@ const card = computed<Scorecard | null>({
     if (next) definition.value = JSON.parse(JSON.stringify(next)) as Scorecard
   },
 })
-/** What differs from what is live. */
-const isChanged = computed(() => JSON.stringify(definition.value) !== JSON.stringify(view.value?.live?.definition ?? null))
 const order = computed(() => house.words!.labels.map(l => l.key))
 const rows = computed(() =>
   [...house.words!.labels].reverse().map(l => ({
@@ -51,37 +68,7 @@ function setHalfLife(typed: string): void {
   if (!halfLifeFlaw.value) card.value = { ...card.value!, halfLifeDays: days }
 }
 const halfLifeFlaw = ref('')
-/** Checks are of what was kept last; while something is being saved they may be of a moment before. */
-const stops = computed(() => view.value?.checks.filter(c => c.level === 'stop') ?? [])
-const whole = computed(() => view.value?.checks.filter(c => c.place === '') ?? [])
-watch(state, (now, before) => {
-  if (now === 'saved' && before === 'saving') void edit.load()
-})
-const publishing = ref(false)
-async function makeLive(): Promise<void> {
-  publishing.value = true
-  try {
-    await edit.publish()
-    if (view.value?.live) done(`Edition ${view.value.live.number} is live. Leads are scored anew in the background.`)
-  } catch (error) {
-    problem.value = error instanceof ApiError && error.flaws.length ? error.flaws.map(f => f.message).join(' ') : (error as Error).message
-    await edit.load()
-  } finally {
-    publishing.value = false
-  }
-}
-/** An earlier edition becomes the working copy, as one step that can be undone. */
-async function goBack(number: number): Promise<void> {
-  try {
-    const earlier = await api<{ definition: Scorecard }>(`/api/team/scorecard/editions/${number}`)
-    edit.replace(earlier.definition)
-    done(`This is edition ${number} again. Make it live when it is right.`)
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
-}
-const editions = computed(() => view.value?.editions.slice(isChanged.value ? 0 : 1).map(e => ({ value: e.number, text: `Edition ${e.number}, ${ago(e.madeAt)}${e.madeBy ? `, by ${e.madeBy}` : ''}` })) ?? [])
-const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving …', saving: 'Saving …', failed: 'Not saved', fetching: '', missing: '' }
+const went = (number: number) => `Edition ${number} is live. Leads are scored anew in the background.`
 const openOf = (key: string) => ({
   path: '/follow-up',
   query: {
@@ -93,61 +80,25 @@ const openOf = (key: string) => ({
 
 <template>
   <div class="page">
-    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
-    <div class="head">
-      <h1>Scorecard</h1>
-      <p v-if="view" class="state" role="status">
-        <span
-          ><template v-if="view.live">Edition {{ view.live.number }}, live since {{ ago(view.live.madeAt) }}</template
-          ><template v-else>None is live: leads carry only the labels that forms give them</template
-          ><template v-if="view.live && isChanged">, <b class="honey">what you see here is not live yet</b></template>.</span
-        >
-        <span v-if="view.isTakingEffect">Leads are being scored anew.</span>
-        <span v-if="mayEdit && view.revision" :class="state === 'failed' ? 'brick' : 'faded'">{{ STATES[state] }}</span>
-      </p>
-      <div v-if="mayEdit && card" class="acts">
-        <Button variant="text" severity="secondary" aria-label="Undo" :disabled="!edit.mayUndo.value" @click="edit.undo()"
-          >
-<Undo2 :size="17" aria-hidden="true"
-        />
-</Button>
-        <Button variant="text" severity="secondary" aria-label="Redo" :disabled="!edit.mayRedo.value" @click="edit.redo()"
-          >
-<Redo2 :size="17" aria-hidden="true"
-        />
-</Button>
-        <Select
-          v-if="editions.length"
-          :model-value="null"
-          :options="editions"
-          option-label="text"
-          option-value="value"
-          placeholder="Go back to …"
-          size="small"
-          aria-label="Go back to an edition"
-          @update:model-value="goBack"
-        />
-        <Button
-          label="Dry run"
-          severity="secondary"
-          variant="outlined"
-          :disabled="!isChanged || stops.length > 0 || state !== 'saved'"
-          @click="navigateTo('/qualify/dry-run?begin')"
-        />
-        <Button label="Make it live" :disabled="!isChanged || stops.length > 0 || state !== 'saved'" :loading="publishing" @click="makeLive" />
-      </div>
-    </div>
-    <p v-if="problem" role="alert" class="banner">{{ problem }}</p>
-    <p v-if="conflict" role="alert" class="banner">
-      {{ conflict }} <Button label="I have seen it" size="small" variant="text" @click="conflict = ''" />
-    </p>
-    <p v-if="view && !mayEdit" class="banner">You can look at the scorecard; managers change it.</p>
-    <ul v-if="whole.length" class="whole">
-      <li v-for="c in whole" :key="c.message" :class="c.level === 'stop' ? 'brick' : 'honey'">{{ c.message }}</li>
-    </ul>
+    <StageViews :views="views" called="Qualify" />
+    <EditionHead
+      title="Scorecard"
+      :edit="edit"
+      at="/api/team/scorecard"
+      :may-edit="mayEdit"
+      none="None is live: leads carry only the labels that forms give them"
+      looks="You can look at the scorecard; managers change it."
+      :went="went"
+    >
+      <template #state><span v-if="view?.isTakingEffect">Leads are being scored anew.</span></template>
+      <template #acts="{ isReady }"><Button label="Dry run" severity="secondary" variant="outlined" :disabled="!isReady" @click="navigateTo('/qualify/dry-run?begin')" /></template>
+    </EditionHead>
     <template v-if="card">
       <div class="two">
-        <LeadMap :leads="data?.leads ?? []" :label="label" :areas="card.labels" :editable="mayEdit" @move="area" />
+        <div>
+          <LeadMap v-if="square" :square="square" :label="label" :lit="lit" :areas="card.labels" :editable="mayEdit" @move="area" />
+          <label class="week"><Checkbox v-model="weekAgo" binary input-id="week-ago" /> Where they came from in the last seven days</label>
+        </div>
         <div class="scroll" tabindex="0" role="region" aria-label="Labels">
           <table class="figures labels">
             <caption class="unseen">
@@ -221,6 +172,18 @@ any
               </tr>
             </tbody>
           </table>
+          <p v-if="mayEdit || card.margin" class="small margin">
+            <span>A label that holds falls</span>
+            <ScoringPointsInput
+              :model-value="card.margin ?? 0"
+              :least="0"
+              :most="50"
+              called="Points under its line before a label falls"
+              :disabled="!mayEdit"
+              @update:model-value="card = { ...card!, margin: $event || undefined }"
+            />
+            <span>points under its line, so that it does not flap.</span>
+          </p>
           <Button v-if="mayEdit" label="Names, order and promises …" size="small" variant="text" @click="labelling = true" />
           <ScoringLabelsDialog v-if="mayEdit" v-model:visible="labelling" />
           <template v-if="crossed?.crossed.length">
@@ -239,7 +202,7 @@ any
         <section aria-labelledby="fit">
           <h2 id="fit">Fit: who they are</h2>
           <p class="faded">Counted once, as long as it holds.</p>
-          <ScoringRuleList v-model="card" axis="fit" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" />
+          <ScoringRuleList v-model="card" axis="fit" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" @point="pointed = $event" />
           <ScoringGroupList v-if="mayEdit || card.groups?.length" v-model="card" :disabled="!mayEdit" />
         </section>
         <section aria-labelledby="interest">
@@ -259,7 +222,7 @@ any
             <span>days. A new rule counts what people did before, too, as far as it is kept.</span>
             <span v-if="halfLifeFlaw" class="brick small" role="alert">{{ halfLifeFlaw }}</span>
           </p>
-          <ScoringRuleList v-model="card" axis="interest" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" />
+          <ScoringRuleList v-model="card" axis="interest" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" @point="pointed = $event" />
         </section>
       </div>
     </template>
@@ -267,35 +230,22 @@ any
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
-  align-items: end;
-}
-.state {
-  display: flex;
-  flex: 1;
-  flex-wrap: wrap;
-  gap: 2px 12px;
-  margin: 0;
-  padding-bottom: 3px;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
-.honey {
-  color: var(--honey);
-}
-.whole {
-  margin: 0 0 8px;
-  padding-left: 18px;
-}
 .rules {
   margin-top: 24px;
+}
+.week {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-top: 6px;
+  font-size: 14px;
+}
+.margin {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+  align-items: center;
+  margin-top: 8px;
 }
 .lately {
   margin-top: 16px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ProofView } from '#core/team'
 import type { RuleProof, Share } from '#core/scoring/proof'
+const views = useQualifyViews()
 
 /** Whether the scorecard told the truth: who reached a goal, by score, by label and by rule, each with its doubt. */
 useHead({ title: 'Proof – Cavlin' })
@@ -64,7 +65,7 @@ const gainTable = computed(() => (data.value?.gains ?? []).filter(g => Math.roun
 
 <template>
   <div class="page">
-    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
+    <StageViews :views="views" called="Qualify" />
     <div class="head">
       <h1>Proof</h1>
       <div class="asks">
@@ -205,6 +206,7 @@ const gainTable = computed(() => (data.value?.gains ?? []).filter(g => Math.roun
         </section>
       </template>
     </template>
+    <ScoringSentBack />
   </div>
 </template>
 

@@ -2,6 +2,7 @@
 import { Plus } from 'lucide-vue-next'
 import type { Condition } from '#core/conditions/condition'
 import type { Segment } from '#core/segments/segment'
+const views = useQualifyViews()
 
 useHead({ title: 'Segments and lists – Cavlin' })
 const session = useSession()
@@ -115,7 +116,7 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
 
 <template>
   <div class="page">
-    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
+    <StageViews :views="views" called="Qualify" />
     <div class="head"><h1>Segments and lists</h1><span class="faded">Segments describe people and keep themselves right; lists hold whom somebody put there</span></div>
     <p v-if="problem && !segments" role="alert" class="brick">{{ problem.message }}</p>
     <div class="panes" :class="{ one: chosen }">

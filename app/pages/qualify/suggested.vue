@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ComparedCard, ScorecardView, SuggestionView } from '#core/team'
+const views = useQualifyViews()
 
 /** A scorecard that Cavlin learns from what became of leads. It never applies itself: it may be taken as the working copy. */
 useHead({ title: 'Suggested card – Cavlin' })
@@ -89,7 +90,7 @@ const signed = (n: number) => (n > 0 ? `+${n}` : `−${-n}`)
 
 <template>
   <div class="page">
-    <StageViews :views="QUALIFY_VIEWS" called="Qualify" />
+    <StageViews :views="views" called="Qualify" />
     <div class="head">
       <h1>Suggested card</h1>
       <p class="state" role="status">

@@ -5,7 +5,7 @@ import { eventKind } from '#core/events/kind'
 export class Labelled {
   @IsOptional() @IsString() from!: string | null
   @IsOptional() @IsString() to!: string | null
-  @IsIn(['score', 'point', 'none']) because!: 'score' | 'point' | 'none'
+  @IsIn(['score', 'point', 'person', 'none']) because!: 'score' | 'point' | 'person' | 'none'
   @IsNumber() fit!: number
   @IsNumber() interest!: number
 }
@@ -16,7 +16,7 @@ export const label = eventKind({
   payload: Labelled,
   sentence: ({ from, to, because, fit, interest }, { names, cause = '' }) => [
     'Label ', { strong: names.label(to) }, from ? ` instead of ${names.label(from)} ` : ' ',
-    { faint: because === 'point' ? 'given by the form' : `${WHY[cause] ?? ''}fit ${fit}, interest ${interest}` },
+    { faint: because === 'point' ? 'given by the form' : because === 'person' ? 'set by one of us' : `${WHY[cause] ?? ''}fit ${fit}, interest ${interest}` },
   ],
   redacted: payload => payload,
 })

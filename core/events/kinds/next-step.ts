@@ -1,5 +1,6 @@
-import { IsBoolean, IsISO8601, IsOptional, IsString } from 'class-validator'
+import { IsBoolean, IsIn, IsISO8601, IsOptional, IsString } from 'class-validator'
 import { eventKind, who, type Sentence } from '#core/events/kind'
+import { STEP_KINDS, type StepKind } from '#core/follow-up/state'
 
 /** Something else is to be done next, or nothing any more. */
 export class NextStepSet {
@@ -7,12 +8,19 @@ export class NextStepSet {
   @IsOptional() @IsISO8601() due!: string | null
   @IsOptional() @IsString() was?: string
   @IsOptional() @IsBoolean() done?: boolean
+  @IsOptional() @IsIn(STEP_KINDS) kind?: StepKind
+  /** What came of the one before. */
+  @IsOptional() @IsString() outcome?: string
 }
 export const nextStep = eventKind({
   payload: NextStepSet,
-  sentence: ({ text, due, was, done }, told): Sentence => {
-    if (text === null) return [`${who(told)} ${done ? 'did' : 'took away'} “${was ?? 'what was next'}”`]
-    return [told.actor === null ? 'The form asks for ' : `${told.actor} will `, { strong: text }, ...(due ? [', ', { moment: due }] : [])]
+  sentence: ({ text, due, was, done, outcome }, told): Sentence => {
+    const came = outcome ? [`: ${outcome}`] : []
+    const did = done ? [`${who(told)} did “${was ?? 'what was next'}”`, ...came] : []
+    if (text === null) return done ? did : [`${who(told)} took away “${was ?? 'what was next'}”`]
+    const then = [{ strong: text }, ...(due ? [', ', { moment: due }] : [])]
+    if (done) return [...did, '; again: ', ...then]
+    return [told.actor === null ? 'The form asks for ' : `${told.actor} will `, ...then]
   },
   redacted: () => ({ text: null, due: null }),
 })

@@ -19,7 +19,9 @@ import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { BY_EMAIL } from '#core/identity/same-person'
 import { CHALLENGES, LIMITS } from '#core/points/limits'
 import { CONFIRMED, type Confirmed } from '#core/points/shapes/next'
-import { Default, KEY, OneOf } from '#core/shapes'
+import { ABOUT_ENTRY } from '#core/conditions/askable'
+import type { Condition } from '#core/conditions/condition'
+import { ConditionMaybe, Default, KEY, OneOf } from '#core/shapes'
 import { ListOf } from '#core/validate'
 
 /** What happens to people this point knows or does not know yet. */
@@ -61,8 +63,9 @@ export class Guards {
   @Default('attack') @IsIn(CHALLENGES) challenge!: (typeof CHALLENGES)[number]
   /** What visitors read on any other site; '' for our words. */
   @Default('') @IsString() @MaxLength(LIMITS.text) refusal!: string
-  /** Each entry waits until somebody approves it; these members are told that one does. */
+  /** Each entry waits until somebody lets it in, or (`when`) each of which that holds; these members are told that one does. */
   @Default(false) @IsBoolean() hold!: boolean
+  @ConditionMaybe(ABOUT_ENTRY) when?: Condition | null
   @Default([]) @IsArray() @ArrayMaxSize(20) @IsUUID('all', { each: true }) @ArrayUnique() approvers!: string[]
 }
 

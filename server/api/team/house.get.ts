@@ -7,8 +7,8 @@ import { memberOf } from '#server/session'
 export default defineEventHandler(async (event) => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
-  const { house, labels, statuses, properties, topics, members, scorecard, lists, segmentNames, texts } = await cache.ruleset()
+  const { house, labels, joinedLabels, statuses, joinedStatuses, properties, topics, members, scorecard, lists, segmentNames, texts } = await cache.ruleset()
   const { sums: [on = []] } = await readFigures(sql, house.zone, [{ figure: 'list' }], async () => {})
   const counted = lists.map(l => ({ ...l, leads: on.find(s => s.key[0] === l.id)?.n ?? 0 }))
-  return { house, labels, statuses, properties, topics, lists: counted, segments: segmentNames, members: [...members.values()], halfLifeDays: scorecard.halfLifeDays, thresholds: scorecard.labels, texts }
+  return { house, labels, joinedLabels, statuses, joinedStatuses, properties, topics, lists: counted, segments: segmentNames, members: [...members.values()].map(({ id, email, name, role }) => ({ id, email, name, role })), halfLifeDays: scorecard.halfLifeDays, thresholds: scorecard.labels, texts }
 })

@@ -5,7 +5,7 @@ import { database } from '#server/database'
 import { saidPage, strangePage } from '#server/hosted/mail-pages'
 import { meetingPage } from '#server/hosted/meeting-page'
 import { limit } from '#server/limits'
-import { choose, choosing, momentText } from '#server/meetings/choose'
+import { callMeetingOff, choose, choosing, momentText } from '#server/meetings/choose'
 import { problem } from '#server/problem'
 import { readText } from '#server/wire'
 import { setting } from '#server/settings'
@@ -20,7 +20,13 @@ export default defineEventHandler(async (event) => {
   const [c, body] = await Promise.all([choosing(token), readText(event, 4096)])
   if (!c) return strangePage(event, 'meet')
   const say = sayIn(c.language)
-  const typed = new URLSearchParams(body).get('at') ?? ''
+  const form = new URLSearchParams(body)
+  const off = form.get('off')
+  if (off !== null) {
+    if (c.chosen?.id !== off || !(await callMeetingOff(c.lead, off, null, ''))) return meetingPage(event, (await choosing(token)) ?? c)
+    return saidPage(event, c.language, say('meetOffTitle'), say('meetOffDone', { who: c.owner.name }))
+  }
+  const typed = form.get('at') ?? ''
   if (!/^\d{1,15}$/.test(typed)) return meetingPage(event, c, say('meetFirst'))
   const at = Number(typed)
   const [booking] = await take(database(), [{ kind: 'booking', key: markOf(event), seconds: 3600 }])

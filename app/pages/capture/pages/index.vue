@@ -7,8 +7,6 @@ const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
 const { data: pages, problem, refresh } = useLiveQuery(() => api<PageListing[]>('/api/team/pages', { query: away.value ? { away: true } : {} }), { points: true, drafts: true, leads: true }, 500)
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 const making = ref(false)
 watch(away, () => void refresh())
 const copied = ref<PageListing | null>(null)
@@ -24,7 +22,7 @@ const putAway = usePutAway(refresh)
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>Pages</h1>
       <span v-if="pages" class="faded">{{ pages.filter(p => p.liveNumber).length }} live</span>

@@ -9,8 +9,6 @@ const session = useSession()
 /** Whether what was put away is shown instead of what is in use. */
 const away = ref(false)
 const { data: points, problem, refresh } = useLiveQuery(() => api<PointListing[]>('/api/team/points', { query: away.value ? { away: true } : {} }), { points: true, drafts: true, leads: true }, 500)
-const { data: review } = useReview()
-const views = useCaptureViews(review)
 const making = ref(false)
 watch(away, () => void refresh())
 const copied = ref<PointListing | null>(null)
@@ -32,7 +30,7 @@ const putAway = usePutAway(refresh)
 
 <template>
   <div class="page">
-    <StageViews :views="views" called="Capture" />
+    <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>Forms and quizzes</h1>
       <span v-if="points" class="faded">{{ points.filter(p => p.liveNumber).length }} live</span>

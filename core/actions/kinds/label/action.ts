@@ -1,11 +1,19 @@
+import { hasEnded, hold } from '#core/scoring/label-held'
 import type { ActionKind } from '#core/actions/action'
 import { withoutAction } from '#core/actions/edit'
 import type { GiveLabel } from '#core/actions/kinds/label/shape'
 
+const DAY = 86_400_000
+
 export const label: ActionKind<GiveLabel> = {
   moment: 'said',
-  act({ label }, { rules, step: { lead } }) {
-    if (rules.labels.indexOf(label) > rules.labels.indexOf(lead.labelFloor ?? '')) lead.labelFloor = label
+  act({ label: given, how = 'floor', days = null }, { rules, step: { lead, at }, through }) {
+    const label = rules.joinedLabels?.get(given) ?? given
+    // What one of us fixed no form changes; a floor only rises.
+    if (lead.labelHeld?.how === 'fixed' && !hasEnded(lead.labelHeld, at)) return
+    const rank = (key: string | null) => rules.labels.indexOf(key ?? '')
+    if (rank(label) < 0 || (how === 'floor' && rank(label) <= rank(lead.labelFloor))) return
+    hold(lead, label, { how, until: days === null ? null : at + days * DAY, reason: '', by: 'point', name: through, at })
   },
   flaws: ({ key, label }, _definition, { labels }) =>
     labels.includes(label)
@@ -17,5 +25,5 @@ export const label: ActionKind<GiveLabel> = {
             mend: { name: 'Give no label', apply: withoutAction(key) },
           },
         ],
-  says: ({ label }, names) => `is at least ${names.label(label)}`,
+  says: ({ label, how, days }, names) => `is ${how === 'fixed' ? 'exactly' : 'at least'} ${names.label(label)}${days ? ` for ${days} ${days === 1 ? 'day' : 'days'}` : ''}`,
 }

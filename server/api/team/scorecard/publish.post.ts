@@ -27,8 +27,8 @@ export default defineEventHandler(async event => {
       stops.map(s => ({ field: s.place, message: s.message })),
     )
   if (view.revision !== revision) throw changedMeanwhile()
-  const number = await sql.begin(tx => publishScorecard(tx, revision, member.id, new Date()))
-  if (number === null) throw problem(409, 'This scorecard is live as it stands, or was changed a moment ago. Load it again.')
+  const edition = await sql.begin(tx => publishScorecard(tx, revision, member.id, new Date()))
+  if (!edition) throw problem(409, 'This scorecard is live as it stands, or was changed a moment ago. Load it again.')
   await changed({ scorecard: true, leads: true })
   await say(sql, { jobs: true })
   return scorecardView(sql, await cache.ruleset())

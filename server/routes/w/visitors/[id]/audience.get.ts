@@ -1,4 +1,5 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { standingFor } from '#db/merges'
 import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
 import { audienceToken } from '#server/appearing/audience-token'
 import { applicationContext } from '#server/application-context'
@@ -18,7 +19,8 @@ export default defineEventHandler(async (event) => {
   setResponseHeader(event, 'cache-control', 'no-store')
   const db = database()
   const word = getQuery(event).cavlin
-  const shown = typeof word === 'string' ? idOfToken('again', word) ?? idOfToken('arrived', word) : null
+  const named = typeof word === 'string' ? idOfToken('again', word) ?? idOfToken('arrived', word) : null
+  const shown = named && await standingFor(db, named)
   if (shown && (await leadsOfVisitors(db, [visitor])).get(visitor) === shown) await proveVisitor(db, shown, visitor, new Date())
   return { token: await audienceToken(db, await trailContext().appearing(), (await applicationContext().cache.ruleset()).segments, visitor, await provenLead(db, visitor), Date.now()) }
 })

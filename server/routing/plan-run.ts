@@ -1,0 +1,112 @@
+import { DateTime } from 'luxon'
+import { promised } from '#core/follow-up/promise'
+import { judgeLead } from '#core/leads/about'
+import type { Beside } from '#core/leads/beside'
+import { needsNothing, needsOf, nothingBeside } from '#core/leads/needs'
+import { FEWEST_ANSWERS, runPlan, sumsOf, type Assumed, type Gave, type PastLead } from '#core/routing/dry-run'
+import { may } from '#core/roles'
+import { readPlan, type RoutingPlan } from '#core/routing/plan'
+import { expanded } from '#core/segments/segment'
+import { isOpen } from '#core/vocabulary'
+import { workingMinutes } from '#core/working-time'
+import { besideLeads } from '#db/beside'
+import type { Sql } from '#db/client'
+import { beatPlanRun, countToRoute, endPlanRun, failPlanRun, firmsAt, leadsToRoute, openAt, takePlanRun, type LeadToRoute, type PlanRunRow } from '#db/plan-run'
+import { answeredSince } from '#db/team-today'
+import { whyItFailed } from '#server/log'
+import { readRuleset, type Ruleset } from '#server/ruleset'
+
+const AT_ONCE = 2000
+const DAY = 86_400_000
+/** How people answered is looked up for so long, and so many answers. */
+const [PACE_DAYS, PACE_MOST] = [180, 20_000]
+
+/**
+ * Works on the run that waits, if one does; whoever fell silent is taken over from.
+ * @param tell called whenever there is something new to see
+ * @returns whether there was one
+ */
+export async function workPlanRun(sql: Sql, tell: () => void, mayGoOn: () => boolean = () => true): Promise<boolean> {
+  const run = await takePlanRun(sql)
+  if (!run) return false
+  tell()
+  try {
+    await runThrough(sql, run, tell, mayGoOn)
+  } catch (error) {
+    await failPlanRun(sql, run.id, whyItFailed(error))
+  }
+  tell()
+  return true
+}
+
+async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: () => boolean): Promise<void> {
+  const ruleset = await readRuleset(sql)
+  const { plan } = readPlan(run.definition)
+  if (!plan) throw new RangeError('The plan cannot be read. Take an earlier edition as the working copy.')
+  const draft = asApplied(plan, ruleset)
+  const now = run.at.getTime()
+  const since = new Date(now - run.days * DAY)
+  const total = await countToRoute(sql, since)
+  const leads = await pastLeads(sql, ruleset, [ruleset.plan, draft], since, async done => {
+    const goesOn = mayGoOn() && (await beatPlanRun(sql, run.id, done, total))
+    tell()
+    return goesOn
+  })
+  if (!leads) return
+  const assumed = await assume(sql, ruleset, since, now, run.speed)
+  const members = [...ruleset.members.values()].filter(m => may(m.role, 'work leads')).map(m => m.id)
+  const dayOf = (at: number) => DateTime.fromMillis(at, { zone: ruleset.house.zone }).toISODate()!
+  const through = (p: RoutingPlan): Gave[] => runPlan(p, leads, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
+  const both = [ruleset.plan.lanes.length ? through(ruleset.plan) : [], through(draft)]
+  const sums = [ruleset.plan, draft].map((p, i) => sumsOf(p, both[i]!, members, dayOf))
+  await sql.begin(tx => endPlanRun(tx, run.id, { live: ruleset.plan.lanes.length ? sums[0]! : null, draft: sums[1]! }, both))
+}
+
+const asApplied = (plan: RoutingPlan, ruleset: Ruleset): RoutingPlan => ({ ...plan, lanes: plan.lanes.map(lane => ({ ...lane, when: lane.when && expanded(lane.when, ruleset.segments) })) })
+
+/** @param goesOn asked after each piece; false ends it @returns null where it was ended */
+async function pastLeads(sql: Sql, ruleset: Ruleset, plans: RoutingPlan[], since: Date, goesOn: (done: number) => Promise<boolean>): Promise<PastLead[] | null> {
+  const needs = needsOf(plans.flatMap(p => p.lanes.flatMap(lane => lane.when ?? [])))
+  const nothing = nothingBeside(needs)
+  const all: PastLead[] = []
+  const page = (after: string | null) => leadsToRoute(sql, since, after, AT_ONCE).execute()
+  for (let next = page(null); ;) {
+    const rows = await next
+    if (!rows.length) break
+    next = page(rows.at(-1)!.id)
+    next.catch(() => {})
+    const ids = rows.map(r => r.id)
+    const beside = needsNothing(needs) ? new Map<string, Beside>() : await besideLeads(sql, sql`select unnest(${ids}::uuid[]) as id`, needs, Date.now())
+    for (const row of rows) all.push(pastLead(row, beside.get(row.id) ?? nothing, ruleset))
+    if (!(await goesOn(all.length))) return null
+  }
+  return all.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))
+}
+
+function pastLead(row: LeadToRoute, beside: Beside, ruleset: Ruleset): PastLead {
+  const at = row.submittedAt!
+  const about = { lead: row, beside, now: at, halfLifeDays: ruleset.scorecard.halfLifeDays }
+  return {
+    id: row.id, at, language: row.language, label: row.firstLabel, firm: row.firm, earlier: [],
+    closedAt: isOpen(row.stage as never) ? null : row.statusAt,
+    holds: condition => judgeLead(condition, about).holds,
+  }
+}
+
+async function assume(sql: Sql, ruleset: Ruleset, since: Date, now: number, speed: number): Promise<Omit<Assumed, 'promised'>> {
+  const [answered, open, firms] = await Promise.all([answeredSince(sql, new Date(now - PACE_DAYS * DAY), PACE_MOST), openAt(sql, since), firmsAt(sql, since)])
+  const paces = new Map<string | null, number[]>([[null, []]])
+  for (const { owner, since: from, at } of answered) {
+    const hours = (owner && ruleset.members.get(owner)?.hours) || ruleset.house.hours
+    const minutes = workingMinutes(from.getTime(), at.getTime(), hours)
+    for (const key of [owner, null]) (paces.get(key) ?? paces.set(key, []).get(key)!).push(minutes)
+  }
+  for (const pace of paces.values()) pace.sort((a, b) => a - b)
+  return { people: ruleset.members, paces, speed, open: new Map(open.map(o => [o.member, o.open])), firms: new Map(firms.map(f => [f.firm, f.owners])), hours: ruleset.house.hours }
+}
+
+/** How somebody answered in the past, for whoever reads a run: the median, of how many; of too few it is everybody's. */
+export async function pacesOf(sql: Sql, ruleset: Ruleset, now: number): Promise<{ member: string | null; minutes: number; answers: number }[]> {
+  const { paces } = await assume(sql, ruleset, new Date(now), now, 1)
+  return [...paces].filter(([member, all]) => all.length && (member === null || (all.length >= FEWEST_ANSWERS && ruleset.members.has(member)))).map(([member, all]) => ({ member, minutes: all[all.length >> 1]!, answers: all.length }))
+}
