@@ -25,6 +25,10 @@ export type ArchiveLine = { at?: string } & (
   }
   | { kind: 'tried'; point: string; variant?: string; /** What an earlier Cavlin called it. */ wording?: string; visitor: string; answered: boolean }
   | { kind: 'entry'; point: string; body: unknown }
+  | ArchiveConversation
+  | { kind: 'note'; title: string; body: string; by: string }
+  /** A question to try the notes on, with the title of the right one; null: none has the answer. */
+  | { kind: 'note_question'; text: string; note: string | null }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
   | { kind: 'ready_text'; id: string; name: string; subject: string; body: string; by: string }
   | { kind: 'kept_view'; id: string; name: string; /** Whose it is; missing: the team's. */ member?: string; by: string; query: Record<string, string | string[]>; columns: string[] }
@@ -56,3 +60,22 @@ export type ArchiveAct =
   | { do: 'note'; text: string }
   | { do: 'call'; result: CallResult; text?: string }
   | { do: 'next_step'; text: string | null; due?: string; step?: StepKind; done?: boolean; outcome?: string }
+
+/** What was said through a chat. Answers are taken in as an entry. `after`: seconds since it began. */
+export interface ArchiveConversation {
+  kind: 'conversation'
+  point: string
+  began: 'tab' | 'greeting' | 'button' | 'page' | 'member'
+  page?: string
+  lines: { after: number; by: 'visitor' | 'flow' | 'member' | 'house'; text: string; member?: string; note?: boolean }[]
+  answers?: Record<string, string | string[]>
+  /** What no note could answer. */
+  unanswered?: string
+  /** When a person was asked for. */
+  asked?: number
+  state: 'flow' | 'waiting' | 'talking' | 'ended'
+  /** With whom of us it is, by their address. */
+  member?: string
+  rating?: number
+  ratingText?: string
+}

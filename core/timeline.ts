@@ -45,7 +45,7 @@ export type TimelineLine = { [K in LineKind]: { id: string; at: string; kind: K;
 
 /** What a timeline can be narrowed to. */
 export const TIMELINE_KINDS = {
-  said: { name: 'Notes and calls', kinds: ['note', 'call'] },
+  said: { name: 'Notes and calls', kinds: ['note', 'call', 'talked'] },
   mails: { name: 'Mails', kinds: ['wrote', 'replied', 'mailed', 'announced', 'clicked', 'unsubscribed', 'confirmed'] },
   theirs: { name: 'What they did', kinds: ['entry', 'corrected', 'visit', 'unfinished', 'typed', 'meeting', 'clicked', 'replied', 'confirmed', 'claimed', 'unsubscribed', 'created'] },
   ours: { name: 'What we did', kinds: ['note', 'call', 'wrote', 'status', 'owner', 'next_step', 'hand_over', 'sent_back', 'tags', 'lists', 'edited', 'label_held', 'judged', 'merged', 'split', 'undone', 'made'] },

@@ -20,6 +20,8 @@ export interface Moved {
   lists: { list: string; addedAt: string }[]
   /** Files of notes and mails; missing of merges of before there were any. */
   files?: string[]
+  /** Missing likewise. */
+  conversations?: string[]
   /** Who was found to be somebody else than the one that went. */
   apart: object[]
 }
@@ -102,6 +104,7 @@ export async function takeIn(tx: Tx, m: { id: string; gone: string; kept: string
   await tx`delete from plan_run_lead where lead_id = ${gone}`
   // The same answer twice is one, also behind this.
   await tx`update reply set lead_id = ${kept} where lead_id = ${gone}`
+  const conversations = await ids(tx`update conversation set lead_id = ${kept} where lead_id = ${gone} returning id`)
   const files = await ids(tx`update file set lead_id = ${kept} where lead_id = ${gone} returning id`)
   await tx`delete from lead where id = ${gone}`
   // Who is not the one that went is not the one that it went into either.
@@ -110,7 +113,7 @@ export async function takeIn(tx: Tx, m: { id: string; gone: string; kept: string
     from jsonb_populate_recordset(null::likely_pair, ${apart as never}::jsonb) r
     join lead o on o.id = case when r.a = ${gone} then r.b else r.a end and o.id <> ${kept}
     on conflict (a, b) do nothing`
-  return { entries, consents, deliveries, meetings, unfinished, browsers, claims, settled, doubled, imports: [...imports], lists, apart, files }
+  return { entries, consents, deliveries, meetings, unfinished, browsers, claims, settled, doubled, imports: [...imports], lists, apart, files, conversations }
 }
 
 /** How `k` is called. */
@@ -175,6 +178,7 @@ export async function giveBack(tx: Tx, { id, gone, root, moved, states }: Merge,
   await back('visitor_lead', moved.browsers)
   await back('claimed_address', moved.claims)
   await back('file', moved.files ?? [])
+  await back('conversation', moved.conversations ?? [])
   if (entries.length) {
     await tx`update entry set lead_id = ${gone}, told_with = coalesce(told_with, ${root}) where id = any(${entries}::uuid[])`
     await tx`update consent set lead_id = ${gone} where entry_id = any(${entries}::uuid[])`

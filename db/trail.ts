@@ -133,6 +133,8 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
   await tx`delete from trail_event where visitor_id = ${visitor}`
   await tx`delete from visit where visitor_id = ${visitor}`
   await unnameExperiments(tx, visitor)
+  // What was said stays with us; whose browser it was does not.
+  await tx`update conversation set visitor_id = null where visitor_id = ${visitor}`
   await tx`insert into forgotten_visitor (visitor_id, at) values (${visitor}, now()) on conflict do nothing`
   const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
   rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))

@@ -1,4 +1,5 @@
 import type { ArchiveLine } from '#core/archive'
+import { conversations } from './chat'
 import { createDice, type Dice } from './dice'
 import { FORMS, firm, LANDING, LOST, PARKED, TEAM } from './firm'
 import { planOf, somebody, type Person } from './people'
@@ -47,6 +48,7 @@ export function history({ now, site, home = 'https://cavlin.example', days = 120
   rings(add, now, site)
   comesTwice(add, now, site)
   bringsMany(add, now, site)
+  conversations(add, start, now, site, { growers: [TEAM.mireille, TEAM.jonah, TEAM.desmond] })
   events.push(...counts(dice, events.map(e => e.line), site), ...tried(events.map(e => e.line), site, now - 40 * DAY))
   events.sort((a, b) => a.at - b.at)
   throughThePage(events, now - 45 * DAY, home)

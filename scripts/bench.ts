@@ -2,6 +2,7 @@ import { cpus } from 'node:os'
 import { benchAssignments } from '../bench/assignments'
 import { benchAuditor } from '../bench/auditor'
 import { benchBalance } from '../bench/balance'
+import { benchChat } from '../bench/chat'
 import { benchDryRun } from '../bench/dry-run'
 import { benchEditor } from '../bench/editor'
 import { benchEntries } from '../bench/entries'
@@ -20,7 +21,7 @@ import { chromium } from './debian'
 import { root } from './prepare.mjs'
 import { houseToTry, placeToTry } from './try-place'
 
-// npm run bench [-- assignments | auditor | balance | dry-run | entries | hard | learning | pair | plan-run | leads | quiz | rescoring | results | screen | script | editor | trail]
+// npm run bench [-- assignments | auditor | balance | chat | dry-run | entries | hard | learning | pair | plan-run | leads | quiz | rescoring | results | screen | script | editor | trail]
 const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
@@ -46,6 +47,7 @@ try {
   if (want('screen')) await benchScreen(house)
   if (want('editor')) await benchEditor(house)
   if (want('entries')) await benchEntries(house, place.ports.app + 6)
+  if (want('chat')) await benchChat(house)
   if (want('quiz')) await benchQuiz(house)
   if (want('hard')) await benchEntries(house, place.ports.app + 6, HARD)
   if (want('pair')) await benchPair(house, place.ports.app + 7)

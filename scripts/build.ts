@@ -61,7 +61,7 @@ function copyFonts(root: string): void {
 const COMPILE_AT_ONCE = '//# allFunctionsCalledOnLoad'
 
 /** What the script fetches when it is needed; they name each other by file. */
-const PARTS = ['speak', 'appear', 'mount', 'typed', 'quiz', 'proof']
+const PARTS = ['speak', 'appear', 'mount', 'typed', 'quiz', 'proof', 'chat']
 
 /** The script that a customer's page loads, and what draws points, which it fetches when one is about to show. No framework. */
 export async function buildWidget(root: string): Promise<void> {

@@ -4,7 +4,7 @@
  */
 const VISITOR = 'cavlin.visitor'
 const VISIT = 'cavlin.visit'
-const ALL = [VISITOR, VISIT, 'cavlin.unsent', 'cavlin.points', 'cavlin.typing']
+const ALL = [VISITOR, VISIT, 'cavlin.unsent', 'cavlin.points', 'cavlin.typing', 'cavlin.chats']
 const VISIT_ENDS_MS = 30 * 60_000
 
 export interface Known { visitor: string; visit: string; pages: number; visits: number; source: string }

@@ -48,7 +48,8 @@ function stand(key: string, point: PublicPoint, tools: Tools): boolean {
   const places = [...document.querySelectorAll<HTMLElement>(`[data-cavlin-place="${CSS.escape(key)}"]`)]
   for (const place of places) {
     const { host, root } = shadow(key, point.drawn!, '')
-    draw(root, point, { via: 'script', placement: 'text' }, tools)
+    if (point.chat) void import('./chat.js').then(m => m.standIn(root, point, tools))
+    else draw(root, point, { via: 'script', placement: 'text' }, tools)
     place.replaceChildren(host)
   }
   return places.length > 0
@@ -95,7 +96,9 @@ function isBeside(dialog: HTMLElement, { clientX: x, clientY: y }: PointerEvent)
 
 /** Opens a point because somebody asked for it: an element of the page, or the site's own script. */
 export async function openNow(key: string, tools: Tools): Promise<void> {
-  over(await fetchPoint(key, tools.base), 'button', tools, false)
+  const point = await fetchPoint(key, tools.base)
+  if (point.chat) return (await import('./chat.js')).openChat(key, tools)
+  over(point, 'button', tools, false)
 }
 
 /** Asks whether visits may be remembered. Both answers are equally easy. */

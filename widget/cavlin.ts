@@ -39,6 +39,7 @@ function createPage(base: string) {
   const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, holds, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
   const part = (name: string) => import(`${base}/w/parts/${name}.js`)
   const form = () => part('mount') as Promise<typeof import('./mount')>
+  const chats = () => part('chat') as Promise<typeof import('./chat')>
   const over = () => part('appear') as Promise<typeof import('./appear')>
 
   /** The field of the site's own forms that was entered last: some type before it is known whether that may be kept. */
@@ -109,7 +110,7 @@ function createPage(base: string) {
   }
 
   return {
-    tools, form,
+    tools, form, chats,
     begin: (ours: boolean) => void begin(ours).catch(report),
     call([name, what, more]: Call): unknown {
       if (name === 'agree') return become()
@@ -153,7 +154,7 @@ function start(): void {
       waiting.forEach(call => cavlin(...call))
     }
     const tools = { ...page.tools, base }
-    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools) : m.adopt(tools, landing)).catch(report)
+    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools, page.chats) : m.adopt(tools, landing)).catch(report)
   }
 }
 

@@ -69,11 +69,13 @@ export function draw(into: ShadowRoot | HTMLElement, point: PublicPoint, how: Ho
   return form
 }
 
-/** Draws a live point in the place of its script tag. */
-export async function mount(key: string, script: HTMLScriptElement, tools: Tools): Promise<void> {
+interface Chats { standIn: (root: ShadowRoot, point: PublicPoint, tools: Tools) => void }
+/** Draws a live point in the place of its script tag. @param chats fetches what draws a chat */
+export async function mount(key: string, script: HTMLScriptElement, tools: Tools, chats: () => Promise<Chats>): Promise<void> {
   const point = await fetchPoint(key, tools.base)
   const { host, root } = shadow(key, point.drawn!, '')
   if (point.closed !== undefined) root.innerHTML = closedMarkup(point.title, point.closed, point.language)
+  else if (point.chat) (await chats()).standIn(root, point, tools)
   else draw(root, point, { via: script.dataset.via ?? 'script', placement: 'text' }, tools)
   host.style.minHeight = script.style.minHeight
   // The tag kept the room until now; both change in one go, so nothing jumps.

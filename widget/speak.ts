@@ -11,8 +11,13 @@ const SCROLL_MS = 200
 const FLICK_PX = 500
 interface Audience { said: Record<string, boolean[]>; until: number }
 
+/** A chat stands with its tab, and greets beside it. */
+const markOf = (a: PublicDisplayRules) => (a.chat ? `${a.key} ${a.placement}` : a.key)
+
 export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: string | null }, events: string[]) {
   let audience: Audience | null = null
+  /** Who the browser is shown to belong to, as they are called. */
+  let called = ''
   let acted = Date.now()
   let leaving = false
   const clicked: string[] = []
@@ -41,12 +46,13 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   function look(): void {
     if (document.visibilityState === 'hidden') return
     for (const a of speakers(site.points, situation(), memoryOf, oursOf, Boolean(busy.with))) {
-      if (ruleset.has(a.key) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
-      ruleset.add(a.key)
+      if (ruleset.has(markOf(a)) || (a.placement === 'text' && !document.querySelector(`[data-cavlin-place="${a.key}"]`))) continue
+      ruleset.add(markOf(a))
       if (a.placement === 'button') continue
       if (a.placement === 'float') {
         const page = turn
-        import('./appear.js').then(m => m.float(a, { ...tools, opened, closed })).then((away) => {
+        const stands: Promise<(() => void) | null> = a.chat ? import('./chat.js').then(m => m.tab(a, { ...tools, opened, closed })) : import('./appear.js').then(m => m.float(a, { ...tools, opened, closed }))
+        stands.then((away) => {
           // Meanwhile another page may have been opened.
           if (page !== turn) away?.()
           else takeAway = away ?? takeAway
@@ -58,7 +64,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
         if (uninvited && busy.with === a.key) busy.with = null
       }
       if (uninvited) busy.with = a.key
-      import('./appear.js').then(m => m.appear(a, { ...tools, opened, closed })).then(stands => stands || free(), (error) => {
+      const shows = a.chat && uninvited ? import('./chat.js').then(m => m.greet(a, { ...tools, opened, closed }, called)) : import('./appear.js').then(m => m.appear(a, { ...tools, opened, closed }))
+      shows.then(stands => stands || free(), (error) => {
         free()
         console.warn('Cavlin:', error)
       })
@@ -75,11 +82,14 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   /** What only the server knows of this person, in a word that it signed and that holds for some minutes. */
   async function ask(): Promise<void> {
     const visitor = visitorIfAgreed()
-    if (!visitor || !site.points.some(a => a.nobody.length)) return
+    if (!visitor || !site.points.some(a => a.nobody.length || (a.chat && a.invitation.includes('{{')))) return
     // Who opened a mailed link here is who the mail was for.
     const word = new URLSearchParams(location.search).get('cavlin')
     const answer = await fetch(`${tools.base}/w/visitors/${visitor}/audience${word ? `?cavlin=${encodeURIComponent(word)}` : ''}`)
-    if (answer.ok) audience = JSON.parse(atob(((await answer.json()) as { token: string }).token.split('.')[0]!.replace(/-/g, '+').replace(/_/g, '/'))) as Audience
+    if (!answer.ok) return look()
+    const told = (await answer.json()) as { token: string; called?: string }
+    called = told.called ?? ''
+    audience = JSON.parse(atob(told.token.split('.')[0]!.replace(/-/g, '+').replace(/_/g, '/'))) as Audience
     look()
   }
 
@@ -128,7 +138,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
     }
     // An element of the page opens a point as long as its rules hold; otherwise it does what it does anyway.
     const key = at.closest<HTMLElement>('[data-cavlin-open]')?.dataset.cavlinOpen
-    if (key && ruleset.has(key) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
+    if (key && (ruleset.has(key) || ruleset.has(`${key} button`)) && !event.ctrlKey && !event.metaKey && site.points.some(a => a.key === key && a.placement === 'button')) {
       event.preventDefault()
       import('./appear.js').then(m => m.openNow(key, { ...tools, opened, closed })).catch(error => console.warn('Cavlin:', error))
     }
@@ -152,7 +162,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
       turn++
       takeAway()
       acted = Date.now()
-      for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) ruleset.delete(a.key)
+      for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) ruleset.delete(markOf(a))
       look()
     },
   }

@@ -344,7 +344,7 @@ watch(() => lead.value?.updatedAt, (updated) => {
 </template>
 
 <style scoped>
-.lead { display: grid; grid-template-columns: minmax(0, 1fr); gap: 14px; }
+.lead { container-type: inline-size; display: grid; grid-template-columns: minmax(0, 1fr); gap: 14px; }
 header { display: flex; gap: 14px; align-items: flex-start; }
 .who { flex: 1; min-width: 0; overflow-wrap: anywhere; }
 .name { font-size: 22px; line-height: 28px; }
@@ -378,10 +378,10 @@ header { display: flex; gap: 14px; align-items: flex-start; }
 ul.browsers { margin: 0; } ul.browsers .p-button { flex: none; white-space: nowrap; } ul.browsers li { display: flex; justify-content: space-between; align-items: center; gap: 6px; }
 .lists { font-size: 14px; margin-top: 8px; }
 .gone { padding: 16px; }
-@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }
+@container (max-width: 700px) { .columns { grid-template-columns: 1fr; } .columns section:nth-child(2) { order: -1; } .work { grid-template-columns: 1fr 1fr; } .work > :last-child { grid-column: 1 / -1; } }
 @media (max-width: 700px) {
   .thumb { display: flex; gap: 8px; position: sticky; bottom: 0; margin: 0 -12px -14px; padding: 10px 12px; background: var(--sheet); border-top: 1px solid var(--rule); z-index: 3; }
   .thumb > * { flex: 1; justify-content: center; text-decoration: none; }
 }
-@media (max-width: 560px) { header { flex-wrap: wrap; } .who { flex-basis: calc(100% - 58px); } .work { grid-template-columns: minmax(0, 1fr); } }
+@container (max-width: 520px) { header { flex-wrap: wrap; } .who { flex-basis: calc(100% - 58px); } .work { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -35,6 +35,7 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
         </template>
         <VisitPages v-else-if="line.kind === 'visit'" :pages="line.payload.pages" />
         <LeadNoteLine v-else-if="line.kind === 'note'" :note="line.payload" :lead="lead ?? null" @changed="emit('changed')" />
+        <p v-else-if="line.kind === 'talked' && line.payload.what !== 'rated'" class="small"><NuxtLink :to="{ path: '/follow-up/conversations', query: { of: line.payload.talk } }">Read what was said</NuxtLink></p>
         <template v-else-if="line.kind === 'wrote'">
           <p class="said">{{ line.payload.text }}</p>
           <a v-for="f in line.payload.files ?? []" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>

@@ -1,8 +1,12 @@
 import { defineStore } from 'pinia'
 import { common, concerns, joined, topicsQuery, type Topics } from '#core/live/topics'
 
-export interface LiveChange extends Topics { here?: { point: string; member: string }[] }
-interface Listener { about: MaybeRefOrGetter<Topics>; tell: (change: LiveChange) => void }
+export interface LiveChange extends Topics {
+  here?: { point: string; member: string }[]
+  /** Who is typing in which conversation; null: its visitor. */
+  writing?: { conversation: string; member: string | null }[]
+}
+interface Listener { about: MaybeRefOrGetter<Topics>; tell: (change: LiveChange) => void; /** Hears also of who types. */ typing?: boolean }
 
 /** Screens that come and go together ask once. */
 const TOGETHER_MS = 40
@@ -99,14 +103,18 @@ export const useLive = defineStore('live', () => {
     })
   }
   function tell(change: LiveChange): void {
-    for (const listener of [...listeners]) if (concerns(toValue(listener.about), change)) listener.tell(change)
+    const typed: Topics = change.writing ? { conversations: change.writing.map(w => w.conversation) } : {}
+    for (const listener of [...listeners]) {
+      const about = toValue(listener.about)
+      if (concerns(about, change) || (listener.typing && concerns(about, typed))) listener.tell(change)
+    }
   }
   /**
    * Calls `tell` when something of `about` changed, in this process or another.
    * @returns ends it
    */
-  function hear(about: MaybeRefOrGetter<Topics>, tell: Listener['tell']): () => void {
-    const listener = { about, tell }
+  function hear(about: MaybeRefOrGetter<Topics>, tell: Listener['tell'], typing = false): () => void {
+    const listener = { about, tell, typing }
     listeners.add(listener)
     return () => listeners.delete(listener)
   }

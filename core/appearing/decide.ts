@@ -99,6 +99,8 @@ export function speaksInstead<A extends Omit<DisplayRules, 'on'> & { key: string
 export function speakers(list: PublicDisplayRules[], s: Situation, memoryOf: (key: string) => Memory, ours: (a: PublicDisplayRules) => boolean[], open: boolean): PublicDisplayRules[] {
   const ready = list.filter(a => verdicts(a, s, memoryOf(a.key), ours(a)).every(v => v.holds))
   const first = open ? undefined : ready.find(a => isUninvited(a.placement))
-  const floating = ready.find(a => a.placement === 'float')
-  return ready.filter(a => a === first || a === floating || !hasOrder(a.placement))
+  // The tab of a chat stands beside whatever button floats.
+  const isTab = (a: PublicDisplayRules) => Boolean(a.chat) && a.placement === 'float'
+  const floating = ready.find(a => a.placement === 'float' && !isTab(a))
+  return ready.filter(a => a === first || a === floating || isTab(a) || !hasOrder(a.placement))
 }

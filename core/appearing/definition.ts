@@ -1,3 +1,4 @@
+import type { Chat } from '#core/chat/chat'
 import type { Placement } from '#core/appearing/kinds'
 import type { DisplayRules } from '#core/appearing/schema'
 import type { Variant } from '#core/points/shapes/rules'
@@ -26,4 +27,4 @@ export const applying = <A extends Omit<DisplayRules, 'on'>>(a: A): A =>
  * audience as `server.0`, `server.1`…, so that nothing of what we know about people is in the script; `nobody` is
  * what the server says of somebody whom it does not know.
  */
-export interface PublicDisplayRules extends Omit<DisplayRules, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; experiment?: string; variants?: Pick<Variant, 'key' | 'title' | 'invitation' | 'open'>[] }
+export interface PublicDisplayRules extends Omit<DisplayRules, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; chat?: Chat['place']; experiment?: string; variants?: Pick<Variant, 'key' | 'title' | 'invitation' | 'open'>[] }

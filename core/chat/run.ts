@@ -6,6 +6,8 @@ import type { Answer, Answers } from '#core/points/answer'
 /** What a visitor does that the flow waits for. */
 export type Heard =
   | { kind: 'text'; text: string }
+  /** An answer as the drawn question gives it; empty: it was left out. */
+  | { kind: 'answer'; value: Answer }
   /** One of the choices that were offered, by its place. */
   | { kind: 'choice'; n: number }
   /** What was read back is right, or is not. */
@@ -58,7 +60,7 @@ export interface Around {
   /** What is known of the answer to a question already, in a browser that counts as that person's; undefined: it is asked. */
   known: (question: string) => Answer | undefined
   /** Reads what was typed for a question: the answer as it is kept, or what is wrong with it. */
-  read: (question: string, typed: string) => { value: Answer } | { flaw: string }
+  read: (question: string, typed: Answer) => { value: Answer } | { flaw: string }
 }
 
 export interface Turn {
@@ -83,19 +85,19 @@ export function goOn(flow: Flow, place: Place, heard: Heard | null, around: Arou
   else {
     const step = place.at === null ? undefined : steps.get(place.at)
     const next = step && hear(step, turn, heard, around)
-    if (next) enter(steps, turn, next.to, around)
+    if (next) enter(steps, turn, next.to, around, next.words)
   }
   return turn
 }
 
-/** Walks on until something waits. */
-function enter(steps: Map<string, Step>, turn: Turn, to: string | null, around: Around): void {
+/** Walks on until something waits. @param words what was typed and fitted nothing: a step that looks something up takes it for the question */
+function enter(steps: Map<string, Step>, turn: Turn, to: string | null, around: Around, words?: string): void {
   let next = to
   for (let n = 0; n < MOST_AT_ONCE; n++) {
     const step = next === null ? undefined : steps.get(next)
     if (!step) break
     turn.place.way = [...turn.place.way, step.key].slice(-MOST_WAY)
-    const on = begin(step, turn, around)
+    const on = begin(step, turn, around, words)
     if (!on) return
     next = on.to
   }
@@ -106,8 +108,12 @@ const rest = ({ place }: Turn) => void Object.assign(place, { at: null, waits: '
 const wait = ({ place }: Turn, step: Step, waits: Waits) => void Object.assign(place, { at: step.key, waits, unsure: null })
 
 /** Begins a step. @returns where to go on at once; undefined: it waits, or all is over */
-function begin(step: Step, turn: Turn, around: Around): { to: string | null } | undefined {
+function begin(step: Step, turn: Turn, around: Around, words?: string): { to: string | null } | undefined {
   const { lines, deeds, place } = turn
+  if (step.kind === 'look_up' && words) {
+    deeds.push({ kind: 'look_up', step: step.key, words })
+    return wait(turn, step, 'found')
+  }
   if ('text' in step && step.text && step.kind !== 'ask') lines.push({ kind: 'text', step: step.key, text: step.text })
   switch (step.kind) {
     case 'say':
@@ -140,7 +146,7 @@ function begin(step: Step, turn: Turn, around: Around): { to: string | null } | 
 }
 
 /** Takes what was heard at the step that waits. @returns where to go on; undefined: it stays there */
-function hear(step: Step, turn: Turn, heard: Heard, around: Around): { to: string | null } | undefined {
+function hear(step: Step, turn: Turn, heard: Heard, around: Around): { to: string | null; words?: string } | undefined {
   const { place, lines, deeds } = turn
   switch (step.kind) {
     case 'say': {
@@ -148,14 +154,16 @@ function hear(step: Step, turn: Turn, heard: Heard, around: Around): { to: strin
       if (heard.kind === 'choice') return Object.hasOwn(step.choices, heard.n) ? { to: step.choices[heard.n]!.to } : undefined
       if (heard.kind !== 'text') return undefined
       // Who types what could be pressed has chosen it.
-      return step.choices.find(c => alike(c.text, heard.text)) ?? { to: step.then }
+      return step.choices.find(c => alike(c.text, heard.text)) ?? { to: step.then, words: heard.text }
     }
     case 'ask': {
       if (place.waits === 'right' && heard.kind === 'right') return heard.yes ? answered(step, turn, place.unsure!) : again(step, turn)
-      if (heard.kind !== 'text' || (place.waits !== 'answer' && place.waits !== 'right')) return undefined
-      const found = around.read(step.question, heard.text)
+      const typed = heard.kind === 'text' ? heard.text : heard.kind === 'answer' ? heard.value : undefined
+      if (typed === undefined || (place.waits !== 'answer' && place.waits !== 'right')) return undefined
+      const found = around.read(step.question, typed)
       if ('flaw' in found) return void lines.push({ kind: 'flaw', step: step.key, text: found.flaw })
-      if (!step.readBack) return answered(step, turn, found.value)
+      // What was left out has nothing to be read back.
+      if (!step.readBack || !found.value.length) return answered(step, turn, found.value)
       lines.push({ kind: 'read_back', step: step.key, question: step.question, answer: found.value })
       return void Object.assign(place, { waits: 'right', unsure: found.value })
     }

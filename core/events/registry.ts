@@ -21,6 +21,7 @@ import { sentBack } from '#core/events/kinds/sent-back'
 import { split } from '#core/events/kinds/split'
 import { status } from '#core/events/kinds/status'
 import { takenBack } from '#core/events/kinds/taken-back'
+import { talked } from '#core/events/kinds/talked'
 import { typed } from '#core/events/kinds/typed'
 import { unowned } from '#core/events/kinds/unowned'
 import { unsubscribed } from '#core/events/kinds/unsubscribed'
@@ -59,6 +60,7 @@ export const EVENT_KINDS = {
   call,
   wrote,
   replied,
+  talked,
   answered,
   promise,
   note,

@@ -115,6 +115,12 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       tell(step, 'wrote', { mail: cause.mail, subject: cause.subject, text: cause.text, ...(cause.files?.length && { files: cause.files }) })
       answer(step, 'mail')
       return NOTHING
+    case 'talked': {
+      const { talk, point, what, rating, words } = cause
+      tell(step, 'talked', { talk, point, what, ...(rating && { rating }), ...(words && { words }) })
+      if (what === 'answered') answer(step, 'chat')
+      return NOTHING
+    }
     case 'replied':
       replied(rules, tools, step, cause)
       return NOTHING

@@ -43,6 +43,8 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     | { kind: 'wrote'; mail: string; subject: string; text: string; files?: LeadFile[] }
     /** They answered one. */
     | { kind: 'replied'; subject: string; text: string; quoted: string; from: string | null; auto: boolean }
+    /** In a conversation of theirs one of us answered first, it ended, or they said how it was. */
+    | { kind: 'talked'; talk: string; point: string; what: 'answered' | 'ended' | 'rated'; rating?: number; words?: string }
     /** Somebody takes back an act of theirs, by the version of its event. */
     | { kind: 'undo'; of: number; act: UndoneAct; undo: Undo; status?: string }
     /** Who was given it takes it, or does not. */
@@ -154,6 +156,7 @@ export const RUNS: Record<Cause['kind'], readonly Stage[]> = {
   call: JUDGED,
   wrote: JUDGED,
   replied: [...JUDGED, 'effects'],
+  talked: JUDGED,
   undo: JUDGED,
   accept: [...JUDGED, 'effects'],
   sent_back: JUDGED,

@@ -21,6 +21,8 @@ export const TOPICS = [
   'trail',
   'deliveries',
   'presence',
+  'conversations',
+  'notes',
 ] as const
 export type Topic = (typeof TOPICS)[number]
 

@@ -14,6 +14,7 @@ import { firstMail, placeholdersIn, textFlaws, unguardedIn } from '#core/points/
 import { contrast, themeFiles } from '#core/points/theme'
 import { nameFlaw, type Surroundings } from '#core/points/surroundings'
 import { variantsOf, type Variant } from '#core/points/variants'
+import { chatChecks, takesIn } from '#core/chat/point-checks'
 import { quizHints, quizStops } from '#core/quiz/checks'
 
 export type { Surroundings } from '#core/points/surroundings'
@@ -55,26 +56,29 @@ export const stops = (definition: PointDefinition, around: Surroundings): Check[
 function ownStops(definition: PointDefinition, around: Surroundings): Check[] {
   const found: Check[] = []
   const say = (frame: FrameName, field: string, message: string, mend?: Check['mend']) => found.push({ level: 'stop', frame, field, message, ...(mend && { mend }) })
-  const { quiz } = definition
+  const { quiz, chat } = definition
+  chatChecks(definition, around).filter(c => c.level === 'stop').forEach(c => say('questions', c.field, c.message))
   if (quiz) quizStops(definition).forEach(c => say(c.frame, c.field, c.message, c.mend))
-  if (!definition.title.trim()) say('questions', 'title', quiz ? 'The quiz has no title. Say what people learn from it.' : 'The form has no title. Say what people get for filling it in.')
+  if (!definition.title.trim()) say('questions', 'title', chat ? 'The chat has no title: it stands above the window.' : quiz ? 'The quiz has no title. Say what people learn from it.' : 'The form has no title. Say what people get for filling it in.')
   const name = nameFlaw(around)
   if (name) say('questions', 'name', name)
-  if (!definition.button.trim()) say('questions', 'button', 'The button has no text.')
+  if (!chat && !definition.button.trim()) say('questions', 'button', 'The button has no text.')
   variantStops(definition).forEach(c => say(c.frame, c.field, c.message))
-  if ((!quiz || quiz.contact === 'after') && !definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
+  if (!chat && (!quiz || quiz.contact === 'after') && !definition.thanks.trim()) say('thanks', 'thanks', 'There is no thank-you message. Say what happens next.')
+  // Who is not taken in need not be known.
+  const knows = !chat || takesIn(definition)
   const byEmail = isByEmail(definition.people.same)
-  if (!byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  if (knows && !byEmail) samePersonStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const at = definition.questions.findIndex(q => q.property === 'email')
   const identifying = definition.questions[at]
-  if (byEmail && !identifying) say('questions', 'questions', 'Nothing tells us who the person is. Add an e-mail question that fills “Email”.', { name: 'Add an e-mail question', apply: withEmail })
-  else if (byEmail && identifying) {
+  if (knows && byEmail && !identifying) say('questions', 'questions', 'Nothing tells us who the person is. Add an e-mail question that fills “Email”.', { name: 'Add an e-mail question', apply: withEmail })
+  else if (knows && byEmail && identifying) {
     if (!identifying.required) say('questions', `questions.${at}.required`, 'The e-mail question must be required: without it an entry belongs to nobody.', { name: 'Require it', apply: d => changed(d, at, { required: true }) })
     if (identifying.shownIf) say('questions', `questions.${at}.shownIf`, 'The e-mail question must always be asked: without it an entry belongs to nobody.', { name: 'Always ask it', apply: d => changed(d, at, { shownIf: null }) })
     if (identifying.hidden) say('questions', `questions.${at}.hidden`, 'The e-mail question must be asked: nobody else knows the address.', { name: 'Ask it', apply: d => changed(d, at, { hidden: null }) })
   }
   definition.questions.forEach((q, i) => questionStops(q, i, definition, around).forEach(c => say('questions', `questions.${i}${c.field}`, c.message, c.mend)))
-  if (!quiz && definition.next.kind === 'address' && !isAddress(definition.next.address)) say('thanks', 'next.address', 'The address that visitors go on to is not one. It should begin with https://.', { name: 'Show the message instead', apply: d => ({ ...d, next: { kind: 'message' } }) })
+  if (!quiz && !chat && definition.next.kind === 'address' && !isAddress(definition.next.address)) say('thanks', 'next.address', 'The address that visitors go on to is not one. It should begin with https://.', { name: 'Show the message instead', apply: d => ({ ...d, next: { kind: 'message' } }) })
   fileStops(definition, around).forEach(c => say(c.frame, c.field, c.message, c.mend))
   const { from, until } = definition.closing
   if (from && until && Date.parse(from) >= Date.parse(until)) say('where', 'closing.until', 'It would close before it opens.', { name: 'Swap the two', apply: d => ({ ...d, closing: { ...d.closing, from: until, until: from } }) })
@@ -236,10 +240,11 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
   const asked = definition.questions.map((q, i) => ({ q, i })).filter(({ q }) => !q.hidden && q.kind !== 'consent')
   const sensitivity = (q: Question) => around.properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary'
   const delicate = (q: Question) => sensitivity(q) !== 'ordinary'
-  if (definition.quiz) quizHints(definition).forEach(c => say(c.frame, c.field, c.message, c.mend))
+  if (definition.chat) chatChecks(definition, around).filter(c => c.level === 'hint').forEach(c => say('questions', c.field, c.message))
+  else if (definition.quiz) quizHints(definition).forEach(c => say(c.frame, c.field, c.message, c.mend))
   else if (asked.length > 5) say('questions', 'questions', `${asked.length} questions are asked. Each beyond five loses people; leave out what nobody will use.`)
   const early = asked.find(({ q }, n) => (HARD.includes(q.kind) || delicate(q)) && asked.slice(n + 1).some(({ q: o }) => !HARD.includes(o.kind) && !delicate(o) && !o.shownIf))
-  if (early && !definition.quiz) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })
+  if (early && !definition.quiz && !definition.chat) say('questions', `questions.${early.i}`, `“${early.q.label}” is ${delicate(early.q) ? 'private' : 'hard'} and stands before easier ones. People answer it more readily at the end.`, dependedOn(definition, early.q) ? undefined : { name: 'Put it last', apply: d => toEnd(d, early.i) })
   for (const { q, i } of asked) {
     if (delicate(q) && !q.help.trim()) say('questions', `questions.${i}.help`, `“${q.label}” asks for something private. Say under it why you ask.`)
     if (q.property && around.properties.find(p => p.key === q.property)?.retired) say('questions', `questions.${i}.property`, `“${q.label}” fills a property that was retired.`)
@@ -260,7 +265,7 @@ export function hints(definition: PointDefinition, around: Surroundings): Check[
     if (missing) say('theme', `translations.${key}`, `In ${LANGUAGES[key]} ${missing === 1 ? 'one text is' : `${missing} texts are`} not written yet, and shown in ${LANGUAGES[definition.language]}.`)
   }
   const mails = mailsOf(definition)
-  const promises = definition.quiz ? definition.quiz.reason : definition.thanks
+  const promises = definition.chat ? '' : definition.quiz ? definition.quiz.reason : definition.thanks
   if (!mails.length && !definition.confirm && definition.language === 'en' && PROMISES_MAIL.test(promises))
     say('mails', 'actions', definition.quiz ? 'The words above the contact questions promise a mail, and none goes out.' : 'The thanks promise a mail, and none goes out.', { name: 'Add one', apply: d => addedAction(d, 'mail', firstMail(false)) })
   definition.actions.forEach((mail, i) => {
@@ -306,6 +311,7 @@ function texts(d: PointDefinition): { frame: FrameName; field: string; text: str
   return [
     { frame: 'questions' as const, field: 'title', text: d.title }, { frame: 'questions' as const, field: 'intro', text: d.intro }, { frame: 'questions' as const, field: 'button', text: d.button },
     { frame: 'thanks' as const, field: 'thanks', text: d.thanks },
+    ...(d.chat?.flow.steps ?? []).flatMap((step, i) => ('text' in step ? [{ frame: 'questions' as const, field: `chat.flow.steps.${i}.text`, text: step.text }] : [])),
     ...(d.reminder ? [{ frame: 'mails' as const, field: 'reminder.text', text: `${d.reminder.subject} ${d.reminder.text}` }] : []),
     ...(d.confirm ? [{ frame: 'mails' as const, field: 'confirm.text', text: `${d.confirm.subject} ${d.confirm.text} ${d.confirm.done}` }] : []),
     ...d.actions.flatMap((l, i) => (l.kind === 'mail' ? [{ frame: 'mails' as const, field: `actions.${i}.text`, text: `${l.subject} ${l.text}` }] : [])),

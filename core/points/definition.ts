@@ -1,3 +1,4 @@
+import type { Chat } from '#core/chat/chat'
 import { NOWHERE } from '#core/appearing/nowhere'
 import { PLAIN_FILES, endingsOf, type SentFile } from '#core/files/kinds'
 import { mailsOf } from '#core/actions/edit'
@@ -7,12 +8,13 @@ import type { Choice as PlainChoice, Property } from '#core/properties/kinds'
 import { ALWAYS_OPEN, ANY_SITE, EVERYBODY, HOUSE_MAILING, HOUSE_THEME, NO_RETURNS } from '#core/points/defaults'
 import type { Language } from '#core/languages/language'
 import { sayIn, type Say } from '#core/languages/say'
-import { pointWords, type PointWords } from '#core/languages/point-words'
+import { chatWords, pointWords, type ChatWords, type PointWords } from '#core/languages/point-words'
 import type { QuestionKind } from '#core/points/limits'
 import type { PointDefinition } from '#core/points/shapes/definition'
 import type { Choice, Limits, Question } from '#core/points/shapes/question'
 import { themeFiles, type DrawnTheme, type Theme } from '#core/points/theme'
 import type { Condition } from '#core/conditions/condition'
+import type { AskingKind } from '#core/points/kinds'
 import { DEFINITION_VERSION } from '#core/points/upgrade'
 import { experimentOf, type Variant } from '#core/points/variants'
 import type { Mark } from '#core/points/theme'
@@ -62,8 +64,12 @@ export function blankDefinition(title: string, language: Language = 'en'): Point
     variants: [],
     translations: [],
     quiz: null,
+    chat: null,
   }
 }
+
+/** Which kind of point a definition is of. */
+export const kindOf = ({ quiz, chat }: Pick<PointDefinition, 'quiz' | 'chat'>): AskingKind => (chat ? 'chat' : quiz ? 'quiz' : 'form')
 
 /** A key for a question that no other has, from its label. */
 export function freshKey(label: string, taken: string[]): string {
@@ -115,6 +121,8 @@ export interface PublicPoint {
   /** The other variants that are tried, and what tells this experiment from others. */
   variants?: Pick<Variant, 'key' | 'title' | 'intro' | 'button'>[]
   experiment?: string
+  /** A chat: its questions come one at a time, from where it goes on. */
+  chat?: { place: Chat['place']; keep: number; words: ChatWords }
   /** A quiz, and what it leaves out. */
   quiz?: QuizPublic
   /** Of the order in which it was drawn, where each person has one of their own. */
@@ -176,18 +184,20 @@ const AUTOFILL: Record<string, string> = {
 
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
 export function publicPoint(key: string, edition: number, definition: PointDefinition, say = sayIn(definition.language)): PublicPoint {
-  const { quiz } = definition
-  const asked = inOrder(definition.questions, quiz).filter(q => q.hidden?.from !== 'fixed')
+  const { quiz, chat } = definition
+  const asked = inOrder(chat ? [] : definition.questions, quiz).filter(q => q.hidden?.from !== 'fixed')
   const firstContact = quiz && asked.find(q => q.quiz?.contact)
   const experiment = experimentOf(definition)
   return {
     key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map((q, i) => quiz ? inQuizPage(publicQuestion(q, definition.language), q, { definition, quiz, isFirst: q === firstContact, isBehind: Boolean(asked[i - 1]?.quiz?.contact && !q.quiz?.contact) }) : publicQuestion(q, definition.language)),
+    ...(chat && { chat: { place: chat.place, keep: chat.keep, words: chatWords(say, definition.language) } }),
     ...(quiz && { quiz: quizPublic(definition, quiz, say) }),
     ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
   }
 }
 
-function publicQuestion(q: Question, language: Language): PublicQuestion {
+/** A question as a visitor's browser draws it. */
+export function publicQuestion(q: Question, language: Language): PublicQuestion {
   const choices = choicesOf(q, language).map(({ value, text, quiz }) => ({ value, text, ...(quiz?.picture && { picture: quiz.picture }) }))
   const autocomplete = AUTOFILL[q.property ?? ''] ?? (q.kind === 'email' ? 'email' : q.kind === 'phone' ? 'tel' : '')
   return {

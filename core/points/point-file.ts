@@ -2,14 +2,14 @@ import { IsIn, IsObject, IsString, MaxLength } from 'class-validator'
 import { readPage } from '#core/pages/schema'
 import type { PageDefinition } from '#core/pages/definition'
 import type { Flaw } from '#core/flaws'
-import type { PointDefinition } from '#core/points/definition'
+import { kindOf, type PointDefinition } from '#core/points/definition'
 import { POINT_KINDS, type PointKind } from '#core/points/kinds'
 import { readDefinition } from '#core/points/shapes/definition'
 import { check } from '#core/validate'
 
-/** A form, quiz or page as a file of its own (JSON): the working copy with what it is. Pictures and downloads are named in it and not contained. */
+/** A form, quiz, chat or page as a file of its own (JSON): the working copy with what it is. Pictures and downloads are named in it and not contained. */
 export class PointFile {
-  @IsIn(POINT_KINDS, { message: 'This file is of no form, quiz or page.' }) kind!: PointKind
+  @IsIn(POINT_KINDS, { message: 'This file is of no form, quiz, chat or page.' }) kind!: PointKind
   @IsString() @MaxLength(120) name!: string
   @IsObject() definition!: object
 }
@@ -29,7 +29,7 @@ export function readPointFile(plain: unknown): Read {
   }
   const read = readDefinition(value.definition)
   if (!read.definition) return { file: null, flaws: under(read.flaws) }
-  if ((read.definition.quiz !== null) !== (value.kind === 'quiz'))
+  if (kindOf(read.definition) !== value.kind)
     return { file: null, flaws: [{ field: 'kind', message: `The file says it is a ${value.kind}, and what is in it is none.` }] }
   return { file: value, definition: read.definition, flaws: [] }
 }

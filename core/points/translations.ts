@@ -1,3 +1,4 @@
+import { chatInTongue, textsOfChat } from '#core/chat/translate'
 import type { Language } from '#core/languages/language'
 import { sayIn, type TextKey } from '#core/languages/say'
 import type { PointDefinition } from '#core/points/shapes/definition'
@@ -30,8 +31,9 @@ export function translatable(d: PointDefinition): Translatable[] {
       ...q.choices.map(c => ({ path: `questions.${q.key}.choices.${c.value}`, called: 'Answer', text: c.text })),
     ]),
     ...textsOfQuiz(d),
-    { path: 'button', called: 'Button', text: d.button },
-    ...(d.quiz && d.quiz.contact !== 'after' ? [] : [{ path: 'thanks', called: 'Thanks', text: d.thanks, long: true }]),
+    ...textsOfChat(d),
+    ...(d.chat ? [] : [{ path: 'button', called: 'Button', text: d.button }]),
+    ...(d.chat || (d.quiz && d.quiz.contact !== 'after') ? [] : [{ path: 'thanks', called: 'Thanks', text: d.thanks, long: true }]),
     ...(d.display.on ? [{ path: 'display.invitation', called: 'Invitation', text: d.display.invitation }, { path: 'display.open', called: 'Invitation’s button', text: d.display.open }] : []),
     { path: 'closing.text', called: 'When it is closed', text: d.closing.text, long: true },
     { path: 'closing.early', called: 'Before it opens', text: d.closing.early, long: true },
@@ -89,6 +91,7 @@ export function inTongue(d: PointDefinition, language: Language): PointDefinitio
     button: say('button', d.button),
     thanks: say('thanks', d.thanks),
     quiz: d.quiz && quizInTongue(d.quiz, say),
+    chat: d.chat && chatInTongue(d.chat, say),
     questions: d.questions.map(q => questionInTongue(q, say)).map(q => ({
       ...q,
       label: say(`questions.${q.key}.label`, q.label),

@@ -16,11 +16,17 @@ import { holdsForLead } from '#db/segments'
 import { sign } from '#server/keys'
 
 /** An appearance as the visitors' script gets it: nothing in it that we know of people. */
-export function publicDisplayRules({ key, edition, definition }: PlacedRow): PublicDisplayRules {
+export function publicDisplayRules({ key, edition, definition }: PlacedRow): PublicDisplayRules[] {
   const { on: _, ...display } = applying(definition.display)
   const { audience, ours } = masked(display.audience)
   const experiment = experimentOf(definition)
-  return { key, edition, title: definition.title, ...display, audience, nobody: ofNobody(ours), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
+  const one: PublicDisplayRules = { key, edition, title: definition.title, ...display, audience, nobody: ofNobody(ours), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
+  if (!definition.chat || display.placement === 'text') return [one]
+  // The tab of a chat stands wherever the chat may; what it says by itself comes at its moment.
+  const chat = definition.chat.place
+  if (display.placement === 'button') return [{ ...one, chat }]
+  const tab = { ...applying({ ...one, placement: 'float' as const }), chat }
+  return display.placement === 'corner' && display.invitation.trim() ? [tab, { ...one, chat }] : [tab]
 }
 
 /** Minutes by which a zone's clock is ahead of UTC at a moment. */

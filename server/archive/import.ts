@@ -9,7 +9,7 @@ import { MOST_MEGABYTES } from '#core/files/kinds'
 import { pageStops } from '#core/pages/checks'
 import { filesOn } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
-import { filesIn } from '#core/points/definition'
+import { filesIn, kindOf } from '#core/points/definition'
 import { experimentOf, variantsOf } from '#core/points/variants'
 import { readDefinition } from '#core/points/shapes/definition'
 import { Theme } from '#core/points/shapes/theme'
@@ -27,6 +27,7 @@ import { addAsset, assetsKnown } from '#db/files'
 import { addPoint, pointByKey, pointsToPlace, publish, type Point } from '#db/points'
 import { addCount } from '#db/places'
 import { keepNameless } from '#db/nameless'
+import { addTryQuestion, keepNote } from '#db/notes'
 import { addPlan } from '#db/routing'
 import { addScorecard } from '#db/scoring'
 import { addQuestions } from '#db/results'
@@ -34,6 +35,7 @@ import { saveSegment } from '#db/segments'
 import { addStyle } from '#db/styles'
 import { makeParts } from '#db/trail'
 import { answeredVariants, sawVariants } from '#db/variants'
+import { keepConversation } from '#server/archive/conversation'
 import { houseOf } from '#server/archive/house'
 import { accept } from '#server/ingest/entries'
 import { surroundings } from '#server/capture/stops'
@@ -87,6 +89,8 @@ function createImporter(tx: Tx) {
   let ruleset: Ruleset | null = null
   const leads = new Map<string, string>()
   const landings = new Map<string, string>()
+  const noteIds = new Map<string, string>()
+  const tried: (string | null)[] = []
 
   const memberId = (email: string, line: number) =>
     memberIds.get(email) ?? fail(line, [{ field: 'member', message: `Nobody called ${email} comes before this line.` }])
@@ -135,7 +139,7 @@ function createImporter(tx: Tx) {
     if (['house', 'member', 'away', 'scorecard', 'routing', 'point', 'page', 'style', 'file', 'segment', 'list'].includes(line.kind)) ruleset = null
     else ruleset ??= await readRuleset(tx)
     // What somebody did is judged on what had fallen until then; that somebody reads a page is looked at from time to time.
-    if (line.at && (line.kind === 'entry' || line.kind === 'act' || at - judgedAt > JUDGE_EVERY_MS)) await judgeUntil(at)
+    if (line.at && (line.kind === 'entry' || line.kind === 'act' || line.kind === 'conversation' || at - judgedAt > JUDGE_EVERY_MS)) await judgeUntil(at)
 
     if (line.kind === 'house') await saveVocabulary(tx, { ...line, house: houseOf(line.house) })
     else if (line.kind === 'member') {
@@ -162,7 +166,7 @@ function createImporter(tx: Tx) {
       const { definition, flaws } = readDefinition(line.definition)
       if (!definition) return fail(n, flaws)
       const id = newId(at)
-      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: definition.quiz ? 'quiz' : 'form', workingCopy: definition })
+      await addPoint(tx, { id, key: line.key, slug: line.slug, name: line.name, kind: kindOf(definition), workingCopy: definition })
       if (!line.live) return
       const wrong = stops(definition, surroundings(await readRuleset(tx), await assetsKnown(tx, filesIn(definition))))
       if (wrong.length) fail(n, wrong)
@@ -225,6 +229,19 @@ function createImporter(tx: Tx) {
       if (intake) intake.landing = landing
       const [result] = await accept(tx, ruleset!, [intake as Intake | null ?? fail(n, flaws)], { mails: false })
       if (result?.kind === 'accepted' && result.now.lead.emailKey) leads.set(result.now.lead.emailKey, result.now.lead.id)
+    } else if (line.kind === 'conversation') {
+      const point = points.get(line.point)
+      if (!point?.live?.definition.chat) return fail(n, [{ field: 'point', message: 'No live chat with this key comes before this line.' }])
+      await keepConversation(tx, ruleset!, point, line, at, email => memberId(email, n), flaws => fail(n, flaws))
+    } else if (line.kind === 'note') {
+      const id = newId(at)
+      await keepNote(tx, { id, title: line.title, body: line.body, source: null }, null, memberId(line.by, n), new Date(at))
+      noteIds.set(line.title, id)
+    } else if (line.kind === 'note_question') {
+      const note = line.note === null ? null : (noteIds.get(line.note) ?? fail(n, [{ field: 'note', message: 'No note with this title comes before this line.' }]))
+      const kept = tried.filter(t => (t === null) === (note === null)).length
+      tried.push(note)
+      await addTryQuestion(tx, { id: newId(at), text: line.text, note, keptOut: kept % 2 === 1 }, new Date(at))
     } else if (line.kind === 'act') {
       const lead = leads.get(parseEmail(line.lead)?.key ?? '')
       if (!lead) return fail(n, [{ field: 'lead', message: 'No lead with this address comes before this line.' }])

@@ -1,5 +1,7 @@
-import { propertyOf } from '#core/leads/lead'
-import type { Answers } from '#core/points/definition'
+import { propertyOf, type LeadState } from '#core/leads/lead'
+import type { Answers, Question } from '#core/points/definition'
+import type { Reading } from '#core/points/values'
+import type { Property } from '#core/properties/kinds'
 import { fileOf } from '#core/files/kinds'
 import { leadState } from '#db/book'
 import { standingFor } from '#db/merges'
@@ -19,14 +21,19 @@ export async function personalOf(point: Point, token: unknown): Promise<Personal
   const { sql, cache } = applicationContext()
   const [lead, { properties, reading }] = await Promise.all([standingFor(sql, id).then(lead => leadState(sql, lead)), cache.ruleset()])
   if (!lead) return null
-  const presets: Answers = {}
+  return { presets: knownAnswers(lead, point.live!.definition.questions, properties, reading) }
+}
+
+/** What is known of a lead already, by the questions that ask for it. */
+export function knownAnswers(lead: LeadState, questions: Question[], properties: Property[], reading: Reading): Answers {
+  const known: Answers = {}
   // Whoever claimed this address sees nothing of what was known before.
-  if (lead.guardedAt !== null) return { presets }
-  for (const q of point.live!.definition.questions) {
+  if (lead.guardedAt !== null) return known
+  for (const q of questions) {
     const property = properties.find(p => p.key === q.property)
     const value = q.property && property?.sensitivity !== 'sensitive' && q.kind !== 'consent' && q.kind !== 'file' && !q.hidden ? propertyOf(lead, q.property) : null
     if (value === null || [value].flat().some(v => fileOf(v))) continue
-    presets[q.key] = q.kind === 'money' && typeof value === 'string' ? String(Number(value) / 10 ** reading.cents) : value
+    known[q.key] = q.kind === 'money' && typeof value === 'string' ? String(Number(value) / 10 ** reading.cents) : value
   }
-  return { presets }
+  return known
 }

@@ -20,7 +20,7 @@ const LONGER: [method: string, path: RegExp, ms: number][] = [
   ['POST', /^\/api\/team\/points\/[^/]+\/publish$/, 60_000],
 ]
 /** Open for as long as somebody looks. */
-const ENDLESS = '/api/team/live'
+const ENDLESS = ['/api/team/live', '/w/chats/live']
 
 interface UnderWay { event: H3Event; since: number; fail: (error: Error) => void }
 const underWay = new Set<UnderWay>()
@@ -55,7 +55,7 @@ function look(): void {
     if (!req.complete && req.readableFlowing) one.since = now
     if (now - since < LONGEST_MS || res.headersSent) continue
     const path = event.path.split('?')[0]!
-    if (path === ENDLESS) underWay.delete(one)
+    if (ENDLESS.includes(path)) underWay.delete(one)
     else {
       const longer = LONGER.find(([method, like]) => method === event.method && like.test(path))?.[2]
       if (!longer || now - since > longer) tooLate(one)

@@ -80,6 +80,7 @@ export function hostedForm(event: H3Event, point: Point, again: Again = {}, pers
 /** A form with what it sends along, and what a script makes of it: it sends without leaving the page, and asks page by page. */
 function drawnForm(event: H3Event, point: Point, again: Again, via: string, landing: Page | null, personal: Personal | null): string {
   const { definition, number } = point.live!
+  if (definition.chat) return drawnChat(point, landing)
   const plain = byAddress(
     publicPoint(point.key, number, landing ? inPage(definition, landing.live!.definition) : definition, sayIn(definition.language)),
     getQuery(event),
@@ -111,6 +112,13 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
     ? `<div class="cv cv-thanks cv-said" role="status"><p><b>${e(sayIn(definition.language)('saidOfLast'))}</b></p>${quiz.said}</div>`
     : ''
   return `${quiz.came?.html ?? said}${form}<script type="application/json" id="cavlin-point">${JSON.stringify({ ...shown, ...(seed && { seed }) }).replace(/</g, '\\u003c')}</script>${landing ? '' : ownScript()}`
+}
+
+/** A chat in a page of ours. Its script draws it; without one it can only say so. */
+function drawnChat(point: Point, landing: Page | null): string {
+  const { title, intro, language } = point.live!.definition
+  const above = landing ? '' : `<div class="cv"><h1 class="cv-title">${e(title)}</h1>${intro ? `<p class="cv-intro">${e(intro)}</p>` : ''}</div>`
+  return `${above}<script async src="/w/cavlin.js" data-point="${e(point.key)}"${landing ? '' : ' data-own="page"'}></script><noscript><p>${e(sayIn(language)('chatScript'))}</p></noscript>`
 }
 
 /** A quiz is asked part by part also without a script: which part is shown, with what is wrong or where one was led, and what leads on. */

@@ -2,6 +2,7 @@ import type { Topics } from '#core/live/topics'
 import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
 import { forgetHosts } from '#server/hosts'
+import { forgetNotes } from '#server/chat/notes'
 import { say } from '#server/live/say'
 import { trailContext } from '#server/trail/context'
 
@@ -10,6 +11,7 @@ export function forgetKept(change: Topics): void {
   applicationContext().cache.forget(change)
   trailContext().forget(change)
   forgetHosts(change)
+  forgetNotes(change)
 }
 
 /** After a change of what processes keep in memory: this one counts on it no longer, the others and the screens are told. */

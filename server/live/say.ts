@@ -10,6 +10,8 @@ export interface Change extends Topics {
   jobs?: true
   /** Who has which point open. */
   here?: { point: string; member: string }[]
+  /** Who is writing just now in which conversation: a member, or (null) its visitor. */
+  writing?: { conversation: string; member: string | null }[]
   /** Members who are signed out everywhere. */
   ended?: string[]
   /** Sessions that were signed out, by their fingerprints. */
@@ -50,6 +52,7 @@ export function merge(a: Change | null, b: Change): Change {
     ...((a?.jobs || b.jobs) && { jobs: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
+    ...((a?.writing || b.writing) && { writing: [...(a?.writing ?? []), ...(b.writing ?? [])] }),
     ...((a?.here || b.here) && { here: [...(a?.here ?? []), ...(b.here ?? [])] }),
   }
 }

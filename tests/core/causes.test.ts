@@ -68,6 +68,7 @@ const EACH: Record<LeadCause['kind'], object> = {
   accept: { accepts: true },
   edited: { property: 'town', value: 'Fenwick' },
   wrote: { mail: 'd', subject: 's', text: 't' },
+  talked: { talk: 'c', point: 'p', what: 'answered' },
   replied: { subject: 's', text: 't', quoted: '', from: null, auto: false },
   tags: { on: ['x'], off: [] },
   next_step: { step: { text: 'Call', due: NOW } },

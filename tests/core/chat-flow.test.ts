@@ -42,7 +42,7 @@ const read = (script: string): Flow => {
 const around = (more: Partial<Around> = {}): Around => ({
   attributes: () => undefined,
   known: () => undefined,
-  read: (_, typed) => (typed.includes('?') ? { flaw: 'Please write that without a question mark.' } : { value: typed.trim() }),
+  read: (_, typed) => (String(typed).includes('?') ? { flaw: 'Please write that without a question mark.' } : { value: String(typed).trim() }),
   ...more,
 })
 /** Talks a conversation through. */

@@ -35,6 +35,7 @@ const EACH: EventPayloads = {
   edited: { property: 'town', was: SECRET, now: null },
   made: { from: SECRET },
   wrote: { subject: SECRET, text: SECRET, mail: 'd', files: [{ id: '019a0000-0000-7000-8000-000000000003', name: SECRET, size: 3 }] },
+  talked: { talk: 'c', point: 'Ask us', what: 'rated', rating: 4, words: SECRET },
   replied: { subject: SECRET, text: SECRET, quoted: SECRET, from: SECRET, auto: true },
   tags: { on: [SECRET], off: ['spring'] },
   undone: { of: 7, act: 'status', status: 'won' },

@@ -51,7 +51,7 @@ function post(r: Malformed, more: Record<string, string>): Promise<number | null
     try {
       sent = request(demo.url + r.path, { method: r.method, agent, headers: { ...r.headers, ...more, ...length } }, (answer) => {
         answer.resume()
-        if (r.path.startsWith('/api/team/live')) sent.destroy()
+        if (/^\/(api\/team|w\/chats)\/live/.test(r.path)) sent.destroy()
         answer.on('close', () => done(answer.statusCode ?? null))
       })
     } catch {
@@ -65,6 +65,13 @@ function post(r: Malformed, more: Record<string, string>): Promise<number | null
   })
 }
 const team = (path: string, method = 'GET', body?: unknown) => fetch(demo.url + path, { method, headers: { cookie, ...(body !== undefined && { 'content-type': 'application/json' }) }, body: body === undefined ? undefined : JSON.stringify(body) })
+
+/** A conversation of ours, as its visitor's browser has it. */
+async function begunTalk(): Promise<{ id: string; secret: string }> {
+  const answer = await fetch(`${demo.url}/w/chats`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ point: 'chat_grower', by: 'tab' }) })
+  const { id, secret } = (await answer.json()) as { id: string; secret: string }
+  return { id, secret }
+}
 
 /** What routes take, as far as it has a shape worth spoiling. */
 async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: string[] }> {
@@ -82,12 +89,20 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
   }
   const week = [[{ from: 480, until: 720 }, { from: 780, until: 1080 }], [], [], [], [], [], []]
   const plan = planOf(lane('some', { when: condition as Condition, pool: seated(visitor), promises: { early: 60 } }), lane('rest', { pool: seated(visit) }))
+  const talk = await begunTalk()
+  const talks = (await (await team('/api/team/conversations?heap=flow')).json()) as { rows: { id: string }[] }
   const theme = (point.workingCopy as { theme: object }).theme
   return {
-    ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), 'email', 'phone'],
+    ids: [...points.map(p => p.id), ...points.map(p => p.key), ...points.map(p => p.slug), ...pages.map(p => p.id), ...pages.map(p => p.slug), ...leads.map(l => l.id), ...talks.rows.map(t => t.id), 'email', 'phone'],
     bodies: {
       'POST /w/points/{key}/entries': [{ answers: { email: 'a@b.example', first_name: 'A' }, page: 'https://x.example', utm: { source: 'x' }, visitor, edition: 1, took: 5000, landing: 'x', nameless: true, finished: visitor }, { visitor: { constructor: {} } }],
       'POST /w/points/{key}/said': [{ answers: { suits_size: 'x' }, questions: ['suits_size'], edition: 1, language: 'en' }],
+      'POST /w/chats': [{ point: 'chat_grower', visitor, page: 'https://x.example/', language: 'en', by: 'tab' }],
+      'POST /w/chats/said': [{ ...talk, after: 0, message: randomUUID(), kind: 'text', text: 'x' }, { ...talk, after: 0, message: randomUUID(), kind: 'answer', values: ['x'], to: 2 }, { ...talk, after: 0, message: randomUUID(), kind: 'choice', n: 0, to: 2 }, { ...talk, after: 0, message: randomUUID(), kind: 'rating', n: 4, text: 'x' }],
+      'POST /w/chats/seen': [{ ...talk, upTo: 1, typing: true }], 'POST /w/chats/live': [{ id: visit, secret: 'x'.repeat(43), after: 0 }],
+      'POST /api/team/conversations/{id}/messages': [{ message: randomUUID(), text: 'x', note: true, after: 0 }], 'POST /api/team/conversations/{id}/seen': [{ upTo: 1, typing: true }], 'PUT /api/team/conversations/{id}/member': [{ to: visitor, words: 'x' }],
+      'PUT /api/team/notes/{id}': [{ title: 'x', body: 'y', source: 'z.md', was: '2026-12-01T09:00:00Z' }], 'POST /api/team/notes/try': [{ text: 'x' }], 'PUT /api/team/notes/setting': [{ answersFrom: 0.5, asksFrom: 0.3 }],
+      'PUT /api/team/notes/questions/{id}': [{ text: 'x', note: visitor }], 'PUT /api/team/notes/unanswered': [{ ids: [visitor], done: true }],
       'POST /w/trail': [{ visitor, site: 'https://site.example', sent: Date.now(), language: 'en', batches: [{ id: randomUUID(), visit, referrer: 'x', utm: {}, events: [{ kind: 'page', path: '/', at: 1 }, { kind: 'event', name: 'x', properties: { a: 1 }, path: '/' }] }] }],
       'POST /w/looks': [{ kind: 'seen', path: '/p/x', point: points[0]!.key, edition: 1 }, { kind: 'left', path: '/p/x', point: points[0]!.key, question: 'email', first: true }, { kind: 'seen', path: '/p/x', landing: 'x' }],
       'POST /api/team/points/{id}/results': [{ groups: [{ from: '2026-01-01', to: '2026-02-01', edition: 1, condition }, { from: '2026-01-01', to: '2026-02-01' }] }],

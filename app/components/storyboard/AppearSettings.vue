@@ -19,6 +19,12 @@ const PLACEMENT_NAMES: Record<Placement, [string, string]> = {
   over: ['Over the page', 'A dialog that has to be answered or closed.'], edge: ['Edge bar', 'One line along the top or the bottom.'], corner: ['Corner card', 'A small card that leaves the page free.'], float: ['Floating button', 'A button in a corner that stays there until somebody presses it. Of several, the first in the order stands.'],
   text: ['In the text', 'Where the page keeps a place for it.'], button: ['Behind a button', 'An element of the page opens it.'],
 }
+/** A chat has its tab; what it may do beside is to greet. */
+const CHAT_NAMES: Record<Placement, [string, string]> = {
+  ...PLACEMENT_NAMES, corner: ['Tab and greeting', 'A tab at the edge of the page; at its moment it says something beside it.'], float: ['Tab alone', 'A tab at the edge of the page, which waits to be opened.'], button: ['Behind a button', 'An element of the page opens it; it has no tab.'],
+}
+const names = computed(() => (definition.value.chat ? CHAT_NAMES : PLACEMENT_NAMES))
+const placements = computed(() => PLACEMENTS.filter(p => !definition.value.chat || ['corner', 'float', 'text', 'button'].includes(p)))
 const MOMENT_NAMES: Record<Moment['kind'], [string, string]> = {
   seconds: ['After some time on the page', 'seconds'], scrolled: ['Scrolled down', '% of the page'], leaving: ['About to leave', ''], pages: ['Pages read in this visit', 'pages'],
   idle: ['Nothing done for a while', 'seconds'], click: ['A click on', 'as a CSS selector: #prices'], event: ['The site says', 'name of the event'],
@@ -55,12 +61,12 @@ const attribute = computed(() => `data-cavlin-${a.value.placement === 'text' ? '
     <label class="tick"><Checkbox :model-value="a.on" binary :disabled="disabled" input-id="appears-on" @update:model-value="set({ on: $event })" /> Shows by itself on pages that carry the site’s tag</label>
     <template v-if="a.on">
       <div class="placements" role="radiogroup" aria-label="How it stands">
-        <label v-for="p in PLACEMENTS" :key="p" class="placement" :class="{ on: a.placement === p }">
+        <label v-for="p in placements" :key="p" class="placement" :class="{ on: a.placement === p }">
           <input type="radio" name="placement" :value="p" :checked="a.placement === p" @change="set({ placement: p })">
-          <span class="mini" :class="[p, a.side]" aria-hidden="true"><i /></span><span>{{ PLACEMENT_NAMES[p][0] }}</span>
+          <span class="mini" :class="[p, a.side]" aria-hidden="true"><i /></span><span>{{ names[p][0] }}</span>
         </label>
       </div>
-      <p class="faded small">{{ PLACEMENT_NAMES[a.placement][1] }}</p>
+      <p class="faded small">{{ names[a.placement][1] }}</p>
       <p v-if="a.placement === 'text' || a.placement === 'button'" class="small">Put this attribute on {{ a.placement === 'text' ? 'an empty element where it is to stand' : 'the button or link that opens it' }}: <code>{{ attribute }}</code></p>
 
       <section v-for="c in CONDITIONS" :key="c.key" :aria-label="c.name">

@@ -1,4 +1,5 @@
 import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsIn, IsString, IsUUID, MaxLength } from 'class-validator'
+import { Chat } from '#core/chat/chat'
 import { ACTION_SHAPES, type Action } from '#core/actions/shapes'
 import { NOWHERE } from '#core/appearing/nowhere'
 import { DisplayRules } from '#core/appearing/schema'
@@ -65,8 +66,9 @@ export class PointDefinition {
   @ArrayUnique((t: Translation) => t?.key, { message: 'Two translations are in the same language' })
   @ListOf(() => Translation)
   translations!: Translation[]
-  /** What makes a quiz of it; null: it is a form. */
+  /** What makes a quiz of it, or a chat; a form has neither. */
   @Default(null) @Nested(() => Quiz) quiz!: Quiz | null
+  @Default(null) @Nested(() => Chat) chat!: Chat | null
 }
 
 /**

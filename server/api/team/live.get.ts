@@ -29,10 +29,11 @@ export default defineEventHandler(async (event) => {
   const push = (data: unknown) => void stream.push(JSON.stringify(data)).catch(() => {})
   const end = () => void stream.close().catch(() => {})
   const hub = hubInstance()
-  const stop = hub.hear(({ ended, out, here, ...change }) => {
+  const stop = hub.hear(({ ended, out, here, writing, ...change }) => {
     if (ended?.includes(member.id) || out?.includes(session.toString('hex'))) return end()
     const seen = here?.filter(h => concerns(looks, { presence: [h.point] })) ?? []
-    const heard = { ...common(change, looks), ...(seen.length && { here: seen }) }
+    const typing = writing?.filter(w => w.member !== member.id && concerns(looks, { conversations: [w.conversation] })) ?? []
+    const heard = { ...common(change, looks), ...(seen.length && { here: seen }), ...(typing.length && { writing: typing }) }
     if (Object.keys(heard).length) push(heard)
   })
   const alive = setInterval(() => {

@@ -17,5 +17,5 @@ export default defineEventHandler(async (event) => {
   const [{ agreement, language, notice, style, parameters, keepUnfinished }, points, { house }] = await Promise.all([batch.settings(), batch.appearing(), applicationContext().cache.ruleset()])
   setResponseHeader(event, 'cache-control', 'public, max-age=10')
   const theme = agreement === 'own' && style ? (await houseStyles(database())).find(s => s.id === style)?.theme : undefined
-  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnTheme(theme ?? HOUSE_THEME, ownAddress()), language, words: noticeWords(sayIn(language)) }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.map(publicDisplayRules) }
+  return { agreement, notice: agreement === 'own' ? notice : '', ...(agreement === 'own' && { drawn: drawnTheme(theme ?? HOUSE_THEME, ownAddress()), language, words: noticeWords(sayIn(language)) }), parameters, unfinished: keepUnfinished, shift: shiftOf(house.zone, new Date()), points: points.flatMap(publicDisplayRules) }
 })

@@ -1,5 +1,6 @@
 import { IsIn, IsObject, IsOptional, IsString, IsUUID, Matches, MaxLength } from 'class-validator'
 import { defineEventHandler, setResponseStatus } from 'h3'
+import { blankChat, CHAT_STARTERS } from '#core/chat/starters'
 import { blankPage, type PageDefinition } from '#core/pages/definition'
 import { PAGE_STARTERS } from '#core/pages/starters'
 import { blankDefinition, type PointDefinition } from '#core/points/definition'
@@ -53,14 +54,14 @@ async function beginning({ kind = 'form', starter, copyOf, file }: NewPoint, nam
     if (read.file.kind !== kind) throw problem(422, `This file is of a ${read.file.kind}, not of a ${kind}.`, [{ field: 'file.kind', message: `Make a new ${read.file.kind} from it.` }])
     return read.definition
   }
-  if (!starter) return kind === 'page' ? blankPage(name) : kind === 'quiz' ? blankQuiz(name) : blankDefinition(name)
+  if (!starter) return kind === 'page' ? blankPage(name) : kind === 'quiz' ? blankQuiz(name) : kind === 'chat' ? blankChat(name) : blankDefinition(name)
   const unknown = (known: { key: string }[]) => problem(422, 'There is no such starter.', [{ field: 'starter', message: `Choose one of ${known.map(s => s.key).join(', ')}, or none.` }])
   if (kind === 'page') {
     const page = PAGE_STARTERS.find(s => s.key === starter)
     if (!page) throw unknown(PAGE_STARTERS)
     return page.page
   }
-  const starters = kind === 'quiz' ? QUIZ_STARTERS : STARTERS
+  const starters = { form: STARTERS, quiz: QUIZ_STARTERS, chat: CHAT_STARTERS }[kind]
   const found = starters.find(s => s.key === starter)
   if (!found) throw unknown(starters)
   return fitted(found.definition, (await cache.ruleset()).properties.filter(p => !p.retired).map(p => p.key))

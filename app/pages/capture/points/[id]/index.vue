@@ -28,7 +28,7 @@ useHead({ title: () => `${name.value || 'Form'} – Cavlin` })
 type Hand = { frame: 'where' | 'invitation' } | { frame: 'questions'; part: number } | { frame: 'thanks' } | { frame: 'mails' } | { frame: 'inside' }
 const hand = ref<Hand>({ frame: 'questions', part: 0 })
 const chosen = ref<string | null>(null)
-const panel = ref<'frame' | 'theme' | 'variants' | 'weights'>('frame')
+const panel = ref<'frame' | 'theme' | 'variants' | 'weights' | 'window'>('frame')
 /** The result of a quiz that is open. */
 const result = ref<string | null>(null)
 const whereTab = ref<'site' | 'open'>('site')
@@ -69,9 +69,13 @@ const effortSaid = computed(() => [
 /** The parts as visitors see them: questions with a fixed answer stand in none. */
 const parts = computed(() => {
   const asked = plain.value?.questions.filter(q => q.hidden?.from !== 'fixed') ?? []
+  if (plain.value?.chat) return [asked]
   return plain.value?.quiz ? [asked.filter(q => !q.quiz?.contact), asked.filter(q => q.quiz?.contact)] : pagesOf(asked)
 })
 const isQuiz = computed(() => Boolean(plain.value?.quiz))
+const isChat = computed(() => Boolean(plain.value?.chat))
+/** The step of a chat that is in hand. */
+const step = ref<string | null>(null)
 /** The page of the preview: of a quiz the one with the question in hand. */
 function pageOf(part: number): number {
   if (!plain.value?.quiz) return part
@@ -85,18 +89,19 @@ function partOf(i: number): number {
   return Math.max(0, parts.value.findIndex(part => part.some(q => q.key === key)))
 }
 /** A bar, a card or a floating button says something before it is opened. */
-const invites = computed(() => Boolean(plain.value?.display.on && hasInvitation(plain.value.display.placement)))
+const invites = computed(() => Boolean(plain.value?.display.on && !plain.value.chat && hasInvitation(plain.value.display.placement)))
 const frames = computed(() => [
   { key: 'where', title: 'Where it stands', hand: { frame: 'where' } as Hand, checks: checksOfFrame('where') },
   ...(invites.value ? [{ key: 'invitation', title: plain.value!.display.placement === 'float' ? 'Its button' : 'Invitation', hand: { frame: 'invitation' } as Hand, checks: checksOfFrame('invitation') }] : []),
   ...inOrderAsked((parts.value.length ? parts.value : [[]]).map((_, part) => ({
-    key: `questions-${part}`, title: isQuiz.value ? (part ? 'Who it is' : 'Questions') : parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
+    key: `questions-${part}`, title: isChat.value ? 'Conversation' : isQuiz.value ? (part ? 'Who it is' : 'Questions') : parts.value.length > 1 ? `Questions, part ${part + 1}` : 'Questions', hand: { frame: 'questions', part } as Hand, checks: [...checksOfFrame('questions', part), ...(part ? [] : checksOfFrame('theme'))],
   })), { key: 'thanks', title: isQuiz.value ? 'Results' : 'Thanks', hand: { frame: 'thanks' } as Hand, checks: checksOfFrame('thanks') }),
   { key: 'mails', title: 'By mail', hand: { frame: 'mails' } as Hand, checks: checksOfFrame('mails') },
   { key: 'inside', title: 'What we do', hand: { frame: 'inside' } as Hand, checks: checksOfFrame('inside') },
 ])
 /** The way of a visitor: what comes of it stands last, or before the questions who it is. */
 function inOrderAsked<F>(questions: F[], thanks: F): F[] {
+  if (plain.value?.chat) return questions
   if (plain.value?.quiz?.contact !== 'after') return [...questions, thanks]
   return [...questions.slice(0, -1), thanks, ...questions.slice(-1)]
 }
@@ -123,6 +128,8 @@ function goTo(check: Check): void {
     return void (panel.value = 'variants')
   }
   const i = indexOf(check)
+  const at = /^chat\.flow\.steps\.(\d+)/.exec(check.field)?.[1]
+  if (at) step.value = definition.value!.chat!.flow.steps[Number(at)]?.key ?? null
   if (check.frame === 'where') whereTab.value = check.field.startsWith('display') ? 'site' : 'open'
   const of = /^quiz\.results\.(\d+)/.exec(check.field)?.[1]
   if (of) result.value = definition.value!.quiz!.results[Number(of)]?.key ?? null
@@ -244,28 +251,29 @@ useUnsavedGuard(edit, mayEdit)
   <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/points">To the forms</NuxtLink></p>
   <div v-else-if="definition && point" class="editor">
     <StoryboardEditorHead
-      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms and quizzes' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
+      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms, quizzes and chats' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
       :going="point.goingLive" :revision="point.revision"
       @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @plan="plan" @seen="conflict = ''"
     >
-      <Button label="Try it" variant="outlined" @click="nameKeys(); trying = true" />
+      <Button v-if="!isChat" label="Try it" variant="outlined" @click="nameKeys(); trying = true" />
     </StoryboardEditorHead>
     <p class="unseen" aria-live="polite">{{ announce }}</p>
 
     <div class="board">
       <StoryboardFrameStrip v-slot="{ frame }" :frames="frames" :in-hand="inHand.key" @take="take(frames.find(f => f.key === $event)!.hand)">
-        <StoryboardFormFrame v-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="pageOf(Number(frame.split('-')[1] ?? 0))" :result="resultInHand" later inert />
+        <span v-if="isChat && frame.startsWith('questions')" class="words"><b>{{ plain!.chat!.flow.steps.length }} steps</b><br>{{ plain!.title }}</span>
+        <StoryboardFormFrame v-else-if="frame.startsWith('questions') || frame === 'thanks'" :definition="plain!" :frame="frame === 'thanks' ? 'thanks' : 'questions'" :part="pageOf(Number(frame.split('-')[1] ?? 0))" :result="resultInHand" later inert />
         <span v-else-if="frame === 'mails'" class="words"><b>{{ mailsInWords[0] }}</b><br>{{ mailsInWords[1] }}</span>
-        <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.display.on) || frame === 'invitation'" :definition="plain!" small />
+        <StoryboardAppearFrame v-else-if="(frame === 'where' && definition.display.on && !isChat) || frame === 'invitation'" :definition="plain!" small />
         <span v-else-if="frame === 'where'" class="words"><b>{{ point.live ? 'A tag, a page' : 'Nowhere yet' }}</b><br>/p/{{ point.slug }}</span>
         <span v-else class="words"><b>{{ insideInWords[0] }}</b><br>{{ insideInWords[1] }}</span>
       </StoryboardFrameStrip>
 
-      <div class="hand">
+      <div class="hand" :class="{ broad: isChat && inHand.hand.frame === 'questions' }">
         <section class="stage" :aria-label="inHand.title">
           <template v-if="inHand.hand.frame === 'where'">
-            <StoryboardPageRehearsal v-if="plain!.display.on" :definition="plain!" :point-key="point.key" />
+            <StoryboardPageRehearsal v-if="plain!.display.on && !isChat" :definition="plain!" :point-key="point.key" />
             <StoryboardWaysOut :point="point" :may-edit="mayEdit" @back="goBack" />
           </template>
           <template v-else-if="inHand.hand.frame === 'invitation'">
@@ -276,13 +284,14 @@ useUnsavedGuard(edit, mayEdit)
           </template>
           <template v-else>
             <div class="switch">
-              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? (panel === 'weights' ? (definition.quiz?.kind === 'marks' ? 'What is right' : 'What each answer speaks for') : 'As visitors see it') }}<template v-if="seen && inHand.hand.frame !== 'inside'"> in {{ LANGUAGES[seen] }}</template></h2>
-              <div v-if="(inHand.hand.frame === 'questions' && panel !== 'variants' && panel !== 'weights') || inHand.hand.frame === 'thanks'" role="group" aria-label="Screens">
+              <h2>{{ { inside: 'What the owner is told', mails: 'What they get by mail' }[inHand.hand.frame as string] ?? (isChat ? 'What it says and asks' : panel === 'weights' ? (definition.quiz?.kind === 'marks' ? 'What is right' : 'What each answer speaks for') : 'As visitors see it') }}<template v-if="seen && inHand.hand.frame !== 'inside'"> in {{ LANGUAGES[seen] }}</template></h2>
+              <div v-if="!isChat && (inHand.hand.frame === 'questions' && panel !== 'variants' && panel !== 'weights') || (!isChat && inHand.hand.frame === 'thanks')" role="group" aria-label="Screens">
                 <Button v-for="s in (['desktop', 'phone', 'both'] as const)" :key="s" :label="{ desktop: 'Desktop', phone: 'Phone', both: 'Both' }[s]" size="small" :variant="screens === s ? 'outlined' : 'text'" :aria-pressed="screens === s" @click="screens = s" />
               </div>
             </div>
             <StoryboardMailsFrame v-if="inHand.hand.frame === 'mails'" :id="id" :definition="seen ? inTongue(definition, seen) : definition" :name="name" :slug="point.slug" :revision="point.revision" :may-test="mayEdit" />
             <StoryboardInsideFrame v-else-if="inHand.hand.frame === 'inside'" :definition="definition" :name="name" />
+            <ChatFlowBoard v-else-if="isChat" :id="id" v-model="definition" :disabled="!mayEdit" :step="step" :change="plainly" @step="step = $event" />
             <template v-else-if="panel === 'weights' && isQuiz">
               <QuizWeightsTable v-model="definition" :disabled="!mayEdit" />
               <QuizBalanceBoard :id="id" :definition="plain!" @choose="panel = 'frame'; choose($event)" />
@@ -299,9 +308,10 @@ useUnsavedGuard(edit, mayEdit)
           <div v-if="inHand.hand.frame !== 'where'" class="tabs" role="group" aria-label="What to set">
             <Button :label="inHand.hand.frame === 'questions' ? 'Questions' : 'This frame'" size="small" :variant="panel === 'frame' ? 'outlined' : 'text'" :aria-pressed="panel === 'frame'" @click="panel = 'frame'" />
             <Button v-if="inHand.hand.frame === 'questions' && definition.quiz" :label="definition.quiz.kind === 'outcomes' ? 'Weights' : 'Marks'" size="small" :variant="panel === 'weights' ? 'outlined' : 'text'" :aria-pressed="panel === 'weights'" @click="panel = 'weights'" />
-            <Button v-if="inHand.hand.frame === 'questions'" label="Wordings" size="small" :variant="panel === 'variants' ? 'outlined' : 'text'" :aria-pressed="panel === 'variants'" @click="panel = 'variants'" />
+            <Button v-if="inHand.hand.frame === 'questions' && isChat" label="Window" size="small" :variant="panel === 'window' ? 'outlined' : 'text'" :aria-pressed="panel === 'window'" @click="panel = 'window'" />
+            <Button v-if="inHand.hand.frame === 'questions' && !isChat" label="Wordings" size="small" :variant="panel === 'variants' ? 'outlined' : 'text'" :aria-pressed="panel === 'variants'" @click="panel = 'variants'" />
             <Button label="Look" size="small" :variant="panel === 'theme' ? 'outlined' : 'text'" :aria-pressed="panel === 'theme'" @click="panel = 'theme'" />
-            <span v-if="effort" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
+            <span v-if="effort && !isChat" v-tooltip.bottom="effortSaid" class="effort small faded" tabindex="0">about {{ effort.seconds }} s; {{ percent(effort.finish) }} finish</span>
           </div>
           <StoryboardCheckList :checks="checks" :may-edit="mayEdit" @go="goTo" @mend="mend" />
           <div v-if="inHand.hand.frame === 'where'" class="tabs" role="group" aria-label="What to set">
@@ -311,6 +321,7 @@ useUnsavedGuard(edit, mayEdit)
           <StoryboardAppearSettings v-if="inHand.hand.frame === 'where' && whereTab === 'site'" v-model="definition" :disabled="!mayEdit" :point-key="point.key" />
           <StoryboardWhereSettings v-else-if="inHand.hand.frame === 'where'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardInvitationSettings v-else-if="inHand.hand.frame === 'invitation' && panel === 'frame'" v-model="definition" :disabled="!mayEdit" />
+          <ChatWindowSettings v-else-if="panel === 'window' && isChat && inHand.hand.frame === 'questions'" v-model="definition" :disabled="!mayEdit" />
           <StoryboardVariantsSettings v-else-if="panel === 'variants' && inHand.hand.frame === 'questions'" v-model="definition" :point="point" :disabled="!mayEdit" :invites="invites" @keep="keepVariant" />
           <template v-else-if="panel === 'theme'">
             <LanguagePick :model-value="definition.language" :disabled="!mayEdit" @update:model-value="definition = inLanguage(definition, $event)" />
@@ -337,6 +348,8 @@ useUnsavedGuard(edit, mayEdit)
 <style scoped>
 .editor { max-width: 1400px; margin: 0 auto; }
 .hand { position: relative; z-index: 1; background: var(--paper); display: grid; grid-template-columns: minmax(0, 1fr) minmax(380px, 460px); gap: 26px; align-items: start; padding-top: 14px; }
+.hand.broad { grid-template-columns: minmax(0, 1fr); }
+.broad .panel { max-width: 720px; }
 .stage { min-width: 0; }
 .switch { display: flex; align-items: center; gap: 8px; margin-bottom: 8px; }
 .switch h2 { flex: 1; }

@@ -3,5 +3,5 @@ const id = String(useRoute().params.id)
 </script>
 
 <template>
-  <ResultsBoard :id="id" :back="{ path: '/capture/points', name: 'Forms and quizzes' }" :storyboard="`/capture/points/${id}`" />
+  <ResultsBoard :id="id" :back="{ path: '/capture/points', name: 'Forms, quizzes and chats' }" :storyboard="`/capture/points/${id}`" />
 </template>

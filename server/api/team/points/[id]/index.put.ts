@@ -3,7 +3,8 @@ import { defineEventHandler } from 'h3'
 import type { Flaw } from '#core/flaws'
 import type { PageDefinition } from '#core/pages/definition'
 import { readPage } from '#core/pages/schema'
-import type { PointDefinition } from '#core/points/definition'
+import { kindOf, type PointDefinition } from '#core/points/definition'
+import type { PointKind } from '#core/points/kinds'
 import { readDefinition } from '#core/points/shapes/definition'
 import { saveWorkingCopy } from '#db/points'
 import { anyPoint, changedMeanwhile, isPage } from '#server/capture/editing'
@@ -24,8 +25,7 @@ export default defineEventHandler(async (event) => {
   const body = await readChecked(event, WorkingCopy, MOST_DEFINITION_BYTES)
   const point = await anyPoint(event)
   const { read, flaws }: { read: PointDefinition | PageDefinition | null; flaws: Flaw[] } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
-  if (read && !isPage(point) && ((read as PointDefinition).quiz !== null) !== (point.kind === 'quiz'))
-    flaws.push({ field: 'quiz', message: point.kind === 'quiz' ? 'A quiz says what is made of the answers.' : 'A form is no quiz. Make a quiz instead.' })
+  if (read && !isPage(point) && kindOf(read as PointDefinition) !== point.kind) flaws.push(otherKind(point.kind, read as PointDefinition))
   if (!read || flaws.length) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
   const revision = await saveWorkingCopy(database(), point.id, body.revision, body.name.trim(), read)
   if (revision === null) throw changedMeanwhile()
@@ -33,6 +33,11 @@ export default defineEventHandler(async (event) => {
   return { revision }
 })
 
+const otherKind = (kind: PointKind, read: PointDefinition): Flaw => {
+  if (kind === 'quiz') return { field: 'quiz', message: 'A quiz says what is made of the answers.' }
+  if (kind === 'chat') return { field: 'chat', message: 'A chat says what it asks, and in which order.' }
+  return { field: kindOf(read), message: `A form is no ${kindOf(read)}. Make a ${kindOf(read)} instead.` }
+}
 const formOf = (plain: unknown) => {
   const { definition, flaws } = readDefinition(plain)
   return { read: definition, flaws }

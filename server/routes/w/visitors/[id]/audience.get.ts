@@ -1,4 +1,5 @@
 import { defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { leadState } from '#db/book'
 import { standingFor } from '#db/merges'
 import { leadsOfVisitors, provenLead, proveVisitor } from '#db/trail'
 import { audienceToken } from '#server/appearing/audience-token'
@@ -22,5 +23,9 @@ export default defineEventHandler(async (event) => {
   const named = typeof word === 'string' ? idOfToken('again', word) ?? idOfToken('arrived', word) : null
   const shown = named && await standingFor(db, named)
   if (shown && (await leadsOfVisitors(db, [visitor])).get(visitor) === shown) await proveVisitor(db, shown, visitor, new Date())
-  return { token: await audienceToken(db, await trailContext().appearing(), (await applicationContext().cache.ruleset()).segments, visitor, await provenLead(db, visitor), Date.now()) }
+  const lead = await provenLead(db, visitor)
+  const known = lead === null ? undefined : await leadState(db, lead)
+  // Only in a browser that is shown to be theirs is anybody called by name.
+  const called = known?.guardedAt === null ? known.firstName : null
+  return { token: await audienceToken(db, await trailContext().appearing(), (await applicationContext().cache.ruleset()).segments, visitor, lead, Date.now()), ...(called && { called }) }
 })

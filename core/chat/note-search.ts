@@ -1,0 +1,157 @@
+import MiniSearch from 'minisearch'
+
+/** A short text that a chat answers from. */
+export interface NoteText {
+  id: string
+  title: string
+  body: string
+}
+/** A note that was found, with how much of what was asked it covers: 0 to 1. */
+export interface FoundNote {
+  id: string
+  title: string
+  score: number
+}
+/** What is made of the best notes: answered with the first, asked which was meant, or nothing. */
+export type Verdict = 'answered' | 'again' | 'nothing'
+export interface NoteSetting {
+  answersFrom: number
+  asksFrom: number
+}
+
+/** English words that say nothing of what is asked. */
+const STOP = new Set(
+  'a about an and any are as at be been but by can could did do does for from get give had has have how i if in into is it its just like may me mine my need no not of on one or our out please shall should so some tell than that the their them then there these they this to up us was we were what when where which who why will with would you your yours much many long often also really want know help thank thanks hello hi'.split(' '),
+)
+/** A word without its commonest endings, so that “vents” and “vent”, “heating” and “heated” meet. Not a dictionary: both sides are cut alike. */
+export function stem(word: string): string {
+  const plain = word.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/[’']s?$/, '')
+  if (plain.length < 4) return plain
+  return plain.replace(/(?:ies)$/, 'y').replace(/(?:ings?|edly|ed|ers?|ations?|ates?|es|s|ly)$/, '').replace(/(.)\1$/, '$1').replace(/e$/, '') || plain
+}
+const words = (text: string): string[] => text.match(/[\p{L}\p{N}]+(?:[’'][\p{L}]+)?/gu) ?? []
+/** What a text says, in stems, without the words that say nothing. */
+export const stemsOf = (text: string): string[] => words(text).filter(w => !STOP.has(w.toLowerCase())).map(stem).filter(Boolean)
+
+export interface NoteIndex {
+  size: number
+  /** The best notes for a question, the best first. */
+  find: (question: string, most?: number) => FoundNote[]
+}
+
+/**
+ * An index of notes. What is found is ranked by BM25+ (MiniSearch), titles counting twice, misspelt words included; its score is the
+ * part of the question's weight that the note covers, each word weighing by how rare it is among the notes (inverse document
+ * frequency; K. Spärck Jones, 1972), so that one limit serves short and long questions.
+ */
+export function noteIndex(notes: readonly NoteText[]): NoteIndex {
+  const mini = new MiniSearch<NoteText>({
+    fields: ['title', 'body'],
+    storeFields: ['title'],
+    tokenize: words,
+    processTerm: term => (STOP.has(term.toLowerCase()) ? null : stem(term) || null),
+    searchOptions: { boost: { title: 2 }, fuzzy: term => (term.length > 4 ? 0.2 : false), prefix: term => term.length > 3, combineWith: 'OR' },
+  })
+  mini.addAll(notes)
+  const inNotes = new Map<string, number>()
+  for (const { title, body } of notes) for (const term of new Set(stemsOf(`${title} ${body}`))) inNotes.set(term, (inNotes.get(term) ?? 0) + 1)
+  const weight = (term: string) => Math.log(1 + (notes.length + 0.5) / ((inNotes.get(term) ?? 0) + 0.5))
+  return {
+    size: notes.length,
+    find(question, most = 3) {
+      const asked = [...new Set(stemsOf(question))]
+      const whole = asked.reduce((sum, term) => sum + weight(term), 0)
+      if (!whole) return []
+      return mini
+        .search(question)
+        .slice(0, Math.max(most, 8))
+        .map(hit => {
+          const met = new Map<string, number>()
+          for (const term of hit.queryTerms) met.set(term, 1)
+          // What only a similar word meets counts in part.
+          const exact = new Set(hit.terms)
+          const covered = asked.reduce((sum, term) => sum + (met.has(term) ? weight(term) * (exact.has(term) ? 1 : 0.7) : 0), 0)
+          return { id: hit.id as string, title: hit.title as string, score: covered / whole, rank: hit.score }
+        })
+        .sort((a, b) => b.score * b.rank - a.score * a.rank)
+        .slice(0, most)
+        .map(({ id, title, score }) => ({ id, title, score }))
+    },
+  }
+}
+
+/** What is made of what was found. */
+export function verdictOf(found: readonly FoundNote[], { answersFrom, asksFrom }: NoteSetting): Verdict {
+  const best = found[0]?.score ?? 0
+  return best >= answersFrom ? 'answered' : best >= asksFrom ? 'again' : 'nothing'
+}
+
+/** A question to try notes on, with the right one; null: none has the answer. */
+export interface TryQuestion {
+  id: string
+  text: string
+  note: string | null
+  keptOut: boolean
+}
+export interface HitRate {
+  /** Questions with an answer, and those that got it: answered with the right note, or asked with it among what may be meant. */
+  withAnswer: number
+  answered: number
+  offered: number
+  /** Questions without an answer, and those of which nothing was made up. */
+  without: number
+  leftAlone: number
+  /** Answered with a note that is not the right one. */
+  wrong: number
+}
+
+/** How a setting does on questions. */
+export function hitRate(index: NoteIndex, questions: readonly TryQuestion[], setting: NoteSetting): HitRate {
+  const rate: HitRate = { withAnswer: 0, answered: 0, offered: 0, without: 0, leftAlone: 0, wrong: 0 }
+  for (const { text, note } of questions) {
+    const found = index.find(text)
+    const verdict = verdictOf(found, setting)
+    if (note === null) rate.without++
+    else rate.withAnswer++
+    if (verdict === 'answered') {
+      if (note !== null && found[0]!.id === note) rate.answered++
+      else rate.wrong++
+    } else if (note !== null && verdict === 'again' && found.some(f => f.id === note && f.score >= setting.asksFrom)) rate.offered++
+    else if (note === null) rate.leftAlone++
+  }
+  return rate
+}
+
+const STEP = 0.05
+/**
+ * The setting that does best on questions: a right answer counts one, one that is offered half, a wrong answer takes two away, since
+ * nobody asks again who was told something false. Of settings that do alike the most careful one.
+ */
+export function bestSetting(index: NoteIndex, questions: readonly TryQuestion[]): NoteSetting {
+  let best: { setting: NoteSetting; worth: number } | null = null
+  for (let answersFrom = 1; answersFrom >= 0.15; answersFrom = round(answersFrom - STEP))
+    for (let asksFrom = answersFrom; asksFrom >= 0.1; asksFrom = round(asksFrom - STEP)) {
+      const setting = { answersFrom, asksFrom }
+      const r = hitRate(index, questions, setting)
+      const worth = r.answered + r.offered / 2 + r.leftAlone / 2 - 2 * r.wrong
+      if (!best || worth > best.worth) best = { setting, worth }
+    }
+  return best!.setting
+}
+const round = (n: number) => Math.round(n * 100) / 100
+
+/** Questions that ask alike, the largest group first: those whose words are shared by half or more. */
+export function alike<Q extends { text: string }>(questions: readonly Q[]): Q[][] {
+  const groups: { terms: Set<string>; all: Q[] }[] = []
+  for (const q of questions) {
+    const terms = new Set(stemsOf(q.text))
+    const shared = (other: Set<string>) => {
+      const both = [...terms].filter(t => other.has(t)).length
+      return both / Math.max(1, terms.size + other.size - both)
+    }
+    const group = groups.map(g => ({ g, s: shared(g.terms) })).sort((a, b) => b.s - a.s)[0]
+    if (group && group.s >= 0.4) group.g.all.push(q)
+    else groups.push({ terms, all: [q] })
+  }
+  return groups.map(g => g.all).sort((a, b) => b.length - a.length)
+}

@@ -1,0 +1,22 @@
+import { IsOptional, IsString, IsUUID, MaxLength } from 'class-validator'
+import { defineEventHandler } from 'h3'
+import { handTo } from '#server/chat/member'
+import { conversationView } from '#server/chat/team'
+import { memberOf } from '#server/session'
+import { idFrom, readChecked } from '#server/wire'
+
+class Handing {
+  /** Who has it from now on; nobody: whoever takes it first. */
+  @IsOptional() @IsUUID() to?: string | null
+  /** For them alone. */
+  @IsOptional() @IsString() @MaxLength(1000) words?: string | null
+}
+
+/** Takes a conversation, or hands it to somebody. */
+export default defineEventHandler(async event => {
+  const member = await memberOf(event, 'work leads')
+  const id = idFrom(event)
+  const { to, words } = await readChecked(event, Handing)
+  await handTo(id, member, to ?? null, words?.trim() ?? '')
+  return conversationView(id)
+})

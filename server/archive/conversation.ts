@@ -1,0 +1,43 @@
+import { randomBytes } from 'node:crypto'
+import type { ArchiveConversation } from '#core/archive'
+import { BEGINNING } from '#core/chat/run'
+import type { Flaw } from '#core/flaws'
+import { afterWorking } from '#core/working-time'
+import type { Tx } from '#db/client'
+import { addConversation, addMessages, type Conversation } from '#db/conversations'
+import { addUnanswered } from '#db/notes'
+import type { Point } from '#db/points'
+import { receive } from '#server/capture/receive'
+import { newId } from '#server/ids'
+import { accept } from '#server/ingest/entries'
+import type { Ruleset } from '#server/ruleset'
+
+/** Keeps a conversation of the past; its answers are taken in as an entry, as they were then. */
+export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, line: ArchiveConversation, at: number, memberId: (email: string) => string, fail: (flaws: Flaw[]) => never): Promise<void> {
+  const moment = (after: number) => new Date(at + after * 1000)
+  const last = line.lines.at(-1)?.after ?? 0
+  const live = point.live!
+  const c: Conversation = {
+    id: newId(at), pointId: point.id, editionId: live.id, secret: randomBytes(32), visitorId: null, leadId: null, entryId: null, memberId: line.member ? memberId(line.member) : null,
+    state: line.state, beganAt: new Date(at), beganBy: line.began, place: { ...BEGINNING, answers: line.answers ?? {} }, page: line.page ?? null, language: live.definition.language, last: line.lines.length, lastAt: moment(last),
+    seenByVisitor: line.lines.length, seenByUs: line.state === 'waiting' ? 0 : line.lines.length, askedAt: line.asked === undefined ? null : moment(line.asked), dueAt: null, answeredAt: null, answeredBy: null,
+    endedAt: line.state === 'ended' ? moment(last + 60) : null, rating: line.rating ?? null, ratingText: line.ratingText ?? null,
+  }
+  const due = c.askedAt && afterWorking(c.askedAt.getTime(), live.definition.chat!.within, ruleset.house.hours)
+  c.dueAt = due ? new Date(due) : null
+  const first = line.lines.find(m => m.by === 'member' && !m.note)
+  if (first) {
+    c.answeredAt = moment(first.after)
+    c.answeredBy = memberId(first.member!)
+    c.askedAt ??= c.answeredAt
+  }
+  if (line.answers) {
+    const asked = { ...live.definition, questions: live.definition.questions.filter(q => Object.hasOwn(line.answers!, q.key)) }
+    const { intake, flaws } = receive(point, { answers: line.answers, via: 'archive', page: line.page ?? null }, null, at + last * 1000, { reading: ruleset.reading, edition: { ...live, definition: asked } })
+    const [result] = await accept(tx, ruleset, [intake ?? fail(flaws)], { mails: false })
+    if (result?.kind === 'accepted') [c.entryId, c.leadId] = [result.entry, result.now.lead.id]
+  }
+  await addConversation(tx, c)
+  if (line.unanswered) await addUnanswered(tx, { id: newId(at), text: line.unanswered, conversationId: c.id, at: c.askedAt ?? c.beganAt })
+  await addMessages(tx, line.lines.map((m, i) => ({ conversationId: c.id, n: i + 1, id: newId(at + i), at: moment(m.after), by: m.by, memberId: m.member ? memberId(m.member) : null, text: m.text, more: null, isNote: m.note ?? false })))
+}

@@ -1,0 +1,77 @@
+import { createEventStream, defineEventHandler, setResponseHeader } from 'h3'
+import { conversationById } from '#db/conversations'
+import { applicationContext } from '#server/application-context'
+import { windowView } from '#server/chat/visitor'
+import { After, heldBy } from '#server/chat/wire'
+import { database } from '#server/database'
+import { limit } from '#server/limits'
+import { hubInstance } from '#server/live/hub-instance'
+import { streamOpened } from '#server/live/streams'
+import { problem } from '#server/problem'
+import { readChecked } from '#server/wire'
+
+/** Comment lines, so that what stands between does not take a quiet line for a dead one. */
+const KEEP_ALIVE_MS = 20_000
+/** Should a word get lost, nobody waits for longer than this. */
+const CATCH_UP_MS = 15_000
+
+/**
+ * What is said in a conversation, to its visitor, as server-sent events: the lines after the last that they have, as they come. It
+ * is asked for by a POST, so that the word that opens it stands in no address.
+ */
+export default defineEventHandler(async event => {
+  await limit(event, 'reads')
+  const body = await readChecked(event, After)
+  const { id, last: known } = await heldBy(body)
+  setResponseHeader(event, 'x-accel-buffering', 'no')
+  const stream = createEventStream(event)
+  const forgetStream = streamOpened(() => void stream.close().catch(() => {}))
+  if (!forgetStream) throw problem(503, 'Cavlin is being stopped. Your conversation goes on by itself in a moment.')
+  let at = Math.min(body.after, known)
+  let told = ''
+  let busy: Promise<void> | null = null
+  let again = false
+  /** Sends what is new; whoever asks meanwhile is served by one more look. */
+  function look(): Promise<void> {
+    if (busy) {
+      again = true
+      return busy
+    }
+    busy = send()
+      .catch(() => {})
+      .then(() => {
+        busy = null
+        if (!again) return
+        again = false
+        return look()
+      })
+    return busy
+  }
+  async function send(): Promise<void> {
+    const c = await conversationById(database(), id)
+    if (!c) return void (await stream.close())
+    const state = `${c.last} ${c.seenByUs} ${c.state} ${c.memberId}`
+    if (state === told) return
+    const view = await windowView(c, at)
+    await stream.push(JSON.stringify(view))
+    told = state
+    at = c.last
+  }
+  const stop = hubInstance().hear(change => {
+    if (change.conversations === true || change.conversations?.includes(id)) void look()
+    const writes = change.writing?.find(w => w.conversation === id && w.member !== null)
+    if (writes) void nameOf(writes.member!).then(name => (name ? stream.push(JSON.stringify({ typing: name })) : undefined)).catch(() => {})
+  })
+  const alive = setInterval(() => void stream.push({ event: 'alive', data: 'yes' }).catch(() => {}), KEEP_ALIVE_MS)
+  const catchUp = setInterval(() => void look(), CATCH_UP_MS)
+  stream.onClosed(() => {
+    clearInterval(alive)
+    clearInterval(catchUp)
+    forgetStream()
+    stop()
+  })
+  void look()
+  return stream.send()
+})
+
+const nameOf = async (member: string): Promise<string | undefined> => (await applicationContext().cache.ruleset()).members.get(member)?.name
