@@ -69,6 +69,8 @@ export interface ArchiveConversation {
   page?: string
   lines: { after: number; by: 'visitor' | 'flow' | 'member' | 'house'; text: string; member?: string; note?: boolean }[]
   answers?: Record<string, string | string[]>
+  /** The steps of its flow that were taken. */
+  way?: string[]
   /** What no note could answer. */
   unanswered?: string
   /** When a person was asked for. */

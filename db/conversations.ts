@@ -155,3 +155,22 @@ export const conversationRow = async (db: Db, id: string): Promise<ConversationR
 /** How many conversations each of us leads. */
 export const openByMember = async (db: Db): Promise<Map<string, number>> =>
   new Map((await db<{ memberId: string; n: number }[]>`select member_id, count(*) as n from conversation where state in ('waiting', 'talking') and member_id is not null group by 1`).map(r => [r.memberId, r.n]))
+
+/** Conversations in which somebody waits for a member: whom nobody has yet, who was handed to them, or who wrote something new. */
+export const waitingFor = (db: Db, member: string, most: number) => db<ConversationRow[]>`
+  ${ROW(db)} where (c.state = 'waiting' and (c.member_id is null or c.member_id = ${member})) or (c.state = 'talking' and c.member_id = ${member} and c.last > c.seen_by_us and m.by = 'visitor')
+  order by c.due_at nulls last, c.last_at limit ${most}`
+
+export interface TalkBetween extends ConversationRow {
+  beganBy: BeganBy
+  answeredBy: string | null
+  endedAt: Date | null
+  ratingText: string | null
+  way: string[]
+}
+/** The conversations that began since a moment, of one chat or of all, the latest first. */
+export const talksBetween = (db: Db, since: Date, point: string | null, most: number) => db<TalkBetween[]>`
+  select c.id, p.name as point, c.point_id, c.state, c.lead_id, l.first_name, l.last_name, l.email, c.member_id, c.began_at, c.began_by, c.last_at, c.asked_at, c.due_at, c.answered_at, c.answered_by, c.ended_at, c.rating, c.rating_text,
+    c.last, c.seen_by_us, c.page, c.place -> 'way' as way
+  from conversation c join point p on p.id = c.point_id left join lead l on l.id = c.lead_id
+  where c.began_at >= ${since} ${point === null ? db`` : db`and c.point_id = ${point}`} order by c.began_at desc, c.id limit ${most}`

@@ -73,12 +73,31 @@ export function conversations(add: Add, start: number, now: number, site: string
     const weekday = new Date(day).getUTCDay()
     if (!dice.chance([0, 6].includes(weekday) ? 0.25 : 0.6)) continue
     const at = Math.floor(day / DAY) * DAY + (8 + dice.next() * 8) * HOUR
-    add(at, dice.chance(0.45) ? planned(dice, taken, site, at, team.growers) : asked(dice, site, at, team.growers, now))
+    add(at, dice.weighed([['planned', 8], ['asked', 7], ['left', 3], ['told', 3]] as const) === 'planned' ? planned(dice, taken, site, at, team.growers) : other(dice, site, at, team.growers, now))
   }
   waiting(add, now, site)
 }
 const hello: Said = { after: 0, by: 'flow', text: 'Good day. You can ask me anything about growing houses.' }
 const page = (dice: Dice, site: string) => `${site}${dice.pick(['/', '/schools', '/prices', '/houses'])}`
+
+/** Somebody who did not become a lead: asked one of us, was answered from a note, or left in the midst. */
+function other(dice: Dice, site: string, at: number, growers: string[], now: number): ArchiveConversation {
+  const what = dice.weighed([['asked', 7], ['left', 3], ['told', 3]] as const)
+  if (what === 'asked') return asked(dice, site, at, growers, now)
+  const began = dice.chance(0.35) ? 'greeting' : 'tab'
+  if (what === 'left') {
+    const way = ['hello', 'planning', 'by', 'name', 'mail'].slice(0, dice.weighed([[1, 3], [2, 4], [3, 1], [4, 1], [5, 5]] as const))
+    const lines: Said[] = [hello, ...(way.length > 1 ? [{ after: 6, by: 'visitor' as const, text: 'I am planning something' }, { after: 6, by: 'flow' as const, text: 'What are you planning?' }] : []), ...(way.length > 2 ? [{ after: 30, by: 'visitor' as const, text: dice.pick(PLANS) }] : [])]
+    return { kind: 'conversation', point: CHAT, began, page: page(dice, site), lines, state: 'ended', way }
+  }
+  const [question, title] = dice.pick(TRIED.filter(([, note]) => note !== null))
+  const lines: Said[] = [
+    hello, { after: 5, by: 'visitor', text: 'I have a question' }, { after: 5, by: 'flow', text: 'What would you like to know?' }, { after: 21, by: 'visitor', text: question }, { after: 21, by: 'flow', text: NOTES.find(([t]) => t === title)![1] }, { after: 21, by: 'flow', text: 'Does that help?' },
+    { after: 44, by: 'visitor', text: 'Yes, thank you' }, { after: 44, by: 'flow', text: 'Come back whenever something grows on your mind.' },
+  ]
+  const rating = dice.chance(0.4) ? dice.weighed([[5, 4], [4, 5], [3, 3], [2, 1]] as const) : undefined
+  return { kind: 'conversation', point: CHAT, began, page: page(dice, site), lines, state: 'ended', way: ['hello', 'look', 'more', 'bye'], ...(rating && { rating }) }
+}
 
 /** Somebody told the flow what they plan, and became a lead. */
 function planned(dice: Dice, taken: Set<string>, site: string, at: number, growers: string[]): ArchiveConversation {
@@ -92,14 +111,14 @@ function planned(dice: Dice, taken: Set<string>, site: string, at: number, growe
     { after: 44, by: 'flow', text: 'Where may we write to?' }, { after: 58, by: 'visitor', text: email }, { after: 58, by: 'flow', text: `Did I get that right? “${email}”` }, { after: 61, by: 'visitor', text: 'Yes' },
     { after: 61, by: 'flow', text: `Thank you, ${p.first}. Shall we call you?` }, { after: 67, by: 'visitor', text: 'A mail is enough' }, { after: 67, by: 'flow', text: 'I fetch one of the growers.' },
   ]
-  return finished(dice, { kind: 'conversation', point: CHAT, began: dice.chance(0.4) ? 'greeting' : 'tab', page: page(dice, site), lines, answers: { planning: plan, by: p.timing, first_name: p.first, email }, asked: 67, state: 'ended' }, growers, ['We have your plan here. May I ask how wide the wall is?', 'Good. I send you two drawings of houses like it this week.'], at)
+  return finished(dice, { kind: 'conversation', point: CHAT, began: dice.chance(0.4) ? 'greeting' : 'tab', page: page(dice, site), lines, answers: { planning: plan, by: p.timing, first_name: p.first, email }, asked: 67, state: 'ended', way: ['hello', 'planning', 'by', 'name', 'mail', 'call', 'take', 'person'] }, growers, ['We have your plan here. May I ask how wide the wall is?', 'Good. I send you two drawings of houses like it this week.'], at)
 }
 
 /** Somebody asked something. */
 function asked(dice: Dice, site: string, at: number, growers: string[], now: number): ArchiveConversation {
   const [question, answer] = dice.pick(ASKED)
   const lines: Said[] = [hello, { after: 5, by: 'visitor', text: 'I have a question' }, { after: 5, by: 'flow', text: 'What would you like to know?' }, { after: 27, by: 'visitor', text: question }, { after: 27, by: 'flow', text: 'I fetch one of the growers.' }]
-  return finished(dice, { kind: 'conversation', point: CHAT, began: dice.chance(0.3) ? 'greeting' : 'tab', page: page(dice, site), lines, asked: 27, state: 'ended', ...(at > now - 21 * DAY && { unanswered: question }) }, growers, [answer], at)
+  return finished(dice, { kind: 'conversation', point: CHAT, began: dice.chance(0.3) ? 'greeting' : 'tab', page: page(dice, site), lines, asked: 27, state: 'ended', way: ['hello', 'look', 'person'], ...(at > now - 21 * DAY && { unanswered: question }) }, growers, [answer], at)
 }
 
 /** One of us came, answered, and it ended: with a rating more often than not. */
@@ -128,11 +147,11 @@ function finished(dice: Dice, c: ArchiveConversation, growers: string[], answers
 /** Two who wait now: one for anybody, one for an answer to what they told the flow. */
 function waiting(add: Add, now: number, site: string): void {
   add(now - 4 * MINUTE, {
-    kind: 'conversation', point: CHAT, began: 'tab', page: `${site}/prices`, asked: 40, state: 'waiting', unanswered: 'Would forty square metres fit behind a chapel that is listed?',
+    kind: 'conversation', point: CHAT, began: 'tab', page: `${site}/prices`, asked: 40, state: 'waiting', way: ['hello', 'look', 'person'], unanswered: 'Would forty square metres fit behind a chapel that is listed?',
     lines: [hello, { after: 5, by: 'visitor', text: 'I have a question' }, { after: 5, by: 'flow', text: 'What would you like to know?' }, { after: 36, by: 'visitor', text: 'Would forty square metres fit behind a chapel that is listed?' }, { after: 36, by: 'flow', text: 'I fetch one of the growers.' }, { after: 40, by: 'house', text: 'One of us answers here. You may go on writing.' }],
   })
   add(now - 9 * MINUTE, {
-    kind: 'conversation', point: CHAT, began: 'greeting', page: `${site}/schools`, asked: 80, state: 'waiting', answers: { planning: 'A growing room for sixty children', by: 'this_season', first_name: 'Oriel', email: 'oriel.chat@hazelcombe-school.example' },
+    kind: 'conversation', point: CHAT, began: 'greeting', page: `${site}/schools`, asked: 80, state: 'waiting', way: ['hello', 'planning', 'by', 'name', 'mail', 'call', 'take', 'person'], answers: { planning: 'A growing room for sixty children', by: 'this_season', first_name: 'Oriel', email: 'oriel.chat@hazelcombe-school.example' },
     lines: [
       hello, { after: 6, by: 'visitor', text: 'I am planning something' }, { after: 6, by: 'flow', text: 'What are you planning?' }, { after: 33, by: 'visitor', text: 'A growing room for sixty children' }, { after: 33, by: 'flow', text: 'By when would you like to grow in it?' },
       { after: 41, by: 'visitor', text: 'This season' }, { after: 41, by: 'flow', text: 'What may we call you?' }, { after: 47, by: 'visitor', text: 'Oriel' }, { after: 47, by: 'flow', text: 'Where may we write to?' }, { after: 66, by: 'visitor', text: 'oriel.chat@hazelcombe-school.example' },

@@ -54,16 +54,22 @@ try {
     return page
   }
 
+  /** A question put to the chat, and what came back. */
+  const talking = async (page: Page): Promise<Page> => {
+    await page.getByRole('button', { name: 'Ask a grower' }).click()
+    await page.getByRole('button', { name: 'I have a question' }).click()
+    await page.getByText('What would you like to know?').waitFor()
+    await page.getByRole('textbox', { name: 'Write a message' }).fill('Do the vents need electricity?')
+    await page.keyboard.press('Enter')
+    await page.getByText('Does that help?').waitFor()
+    return page
+  }
+
   const views: Record<string, () => Promise<Page>> = {
     'today': async () => {
       const page = await as('mireille', '/')
       await page.locator('.rows a').first().waitFor()
       await page.getByRole('article').waitFor()
-      return page
-    },
-    'leads': async () => {
-      const page = await as('mireille', '/follow-up')
-      for (const n of [2, 3, 5]) await page.locator('tbody tr').nth(n).getByRole('checkbox').check()
       return page
     },
     'team': async () => {
@@ -72,7 +78,6 @@ try {
       return page
     },
     'board': () => as('mireille', '/follow-up/board'),
-    'calendar': () => as('ansel', '/follow-up/calendar?owner=all'),
     'lead': async () => {
       const page = await as('mireille', '/follow-up?status=in_talks')
       await page.locator('tbody a').first().click()
@@ -84,13 +89,6 @@ try {
       return page
     },
     'editor': () => form('Plan a growing room'),
-    'display': async () => {
-      const page = await form('Call me back')
-      await page.getByRole('button', { name: 'Where it stands' }).click()
-      await page.getByLabel('Page of the site').fill(`${demo.standins.site}/prices`)
-      await page.getByLabel(/^Seconds on the page/).fill('32')
-      return page
-    },
     'results': async () => {
       const page = await as('tamsin', '/capture/points')
       await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
@@ -104,6 +102,32 @@ try {
       await page.getByText('Worked out over all').waitFor()
       return page
     },
+    'flow': async () => {
+      const page = await form('Ask a grower')
+      await page.getByRole('button', { name: 'Rehearsal' }).click()
+      const rehearsal = page.getByRole('region', { name: 'Rehearsal' })
+      await rehearsal.getByRole('button', { name: 'I am planning something' }).click()
+      await rehearsal.getByRole('textbox').fill('A growing room beside the canteen')
+      await page.keyboard.press('Enter')
+      await rehearsal.getByRole('button', { name: 'Within a year' }).click()
+      await page.getByRole('button', { name: 'Rehearsal' }).evaluate(e => e.scrollIntoView())
+      return page
+    },
+    'conversations': async () => {
+      const page = await as('mireille', '/follow-up/conversations')
+      await page.getByRole('listitem').filter({ hasText: 'Oriel' }).getByRole('link').click()
+      await page.getByRole('region', { name: 'Conversation with Oriel' }).waitFor()
+      await page.getByRole('button', { name: 'Take it' }).click()
+      await page.getByRole('textbox', { name: 'Answer' }).fill('Nine metres is plenty. Is the wall plastered?')
+      await page.keyboard.press('Enter')
+      await page.getByLabel('Only for colleagues').check()
+      await page.getByRole('textbox', { name: 'Note for colleagues' }).fill('Same council as Brackwater: they know us.')
+      await page.getByRole('button', { name: 'Note it' }).click()
+      return page
+    },
+    'notes': () => as('tamsin', '/capture/notes'),
+    'chat-window': async () => talking(await visitor(['/prices'])),
+    'chat-phone': async () => talking(await visitor(['/prices'], { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true })),
     'qualify': async () => {
       const page = await as('ansel', '/qualify')
       await page.getByLabel('Where they came from in the last seven days').check()
@@ -140,7 +164,6 @@ try {
       await page.getByText('Which rules earn their points').waitFor()
       return page
     },
-    'route': () => as('ansel', '/route'),
     'plan-run': async () => {
       const page = await as('ansel', '/route')
       await page.getByLabel('Share of Mireille Vauclair in Schools and councils').fill('1')
@@ -151,7 +174,6 @@ try {
       await page.getByRole('table').first().waitFor()
       return page
     },
-    'learn': () => as('tamsin', '/learn'),
     'now': async () => {
       await visitor(['/?utm_source=larkletter', '/journal/winter-light'])
       await visitor(['/growing-houses?utm_source=garden-fair'])

@@ -34,7 +34,7 @@ function createPage(base: string) {
   let speaking: Promise<ReturnType<typeof import('./speak').speak>> | null = null
   const events: string[] = []
   const busy: { with: string | null } = { with: null }
-  const trail = createTrail(base)
+  const trail = createTrail(base, to => void chats().then(m => m.spokenTo(to, tools)).catch(report))
   const page = watchPage(trail)
   const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, holds, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
   const part = (name: string) => import(`${base}/w/parts/${name}.js`)

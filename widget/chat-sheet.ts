@@ -21,7 +21,7 @@ export const CHAT_SHEET = `
 .cv-chat .cv{position:relative;display:flex;flex-direction:column;height:100%;max-width:none;padding:0;border-radius:var(--cv-round) var(--cv-round) 0 0;box-shadow:0 0 30px rgb(0 0 0/.16)}
 .cv-chat.cv-inline{position:static;width:100%;max-width:var(--cv-column);height:34rem}
 .cv-inline .cv{border-radius:var(--cv-round);box-shadow:none}
-.cv-chat header{padding:10px 44px 8px 16px;border-bottom:1px solid var(--cv-rule)}
+.cv-chat .cv-head{padding:10px 44px 8px 16px;border-bottom:1px solid var(--cv-rule)}
 .cv-chat h2{margin:0;font-size:17px;line-height:24px;font-weight:650;overflow-wrap:anywhere}
 .cv-chat .cv-with{margin:0;font-size:14px;line-height:20px;color:var(--cv-faded)}
 .cv-chat .cv-with:empty,.cv-chat .cv-status:empty{display:none}

@@ -17,7 +17,7 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
   box.setAttribute('aria-label', point.title)
   if (how.shut) box.setAttribute('role', 'dialog')
   box.innerHTML = `<div class="cv" ${languageMarkup(point.language)}>
-<header><h2>${e(point.title)}</h2><p class="cv-with"></p>${how.shut ? `<button type="button" class="cv-shut" aria-label="${e(words.close)}">×</button>` : ''}</header>
+<div class="cv-head"><h2>${e(point.title)}</h2><p class="cv-with"></p>${how.shut ? `<button type="button" class="cv-shut" aria-label="${e(words.close)}">×</button>` : ''}</div>
 <div class="cv-log" role="log" aria-live="polite" aria-label="${e(words.said)}" tabindex="0"></div>
 <p class="cv-status" role="status"></p><p class="cv-flaw" role="alert"></p>
 <div class="cv-ask"></div>
@@ -114,8 +114,9 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     const skips = () => button(words.skip, () => talk.say(words.skip, { kind: 'answer', values: [], to: line.n }))
     if (radios.length && waits === 'answer') {
       // One of several is pressed, not chosen and then sent: by arrow keys a radio would be chosen in passing.
-      for (const { value, labels } of radios) {
-        const text = labels![0]!.textContent!.trim()
+      for (const radio of radios) {
+        const { value } = radio
+        const text = radio.closest('label')!.textContent!.trim()
         ask.append(button(text, () => talk.say(text, { kind: 'answer', values: [value], to: line.n })))
       }
       if (!radios[0]!.required) ask.append(skips())

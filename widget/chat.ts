@@ -6,7 +6,8 @@ import { escapeHtml as e } from '#core/text'
 import { CHAT_SHEET } from './chat-sheet'
 import { Conversation, heldFor, type Opened } from './conversation'
 import { openWindow, type Window } from './chat-window'
-import { drawn, fetchPoint, shadow } from './mount.js'
+import { drawn, fetchPoint, shadow } from './mount'
+import type { Spoken } from './trail'
 import type { Tools } from './tools'
 
 /** A chat on a page: its tab, its greeting, and its window. Fetched with the first that may show. */
@@ -90,14 +91,21 @@ export async function greet(plain: PublicDisplayRules, tools: Tools, name: strin
   const said = filled(a.invitation, place => (/first_name$/.test(place) ? name : ''))
   if (!said.trim()) return false
   tools.opened(a.key)
+  card(own, a.side, said, answered => tools.closed(a.key, answered))
+  return true
+}
+
+/** Words beside the tab, that open the window or are put away. */
+function card(own: Standing, side: 'start' | 'end', said: string, closed: (answered: boolean) => void): void {
+  own.root.querySelector('.cv-greeting')?.remove()
   const box = document.createElement('div')
-  box.className = `cv-greeting ${own.point.chat.place} ${a.side}`
+  box.className = `cv-greeting ${own.point.chat.place} ${side}`
   box.setAttribute('role', 'complementary')
   box.setAttribute('aria-label', own.point.title)
   box.innerHTML = `<div class="cv" ${languageMarkup(own.point.language)}><button type="button" class="cv-shut" aria-label="${e(own.point.words.close)}">×</button><button type="button" class="cv-greets">${e(said)}</button></div>`
   const away = (answered: boolean) => {
     box.remove()
-    tools.closed(a.key, answered)
+    closed(answered)
   }
   box.querySelector('.cv-shut')!.addEventListener('click', () => away(false))
   box.addEventListener('keydown', event => event.key === 'Escape' && away(false))
@@ -106,7 +114,20 @@ export async function greet(plain: PublicDisplayRules, tools: Tools, name: strin
     open(own, 'greeting')
   })
   own.root.append(box)
-  return true
+}
+
+/** One of us speaks first: their words stand beside the tab, and open the window. */
+export async function spokenTo({ point: key, id, secret }: Spoken, tools: Tools): Promise<void> {
+  const own = await chatOf(key, 'end', tools)
+  if (own.talk.id === id) return
+  own.talk.resume({ id, secret, at: Date.now(), open: false, seen: 0 })
+  own.talk.keepOpen(false)
+  const stop = own.talk.onChange(() => {
+    const said = own.talk.lines.findLast(l => l.by === 'member')
+    if (!said || own.window) return
+    stop()
+    card(own, 'end', `${said.name}: ${said.text}`, () => {})
+  })
 }
 
 /** Opens a chat because somebody asked for it: an element of the page, or the site's own script. */

@@ -14,9 +14,11 @@ const LONGEST_MS = 60_000
 
 type Sent = Record<string, unknown>
 interface Batch { id: string; visit: string; events: Sent[]; referrer?: string; utm?: Record<string, string> }
+export interface Spoken { point: string; id: string; secret: string }
 export type Trail = ReturnType<typeof createTrail>
 
-export function createTrail(base: string) {
+/** @param spoken hears that one of us spoke to them */
+export function createTrail(base: string, spoken: (to: Spoken) => void) {
   let waiting: Sent[] = []
   let timer = 0
   let due = 0
@@ -75,7 +77,9 @@ export function createTrail(base: string) {
       body = pack()
     }
     if (closing === true && navigator.sendBeacon?.(`${base}/w/trail`, body)) return
-    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then(({ status }) => {
+    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then((answer) => {
+      const { status } = answer
+      if (status === 200) answer.json().then(said => spoken(said.spoken), () => {})
       // Too many at once, or something broken over there: later. What it does not want is not offered again.
       if (status === 429 || status > 499) return failed()
       again = AGAIN_MS

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Bell } from 'lucide-vue-next'
+import type { ConversationItem } from '#core/chat/team'
 import type { NoticeView } from '#core/team'
 
 const panel = ref<{ toggle: (e: Event) => void; hide: () => void }>()
@@ -12,7 +13,10 @@ function onShow(): void {
 }
 const { data, refresh } = useLiveQuery(
   () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
-const unread = computed(() => data.value?.unread ?? 0)
+/** Who waits in a chat, for whoever looks: said here at once. */
+const { data: talks } = useLiveQuery(() => api<{ waiting: ConversationItem[] }>('/api/team/conversations/waiting'), { conversations: true }, 500)
+const waiting = computed(() => talks.value?.waiting ?? [])
+const unread = computed(() => (data.value?.unread ?? 0) + waiting.value.length)
 
 // With a tab open and out of sight, the browser says it too, once each, when that was allowed.
 const able = 'Notification' in window
@@ -50,6 +54,21 @@ watch(data, (now, before) => {
   }
 })
 
+watch(talks, (now, before) => {
+  const fresh = now?.waiting.filter(c => !said.has(`${c.id} ${c.lastAt}`)) ?? []
+  for (const c of fresh) said.add(`${c.id} ${c.lastAt}`)
+  if (!before || !wanted.value || !allowed.value || document.visibilityState === 'visible') return
+  for (const c of fresh.slice(0, 3)) {
+    const note = new Notification(`${c.lead?.name ?? 'Somebody'} waits in the chat`, { body: c.last?.text, tag: c.id, icon: '/icon.svg' })
+    note.onclick = () => {
+      window.focus()
+      void navigateTo(talkOf(c))
+      note.close()
+    }
+  }
+})
+const talkOf = (c: ConversationItem) => ({ path: '/follow-up/conversations', query: { ...(c.member && { heap: 'mine' }), of: c.id } })
+
 const session = useSession()
 /** What is about many at once leads to those of the list that are one's own; what is about nobody yet, to what waits. */
 const target = ({ leadId, listId }: NoticeView) =>
@@ -71,8 +90,14 @@ async function seen(notice?: NoticeView): Promise<void> {
       <div ref="inside" class="panel" tabindex="-1">
         <div class="head"><h2>What came in for you</h2><Button v-if="unread" label="All seen" size="small" variant="text" @click="seen()" /></div>
         <p v-if="able" class="small browser"><Button size="small" variant="text" :aria-pressed="wanted" :label="wanted ? 'The browser tells me too; stop that' : 'Tell me through the browser, too'" @click="turnNotices" /><span class="faded">{{ able && !allowed && !wanted ? 'Your browser asks you once.' : wanted ? 'While a tab of Cavlin is open; with none open, mails tell you.' : '' }}</span></p>
-        <p v-if="!data?.notices.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>
-        <ul v-else>
+        <ul v-if="waiting.length" aria-label="Waiting in chats">
+          <li v-for="c in waiting" :key="c.id" class="fresh">
+            <NuxtLink :to="talkOf(c)" @click="panel?.hide()">{{ c.lead?.name ?? 'Somebody' }} waits in “{{ c.point.name }}”</NuxtLink>
+            <span class="faded small">{{ c.dueAt && !c.answeredAt ? `Answer by ${due(c.dueAt)}` : ago(c.lastAt) }}<template v-if="c.last?.by === 'visitor'">: {{ c.last.text.slice(0, 80) }}</template></span>
+          </li>
+        </ul>
+        <p v-if="!data?.notices.length && !waiting.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>
+        <ul v-if="data?.notices.length">
           <li v-for="notice in data.notices" :key="notice.id" :class="{ fresh: !notice.readAt }">
             <NuxtLink :to="target(notice)" @click="panel?.hide(); seen(notice)">{{ notice.subject }}</NuxtLink>
             <span class="faded small"><b v-if="!notice.readAt">New, </b>{{ ago(notice.at) }}</span>

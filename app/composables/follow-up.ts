@@ -10,3 +10,9 @@ export const FOLLOW_UP_VIEWS = [
 
 /** The five steps of a rating, from the lowest. */
 export const RATINGS = ['Poor', 'Not so good', 'Fine', 'Good', 'Very good']
+
+/** The views of looking back. */
+export const LEARN_VIEWS = [
+  { path: '/learn', name: 'What became of them' },
+  { path: '/learn/conversations', name: 'Conversations' },
+]

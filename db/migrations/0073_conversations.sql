@@ -73,3 +73,11 @@ create table message (
 );
 -- Was this sent before?
 create unique index message_once on message (conversation_id, id);
+
+-- Conversations that one of us began, until the browser they are for has fetched its word.
+create table spoken_first (
+  conversation_id uuid primary key references conversation on delete cascade,
+  visitor_id uuid not null,
+  secret text not null,
+  at timestamptz not null
+);

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import type { ArchiveConversation } from '#core/archive'
 import { BEGINNING } from '#core/chat/run'
+import { takenIn } from '#core/chat/taken'
 import type { Flaw } from '#core/flaws'
 import { afterWorking } from '#core/working-time'
 import type { Tx } from '#db/client'
@@ -19,7 +20,7 @@ export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, l
   const live = point.live!
   const c: Conversation = {
     id: newId(at), pointId: point.id, editionId: live.id, secret: randomBytes(32), visitorId: null, leadId: null, entryId: null, memberId: line.member ? memberId(line.member) : null,
-    state: line.state, beganAt: new Date(at), beganBy: line.began, place: { ...BEGINNING, answers: line.answers ?? {} }, page: line.page ?? null, language: live.definition.language, last: line.lines.length, lastAt: moment(last),
+    state: line.state, beganAt: new Date(at), beganBy: line.began, place: { ...BEGINNING, answers: line.answers ?? {}, way: line.way ?? [] }, page: line.page ?? null, language: live.definition.language, last: line.lines.length, lastAt: moment(last),
     seenByVisitor: line.lines.length, seenByUs: line.state === 'waiting' ? 0 : line.lines.length, askedAt: line.asked === undefined ? null : moment(line.asked), dueAt: null, answeredAt: null, answeredBy: null,
     endedAt: line.state === 'ended' ? moment(last + 60) : null, rating: line.rating ?? null, ratingText: line.ratingText ?? null,
   }
@@ -32,7 +33,7 @@ export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, l
     c.askedAt ??= c.answeredAt
   }
   if (line.answers) {
-    const asked = { ...live.definition, questions: live.definition.questions.filter(q => Object.hasOwn(line.answers!, q.key)) }
+    const asked = takenIn(live.definition, line.answers, c.place.way)
     const { intake, flaws } = receive(point, { answers: line.answers, via: 'archive', page: line.page ?? null }, null, at + last * 1000, { reading: ruleset.reading, edition: { ...live, definition: asked } })
     const [result] = await accept(tx, ruleset, [intake ?? fail(flaws)], { mails: false })
     if (result?.kind === 'accepted') [c.entryId, c.leadId] = [result.entry, result.now.lead.id]

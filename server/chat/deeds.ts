@@ -1,12 +1,11 @@
 import { DateTime } from 'luxon'
-import { actionsOfSteps } from '#core/chat/point-checks'
 import type { Deed, Heard } from '#core/chat/run'
+import { takenIn } from '#core/chat/taken'
 import { sayIn } from '#core/languages/say'
 import { isThere, nextThere } from '#core/routing/colleagues'
 import { may } from '#core/roles'
 import { afterWorking } from '#core/working-time'
 import { parseEmail } from '#core/identity/email'
-import type { PointDefinition } from '#core/points/definition'
 import { applicationContext } from '#server/application-context'
 import { receive } from '#server/capture/receive'
 import { push, type Talk } from '#server/chat/talk'
@@ -104,7 +103,7 @@ export async function takeIn(talk: Talk): Promise<void> {
   const point = await cache.point(talk.point.key)
   if (!point?.live) return push(talk, 'house', sayIn(language)('failed'))
   const answers = Object.fromEntries(Object.entries(c.place.answers).filter(([, a]) => a.length))
-  const taken = narrowed(edition.definition, talk)
+  const taken = takenIn(edition.definition, c.place.answers, c.place.way)
   const body = { answers, page: c.page, language, via: 'script', took: Math.min(2e9, at - c.beganAt.getTime()), edition: edition.number }
   const { intake, flaws } = receive(point, body, `chat-${c.id}`, at, { reading: ruleset.reading, edition: { ...edition, definition: taken } })
   if (!intake) return push(talk, 'house', flaws[0]?.message ?? sayIn(language)('failed'))
@@ -128,19 +127,6 @@ export async function takeIn(talk: Talk): Promise<void> {
 function ownerThere({ ruleset, at }: Talk, owner: string | null): string | null {
   const member = owner === null ? undefined : ruleset.members.get(owner)
   return member && isThere(member, at) ? member.id : null
-}
-
-/** A chat's definition with the questions that were answered, and the actions of the way that was taken. */
-function narrowed(definition: PointDefinition, { c }: Talk): PointDefinition {
-  const { flow } = definition.chat!
-  const ofSteps = actionsOfSteps(flow)
-  const way = new Set(c.place.way)
-  const done = new Set(flow.steps.flatMap(s => (s.kind === 'do' && way.has(s.key) ? s.actions : [])))
-  return {
-    ...definition,
-    questions: definition.questions.filter(q => q.hidden || Object.hasOwn(c.place.answers, q.key)).map(q => ({ ...q, shownIf: null })),
-    actions: definition.actions.filter(a => !ofSteps.has(a.key) || done.has(a.key)),
-  }
 }
 
 /** Takes an address that was left: it becomes an answer, and the answers an entry. @returns what is wrong with it */

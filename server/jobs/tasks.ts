@@ -1,6 +1,7 @@
 import { IMPORT_DAYS } from '#core/lists/people'
 import type { Sql } from '#db/client'
 import { forgetAllowances } from '#db/allowances'
+import { endStale } from '#db/conversations'
 import { forgetOwn, forgetSenders } from '#db/deliveries'
 import { forgetUnusedFiles } from '#db/files'
 import { forgetRows } from '#db/imports'
@@ -34,6 +35,7 @@ export const TASKS: Record<string, Task> = {
     says: 'Lets go of what it takes to take a table back',
     work: (sql, now) => forgetRows(sql, new Date(now.getTime() - IMPORT_DAYS * DAY)),
   },
+  end_talks: { says: 'Ends conversations that nobody went on with for a day', work: (sql, now) => endStale(sql, new Date(now.getTime() - DAY)) },
   forget_learned: { says: 'Lets go of what programs had learned', work: (sql, now) => forgetLearnJobs(sql, new Date(now.getTime() - LEARNED_DAYS * DAY)) },
   forget_unused_files: { says: 'Lets go of files that no note and no mail took', work: (sql, now) => forgetUnusedFiles(sql, new Date(now.getTime() - DAY)) },
   forget_own_mails: { says: 'Lets go of test mails and alerts', work: sql => forgetOwn(sql) },

@@ -3,11 +3,13 @@ import { applicationContext } from '#server/application-context'
 import { database } from '#server/database'
 import { forgetHosts } from '#server/hosts'
 import { forgetNotes } from '#server/chat/notes'
-import { say } from '#server/live/say'
+import { forgetSpoken } from '#server/chat/spoken'
+import { say, type Change } from '#server/live/say'
 import { trailContext } from '#server/trail/context'
 
 /** Forgets what this process keeps in memory of what changed. */
-export function forgetKept(change: Topics): void {
+export function forgetKept(change: Change): void {
+  forgetSpoken(change)
   applicationContext().cache.forget(change)
   trailContext().forget(change)
   forgetHosts(change)

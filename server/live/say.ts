@@ -12,6 +12,8 @@ export interface Change extends Topics {
   here?: { point: string; member: string }[]
   /** Who is writing just now in which conversation: a member, or (null) its visitor. */
   writing?: { conversation: string; member: string | null }[]
+  /** A conversation was begun with somebody's browser, or that has come for it. */
+  spoken?: true
   /** Members who are signed out everywhere. */
   ended?: string[]
   /** Sessions that were signed out, by their fingerprints. */
@@ -52,6 +54,7 @@ export function merge(a: Change | null, b: Change): Change {
     ...((a?.jobs || b.jobs) && { jobs: true }),
     ...((a?.ended || b.ended) && { ended: both(a?.ended, b.ended) }),
     ...((a?.out || b.out) && { out: both(a?.out, b.out) }),
+    ...((a?.spoken || b.spoken) && { spoken: true }),
     ...((a?.writing || b.writing) && { writing: [...(a?.writing ?? []), ...(b.writing ?? [])] }),
     ...((a?.here || b.here) && { here: [...(a?.here ?? []), ...(b.here ?? [])] }),
   }

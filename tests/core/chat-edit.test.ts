@@ -5,6 +5,7 @@ import { asMessage, filled } from '#core/chat/lines'
 import { STEP_KINDS } from '#core/chat/limits'
 import { takesIn } from '#core/chat/point-checks'
 import { blankChat, CHAT_STARTERS } from '#core/chat/starters'
+import { takenIn } from '#core/chat/taken'
 import { reachedFrom, stepsOf, waysOf } from '#core/chat/ways'
 import { checksOf } from '#core/points/checks'
 import { readDefinition } from '#core/points/shapes/definition'
@@ -85,5 +86,16 @@ describe('what is said', () => {
   it('turns nothing round that stands beside it', () => {
     expect(asMessage('  a\u202eb\u2067c\u0000d\r\ne\tf ')).toBe('abcd\ne\tf')
     fc.assert(fc.property(fc.string({ unit: 'binary' }), text => !/[\u202A-\u202E\u2066-\u2069]/.test(asMessage(text))))
+  })
+})
+
+describe('a conversation that is taken in', () => {
+  it('is asked what its way asked, and does what no step has of its own and what its steps did', () => {
+    const d = structuredClone(CHAT_STARTERS[0]!.definition)
+    const tag = (key: string) => ({ kind: 'tag' as const, key, tags: [key], when: null })
+    d.actions = [tag('always'), tag('here'), tag('elsewhere')] as never
+    d.chat!.flow.steps.push({ kind: 'do', key: 'a', actions: ['here'], entry: false, then: null }, { kind: 'do', key: 'b', actions: ['elsewhere'], entry: false, then: null })
+    const taken = takenIn(d, { email: 'a@b.example', what: 'x' }, ['hello', 'what', 'a', 'email'])
+    expect([taken.questions.map(q => q.key), taken.actions.map(a => a.key)]).toEqual([['what', 'email'], ['always', 'here']])
   })
 })

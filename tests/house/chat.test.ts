@@ -151,6 +151,29 @@ describe('the conversations of the team', () => {
     expect((await v.say({ kind: 'rating', n: 1 })).status).toBe(409)
   })
 
+  it('stop the clock of whose they are, and stand in their story, with what they thought of it', async () => {
+    const chat = await liveChat(ONE)
+    const v = await visitorIn(chat.key)
+    await v.choose(0)
+    await v.answer('A house')
+    await v.answer('Sabine')
+    await v.answer(somebody('clock'))
+    await v.choose(0)
+    const [row] = await readDatabase(sql => sql<{ leadId: string }[]>`select lead_id from conversation where id = ${v.id}`)
+    const waits = async () => (await readDatabase(sql => sql`select waiting_since from lead where id = ${row!.leadId}`))[0]!.waitingSince
+    expect(await waits()).not.toBeNull()
+    const mireille = await signedIn('mireille')
+    expect((await read(mireille, `/api/team/conversations/${v.id}/messages`, 'POST', { message: randomUUID(), text: 'Good day', after: 1000 })).status).toBe(201)
+    expect(await waits()).toBeNull()
+    expect((await read(mireille, `/api/team/conversations/${v.id}/end`, 'POST', {})).status).toBe(200)
+    await v.text('x').catch(() => {})
+    expect((await v.say({ kind: 'rating', n: 5, text: 'Kind' })).status).toBe(200)
+    const { body } = await read<{ timeline: { kind: string; sentence: (string | { strong?: string; faint?: string })[] }[] }>(mireille, `/api/team/leads/${row!.leadId}`)
+    const said = body.timeline.filter(l => ['talked', 'answered'].includes(l.kind)).map(l => l.sentence.map(p => (typeof p === 'string' ? p : (p.strong ?? p.faint ?? ''))).join(''))
+    expect(said.join(' | ')).toMatch(new RegExp(`Found the conversation in ${chat.name} very good Kind.*ended in ${chat.name}.*${member('mireille').name} answered them in ${chat.name}`))
+    expect(said.some(s => s.includes('in a chat'))).toBe(true)
+  })
+
   it('are not answered by two at once, who have not seen each other', async () => {
     const chat = await liveChat(ANYBODY)
     const v = await visitorIn(chat.key)
@@ -208,3 +231,29 @@ const visitorAgain = async (v: Awaited<ReturnType<typeof visitorIn>>) => {
   await reader.cancel()
   return JSON.parse(/^data: (.*)$/m.exec(new TextDecoder().decode(value))![1]!) as object
 }
+
+describe('figures of conversations', () => {
+  it('are those of the chat and the days that are asked for, and the file holds the same', async () => {
+    const chat = await liveChat(ANYBODY)
+    const [a, b] = [await visitorIn(chat.key), await visitorIn(chat.key)]
+    const as = await signedIn('ansel')
+    const found = await read<{ talks: { id: string; asked: number | null; way: string[] }[] }>(as, `/api/team/conversations/figures?days=2&point=${chat.id}`)
+    expect(found.body.talks.map(t => t.id).sort()).toEqual([a.id, b.id].sort())
+    expect(found.body.talks[0]).toMatchObject({ way: ['hello', 'person'], asked: expect.any(Number) })
+    const csv = await (await as(`/api/team/conversations/take-away?as=csv&days=2&point=${chat.id}`)).text()
+    expect(csv.trim().split('\r\n')).toHaveLength(3)
+    expect(csv).toContain(`/follow-up/conversations?of=${a.id}`)
+    expect((await as('/api/team/conversations/figures?days=0')).status).toBe(422)
+    expect((await as('/api/team/conversations/figures?point=x')).status).toBe(422)
+    expect((await as('/api/team/conversations/take-away?as=pdf')).status).toBe(422)
+  })
+  it('what waits for somebody is said to those who work leads, and to nobody else', async () => {
+    const chat = await liveChat(ANYBODY)
+    const v = await visitorIn(chat.key)
+    await v.text('Anybody?')
+    const ids = async (who: string) => (await read<{ waiting: { id: string }[] }>(await signedIn(who), '/api/team/conversations/waiting')).body.waiting.map(w => w.id)
+    const all = await readDatabase(sql => sql`select 1 from conversation where state = 'waiting'`)
+    if (all.length <= 20) expect(await ids('mireille')).toContain(v.id)
+    expect(await ids('tamsin')).toEqual([])
+  })
+})

@@ -47,6 +47,9 @@ watch([last, () => data.value?.state], ([n]) => {
   if (n && props.may && document.visibilityState === 'visible' && !other.value) void api(`/api/team/conversations/${props.id}/seen`, { method: 'POST', body: { upTo: n } }).catch(() => {})
 }, { immediate: true })
 
+const talk = ref<HTMLElement>()
+// On a phone it is all that is looked at.
+watch(talk, el => el && innerWidth <= 900 && el.scrollIntoView())
 interface Row { line: TeamLine; who: string; notes: TeamLine[] }
 /** Lines with what stands in the margin beside them. */
 const rows = computed(() => {
@@ -93,12 +96,12 @@ async function send(): Promise<void> {
   if (!said || sending.value) return
   sending.value = true
   if (sent.text !== said) sent = { text: said, id: crypto.randomUUID() }
-  const wasMine = mine.value
-  if (await act('/messages', 'POST', { message: sent.id, text: said, note: isNote.value, after: last.value })) {
+  const [wasMine, asNote] = [mine.value, isNote.value]
+  if (await act('/messages', 'POST', { message: sent.id, text: said, note: asNote, after: last.value })) {
     text.value = ''
     sent = { text: '', id: '' }
-    if (!wasMine && !isNote.value) emit('taken')
-    isNote.value = false
+    if (!wasMine && !asNote) emit('taken')
+    if (asNote) isNote.value = false
   }
   sending.value = false
   box.value?.$el.focus()
@@ -167,7 +170,7 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
 <template>
   <p v-if="problem && !data" class="sheet gone" role="alert">{{ problem.message }} <Button label="Back to the list" variant="text" size="small" @click="emit('close')" /></p>
   <div v-else-if="data" class="both">
-    <section class="talk" :aria-label="`Conversation with ${name}`">
+    <section ref="talk" class="talk" :aria-label="`Conversation with ${name}`">
       <header>
         <Button class="back" label="All conversations" variant="text" size="small" @click="emit('close')" />
         <h2>{{ name }}</h2>
@@ -245,8 +248,8 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .line { display: grid; grid-template-columns: 46px minmax(0, 1fr) minmax(0, auto); gap: 0 10px; margin-bottom: 4px; }
 .line time { line-height: 22px; }
 .said b { display: block; margin-top: 6px; } .said p { margin: 0; white-space: pre-line; overflow-wrap: anywhere; }
-.visitor .said p { padding-inline-start: 10px; border-inline-start: 2px solid var(--spruce); }
-.house .said p, .flow .said p { color: var(--faded); }
+.line.visitor .said p { padding-inline-start: 10px; border-inline-start: 2px solid var(--spruce); }
+.line.house .said p, .line.flow .said p { color: var(--faded); }
 .margin { width: 190px; border-inline-start: 1px solid var(--honey-mark); padding-inline-start: 8px; } .margin p { margin: 0 0 4px; overflow-wrap: anywhere; }
 .status { margin: 0; padding: 0 16px; min-height: 20px; }
 .overdue { color: var(--brick); }
@@ -260,5 +263,5 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .hand { display: grid; gap: 6px; justify-items: start; } .hand > :deep(.p-select), .hand > :deep(textarea) { width: 100%; }
 .back { display: none; } .gone { padding: 14px; }
 @media (max-width: 1180px) { .both { grid-template-columns: minmax(0, 1fr); } .person { max-height: none; } }
-@media (max-width: 900px) { .back { display: inline-flex; } .talk { height: calc(100dvh - 150px); } .line { grid-template-columns: 42px minmax(0, 1fr); } .margin { grid-column: 2; width: auto; } .hint { display: none; } }
+@media (max-width: 900px) { .back { display: inline-flex; } .talk { height: calc(100dvh - 24px); } .line { grid-template-columns: 42px minmax(0, 1fr); } .margin { grid-column: 2; width: auto; } .hint { display: none; } }
 </style>

@@ -7,11 +7,11 @@ import type { Flow, Step } from '#core/chat/shapes'
 import { waysOf } from '#core/chat/ways'
 
 /** A flow as a graph: each step in a small box with its words, each way out led from its own place. */
-const props = defineProps<{ flow: Flow; labelOf: (question: string) => string; chosen: string | null; /** Steps that are lit up. */ way: string[] | null; disabled: boolean }>()
+const props = defineProps<{ flow: Flow; labelOf: (question: string) => string; chosen: string | null; /** Steps that are lit up. */ way: string[] | null; disabled: boolean; /** How many came to each step, and left there. */ counts?: Map<string, { came: string[]; left: string[] }> | null }>()
 const emit = defineEmits<{ choose: [key: string]; connect: [from: string, by: string, to: string | null] }>()
 
 const WIDTH = 190
-const heightOf = (step: Step) => 58 + 20 * Math.max(0, waysOf(step).length - (waysOf(step).length === 1 && wayInWords(step, waysOf(step)[0]!) === '' ? 1 : 0))
+const heightOf = (step: Step) => 58 + (props.counts ? 18 : 0) + 20 * Math.max(0, waysOf(step).length - (waysOf(step).length === 1 && wayInWords(step, waysOf(step)[0]!) === '' ? 1 : 0))
 const placed = computed(() => {
   const graph = new graphlib.Graph({ multigraph: true }).setGraph({ rankdir: 'TB', nodesep: 26, ranksep: 44, marginx: 8, marginy: 8 }).setDefaultEdgeLabel(() => ({}))
   for (const step of props.flow.steps) graph.setNode(step.key, { width: WIDTH, height: heightOf(step) })
@@ -67,6 +67,7 @@ const connect = ({ source, sourceHandle, target }: Connection) => { if (sourceHa
         <Handle type="target" :position="Position.Top" />
         <p class="kind"><span aria-hidden="true">{{ STEP_WORDS[data.step.kind].sign }}</span> {{ STEP_WORDS[data.step.kind].name }}<b v-if="flow.start === data.step.key"> first</b></p>
         <p class="words">{{ stepInWords(data.step, labelOf) }}</p>
+        <p v-if="counts?.get(data.step.key)" class="counts figures">{{ counts.get(data.step.key)!.came.length }} came<b v-if="counts.get(data.step.key)!.left.length">, {{ counts.get(data.step.key)!.left.length }} left here</b></p>
         <div v-for="out in waysOf(data.step)" :key="out.by" class="way" :class="{ bare: !wayInWords(data.step, out) }">
           <span>{{ wayInWords(data.step, out) }}<template v-if="!out.to"> ⊣</template></span>
           <Handle :id="out.by" type="source" :position="wayInWords(data.step, out) ? Position.Right : Position.Bottom" />
@@ -86,6 +87,7 @@ const connect = ({ source, sourceHandle, target }: Connection) => { if (sourceHa
 .step p { margin: 0; }
 .kind { color: var(--faded); font-size: 11.5px; } .kind b { color: var(--spruce); }
 .words { display: -webkit-box; -webkit-line-clamp: 2; -webkit-box-orient: vertical; overflow: hidden; overflow-wrap: anywhere; }
+.counts { color: var(--faded); } .counts b { color: var(--brick); }
 .way { position: relative; margin: 2px -9px 0; padding: 0 9px; border-top: 1px solid var(--rule); line-height: 18px; color: var(--faded); text-align: end; }
 .way span { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .way.bare { position: static; margin: 0; padding: 0; border: 0; height: 0; }

@@ -15,6 +15,22 @@ onMounted(async () => {
 const leaving = setInterval(() => void refresh(), 30_000)
 onScopeDispose(() => clearInterval(leaving))
 const now = useNow(1000)
+/** To whom one of us speaks first. */
+const session = useSession()
+const say = useToasts()
+const speaksTo = ref<LiveVisitView | null>(null)
+const words = ref('')
+async function speak(): Promise<void> {
+  if (!words.value.trim()) return
+  try {
+    const { id } = await api<{ id: string }>(`/api/team/visits/${speaksTo.value!.id}/speak`, { method: 'POST', body: { text: words.value } })
+    speaksTo.value = null
+    words.value = ''
+    await navigateTo({ path: '/follow-up/conversations', query: { heap: 'mine', of: id } })
+  } catch (error) {
+    say.failed(error)
+  }
+}
 const stay = (v: LiveVisitView): Stay => ({ beganAt: Date.parse(v.beganAt), lastAt: Date.parse(v.lastAt), goneAt: v.goneAt === null ? null : Date.parse(v.goneAt) })
 const isThere = (v: LiveVisitView) => hereAt(stay(v), now.value) === 'here'
 /** Who has left goes at once, without being asked for again. */
@@ -57,12 +73,20 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
             <span v-else>Somebody</span>
             <span class="faded small">{{ cameFrom(v.source) }}, {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template></span>
             <span v-if="v.lead" class="small faded">{{ house.labelName(v.lead.label) }}<template v-if="v.lead.owner">, {{ v.lead.owner }}’s</template></span>
-            <span class="since small faded">{{ duration(stayedAt(stay(v), now)) }} here<template v-if="!isThere(v)">, perhaps gone</template></span>
+            <Button v-if="session.may('work leads') && isThere(v)" label="Speak to them" :aria-label="`Speak to ${v.lead?.name ?? 'somebody'} on ${p.title}`" size="small" variant="text" @click="speaksTo = v" /><span class="since small faded">{{ duration(stayedAt(stay(v), now)) }} here<template v-if="!isThere(v)">, perhaps gone</template></span>
           </div>
           <VisitPages :pages="v.pages" />
         </li>
       </ul>
     </section>
+    <Dialog :visible="speaksTo !== null" modal :header="`Speak to ${speaksTo?.lead?.name ?? 'somebody'} first`" :style="{ width: '26rem' }" dismissable-mask @update:visible="speaksTo = null">
+      <form class="speak" @submit.prevent="speak">
+        <label for="speak-words">What you say</label>
+        <Textarea id="speak-words" v-model="words" rows="3" maxlength="2000" fluid />
+        <p class="small faded">It stands beside the tab of the chat with their next sign of life, in your name. What they answer comes to your conversations.</p>
+        <Button type="submit" label="Say it" :disabled="!words.trim()" />
+      </form>
+    </Dialog>
   </div>
 </template>
 
@@ -80,4 +104,5 @@ ul li:first-child { border-top: 0; }
 .dot { width: 9px; height: 9px; border: 2px solid var(--faded); border-radius: 50%; }
 .dot.on { border-color: var(--spruce); background: var(--spruce); }
 .empty { padding: 24px; }
+.speak { display: grid; gap: 6px; justify-items: start; } .speak :deep(textarea) { width: 100%; }
 </style>

@@ -24,6 +24,7 @@ const ofSpan = computed(() => SPANS.find(s => s.n === days.value)!.name.toLowerC
 
 <template>
   <div class="page">
+    <StageViews :views="LEARN_VIEWS" called="Learn" />
     <div class="head">
       <h1>What became of them</h1>
       <div class="spans" role="group" aria-label="Of how long"><Button v-for="span in SPANS" :key="span.n" :label="span.name" size="small" :variant="days === span.n ? 'outlined' : 'text'" :aria-pressed="days === span.n" @click="days = span.n" /></div>

@@ -4,6 +4,7 @@ import { sourceOf } from '#core/trail/visits'
 import { check } from '#core/validate'
 import type { TrailBatch } from '#db/trail'
 import { readUtm } from '#server/capture/receive'
+import { spokenTo } from '#server/chat/spoken'
 import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 import { agentOf } from '#server/trail/agent'
@@ -41,5 +42,7 @@ export default defineEventHandler(async (event) => {
     return { id, visit: { id: visit, ...browser, referrer: from, utm, source: sourceOf(from, utm) }, events: readEvents(events[i], value.sent, now) }
   }).filter(b => b.events.length)
   if (batches.length) await trailContext().take({ batches, points: pointsNamed(batches.flatMap(b => b.events)) })
-  return sendNoContent(event)
+  // One of us may have spoken to them: their window comes for it.
+  const spoken = await spokenTo(browser.visitor)
+  return spoken ? { spoken } : sendNoContent(event)
 })

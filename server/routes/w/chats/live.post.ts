@@ -1,6 +1,7 @@
 import { createEventStream, defineEventHandler, setResponseHeader } from 'h3'
 import { conversationById } from '#db/conversations'
 import { applicationContext } from '#server/application-context'
+import { wasFetched } from '#server/chat/spoken'
 import { windowView } from '#server/chat/visitor'
 import { After, heldBy } from '#server/chat/wire'
 import { database } from '#server/database'
@@ -27,6 +28,7 @@ export default defineEventHandler(async event => {
   const stream = createEventStream(event)
   const forgetStream = streamOpened(() => void stream.close().catch(() => {}))
   if (!forgetStream) throw problem(503, 'Cavlin is being stopped. Your conversation goes on by itself in a moment.')
+  void wasFetched(id).catch(() => {})
   let at = Math.min(body.after, known)
   let told = ''
   let busy: Promise<void> | null = null
