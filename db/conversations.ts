@@ -174,3 +174,6 @@ export const talksBetween = (db: Db, since: Date, point: string | null, most: nu
     c.last, c.seen_by_us, c.page, c.place -> 'way' as way
   from conversation c join point p on p.id = c.point_id left join lead l on l.id = c.lead_id
   where c.began_at >= ${since} ${point === null ? db`` : db`and c.point_id = ${point}`} order by c.began_at desc, c.id limit ${most}`
+
+/** Lets go of conversations with nobody we know that nobody went on with since a moment. */
+export const forgetTalks = (db: Db, before: Date) => db`delete from conversation where lead_id is null and last_at < ${before}`

@@ -39,6 +39,6 @@ export const addTryQuestion = (db: Db, q: TryQuestion, at: Date) => db`
 export const removeTryQuestion = async (db: Db, id: string): Promise<boolean> => (await db`delete from note_question where id = ${id}`).count > 0
 
 export interface Unanswered { id: string; text: string; conversationId: string | null; at: Date }
-export const unanswered = (db: Db) => db<Unanswered[]>`select id, text, conversation_id, at from note_unanswered where done_at is null order by at desc limit 500`
+export const unanswered = (db: Db) => db<Unanswered[]>`select id, text, conversation_id, at from note_unanswered where done_at is null order by at desc limit 300`
 export const addUnanswered = (db: Db, u: Unanswered) => db`insert into note_unanswered (id, text, conversation_id, at) values (${u.id}, ${u.text}, ${u.conversationId}, ${u.at})`
 export const settleUnanswered = (db: Db, ids: string[], at: Date | null) => db`update note_unanswered set done_at = ${at} where id = any(${ids}::uuid[])`

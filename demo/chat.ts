@@ -9,10 +9,12 @@ const say = (key: string, text: string, then: string | null, choices: { text: st
 const ask = (key: string, question: string, then: string, more: object = {}) => ({ kind: 'ask', key, question, then, ...more })
 
 /** @param around what it shares with the firm's forms */
-export const chat = ({ look, style, appears }: { look: object; style: string; appears: object }) => ({
+export const chat = ({ look, appears }: { look: object; appears: object }) => ({
   key: CHAT, slug: 'ask-a-grower', name: 'Ask a grower', live: true,
   definition: {
-    version: 3, title: 'Ask a grower', intro: 'What a growing house needs, what it costs, and whether it could stand where you are.', button: 'Send', thanks: 'Thank you.', theme: look, houseStyle: style,
+    version: 3, title: 'Ask a grower', intro: 'What a growing house needs, what it costs, and whether it could stand where you are.', button: 'Send', thanks: 'Thank you.',
+    // In the site's own font: the tab stands on each of its pages.
+    theme: { ...look, font: 'page', logo: null },
     questions: [
       { key: 'planning', kind: 'short_text', label: 'What are you planning?', required: true, property: 'message' },
       { key: 'by', kind: 'one_of', label: 'By when would you like to grow in it?', required: true, property: 'timing', choices: [{ value: 'this_season', text: 'This season' }, { value: 'this_year', text: 'Within a year' }, { value: 'someday', text: 'Just looking' }] },
@@ -21,7 +23,7 @@ export const chat = ({ look, style, appears }: { look: object; style: string; ap
       { key: 'phone', kind: 'phone', label: 'At which number?', help: 'Only to talk about your plan.', required: false, property: 'phone' },
     ],
     actions: [{ key: 'tag', kind: 'tag', tags: ['chat'] }, { key: 'soon', kind: 'next_step', text: 'Call: they asked for it in the chat', days: 1 }],
-    display: { ...appears, placement: 'corner', side: 'end', open: 'Ask a grower', invitation: 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}}. Wondering what could grow where you are?', moments: [{ kind: 'seconds', n: 25 }], together: 'any', small: true, except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] } },
+    display: { ...appears, placement: 'corner', side: 'end', open: 'Ask a grower', invitation: 'Hello {{lead.first_name}}{{^lead.first_name}}there{{/lead.first_name}}. Wondering what could grow where you are?', moments: [{ kind: 'seconds', n: 40 }], together: 'any', small: true, except: { any: [{ attribute: 'page.path', is: 'equal', value: '/contact' }] } },
     chat: {
       place: 'edge', keep: 30, address: 'first', addressText: 'Should the line break: where may we write to?', away: 'Everybody is out among the glass just now.', within: 10,
       flow: {

@@ -344,7 +344,7 @@ export function firm(opened: string, leave: { from: string; until: string } | nu
     { kind: 'kept_view', at: opened, id: '01900000-0000-7000-8000-00000000ce02', name: 'Offers that are out', member: TEAM.mireille, by: TEAM.mireille, query: { status: 'proposal', sort: 'updated', order: 'up' }, columns: ['company', 'label', 'next_step', 'p.budget', 'owner', 'updated'] },
     ...SEGMENTS.map(s => ({ kind: 'segment' as const, at: opened, ...s })),
     { kind: 'style', id: STYLE, name: 'Larkmoss', theme: LOOK },
-    ...[...POINTS, ...QUIZZES, chat({ look: LOOK, style: STYLE, appears: APPEARS })].map(p => ({ kind: 'point' as const, at: opened, ...p })),
+    ...[...POINTS, ...QUIZZES, chat({ look: LOOK, appears: APPEARS })].map(p => ({ kind: 'point' as const, at: opened, ...p })),
     ...notes(opened, TEAM.tamsin),
     ...PAGES.map(p => ({ kind: 'page' as const, at: opened, ...p })),
   ]

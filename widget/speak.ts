@@ -23,7 +23,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
   const clicked: string[] = []
   const ruleset = new Set<string>()
   let turn = 0
-  let takeAway = () => {}
+  /** What stands on this page, and goes with it. */
+  let takeAway: (() => void)[] = []
 
   const device = !matchMedia('(pointer: coarse)').matches ? 'computer' : Math.min(screen.width, screen.height) > 600 ? 'tablet' : 'phone'
   const small = matchMedia('(max-width: 640px)')
@@ -55,7 +56,7 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
         stands.then((away) => {
           // Meanwhile another page may have been opened.
           if (page !== turn) away?.()
-          else takeAway = away ?? takeAway
+          else if (away) takeAway.push(away)
         }).catch(error => console.warn('Cavlin:', error))
         continue
       }
@@ -160,7 +161,8 @@ export function speak(site: SiteWord, page: Page, tools: Tools, busy: { with: st
       leaving = false
       clicked.length = events.length = 0
       turn++
-      takeAway()
+      takeAway.forEach(away => away())
+      takeAway = []
       acted = Date.now()
       for (const a of site.points) if (a.placement !== 'text' && a.key !== busy.with) ruleset.delete(markOf(a))
       look()

@@ -16,7 +16,9 @@ const { data, refresh } = useLiveQuery(
 /** Who waits in a chat, for whoever looks: said here at once. */
 const { data: talks } = useLiveQuery(() => api<{ waiting: ConversationItem[] }>('/api/team/conversations/waiting'), { conversations: true }, 500)
 const waiting = computed(() => talks.value?.waiting ?? [])
-const unread = computed(() => (data.value?.unread ?? 0) + waiting.value.length)
+const unread = computed(() => data.value?.unread ?? 0)
+const all = computed(() => unread.value + waiting.value.length)
+const called = computed(() => [unread.value ? `Bell, ${unread.value} not seen` : 'Bell, nothing new', ...(waiting.value.length ? [count(waiting.value.length, 'waits in a chat', 'wait in chats')] : [])].join(', '))
 
 // With a tab open and out of sight, the browser says it too, once each, when that was allowed.
 const able = 'Notification' in window
@@ -83,8 +85,8 @@ async function seen(notice?: NoticeView): Promise<void> {
 
 <template>
   <div class="bell">
-    <Button variant="text" severity="secondary" :aria-label="unread ? `Bell, ${unread} not seen` : 'Bell, nothing new'" aria-haspopup="dialog" :aria-expanded="open" @click="panel?.toggle($event)">
-      <Bell :size="18" aria-hidden="true" /><span v-if="unread" class="count" aria-hidden="true">{{ unread > 99 ? '99+' : unread }}</span>
+    <Button variant="text" severity="secondary" :aria-label="called" aria-haspopup="dialog" :aria-expanded="open" @click="panel?.toggle($event)">
+      <Bell :size="18" aria-hidden="true" /><span v-if="all" class="count" aria-hidden="true">{{ all > 99 ? '99+' : all }}</span>
     </Button>
     <Popover ref="panel" aria-label="Bell" @show="onShow" @hide="open = false">
       <div ref="inside" class="panel" tabindex="-1">

@@ -105,11 +105,16 @@ export interface HitRate {
   wrong: number
 }
 
+/** A question with the notes that it finds, which are the same under every setting. */
+export interface Tried extends Pick<TryQuestion, 'note'> {
+  found: readonly FoundNote[]
+}
+export const tryOn = (index: NoteIndex, questions: readonly TryQuestion[]): Tried[] => questions.map(q => ({ note: q.note, found: index.find(q.text) }))
+
 /** How a setting does on questions. */
-export function hitRate(index: NoteIndex, questions: readonly TryQuestion[], setting: NoteSetting): HitRate {
+export function hitRate(tried: readonly Tried[], setting: NoteSetting): HitRate {
   const rate: HitRate = { withAnswer: 0, answered: 0, offered: 0, without: 0, leftAlone: 0, wrong: 0 }
-  for (const { text, note } of questions) {
-    const found = index.find(text)
+  for (const { note, found } of tried) {
     const verdict = verdictOf(found, setting)
     if (note === null) rate.without++
     else rate.withAnswer++
@@ -127,12 +132,12 @@ const STEP = 0.05
  * The setting that does best on questions: a right answer counts one, one that is offered half, a wrong answer takes two away, since
  * nobody asks again who was told something false. Of settings that do alike the most careful one.
  */
-export function bestSetting(index: NoteIndex, questions: readonly TryQuestion[]): NoteSetting {
+export function bestSetting(tried: readonly Tried[]): NoteSetting {
   let best: { setting: NoteSetting; worth: number } | null = null
   for (let answersFrom = 1; answersFrom >= 0.15; answersFrom = round(answersFrom - STEP))
     for (let asksFrom = answersFrom; asksFrom >= 0.1; asksFrom = round(asksFrom - STEP)) {
       const setting = { answersFrom, asksFrom }
-      const r = hitRate(index, questions, setting)
+      const r = hitRate(tried, setting)
       const worth = r.answered + r.offered / 2 + r.leftAlone / 2 - 2 * r.wrong
       if (!best || worth > best.worth) best = { setting, worth }
     }

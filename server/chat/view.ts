@@ -49,7 +49,8 @@ interface Around {
 export function linesFor(messages: readonly Message[], asked: Message | null, around: Around): PublicLine[] {
   return messages.flatMap((m): PublicLine[] => {
     if (m.isNote || m.more?.kind === 'entry') return []
-    const name = m.by === 'member' && m.memberId ? around.ruleset.members.get(m.memberId)?.name : undefined
+    // Whoever has left goes by the name of the chat.
+    const name = m.by === 'member' ? ((m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title) : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}
     return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...pictureIn(m, around), ...active }]
   })

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon'
 import type { Sql } from '#db/client'
+import { forgetTalks } from '#db/conversations'
 import { dropParts, forgetBatches, makeParts, siteSettings } from '#db/trail'
 import { dropUnsubmitted, forgetTyped, unsubmitted } from '#db/unfinished'
 import { unnameOldExperiments } from '#db/variants'
@@ -18,6 +19,7 @@ export async function applyRetention(sql: Sql, now: Date): Promise<string[]> {
   const before = today.minus({ months: retentionMonths }).toJSDate()
   await forgetTyped(sql, before)
   await unnameOldExperiments(sql, before)
+  await forgetTalks(sql, before)
   await sql.begin(async tx => dropUnsubmitted(tx, await unsubmitted(tx, before)))
   return await dropParts(sql, before)
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { alike, bestSetting, hitRate, noteIndex, stem, stemsOf, verdictOf, type NoteText, type TryQuestion } from '#core/chat/note-search'
+import { alike, bestSetting, hitRate, noteIndex, stem, stemsOf, tryOn, verdictOf, type NoteText, type TryQuestion } from '#core/chat/note-search'
 import { notes as demoNotes } from '../../demo/chat'
 
 const lines = demoNotes('2026-01-01T00:00:00Z', 'somebody@larkmoss.example')
@@ -12,6 +12,7 @@ const questions: TryQuestion[] = lines.flatMap(l => {
   return [{ id: l.text, text: l.text, note: l.note, keptOut: kept % 2 === 1 }]
 })
 const index = noteIndex(notes)
+const all = tryOn(index, questions)
 
 describe('a note', () => {
   it('is found by other forms of its words, and misspelt', () => {
@@ -42,8 +43,8 @@ describe('a note', () => {
 describe('the setting', () => {
   it('that is chosen on some questions does well on others, a third of which have no answer', () => {
     const [chosen, keptOut] = [questions.filter(q => !q.keptOut), questions.filter(q => q.keptOut)]
-    const setting = bestSetting(index, chosen)
-    const rate = hitRate(index, keptOut, setting)
+    const setting = bestSetting(tryOn(index, chosen))
+    const rate = hitRate(tryOn(index, keptOut), setting)
     expect(rate.without / keptOut.length).toBeGreaterThan(0.3)
     // Of twelve with an answer most get it or are offered it; hardly anybody is told something that is not so.
     expect(rate.answered + rate.offered).toBeGreaterThanOrEqual(9)
@@ -51,14 +52,14 @@ describe('the setting', () => {
   })
   it('is the best of all on the questions that it is chosen by', () => {
     const worth = (s: { answersFrom: number; asksFrom: number }) => {
-      const r = hitRate(index, questions, s)
+      const r = hitRate(all, s)
       return r.answered + r.offered / 2 + r.leftAlone / 2 - 2 * r.wrong
     }
-    const best = bestSetting(index, questions)
+    const best = bestSetting(all)
     fc.assert(fc.property(fc.integer({ min: 3, max: 20 }), fc.integer({ min: 2, max: 20 }), (a, b) => worth(best) >= worth({ answersFrom: Math.max(a, b) / 20, asksFrom: Math.min(a, b) / 20 })))
   })
   it('counts each question once', () => {
-    const r = hitRate(index, questions, { answersFrom: 0.5, asksFrom: 0.3 })
+    const r = hitRate(all, { answersFrom: 0.5, asksFrom: 0.3 })
     expect(r.withAnswer + r.without).toBe(questions.length)
     expect(r.answered + r.offered).toBeLessThanOrEqual(r.withAnswer)
     expect(r.leftAlone).toBeLessThanOrEqual(r.without)

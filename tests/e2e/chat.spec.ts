@@ -185,3 +185,28 @@ test('what no note answers is listed, becomes a note in two clicks, and is answe
   await page.getByRole('button', { name: `Take ${question} out` }).click()
   await visitor.context().close()
 })
+
+test('whoever is on the site is spoken to first, and answers in their window', async ({ page, browser }) => {
+  const context = await browser.newContext()
+  const visitor = await context.newPage()
+  await visitor.goto(`${site()}/?utm_source=spoken${Date.now().toString(36)}`)
+  await agree(visitor)
+  await visitor.goto(`${site()}/journal/winter-light`)
+  const source = await visitor.evaluate(() => localStorage.getItem('cavlin.visit'))
+  const campaign = /spoken\w+/.exec(decodeURIComponent(source ?? ''))![0]
+  await signIn(page, 'mireille', '/capture/live')
+  const here = page.locator('li', { hasText: `from ${campaign}` })
+  await here.getByRole('button', { name: /^Speak to / }).click()
+  await page.getByRole('textbox', { name: 'What you say' }).fill('Good day. The light is best before noon.')
+  await page.getByRole('button', { name: 'Say it' }).click()
+  await expect(page.getByRole('region', { name: /^Conversation with/ })).toContainText('The light is best before noon.')
+  // Their next sign of life: another page.
+  await visitor.goto(`${site()}/prices`)
+  const words = visitor.getByRole('button', { name: /Mireille Vauclair: Good day\. The light is best before noon\./ })
+  await words.click()
+  await expect(log(visitor)).toContainText('The light is best before noon.')
+  await box(visitor).getByRole('textbox', { name: 'Write a message' }).fill('I shall be there.')
+  await visitor.keyboard.press('Enter')
+  await expect(page.getByRole('region', { name: /^Conversation with/ }).getByRole('log')).toContainText('I shall be there.')
+  await context.close()
+})

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { beforeAll, describe, expect, it } from 'vitest'
 import type { ConversationsView, ConversationView } from '#core/chat/team'
+import { forgetTalks } from '#db/conversations'
 import { demo, eventually, member, readDatabase, signedIn, somebody } from '../support/house'
 import { chatPost, liveChat, visitorIn } from '../support/live-chat'
 
@@ -231,6 +232,23 @@ const visitorAgain = async (v: Awaited<ReturnType<typeof visitorIn>>) => {
   await reader.cancel()
   return JSON.parse(/^data: (.*)$/m.exec(new TextDecoder().decode(value))![1]!) as object
 }
+
+describe('what was said long ago', () => {
+  it('is let go of where nobody is known by it, with what hung on it, and kept where it is somebody’s story', async () => {
+    const chat = await liveChat(ONE)
+    const [nobody, known] = [await visitorIn(chat.key), await visitorIn(chat.key)]
+    await known.choose(0)
+    await known.answer('A house')
+    await known.answer('Olwen')
+    await known.answer(somebody('kept'))
+    await known.choose(0)
+    await readDatabase(sql => sql`update conversation set last_at = '2001-01-01' where id = any(${[nobody.id, known.id]}::uuid[])`)
+    await readDatabase(sql => forgetTalks(sql, new Date('2001-02-01')))
+    const left = await readDatabase(sql => sql<{ id: string }[]>`select distinct conversation_id as id from message where conversation_id = any(${[nobody.id, known.id]}::uuid[])`)
+    expect(left.map(r => r.id)).toEqual([known.id])
+    expect((await nobody.text('Hello?')).status).toBe(404)
+  })
+})
 
 describe('figures of conversations', () => {
   it('are those of the chat and the days that are asked for, and the file holds the same', async () => {

@@ -38,7 +38,7 @@ describe('a form, quiz or page as a file', () => {
     const cases: [unknown, string, string][] = [
       [file, 'form', 'of a quiz, not of a form'],
       [{ ...file, kind: 'form' }, 'form', 'what is in it is none'],
-      [{ ...file, kind: 'car' }, 'quiz', 'no form, quiz or page'],
+      [{ ...file, kind: 'car' }, 'quiz', 'no form, quiz, chat or page'],
       [{}, 'quiz', 'cannot be brought in'],
       [{ ...file, definition: { ...file.definition, questions: [{ key: 'x' }] } }, 'quiz', 'cannot be brought in'],
       [{ ...file, more: 1 }, 'quiz', 'cannot be brought in'],

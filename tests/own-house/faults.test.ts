@@ -8,6 +8,7 @@ import { connect } from '#db/client'
 import { run } from '../../scripts/run'
 import { placeToTry } from '../../scripts/try-place'
 import { browser } from '../support/browser'
+import { begun, insist, Listener } from '../support/talk-listener'
 import { ask, eventually, mails, send, type Demo } from '../support/house'
 
 // A house of its own, which is damaged here.
@@ -76,6 +77,41 @@ describe('killed in the midst of it', () => {
     }, 60_000)
     expect(told).toBeTruthy()
   }, 100_000)
+
+  it('a conversation loses nothing that was acknowledged and doubles nothing, in one order on both sides, over cut lines and a killed server', async () => {
+    const talks = await Promise.all([begun(demo.url), begun(demo.url)])
+    const sides = talks.flatMap(c => [0, 1].map(() => new Listener(demo.url, c.id, c.secret).start()))
+    const kept: string[][] = talks.map(() => [])
+    let going = true
+    const writers = talks.map(async (c, i) => {
+      for (let n = 0; going; n++) {
+        kept[i]!.push(await insist(demo.url, c, `Kept ${n}`))
+        await new Promise(r => setTimeout(r, 80))
+      }
+    })
+    for (let n = 0; n < 10; n++) {
+      await new Promise(r => setTimeout(r, 300))
+      sides[n % sides.length]!.drop()
+      if (n % 5 < 4) continue
+      process.kill(house.children.app.pid()!, 'SIGKILL')
+      await eventually(async () => await health() === 200, 40_000)
+    }
+    going = false
+    await Promise.all(writers)
+    const sql = connect(house.databaseUrl, { max: 1 })
+    for (const [i, c] of talks.entries()) {
+      const rows = await sql<{ id: string; n: number }[]>`select id, n from message where conversation_id = ${c.id} order by n`
+      expect(rows.map(r => r.n)).toEqual(rows.map((_, at) => at + 1))
+      const own = await sql<{ id: string }[]>`select id from message where conversation_id = ${c.id} and by = 'visitor' order by n`
+      expect([...own.map(r => r.id)].sort()).toEqual([...kept[i]!].sort())
+      for (const side of [sides[2 * i]!, sides[2 * i + 1]!]) {
+        await eventually(async () => side.last >= rows.length, 30_000)
+        expect(side.order.filter(l => l.by === 'visitor').map(l => l.id)).toEqual(own.map(r => r.id))
+      }
+    }
+    await sql.end()
+    sides.forEach(side => side.end())
+  }, 150_000)
 
   it('the worker is missed by /health until it is back, and then does what was left', async () => {
     expect(await health()).toBe(200)

@@ -25,12 +25,16 @@ const WAYS = [
   { key: 'frame', name: 'Frame', copy: 'Copy the frame', why: 'For sites that allow no foreign scripts. It follows every later edition.' },
   { key: 'page', name: 'Page of its own', copy: 'Copy the address', why: 'An address to link to or to send, also as a code to print. It needs no script.' },
 ] as const
+/** A chat lives by its script: there is no plain copy of it. */
+const isChat = computed(() => props.point.kind === 'chat')
+const ways = computed(() => (isChat.value ? WAYS.filter(w => w.key !== 'plain').map(w => (w.key === 'tag' ? { ...w, why: 'Paste it where the chat should stand in the text. Where it shows by itself, the site’s one tag is enough. Either follows every later edition.' } : w.key === 'page' ? { ...w, why: 'An address to link to or to send, also as a code to print.' } : w)) : WAYS))
+const CHAT_HEIGHT = 546
 const way = ref<typeof WAYS[number]['key']>(props.point.kind === 'page' ? 'page' : 'tag')
-const shown = computed(() => WAYS.find(w => w.key === way.value)!)
+const shown = computed(() => ways.value.find(w => w.key === way.value)!)
 const text = computed(() => {
   if (isPage.value) return address.value
   if (!live.value) return ''
-  const height = reservedHeight(live.value)
+  const height = isChat.value ? CHAT_HEIGHT : reservedHeight(live.value)
   if (way.value === 'tag') return scriptTag(origin, props.point.key, height)
   if (way.value === 'frame') return frameTag(base.value, props.point.slug, live.value.title || props.point.name, height)
   return way.value === 'plain' ? plainHtml(origin, live.value, page.value.trim() || null) : address.value
@@ -69,7 +73,7 @@ const stale = computed(() => copies.value?.filter(c => c.stale) ?? [])
     <template v-else>
       <section aria-label="Ways out">
         <div v-if="!isPage" class="tabs" role="group" aria-label="How it gets onto a page">
-          <Button v-for="w in WAYS" :key="w.key" :label="w.name" size="small" :variant="way === w.key ? 'outlined' : 'text'" :aria-pressed="way === w.key" @click="way = w.key" />
+          <Button v-for="w in ways" :key="w.key" :label="w.name" size="small" :variant="way === w.key ? 'outlined' : 'text'" :aria-pressed="way === w.key" @click="way = w.key" />
         </div>
         <p class="faded">{{ shown.why }}</p>
         <template v-if="way === 'plain'">

@@ -54,7 +54,7 @@ const putAway = usePutAway(refresh)
               <template v-if="point.liveNumber">Live, edition {{ point.liveNumber }}<br><span v-if="point.changed" class="honey small">Changes not live yet</span><span v-if="shut(point)" class="honey small">{{ shut(point) }}</span><span v-if="point.stale" class="brick small">{{ count(point.stale, 'plain copy is', 'plain copies are') }} stale</span></template>
               <span v-else class="faded">Not live</span>
             </td>
-            <td class="n">{{ point.questions }}</td><td class="n"><NuxtLink :to="`/capture/points/${point.id}/results`" :aria-label="`Results of ${point.name}: ${count(point.entries, 'entry', 'entries')}`">{{ point.entries }}</NuxtLink></td><td class="n">{{ point.entriesWeek }}</td>
+            <td class="n">{{ point.questions }}</td><td class="n"><NuxtLink :to="point.kind === 'chat' ? `/learn/conversations?point=${point.id}` : `/capture/points/${point.id}/results`" :aria-label="`Results of ${point.name}: ${count(point.entries, 'entry', 'entries')}`">{{ point.entries }}</NuxtLink></td><td class="n">{{ point.entriesWeek }}</td>
             <td>{{ point.lastEntryAt ? ago(point.lastEntryAt) : '–' }}</td>
             <td class="do">
               <a v-if="point.liveNumber && !away" :href="`/p/${point.slug}`" target="_blank" rel="noopener">Its page</a>

@@ -1,7 +1,8 @@
 import { defineEventHandler } from 'h3'
-import { alike, bestSetting, hitRate, noteIndex } from '#core/chat/note-search'
+import { alike, bestSetting, hitRate, tryOn, type NoteIndex, type Tried, type TryQuestion } from '#core/chat/note-search'
 import type { NotesView } from '#core/chat/notes-view'
-import { notes, noteSetting, tryQuestions, unanswered } from '#db/notes'
+import { notes, tryQuestions, unanswered } from '#db/notes'
+import { noteSearch } from '#server/chat/notes'
 import { database } from '#server/database'
 import { memberOf } from '#server/session'
 
@@ -9,15 +10,26 @@ import { memberOf } from '#server/session'
 export default defineEventHandler(async (event): Promise<NotesView> => {
   await memberOf(event)
   const db = database()
-  const [all, setting, questions, open] = await Promise.all([notes(db), noteSetting(db), tryQuestions(db), unanswered(db)])
-  const index = noteIndex(all)
-  const [chosen, keptOut] = [questions.filter(q => !q.keptOut), questions.filter(q => q.keptOut)]
+  const [all, { index, setting }, questions, open] = await Promise.all([notes(db), noteSearch(), tryQuestions(db), unanswered(db)])
+  const chosen = await triedInPieces(index, questions.filter(q => !q.keptOut))
+  const keptOut = await triedInPieces(index, questions.filter(q => q.keptOut))
   return {
     notes: all.map(n => ({ ...n, changedAt: n.changedAt.toISOString() })),
     setting,
-    best: chosen.length ? bestSetting(index, chosen) : setting,
+    best: chosen.length ? bestSetting(chosen) : setting,
     questions,
-    rate: { chosen: hitRate(index, chosen, setting), keptOut: hitRate(index, keptOut, setting) },
+    rate: { chosen: hitRate(chosen, setting), keptOut: hitRate(keptOut, setting) },
     unanswered: alike(open).map(group => group.map(({ id, text, conversationId, at }) => ({ id, text, conversation: conversationId, at: at.toISOString() }))),
   }
 })
+
+/** Looks so many questions up at once, and lets others in between. */
+const AT_ONCE = 20
+async function triedInPieces(index: NoteIndex, questions: TryQuestion[]): Promise<Tried[]> {
+  const tried: Tried[] = []
+  for (let at = 0; at < questions.length; at += AT_ONCE) {
+    tried.push(...tryOn(index, questions.slice(at, at + AT_ONCE)))
+    await new Promise(done => setImmediate(done))
+  }
+  return tried
+}

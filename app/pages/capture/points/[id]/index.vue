@@ -251,7 +251,7 @@ useUnsavedGuard(edit, mayEdit)
   <p v-if="state === 'missing'" role="alert">{{ problem }} <NuxtLink to="/capture/points">To the forms</NuxtLink></p>
   <div v-else-if="definition && point" class="editor">
     <StoryboardEditorHead
-      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms, quizzes and chats' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="`/capture/points/${id}/results`"
+      v-model:name="name" :back="{ path: '/capture/points', name: 'Forms, quizzes and chats' }" :live="point.live?.number ?? null" :changed="changed" :state="state" :company="company" :may-edit="mayEdit" others="forms" :results="isChat ? `/learn/conversations?point=${id}` : `/capture/points/${id}/results`"
       :may-undo="edit.mayUndo.value" :may-redo="edit.mayRedo.value" :may-publish="!stopsLeft && (!point.live || changed)" :publishing="publishing" :problem="problem" :conflict="conflict"
       :going="point.goingLive" :revision="point.revision"
       @undo="edit.undo()" @redo="edit.redo()" @publish="makeLive" @plan="plan" @seen="conflict = ''"

@@ -7,7 +7,7 @@ import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 import { idFrom, readChecked } from '#server/wire'
 
-const MOST = 500
+const MOST = 200
 class Question {
   @IsString() @MaxLength(2000) @Matches(/\S/, { message: 'Write a question.' }) text!: string
   /** The right note; null: none has the answer. */
