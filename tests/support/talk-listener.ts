@@ -60,7 +60,8 @@ export const post = (url: string, body: unknown, cookie?: string) => fetch(url, 
 export async function begun(url: string): Promise<{ id: string; secret: string }> {
   const answer = await post(`${url}/w/chats`, { point: CHAT, by: 'tab', page: 'https://bench.example/' })
   if (answer.status !== 201) throw new Error(`A conversation could not be begun: ${answer.status} ${await answer.text()}`)
-  return (await answer.json()) as { id: string; secret: string }
+  const { id, secret } = (await answer.json()) as { id: string; secret: string }
+  return { id, secret }
 }
 /** Says something until it is acknowledged, as the window does. */
 export async function insist(url: string, c: { id: string; secret: string }, text: string, message = randomUUID()): Promise<string> {
@@ -70,6 +71,8 @@ export async function insist(url: string, c: { id: string; secret: string }, tex
       await answer.arrayBuffer()
       return message
     }
+    // What it does not want it will not want again.
+    if (answer && answer.status >= 400 && answer.status < 500 && answer.status !== 429) throw new Error(`${answer.status} ${await answer.text()}`)
     await new Promise(done => setTimeout(done, 200))
   }
 }
