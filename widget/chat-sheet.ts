@@ -30,7 +30,8 @@ export const CHAT_SHEET = `
 .cv-line time{font-size:12px;line-height:24px;color:var(--cv-faded);font-variant-numeric:tabular-nums}
 .cv-line p{margin:0;white-space:pre-line;overflow-wrap:anywhere;unicode-bidi:plaintext;text-align:start}
 .cv-line b{display:block;font-weight:650}.cv-line b:empty{display:none}
-.cv-line b:not(:empty){margin-top:8px}
+.cv-line b:not(:empty),.cv-line:has(b:not(:empty)) time{margin-top:8px}
+.cv-line small{display:block;font-size:13px;line-height:20px;color:var(--cv-faded)}
 .cv-line.visitor p{padding-inline-start:10px;border-inline-start:2px solid var(--cv-accent)}
 .cv-line.house p{color:var(--cv-faded);font-size:15px}
 .cv-line.unsent{opacity:.6}

@@ -30,8 +30,8 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
   let asked = ''
   let wantsFocus = how.focus
 
-  /** Adds what is new; what stands there is not touched, so that it is spoken once. */
-  function drawLines(): void {
+  /** Adds what is new; what stands there is not touched, so that it is spoken once. @returns whether the last line is to be in sight */
+  function drawLines(): boolean {
     const below = log.scrollHeight - log.scrollTop - log.clientHeight < 60
     const before = drawn.size
     let last = ''
@@ -53,7 +53,7 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
       drawn.delete(id)
       el.remove()
     }
-    if (below || drawn.size !== before) log.scrollTop = log.scrollHeight
+    return below || drawn.size !== before
   }
   function put(id: string, line: PublicLine, who: string): HTMLElement {
     let el = drawn.get(id)
@@ -63,6 +63,11 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
       el.innerHTML = `<time>${e(clock.format(line.at))}</time><div><b></b><p dir="auto"></p></div>`
       el.querySelector('p')!.textContent = line.text
       if (line.what === 'picture' && line.html) el.querySelector('div')!.insertAdjacentHTML('beforeend', line.html)
+      if (line.from) {
+        const from = document.createElement('small')
+        from.textContent = line.from
+        el.querySelector('div')!.append(from)
+      }
       log.append(el)
       drawn.set(id, el)
     }
@@ -162,8 +167,10 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
 
   function draw(): void {
     const { state } = talk
-    drawLines()
+    const follows = drawLines()
     drawAsk()
+    // What is asked below takes room from what was said.
+    if (follows) log.scrollTop = log.scrollHeight
     part('.cv-with').textContent = state?.with ?? ''
     const own = talk.lines.findLast(l => l.by === 'visitor')
     const isLast = own && own === talk.lines.findLast(l => l.text)

@@ -42,6 +42,8 @@ export interface PublicLine {
   /** Of one of us: what they are called. */
   name?: string
   text: string
+  /** Where an answer is from: a note, by its name. */
+  from?: string
   /** What can be pressed, while it is waited for. */
   choices?: string[]
   /** A question as it is drawn, while it is waited for. */

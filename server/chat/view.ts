@@ -52,7 +52,7 @@ export function linesFor(messages: readonly Message[], asked: Message | null, ar
     // Whoever has left goes by the name of the chat.
     const name = m.by === 'member' ? ((m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title) : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}
-    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...pictureIn(m, around), ...active }]
+    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...pictureIn(m, around), ...active }]
   })
 }
 

@@ -29,6 +29,7 @@ describe('a chat that looks into the notes', () => {
     const v = await visitorIn(chat.key)
     await v.text(`How does ${word} grow?`)
     expect(v.said().slice(-3)).toEqual([`flow: ${word} wants shade and wet feet.`, 'flow: Does that help?', 'flow: '])
+    expect(v.lines().find(l => l.what === 'note')!.from).toBe(`From our note “Growing ${word}”`)
     const [row] = await readDatabase(sql => sql`select more from message where conversation_id = ${v.id} and more->>'kind' = 'note'`)
     expect(row!.more).toMatchObject({ name: `Growing ${word}` })
   })

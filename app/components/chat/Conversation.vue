@@ -98,7 +98,8 @@ async function send(): Promise<void> {
   if (sent.text !== said) sent = { text: said, id: crypto.randomUUID() }
   const [wasMine, asNote] = [mine.value, isNote.value]
   if (await act('/messages', 'POST', { message: sent.id, text: said, note: asNote, after: last.value })) {
-    text.value = ''
+    // What was typed meanwhile is the next.
+    if (text.value.trim() === said) text.value = ''
     sent = { text: '', id: '' }
     if (!wasMine && !asNote) emit('taken')
     if (asNote) isNote.value = false
@@ -247,7 +248,7 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .day { margin: 10px 0 4px; border-bottom: 1px solid var(--rule); }
 .line { display: grid; grid-template-columns: 46px minmax(0, 1fr) minmax(0, auto); gap: 0 10px; margin-bottom: 4px; }
 .line time { line-height: 22px; }
-.said b { display: block; margin-top: 6px; } .said p { margin: 0; white-space: pre-line; overflow-wrap: anywhere; }
+.said b { display: block; margin-top: 6px; } .line:has(.said b) time { margin-top: 6px; } .said p { margin: 0; white-space: pre-line; overflow-wrap: anywhere; }
 .line.visitor .said p { padding-inline-start: 10px; border-inline-start: 2px solid var(--spruce); }
 .line.house .said p, .line.flow .said p { color: var(--faded); }
 .margin { width: 190px; border-inline-start: 1px solid var(--honey-mark); padding-inline-start: 8px; } .margin p { margin: 0 0 4px; overflow-wrap: anywhere; }
