@@ -98,7 +98,7 @@ async function losses(house: House, url: string, talks: { id: string; secret: st
 function weight(house: House): void {
   const read = (file: string) => readFileSync(join(house.place.root, '.output/public/w', file))
   const size = (file: string) => gzipSync(read(file), { level: 9 }).length
-  console.log(`WEIGHT    ${size('parts/chat.js')} bytes gzipped for the chat's part, ${size('parts/chat.js') + size('parts/mount.js')} with what draws (aim: at most 14336); the loader ${size('cavlin.js')}`)
+  console.log(`WEIGHT    ${size('parts/chat.js')} bytes gzipped for the chat's part, which fetches no other (aim: at most 14336); the loader ${size('cavlin.js')}`)
 }
 
 /** Which search ranks better on the demo's questions, and how long a look among many notes takes beside reading them all once. */
