@@ -20,7 +20,11 @@ export function chatChecks(d: PointDefinition, around: Surroundings): Found[] {
   }).map(({ level, step, message }) => ({ level, field: at(step), message }))
   const unknown = takesInUnknown(d)
   const late = tooLate(flow).map(step => ({ level: 'stop' as const, field: at(step), message: 'What is done here comes too late: the answers were taken in before. Put it in front of that.' }))
-  return [...own, ...late, ...(unknown ? [{ level: 'stop' as const, field: at(unknown), message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.' }] : [])]
+  const files = new Map(d.questions.filter(q => q.kind === 'file').map(q => [q.key, q.label]))
+  const forFiles = flow.steps.flatMap(s => (s.kind === 'ask' && files.has(s.question)
+    ? [{ level: 'stop' as const, field: at(s.key), message: `A chat cannot ask for a file yet. Ask “${files.get(s.question)}” in a form, or take it out here.` }]
+    : []))
+  return [...own, ...late, ...forFiles, ...(unknown ? [{ level: 'stop' as const, field: at(unknown), message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.' }] : [])]
 }
 
 const membersIn = (flow: Flow): string[] => flow.steps.flatMap(s => (s.kind === 'hand_over' ? [s.to] : []))
