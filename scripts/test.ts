@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { existsSync, readFileSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { build } from './build'
 import { chromium, postgresPrograms } from './debian'
 import { demoFile, openHouse } from './house'
@@ -16,6 +16,8 @@ const parts = wanted.length ? wanted : PARTS
 
 let passed = 0
 let failed = 0
+/** By name, to be read where the whole has ended. */
+const failures: string[] = []
 /** What runs on our behalf must not go on without us. */
 const children = new Set<ChildProcess>()
 const houses: { stop?: () => Promise<void>; data: string }[] = []
@@ -52,22 +54,33 @@ async function whole(name: string, ...commands: string[][]): Promise<void> {
   for (const args of commands) code ||= await show(process.execPath, args, {}, true)
   console.log(`--- ${name}: ${code === 0 ? 'passed' : 'failed'}`)
   if (code === 0) passed++
-  else failed++
+  else {
+    failed++
+    failures.push(name)
+  }
 }
 
+/** What a runner says of its tests. */
+interface Counted {
+  good: number
+  bad: number
+  /** Those that failed, by file and name. */
+  names: string[]
+}
 /** A runner that counts its own tests. A runner that says nothing of them has failed. */
 async function counted(
   name: string,
   args: string[],
   report: string,
-  read: (report: never) => [number, number],
+  read: (report: never) => Counted,
   env: NodeJS.ProcessEnv,
   later = false,
 ): Promise<void> {
   if (!later) console.log(`\n--- ${name}`)
   rmSync(report, { force: true })
   const code = await show(process.execPath, args, env, later)
-  const [good, bad] = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8')) as never) : [0, 0]
+  const { good, bad, names } = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8')) as never) : { good: 0, bad: 0, names: [] }
+  failures.push(...names, ...((code !== 0 || good === 0) && bad === 0 ? [`${name}: the runner ended with ${code}`] : []))
   passed += good
   failed += bad + (code !== 0 && bad === 0 ? 1 : 0) + (code === 0 && good === 0 ? 1 : 0)
   console.log(`--- ${name}: ${good} passed, ${bad} failed`)
@@ -129,9 +142,23 @@ function stopped(): Promise<never> {
 async function finish(): Promise<never> {
   await Promise.all(houses.map(house => house.stop?.()))
   for (const { data } of houses) rmSync(data, { recursive: true, force: true })
+  if (failures.length) console.log(`\nWhat failed:\n${failures.map(f => `  ${f}`).join('\n')}`)
   console.log(`\n${passed} passed, ${failed} failed`)
   process.exit(failed || !passed ? 1 : 0)
 }
+
+interface VitestReport {
+  numPassedTests: number
+  numFailedTests: number
+  numFailedTestSuites: number
+  testResults: { name: string; status: string; message?: string; assertionResults: { status: string; fullName: string }[] }[]
+}
+interface PlaywrightSuite {
+  file: string
+  specs: { title: string; ok: boolean }[]
+  suites?: PlaywrightSuite[]
+}
+const failedIn = (suite: PlaywrightSuite): string[] => [...suite.specs.filter(s => !s.ok).map(s => `${suite.file}: ${s.title}`), ...(suite.suites ?? []).flatMap(failedIn)]
 
 /** Tests of one project of `vitest.config.ts`. */
 const runVitest = (name: string, project: string, env: NodeJS.ProcessEnv, later: boolean) => {
@@ -140,10 +167,14 @@ const runVitest = (name: string, project: string, env: NodeJS.ProcessEnv, later:
     name,
     ['node_modules/vitest/vitest.mjs', 'run', '--project', project],
     report,
-    (r: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => [
-      r.numPassedTests,
-      r.numFailedTests || r.numFailedTestSuites,
-    ],
+    (r: VitestReport) => ({
+      good: r.numPassedTests,
+      bad: r.numFailedTests || r.numFailedTestSuites,
+      names: r.testResults.flatMap(file => {
+        const bad = file.assertionResults.filter(t => t.status === 'failed').map(t => t.fullName)
+        return (bad.length || file.status !== 'failed' ? bad : [file.message?.split('\n')[0] ?? 'the file']).map(n => `${relative(root, file.name)}: ${n}`)
+      }),
+    }),
     { ...env, CAVLIN_TEST_REPORT: report },
     later,
   )
@@ -153,7 +184,11 @@ const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) =>
     'The interface',
     ['node_modules/@playwright/test/cli.js', 'test', ...process.argv.slice(2).filter(a => a.startsWith('-'))],
     join(root, 'test-results/playwright.json'),
-    (r: { stats: { expected: number; unexpected: number; flaky: number } }) => [r.stats.expected, r.stats.unexpected + r.stats.flaky],
+    (r: { stats: { expected: number; unexpected: number; flaky: number }; suites: PlaywrightSuite[] }) => ({
+      good: r.stats.expected,
+      bad: r.stats.unexpected + r.stats.flaky,
+      names: r.suites.flatMap(failedIn),
+    }),
     env,
     later,
   )
@@ -180,12 +215,16 @@ try {
       const open = await housesForTests(toOpen)
       await all([
         has('e2e') && runPlaywright(told(open.slice(0, FOR_INTERFACE)), has('house')),
-        has('house') && runVitest('Database and routes', 'house', told(open.slice(-1)), false),
+        has('house') && onItsOwn(told(open.slice(-1))),
       ])
+    }
+    // What starts and stops houses waits for what shares one: all at once would hold one another up until some waited in vain.
+    const onItsOwn = async (env: NodeJS.ProcessEnv) => {
+      await runVitest('Database and routes', 'house', env, false)
+      await runVitest('What breaks, and how it mends itself', 'own-house', {}, true)
     }
     await all([
       toOpen > 0 && onHouses(),
-      has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
       // After building, which writes the types of what is found by name. `nuxt typecheck` would read all that is shared four times.
       has('types') &&
         whole(
