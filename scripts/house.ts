@@ -157,7 +157,7 @@ function environment(place: Place, databaseUrl: string, { keys }: Secrets, more:
     NITRO_HOST: place.host, NITRO_PORT: String(place.ports.app), HOST: place.host, PORT: String(place.ports.app),
     CAVLIN_URL: place.url, CAVLIN_DATABASE: databaseUrl, CAVLIN_SMTP: `smtp://127.0.0.1:${place.ports.smtp}`,
     CAVLIN_DEMO_FILE: demoFile(place.data), CAVLIN_SITE_PORT: String(place.ports.site), CAVLIN_MAILBOX_PORT: String(place.ports.mailbox),
-    CAVLIN_CHAT_INSIDE: `127.0.0.1:${place.ports.receiver}`, CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
+    CAVLIN_CHAT_INSIDE: `127.0.0.1:${place.ports.receiver},127.0.0.1:${place.ports.site}`, CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
     CAVLIN_KEYS_LINKS: keys.links.join(), CAVLIN_KEYS_LEAVE: keys.leave.join(), CAVLIN_KEYS_PROOFS: keys.proofs.join(), CAVLIN_KEYS_WORDS: keys.words.join(), ...more,
   }
 }

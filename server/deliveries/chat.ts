@@ -1,11 +1,8 @@
-import { lookup as resolve } from 'node:dns'
 import { request as plain, type RequestOptions } from 'node:http'
 import { request as secure } from 'node:https'
-import type { LookupFunction } from 'node:net'
-import ipaddr from 'ipaddr.js'
 import type { Failure } from '#core/deliveries/delivery'
 import type { InHand } from '#db/deliveries'
-import { setting } from '#server/settings'
+import { flawInAddress, isInside, outside } from '#server/outside'
 
 const PATIENCE_MS = 10_000
 const MOST_ANSWER = 300
@@ -15,35 +12,6 @@ export class ChatFailed extends Error {
   constructor(message: string, readonly failure: Failure) {
     super(message)
   }
-}
-
-/** Hosts inside that may be written to all the same, with their port: what stands beside us in a demo. */
-const isInside = (url: URL): boolean => setting('CAVLIN_CHAT_INSIDE').includes(url.host)
-
-/** What is wrong with the address of a chat; null where nothing is. Whether its host lies inside is looked at when it is written to. */
-export function flawInChat(address: string): string | null {
-  let url: URL
-  try {
-    url = new URL(address)
-  } catch {
-    return 'This is no address. It begins with https://.'
-  }
-  if (isInside(url)) return null
-  if (url.protocol !== 'https:') return 'The address begins with https://.'
-  if (url.username || url.password) return 'An address with a name and a password in it is not taken.'
-  const host = url.hostname.replace(/^\[|\]$/g, '')
-  return ipaddr.isValid(host) && ipaddr.process(host).range() !== 'unicast' ? 'This address lies inside a network. Give one that everybody can reach.' : null
-}
-
-/** Resolves names to addresses that everybody can reach, and to no others: whoever may name a host must not reach what stands beside us. */
-const outside: LookupFunction = (host, options, done) => {
-  resolve(host, { ...options, all: true }, (error, found) => {
-    if (error) return done(error, '', 4)
-    const open = found.filter(({ address }) => ipaddr.process(address).range() === 'unicast')
-    if (!open.length) return done(new Error('The name leads inside a network.') as NodeJS.ErrnoException, '', 4)
-    if (options.all) return (done as unknown as (e: null, all: typeof open) => void)(null, open)
-    done(null, open[0]!.address, open[0]!.family)
-  })
 }
 
 /** What is told, as chats take it: JSON with one text. */
@@ -57,7 +25,7 @@ export function chatText(d: Pick<InHand, 'subject' | 'body' | 'leadId'>, appUrl:
  * @throws ChatFailed 4xx but 408 and 429 refuse this one for good; all else may be tried again
  */
 export function postToChat(address: string | null, body: string, id: string): Promise<string> {
-  const flaw = address === null ? 'They have no chat any more.' : flawInChat(address)
+  const flaw = address === null ? 'They have no chat any more.' : flawInAddress(address)
   if (flaw) return Promise.reject(new ChatFailed(flaw, 'refused'))
   const url = new URL(address!)
   const options: RequestOptions = {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { FoundNote, HitRate, Verdict } from '#core/chat/note-search'
+import { notesIn, type NoteText } from '#core/chat/notes-in'
 import type { NotesView, NoteView } from '#core/chat/notes-view'
 
 /** The short texts that chats answer from: written here, tried on questions, and what they could not answer. */
@@ -66,39 +67,55 @@ async function leave(ids: string[]): Promise<void> {
   }
 }
 
-/** Markdown files: each heading of the first two levels begins a note. */
-async function bringIn(event: Event): Promise<void> {
+/** Markdown files and pages of the site. What was brought in from there before, under the same title, is brought up to date. */
+async function bringInFiles(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const files = [...(input.files ?? [])]
   input.value = ''
+  const read = await Promise.all(files.map(async f => notesIn(await f.text(), f.name.replace(/\.\w+$/, '')).map(n => ({ ...n, source: f.name }))))
+  await keepAll(read.flat())
+}
+const address = ref('')
+const asksPage = ref(false)
+const pageFlaw = ref('')
+const fetching = ref(false)
+async function bringInPage(): Promise<void> {
+  const source = address.value.trim().slice(0, 300)
+  pageFlaw.value = ''
+  fetching.value = true
+  try {
+    const { notes } = await api<{ notes: NoteText[] }>('/api/team/notes/page', { method: 'POST', body: { address: address.value.trim() } })
+    await keepAll(notes.map(n => ({ ...n, source })))
+    asksPage.value = false
+    address.value = ''
+  } catch (error) {
+    pageFlaw.value = (error as Error).message
+  }
+  fetching.value = false
+}
+async function keepAll(notes: (NoteText & { source: string })[]): Promise<void> {
   let kept = 0
   const wrong: string[] = []
-  for (const file of files) {
-    for (const { title, body } of notesIn(await file.text(), file.name)) {
-      try {
-        await api(`/api/team/notes/${crypto.randomUUID()}`, { method: 'PUT', body: { title, body, source: file.name } })
-        kept++
-      } catch (error) {
-        wrong.push(`“${title}”: ${(error as Error).message}`)
-      }
+  for (const { title, body, source } of notes) {
+    const before = data.value?.notes.find(n => n.source === source && n.title.toLowerCase() === title.toLowerCase())
+    if (before?.body === body) continue
+    try {
+      await api(`/api/team/notes/${before?.id ?? crypto.randomUUID()}`, { method: 'PUT', body: { title, body, source, ...(before && { was: before.changedAt }) } })
+      kept++
+    } catch (error) {
+      wrong.push(`“${title}”: ${(error as Error).message}`)
     }
   }
   await refresh()
   if (kept) say.done(`${count(kept, 'note is', 'notes are')} brought in.`)
+  else if (!wrong.length) say.done('Nothing is new: all of it stands here already.')
   if (wrong.length) say.failed(new Error(`${count(wrong.length, 'note', 'notes')} could not be brought in. ${wrong.slice(0, 3).join(' ')}`))
-}
-function notesIn(text: string, name: string): { title: string; body: string }[] {
-  const parts = text.replace(/\r\n?/g, '\n').split(/^(?=#{1,2} )/m)
-  return parts.flatMap((part) => {
-    const head = /^#{1,2} +(.+)\n?/.exec(part)
-    const body = part.slice(head?.[0].length ?? 0).trim()
-    return body ? [{ title: (head?.[1] ?? name.replace(/\.\w+$/, '')).trim().slice(0, 120), body: body.slice(0, 4000) }] : []
-  })
 }
 
 const asked = ref('')
 const tried = ref<{ found: FoundNote[]; verdict: Verdict } | null>(null)
 const VERDICTS: Record<Verdict, string> = { answered: 'It is answered with the first.', again: 'It is asked which was meant.', nothing: 'No note answers it: a person is asked.' }
+const inVerdict = (verdict: Verdict) => VERDICTS[verdict]
 async function tryIt(): Promise<void> {
   if (!asked.value.trim()) return void (tried.value = null)
   try {
@@ -150,11 +167,21 @@ const titleOf = (id: string | null) => (id === null ? 'none answers it' : data.v
       <span v-if="data" class="faded">{{ count(data.notes.length, 'note', 'notes') }} that chats answer from</span>
       <InputText v-model="search" placeholder="Find a note" aria-label="Find a note" class="find" />
       <template v-if="mayEdit">
-        <label class="bring"><input type="file" class="unseen" accept=".md,.markdown,.txt,text/markdown,text/plain" multiple @change="bringIn">Bring Markdown files in</label>
+        <label class="bring"><input type="file" class="unseen" accept=".md,.markdown,.txt,text/markdown,text/plain" multiple @change="bringInFiles">Bring Markdown files in</label>
+        <Button label="Bring a page in" variant="text" @click="asksPage = true" />
         <Button label="New note" @click="open(null)" />
       </template>
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }}</p>
+    <Dialog v-model:visible="asksPage" modal header="Bring a page of your site in" :style="{ width: 'min(520px, 94vw)' }">
+      <form class="from-page" @submit.prevent="bringInPage">
+        <label for="page-address">Its address</label>
+        <InputText id="page-address" v-model="address" type="url" maxlength="2000" placeholder="https://firm.example/questions" :invalid="Boolean(pageFlaw)" fluid />
+        <p v-if="pageFlaw" class="small flaw" role="alert">{{ pageFlaw }}</p>
+        <p class="small faded">Each heading becomes a note. Bring it in again when the page has changed: notes from there are brought up to date.</p>
+        <Button type="submit" label="Bring it in" :loading="fetching" :disabled="!address.trim()" />
+      </form>
+    </Dialog>
     <form v-if="chosen" class="sheet note" aria-label="Note" @submit.prevent="keep">
       <label for="note-title">Title; answers name it</label>
       <InputText id="note-title" v-model="chosen.title" maxlength="120" :invalid="Boolean(flaw('title'))" fluid />
@@ -195,7 +222,7 @@ const titleOf = (id: string | null) => (id === null ? 'none answers it' : data.v
           <h2>Try a question</h2>
           <form class="try" @submit.prevent="tryIt"><InputText v-model="asked" aria-label="Question to try" placeholder="As a visitor would ask" maxlength="2000" fluid /><Button type="submit" label="Try" variant="outlined" /></form>
           <div v-if="tried" role="status">
-            <p>{{ VERDICTS[tried.verdict] }}</p>
+            <p>{{ inVerdict(tried.verdict) }}</p>
             <ol class="found"><li v-for="f in tried.found" :key="f.id"><span class="figures">{{ percent(f.score) }}</span> {{ f.title }} <Button v-if="mayEdit" label="This is right" size="small" variant="text" @click="keepQuestion(f.id)" /></li></ol>
             <Button v-if="mayEdit" label="None is right" size="small" variant="text" @click="keepQuestion(null)" />
           </div>
@@ -233,6 +260,7 @@ h2 { font-size: 16px; line-height: 22px; } .notes p { margin: 2px 0 0; white-spa
 .acts { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; margin-top: 4px; }
 .try, .from { display: flex; gap: 8px; align-items: center; margin: 6px 0; } .from { justify-content: space-between; } .from :deep(input) { width: 84px; }
 .found { margin: 4px 0; padding-inline-start: 20px; } .rates dt { font-size: 13px; color: var(--faded); margin-top: 6px; } .rates dd { margin: 0; }
+.from-page { display: grid; gap: 6px; justify-items: start; }
 .note { display: grid; gap: 6px; padding: 14px 18px; margin-bottom: 14px; } .note label { font-size: 13px; color: var(--faded); } .flaw { color: var(--brick); margin: 0; }
 .empty { padding: 14px 18px; }
 @media (max-width: 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }

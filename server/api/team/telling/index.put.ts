@@ -3,7 +3,7 @@ import { read } from '#core/shapes'
 import { Telling } from '#core/telling/telling'
 import { setTelling } from '#db/members'
 import { applicationContext } from '#server/application-context'
-import { flawInChat } from '#server/deliveries/chat'
+import { flawInAddress } from '#server/outside'
 import { changed } from '#server/live/changed'
 import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
@@ -14,7 +14,7 @@ export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const { value, flaws } = read(Telling, await readJson(event))
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
-  const flaw = value.chat === null ? null : flawInChat(value.chat)
+  const flaw = value.chat === null ? null : flawInAddress(value.chat)
   if (flaw) throw problem(422, flaw, [{ field: 'chat', message: flaw }])
   const { sql } = applicationContext()
   await setTelling(sql, member.id, value)

@@ -1,0 +1,5 @@
+/** The package's own types name another module. */
+declare module '@mixmark-io/domino' {
+  const domino: { createDocument: (html: string) => Document }
+  export default domino
+}
