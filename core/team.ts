@@ -118,7 +118,7 @@ export interface PageListing {
   entries: number; entriesWeek: number; lastEntryAt: string | null
 }
 
-export interface EditionListing { number: number; madeAt: string; madeBy: string | null; live: boolean; entries: number }
+export interface EditionListing { number: number; name: string | null; madeAt: string; madeBy: string | null; live: boolean; entries: number }
 /** A copy of a point that entries came through: what it is, where it stands, what it showed last. `stale`: it does not follow, and asks an old edition. */
 export interface CopyView { via: string; page: string | null; edition: number; entries: number; lastAt: string; stale: boolean }
 /** What would come of an entry to a working copy. When it would be set aside, nothing more is known. */

@@ -30,8 +30,12 @@ export interface Conversation {
   endedAt: Date | null
   rating: number | null
   ratingText: string | null
+  /** Up to which line its visitor was mailed what they had not read. */
+  mailed: number
+  /** The lane whose people are to take it. */
+  pool: string | null
 }
-export const BEGAN_BY = ['tab', 'greeting', 'button', 'page', 'member'] as const
+export const BEGAN_BY = ['tab', 'greeting', 'button', 'page', 'member', 'mail'] as const
 export type BeganBy = (typeof BEGAN_BY)[number]
 
 export interface Message {
@@ -62,7 +66,7 @@ export const lockConversation = async (tx: Tx, id: string): Promise<Conversation
 export const saveConversation = (tx: Tx, c: Conversation) => tx`
   update conversation set lead_id = ${c.leadId}, entry_id = ${c.entryId}, member_id = ${c.memberId}, state = ${c.state}, place = ${written(c.place)}::jsonb, last = ${c.last}, last_at = ${c.lastAt},
     seen_by_visitor = ${c.seenByVisitor}, seen_by_us = ${c.seenByUs}, asked_at = ${c.askedAt}, due_at = ${c.dueAt}, answered_at = ${c.answeredAt}, answered_by = ${c.answeredBy},
-    ended_at = ${c.endedAt}, rating = ${c.rating}, rating_text = ${c.ratingText}
+    ended_at = ${c.endedAt}, rating = ${c.rating}, rating_text = ${c.ratingText}, mailed = ${c.mailed}, pool = ${c.pool}
   where id = ${c.id}`
 
 export async function addMessages(tx: Tx, messages: Message[]): Promise<void> {
@@ -76,6 +80,14 @@ export async function addMessages(tx: Tx, messages: Message[]): Promise<void> {
 /** What was said after a line, in its order; without what is among colleagues where it goes to the visitor. */
 export const messagesAfter = (db: Db, conversation: string, after: number, withNotes: boolean) => db<Message[]>`
   select * from message where conversation_id = ${conversation} and n > ${after} and (${withNotes} or not is_note) order by n limit 2100`
+
+/** What a visitor gets after a line: what was said up to the conversation's last. */
+export const messagesBetween = (db: Db, conversation: string, after: number, last: number) => db<Message[]>`
+  select * from message where conversation_id = ${conversation} and n > ${after} and n <= ${last} and not is_note order by n`
+
+/** The last line beside whose text something of a kind stands, that is not among colleagues. */
+export const lastOfKind = async (db: Db, conversation: string, kind: More['kind'], upTo: number): Promise<Message | null> =>
+  (await db<Message[]>`select * from message where conversation_id = ${conversation} and n <= ${upTo} and not is_note and more->>'kind' = ${kind} order by n desc limit 1`)[0] ?? null
 
 /** Whether something was sent before, under its id. */
 export const wasSent = async (db: Db, conversation: string, id: string): Promise<boolean> =>
@@ -114,10 +126,11 @@ export interface ConversationRow {
   lastText: string | null
   lastBy: Speaker | null
   page: string | null
+  pool: string | null
 }
 
 const ROW = (db: Db) => db`
-  select c.id, p.name as point, c.point_id, c.state, c.lead_id, l.first_name, l.last_name, l.email, c.member_id, c.began_at, c.last_at, c.asked_at, c.due_at, c.answered_at, c.rating, c.last, c.seen_by_us, c.page,
+  select c.id, p.name as point, c.point_id, c.state, c.lead_id, l.first_name, l.last_name, l.email, c.member_id, c.began_at, c.last_at, c.asked_at, c.due_at, c.answered_at, c.rating, c.last, c.seen_by_us, c.page, c.pool,
     m.text as last_text, m.by as last_by
   from conversation c join point p on p.id = c.point_id left join lead l on l.id = c.lead_id
   left join lateral (select text, by from message where conversation_id = c.id and text <> '' and not is_note order by n desc limit 1) m on true`
@@ -152,13 +165,32 @@ export const endStale = (db: Db, before: Date) => db<{ id: string }[]>`
 
 export const conversationRow = async (db: Db, id: string): Promise<ConversationRow | undefined> => (await db<ConversationRow[]>`${ROW(db)} where c.id = ${id}`)[0]
 
+/**
+ * Conversations in which one of us said something that was not read where it was said, with whom we can write to; locked.
+ * @param before whoever has not read by then what was said before has left
+ * @param since what is older was said before there was anybody to write to
+ */
+export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => tx<(Conversation & { email: string; firstName: string | null; lastName: string | null })[]>`
+  select c.*, l.email, l.first_name, l.last_name from conversation c join lead l on l.id = c.lead_id
+  where c.mailed < c.last and c.seen_by_visitor < c.last and c.member_id is not null and c.last_at > ${since} and c.last_at < now()
+    and l.email is not null and l.guarded_at is null and l.submitted_at is not null
+    and (select max(m.at) from message m where m.conversation_id = c.id and m.n > greatest(c.mailed, c.seen_by_visitor) and m.by = 'member' and not m.is_note) < ${before}
+  order by c.last_at limit ${most} for no key update of c skip locked`
+
+/** The latest conversation through the same chat with the same person that is not over. */
+export const openTalkLike = async (db: Db, { pointId, leadId }: Pick<Conversation, 'pointId' | 'leadId'>): Promise<string | undefined> =>
+  (await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended' order by began_at desc limit 1`)[0]?.id
+
 /** How many conversations each of us leads. */
 export const openByMember = async (db: Db): Promise<Map<string, number>> =>
   new Map((await db<{ memberId: string; n: number }[]>`select member_id, count(*) as n from conversation where state in ('waiting', 'talking') and member_id is not null group by 1`).map(r => [r.memberId, r.n]))
 
-/** Conversations in which somebody waits for a member: whom nobody has yet, who was handed to them, or who wrote something new. */
-export const waitingFor = (db: Db, member: string, most: number) => db<ConversationRow[]>`
-  ${ROW(db)} where (c.state = 'waiting' and (c.member_id is null or c.member_id = ${member})) or (c.state = 'talking' and c.member_id = ${member} and c.last > c.seen_by_us and m.by = 'visitor')
+/**
+ * Conversations in which somebody waits for a member: whom nobody has yet, who was handed to them, or who wrote something new.
+ * @param without lanes whose conversations are for others to take
+ */
+export const waitingFor = (db: Db, member: string, without: string[], most: number) => db<ConversationRow[]>`
+  ${ROW(db)} where (c.state = 'waiting' and (c.member_id = ${member} or (c.member_id is null and coalesce(c.pool <> all(${without}), true)))) or (c.state = 'talking' and c.member_id = ${member} and c.last > c.seen_by_us and m.by = 'visitor')
   order by c.due_at nulls last, c.last_at limit ${most}`
 
 export interface TalkBetween extends ConversationRow {
@@ -171,7 +203,7 @@ export interface TalkBetween extends ConversationRow {
 /** The conversations that began since a moment, of one chat or of all, the latest first. */
 export const talksBetween = (db: Db, since: Date, point: string | null, most: number) => db<TalkBetween[]>`
   select c.id, p.name as point, c.point_id, c.state, c.lead_id, l.first_name, l.last_name, l.email, c.member_id, c.began_at, c.began_by, c.last_at, c.asked_at, c.due_at, c.answered_at, c.answered_by, c.ended_at, c.rating, c.rating_text,
-    c.last, c.seen_by_us, c.page, c.place -> 'way' as way
+    c.last, c.seen_by_us, c.page, c.pool, c.place -> 'way' as way
   from conversation c join point p on p.id = c.point_id left join lead l on l.id = c.lead_id
   where c.began_at >= ${since} ${point === null ? db`` : db`and c.point_id = ${point}`} order by c.began_at desc, c.id limit ${most}`
 

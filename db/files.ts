@@ -24,10 +24,10 @@ export async function answerFile(db: Db, id: string): Promise<FileContent | unde
   return (await db<FileContent[]>`select ${columns(db)}, content from file where id = ${id} and purpose = 'answer' and entry_id is not null`)[0]
 }
 
-/** A file that members see only: a visitor's, or one that was put to a note or a mail; with its content. */
+/** A file that members see: a visitor's, one that was put to a note or a mail, or one of a conversation; with its content. */
 export async function innerFile(db: Db, id: string): Promise<FileContent | undefined> {
   return (await db<FileContent[]>`select ${columns(db)}, content from file
-    where id = ${id} and ((purpose = 'answer' and entry_id is not null) or (purpose = 'lead' and used_at is not null))`)[0]
+    where id = ${id} and ((purpose = 'answer' and entry_id is not null) or (purpose = 'lead' and used_at is not null) or purpose = 'talk')`)[0]
 }
 
 /** Keeps a file that is to go along with a note or a mail about a lead. @returns false without such a lead */
@@ -46,6 +46,28 @@ export const takeLeadFiles = (tx: Tx, lead: string, by: string, ids: string[], d
 
 /** The files that go along with a mail, with their content. */
 export const filesOfDelivery = (db: Db, delivery: string) => db<FileContent[]>`select ${columns(db)}, content from file where delivery_id = ${delivery} order by id`
+
+/** Keeps files that stand in a conversation. @param by who of us sends them; null: its visitor @param question what a visitor's answer */
+export async function addTalkFiles(db: Db, conversation: string, files: IncomingFile[], by: string | null, question: string | null): Promise<void> {
+  for (const f of files)
+    await db`insert into file (id, purpose, conversation_id, question, name, type, size, sha256, content, made_at, made_by)
+      values (${f.id}, 'talk', ${conversation}, ${question}, ${f.name}, ${f.type}, ${f.size}, ${Buffer.from(f.sha256, 'hex')}, ${f.content as Buffer}, now(), ${by})`
+}
+export const countTalkFiles = async (db: Db, conversation: string): Promise<number> =>
+  (await db<{ n: number }[]>`select count(*)::int as n from file where conversation_id = ${conversation}`)[0]!.n
+/** The files that answer questions of a conversation, as an entry takes them: they are kept already. */
+export async function filesAnswering(db: Db, conversation: string): Promise<IncomingFile[]> {
+  const rows = await db<(Omit<IncomingFile, 'sha256' | 'content'> & { sha256: Buffer })[]>`
+    select id, question, name, type, size, sha256 from file where conversation_id = ${conversation} and question is not null order by id`
+  return rows.map(r => ({ ...r, sha256: r.sha256.toString('hex'), content: null }))
+}
+/** Lets go of files that came to nothing. */
+export const dropTalkFiles = (db: Db, ids: string[]) => db`delete from file where id = any(${ids}::uuid[]) and purpose = 'talk'`
+/** A file of a conversation, with its content. */
+export const talkFile = async (db: Db, id: string): Promise<FileContent | undefined> =>
+  (await db<FileContent[]>`select ${columns(db)}, content from file where id = ${id} and purpose = 'talk'`)[0]
+/** Has files of a conversation go along with a mail. */
+export const mailTalkFiles = (tx: Tx, ids: string[], delivery: string) => tx`update file set delivery_id = ${delivery} where id = any(${ids}::uuid[]) and purpose = 'talk'`
 
 /** Lets go of files that no note and no mail took. */
 export const forgetUnusedFiles = (db: Db, before: Date) => db`delete from file where purpose = 'lead' and used_at is null and made_at < ${before}`

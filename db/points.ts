@@ -77,11 +77,15 @@ export async function editionOf(db: Db, point: string, number: number): Promise<
   return row && { ...row, definition: completed(row.definition) }
 }
 
-export interface EditionRow { number: number; madeAt: Date; madeBy: string | null; live: boolean; entries: number }
+export interface EditionRow { number: number; name: string | null; madeAt: Date; madeBy: string | null; live: boolean; entries: number }
 /** All editions of a point with how many entries each got, the newest first. */
 export const editionsOf = (db: Db, point: string) => db<EditionRow[]>`
-  select d.number, d.made_at, m.name as made_by, p.live_edition = d.id as live, (select count(*) from entry where point_id = p.id and edition_id = d.id and state = 'complete') as entries
+  select d.number, d.name, d.made_at, m.name as made_by, p.live_edition = d.id as live, (select count(*) from entry where point_id = p.id and edition_id = d.id and state = 'complete') as entries
   from edition d join point p on p.id = d.point_id left join member m on m.id = d.made_by where d.point_id = ${point} order by d.number desc`
+
+/** Calls an edition something; null: by its number alone. @returns false without such an edition */
+export const nameEdition = async (db: Db, point: string, number: number, name: string | null): Promise<boolean> =>
+  (await db`update edition set name = ${name} where point_id = ${point} and number = ${number}`).count > 0
 
 export interface CopyRow { via: string; page: string | null; edition: number; entries: number; lastAt: Date }
 /** Where entries of a point came from lately: the newest edition that each copy on each page showed. */

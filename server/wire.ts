@@ -80,7 +80,11 @@ function lookInto(value: unknown, path: string, depth: number): void {
 
 /** A JSON body checked against a class. @throws as `readJson`, and 422 naming the fields */
 export async function readChecked<T extends object>(event: H3Event, shape: ClassConstructor<T>, most?: number): Promise<T> {
-  const { value, flaws } = check(shape, await readJson(event, most))
+  return checked(shape, await readJson(event, most))
+}
+/** What came over the wire, checked against its class. @throws 422 with each flaw */
+export function checked<T extends object>(shape: ClassConstructor<T>, plain: unknown): T {
+  const { value, flaws } = check(shape, plain)
   if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws)
   return value
 }

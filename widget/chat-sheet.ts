@@ -48,6 +48,11 @@ export const CHAT_SHEET = `
 .cv-chat .cv-rates{margin-top:8px;padding-bottom:4px}
 .cv-chat .cv-write{display:flex;gap:8px;align-items:flex-end;padding:8px 16px 12px;border-top:1px solid var(--cv-rule)}
 .cv-chat .cv-write textarea{flex:1;min-height:46px;height:46px;max-height:140px;resize:none}
+.cv-chat .cv-attach{flex:none;width:44px;height:46px;padding:10px;border:1px solid var(--cv-rule);border-radius:var(--cv-round-button);background:none;color:var(--cv-ink);cursor:pointer}
+.cv-chat .cv-attach[hidden]{display:none}
+.cv-attach svg{display:block;width:22px;height:22px;fill:none;stroke:currentColor;stroke-width:1.6}
+.cv-line a{color:var(--cv-accent);display:block;overflow-wrap:anywhere}
+.cv-line a img{max-height:240px;width:auto}
 .cv-chat .cv-write .cv-button{width:auto;flex:none}
 @media (max-width:640px){.cv-chat:not(.cv-inline){inset-inline:0!important;width:100vw;height:100dvh}.cv-chat:not(.cv-inline) .cv{border-radius:0;border:0}}
 @media (prefers-reduced-motion:no-preference){.cv-chat:not(.cv-inline),.cv-greeting{animation:cv-in .18s ease-out}@keyframes cv-in{from{opacity:0}}}

@@ -21,7 +21,7 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
 <div class="cv-log" role="log" aria-live="polite" aria-label="${e(words.said)}" tabindex="0"></div>
 <p class="cv-status" role="status"></p><p class="cv-flaw" role="alert"></p>
 <div class="cv-ask"></div>
-<form class="cv-write"><label class="cv-unseen" for="cv-message">${e(words.write)}</label><textarea id="cv-message" rows="1" maxlength="2000" placeholder="${e(words.write)}"></textarea><button class="cv-button">${e(words.send)}</button></form></div>`
+<form class="cv-write"><label class="cv-unseen" for="cv-message">${e(words.write)}</label><textarea id="cv-message" rows="1" maxlength="2000" placeholder="${e(words.write)}"></textarea><input type="file" class="cv-files" multiple hidden><button type="button" class="cv-attach" aria-label="${e(words.file)}" title="${e(words.file)}"><svg viewBox="0 0 24 24" aria-hidden="true"><path d="M14 3H6v18h12V7zv4h4M12 18v-7m-3 3 3-3 3 3"/></svg></button><button class="cv-button">${e(words.send)}</button></form></div>`
   const part = <E extends HTMLElement>(selector: string) => box.querySelector<E>(selector)!
   const [log, ask, write, status, flaw] = [part('.cv-log'), part('.cv-ask'), part<HTMLFormElement>('.cv-write'), part('.cv-status'), part('.cv-flaw')]
   const text = part<HTMLTextAreaElement>('textarea')
@@ -71,10 +71,26 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
       log.append(el)
       drawn.set(id, el)
     }
+    // What is on its way has only the names of its files.
+    if (line.files && !el.querySelector('a')) el.querySelector('p')!.replaceChildren(...line.files.map(fileLink))
     el.classList.remove('unsent')
     const name = el.querySelector('b')!
     if (name.textContent !== who) name.textContent = who
     return el
+  }
+
+  function fileLink(file: NonNullable<PublicLine['files']>[number]): HTMLElement {
+    const link = document.createElement('a')
+    Object.assign(link, { href: file.url, target: '_blank', rel: 'noopener', textContent: file.name })
+    if (!file.isPicture) return link
+    const picture = new Image()
+    const isBelow = log.scrollHeight - log.scrollTop - log.clientHeight < 60
+    picture.addEventListener('load', () => { if (isBelow) log.scrollTop = log.scrollHeight })
+    // Where a page lets no picture of ours through, its name is there to be opened.
+    picture.addEventListener('error', () => link.replaceChildren(file.name))
+    Object.assign(picture, { alt: file.name, src: file.url })
+    link.replaceChildren(picture)
+    return link
   }
 
   /** What is asked now: things to press, a drawn question, how it was. */
@@ -83,6 +99,8 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     const pending = talk.unsent.length > 0
     const line = talk.lines.findLast(l => l.choices || (l.html && l.what !== 'picture'))
     const now = !state || pending ? 'busy' : `${state.waits} ${state.open} ${line?.n} ${line?.choices?.length}`
+    // Files go along where nothing else is asked.
+    part('.cv-attach').hidden = !state || !['nothing', 'address'].includes(state.waits)
     write.hidden = Boolean(state && (!state.open || state.waits === 'answer' || state.waits === 'rating'))
     if (now === asked) return
     asked = now
@@ -135,7 +153,9 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     if (optional && waits === 'answer') form.querySelector('.cv-acts')!.append(skips())
     form.addEventListener('submit', event => {
       event.preventDefault()
-      const values = [...new FormData(form).values()].map(String).filter(v => v.trim())
+      const chosen = [...new FormData(form).values()].filter((v): v is File => v instanceof File && v.size > 0)
+      if (chosen.length) return sendFiles(chosen, line.n)
+      const values = [...new FormData(form).values()].filter(v => typeof v === 'string').filter(v => v.trim())
       const shown = [...form.querySelectorAll<HTMLInputElement>(':checked')].map(c => c.closest('label')?.textContent ?? (c as unknown as HTMLOptionElement).text).join(', ') || values.join(', ')
       if (!values.length) return void form.querySelector<HTMLElement>('input,select,textarea')?.focus()
       talk.say(shown, waits === 'address' ? { kind: 'address', text: values[0] } : { kind: 'answer', values, to: line.n })
@@ -198,6 +218,20 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     talk.say(said, { kind: 'text', text: said })
     text.focus()
   }
+  const sendFiles = (files: File[], to?: number) => talk.say(files.map(f => f.name).join(', '), to ? { to } : {}, files)
+  const chooser = part<HTMLInputElement>('.cv-files')
+  part('.cv-attach').addEventListener('click', () => chooser.click())
+  chooser.addEventListener('change', () => {
+    if (chooser.files!.length) sendFiles([...chooser.files!])
+    chooser.value = ''
+    text.focus()
+  })
+  text.addEventListener('paste', event => {
+    const files = [...(event.clipboardData?.files ?? [])]
+    if (!files.length || part('.cv-attach').hidden) return
+    event.preventDefault()
+    sendFiles(files)
+  })
   const grow = () => {
     text.style.height = 'auto'
     text.style.height = `${Math.min(text.scrollHeight + 2, 140)}px`

@@ -17,6 +17,8 @@ export interface Unsent {
   message: string
   text: string
   body: Record<string, unknown>
+  /** They stay in this page alone. */
+  files?: File[]
 }
 interface View { lines: PublicLine[]; state: PublicState }
 
@@ -50,6 +52,13 @@ export function heldFor({ key, chat }: PublicPoint): Held | null {
   if (Date.now() - held.at < Math.max(1, chat!.keep) * DAY) return held
   keep(key, null)
   return null
+}
+
+function asForm(body: object, files: File[]): FormData {
+  const form = new FormData()
+  for (const [name, value] of Object.entries(body)) form.append(name, String(value))
+  for (const file of files) form.append('file', file)
+  return form
 }
 
 /** Said no, with why: what was sent stands with it, to be mended. */
@@ -124,7 +133,7 @@ export class Conversation {
     this.changed()
   }
   private store(): void {
-    if (this.id) keep(this.point.key, { id: this.id, secret: this.secret, at: Date.now(), open: this.isOpen, seen: this.seen, unsent: this.unsent })
+    if (this.id) keep(this.point.key, { id: this.id, secret: this.secret, at: Date.now(), open: this.isOpen, seen: this.seen, unsent: this.unsent.filter(u => !u.files) })
   }
   keepOpen(open: boolean): void {
     this.isOpen = open
@@ -149,9 +158,9 @@ export class Conversation {
   }
 
   /** Says something; it goes out at once, or as soon as there is a line. */
-  say(text: string, body: Record<string, unknown>): void {
+  say(text: string, body: Record<string, unknown>, files?: File[]): void {
     this.flaw = ''
-    this.unsent.push({ message: newId(), text, body })
+    this.unsent.push({ message: newId(), text, body, ...(files && { files }) })
     this.store()
     this.changed()
     void this.flush()
@@ -165,9 +174,9 @@ export class Conversation {
   }
   private async sendAll(): Promise<void> {
     for (let wait = AGAIN_MS; this.unsent.length; ) {
-      const { message, body } = this.unsent[0]!
+      const { message, body, files } = this.unsent[0]!
       try {
-        const view = (await this.ask('/said', { ...this.holder(), after: this.last, message, ...body })) as View
+        const view = (await this.ask(files ? '/files' : '/said', { ...this.holder(), after: this.last, message, ...body }, files)) as View
         this.unsent.shift()
         wait = AGAIN_MS
         this.take(view)
@@ -209,8 +218,8 @@ export class Conversation {
 
   private holder = () => ({ id: this.id, secret: this.secret })
 
-  private async ask(path: string, body: object): Promise<unknown> {
-    const answer = await fetch(`${this.tools.base}/w/chats${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  private async ask(path: string, body: object, files?: File[]): Promise<unknown> {
+    const answer = await fetch(`${this.tools.base}/w/chats${path}`, { method: 'POST', ...(files ? { body: asForm(body, files) } : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }) })
     if (answer.status === 204) return null
     // Who stands before us and cannot reach us answers in words of its own.
     if (answer.status > 500) throw new Error(String(answer.status))

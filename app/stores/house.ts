@@ -7,7 +7,7 @@ import type { Vocabulary } from '#core/vocabulary'
 import { dayLength } from '#core/working-time'
 import type { Me } from '~/stores/session'
 
-export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; segments: { id: string; name: string }[]; halfLifeDays: number; thresholds: LabelRule[]; texts: OwnTexts }
+export interface HouseWords extends Vocabulary { members: Me[]; lists: { id: string; name: string; leads: number }[]; segments: { id: string; name: string }[]; lanes: { key: string; name: string; people: number }[]; halfLifeDays: number; thresholds: LabelRule[]; texts: OwnTexts }
 
 /** The words of the house: labels, statuses, properties, colleagues. */
 export const useHouse = defineStore('house', () => {

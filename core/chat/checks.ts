@@ -1,4 +1,5 @@
 import { LONG_TEXT } from '#core/chat/limits'
+import { poolOf } from '#core/chat/pools'
 import type { Flow, Step } from '#core/chat/shapes'
 import { isLast, reachedFrom, stepsOf, waits, waysOf } from '#core/chat/ways'
 
@@ -14,6 +15,8 @@ export interface FlowSurroundings {
   actions: string[]
   /** Who can be handed a conversation. */
   members: string[]
+  /** The lanes of the routing plan. */
+  pools: string[]
 }
 
 /** What is wrong with a flow, or doubtful: by the order of its steps. */
@@ -54,7 +57,11 @@ function refersToNothing(step: Step, around: FlowSurroundings, stop: (message: s
     if (!step.actions.length && !step.entry) stop('It does nothing.')
   }
   if (step.kind === 'branch' && !step.ways.length) stop('It has no condition.')
-  if (step.kind === 'hand_over' && step.to !== 'plan' && !around.members.includes(step.to)) stop('It hands over to somebody who is not here any more.')
+  if (step.kind === 'hand_over' && step.to !== 'plan') {
+    const pool = poolOf(step.to)
+    if (pool !== null && !around.pools.includes(pool)) stop(`It hands over to the lane “${pool}”, which the routing plan has no more.`)
+    if (pool === null && !around.members.includes(step.to)) stop('It hands over to somebody who is not here any more.')
+  }
   if (step.kind !== 'ask') return
   const question = around.questions.find(q => q.key === step.question)
   if (!question) return stop('Its question is not there any more.')

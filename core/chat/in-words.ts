@@ -1,3 +1,4 @@
+import { poolOf } from '#core/chat/pools'
 import { conditionInLine } from '#core/chat/condition-line'
 import type { StepKind } from '#core/chat/limits'
 import type { Step } from '#core/chat/shapes'
@@ -31,7 +32,7 @@ export function stepInWords(step: Step, label: (question: string) => string): st
     case 'meet':
       return step.text || `${step.minutes} minutes, within ${step.days} days`
     case 'hand_over':
-      return step.text || (step.to === 'plan' ? 'To whose turn it is' : 'To a colleague')
+      return step.text || (step.to === 'plan' ? 'To whose turn it is' : poolOf(step.to) === null ? 'To a colleague' : `To whoever of ${poolOf(step.to)} is there`)
     case 'end':
       return step.text || 'Over'
   }

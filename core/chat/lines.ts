@@ -1,5 +1,12 @@
 import { partsOf } from '#core/mails/template'
 
+/** A file that was sent in a conversation. */
+export interface TalkFile {
+  id: string
+  name: string
+  type: string
+  size: number
+}
 /** What stands with a line of a conversation beside its text. */
 export type More =
   /** Something to press. `taken`: what was pressed. */
@@ -18,6 +25,8 @@ export type More =
   | { kind: 'picture'; step: string }
   /** The visitor's answer to a question. */
   | { kind: 'answer'; question: string }
+  /** Files, by their names in the text; of a visitor's answer with its question. */
+  | { kind: 'files'; files: TalkFile[]; question?: string }
   /** An address may be left. */
   | { kind: 'address' }
   /** How it was is asked. */
@@ -26,6 +35,10 @@ export type More =
   | { kind: 'joined' }
   | { kind: 'handed'; to: string | null }
   | { kind: 'over' }
+  /** It came by mail. `from`: from another address than the one that we write to. `auto`: a program answered. */
+  | { kind: 'mail'; subject: string; quoted: string; from: string | null; auto: boolean }
+  /** What was not read here went to their address. */
+  | { kind: 'mailed'; to: string }
   /** The answers were taken in as an entry. */
   | { kind: 'entry'; entry: string }
 
@@ -48,6 +61,7 @@ export interface PublicLine {
   choices?: string[]
   /** A question as it is drawn, while it is waited for. */
   html?: string
+  files?: { name: string; size: number; url: string; isPicture: boolean }[]
   what?: More['kind']
 }
 /** Where a conversation stands, for its visitor. */

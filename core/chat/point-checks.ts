@@ -1,4 +1,5 @@
 import { flowChecks } from '#core/chat/checks'
+import { poolOf } from '#core/chat/pools'
 import { reachedFrom, stepsOf, waysOf } from '#core/chat/ways'
 import type { Flow } from '#core/chat/shapes'
 import type { Check } from '#core/points/check'
@@ -16,18 +17,15 @@ export function chatChecks(d: PointDefinition, around: Surroundings): Found[] {
   const own = flowChecks(flow, {
     questions: d.questions.map(q => ({ key: q.key, label: q.label, choices: choicesOf(q) })),
     actions: d.actions.map(a => a.key),
-    members: around.members ?? membersIn(flow),
+    members: around.members ?? receiversIn(flow),
+    pools: around.pools ?? receiversIn(flow).flatMap(to => poolOf(to) ?? []),
   }).map(({ level, step, message }) => ({ level, field: at(step), message }))
   const unknown = takesInUnknown(d)
   const late = tooLate(flow).map(step => ({ level: 'stop' as const, field: at(step), message: 'What is done here comes too late: the answers were taken in before. Put it in front of that.' }))
-  const files = new Map(d.questions.filter(q => q.kind === 'file').map(q => [q.key, q.label]))
-  const forFiles = flow.steps.flatMap(s => (s.kind === 'ask' && files.has(s.question)
-    ? [{ level: 'stop' as const, field: at(s.key), message: `A chat cannot ask for a file yet. Ask “${files.get(s.question)}” in a form, or take it out here.` }]
-    : []))
-  return [...own, ...late, ...forFiles, ...(unknown ? [{ level: 'stop' as const, field: at(unknown), message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.' }] : [])]
+  return [...own, ...late, ...(unknown ? [{ level: 'stop' as const, field: at(unknown), message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.' }] : [])]
 }
 
-const membersIn = (flow: Flow): string[] => flow.steps.flatMap(s => (s.kind === 'hand_over' ? [s.to] : []))
+const receiversIn = (flow: Flow): string[] => flow.steps.flatMap(s => (s.kind === 'hand_over' ? [s.to] : []))
 
 /** Whether a chat takes answers in anywhere, as a form does. */
 export const takesIn = ({ chat }: Pick<PointDefinition, 'chat'>): boolean => Boolean(chat?.flow.steps.some(s => s.kind === 'do' && s.entry))

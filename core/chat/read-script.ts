@@ -197,7 +197,7 @@ function madeOf(line: string): Made | undefined {
   if ((m = /^look up(?:: (.*))?$/s.exec(line))) return { kind: 'look_up', text: said(m[1]), then: null, otherwise: null }
   if ((m = /^meet (\d{1,3}) minutes?, (\d{1,2}) days?(?:: (.*))?$/s.exec(line)))
     return { kind: 'meet', minutes: Number(m[1]), days: Number(m[2]), text: said(m[3]), then: null, otherwise: null }
-  if ((m = /^hand over to ([a-z0-9-]+)(?:: (.*))?$/s.exec(line))) return { kind: 'hand_over', to: m[1]!, text: said(m[2]), otherwise: null }
+  if ((m = /^hand over to (\S+?)(?:: (.*))?$/s.exec(line))) return { kind: 'hand_over', to: m[1]!, text: said(m[2]), otherwise: null }
   if ((m = /^end(?: (rated|unrated)(?:: (.*))?)?$/s.exec(line))) return { kind: 'end', rating: m[1] !== 'unrated', text: said(m[2]) }
   return undefined
 }

@@ -94,11 +94,11 @@ export class MeetStep extends StepShape {
   @Follows() otherwise!: string | null
 }
 
-/** Hands the conversation to a person: whose turn it is by the plan, or a member by their id; `otherwise` when nobody is there. */
+/** Hands the conversation to a person: whose turn it is by the plan, the people of one of its lanes, or a member by their id; `otherwise` when nobody is there. */
 export class HandOverStep extends StepShape {
   @Equals('hand_over') kind!: 'hand_over'
   @Said() text!: string
-  @Default('plan') @Matches(/^(plan|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/, { message: 'This is the plan, or the id of a member' }) to!: string
+  @Default('plan') @Matches(/^(plan|pool\.\S{1,200}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/, { message: 'This is “plan”, a lane of the plan as “pool.KEY”, or the id of a member' }) to!: string
   @Follows() otherwise!: string | null
 }
 

@@ -27,6 +27,8 @@ export interface ConversationItem {
   unread: boolean
   last: { by: Speaker; text: string } | null
   page: string | null
+  /** The lane of the plan whose people are to take it, by its name. */
+  pool: string | null
 }
 export interface ConversationsView {
   heaps: Record<Heap, number>

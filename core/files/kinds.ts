@@ -11,6 +11,8 @@ const ENDINGS: Record<FileFamily, string[]> = {
 /** What a question takes: kinds of file (none: any of them), and megabytes each. */
 export interface FileRules { accepts: FileFamily[]; megabytes: number }
 export const PLAIN_FILES: FileRules = { accepts: [], megabytes: 5 }
+/** Pictures that browsers may show where they stand; everything else is only downloaded. */
+export const PICTURE_TYPES = ['image/jpeg', 'image/png', 'image/webp', 'image/gif', 'image/avif']
 export const MOST_MEGABYTES = 20
 export const MOST_FILES = 10
 

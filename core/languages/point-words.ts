@@ -44,6 +44,7 @@ export const chatWords = (say: Say, language: Language) => ({
   over: say('chatOver'),
   again: say('chatAgain'),
   none: say('chatNone'),
+  file: say('chatFile'),
   close: say('close'),
   failed: say('failed'),
   /** By the plural forms of the language, `#` for the number. */

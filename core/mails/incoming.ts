@@ -10,6 +10,8 @@ const BEGINS = [
   /^(on|am|le|el|il|op|em)\b.{4,200}\b(wrote|schrieb|a écrit|escribió|ha scritto|schreef|escreveu)\b.{0,80}:$/i,
   /^_{20,}$/,
 ]
+/** What stands above a signature (RFC 3676, 4.3). */
+const SIGNATURE = /^-- ?$/
 /** Such a line may be broken in two. */
 const begins = (lines: string[], i: number): boolean => {
   const one = lines[i]!.trim()
@@ -18,12 +20,12 @@ const begins = (lines: string[], i: number): boolean => {
 }
 
 /**
- * Parts what somebody wrote from what they quoted at the end. Nothing is lost: both together are the whole, but for white space. Where all
+ * Parts what somebody wrote from their signature and from what they quoted at the end. Nothing is lost: both together are the whole, but for white space. Where all
  * of it would be a quote, it is what they wrote.
  */
 export function foldQuotes(whole: string): Folded {
   const lines = whole.replace(/\r\n?/g, '\n').split('\n')
-  let at = lines.findIndex((_, i) => begins(lines, i))
+  let at = lines.findIndex((line, i) => begins(lines, i) || SIGNATURE.test(line))
   if (at < 0) {
     // Quoted lines that stand at the end.
     at = lines.length

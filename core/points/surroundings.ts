@@ -9,6 +9,8 @@ export interface Surroundings {
   lists?: string[]
   /** Ids of those who work here. */
   members?: string[]
+  /** Keys of the lanes of the routing plan. */
+  pools?: string[]
   /** The files of ours that are there, by id; unknown when it is not given. */
   files?: Set<string>
   otherNames?: string[]

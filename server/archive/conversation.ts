@@ -22,7 +22,7 @@ export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, l
     id: newId(at), pointId: point.id, editionId: live.id, secret: randomBytes(32), visitorId: null, leadId: null, entryId: null, memberId: line.member ? memberId(line.member) : null,
     state: line.state, beganAt: new Date(at), beganBy: line.began, place: { ...BEGINNING, answers: line.answers ?? {}, way: line.way ?? [] }, page: line.page ?? null, language: live.definition.language, last: line.lines.length, lastAt: moment(last),
     seenByVisitor: line.lines.length, seenByUs: line.state === 'waiting' ? 0 : line.lines.length, askedAt: line.asked === undefined ? null : moment(line.asked), dueAt: null, answeredAt: null, answeredBy: null,
-    endedAt: line.state === 'ended' ? moment(last + 60) : null, rating: line.rating ?? null, ratingText: line.ratingText ?? null,
+    endedAt: line.state === 'ended' ? moment(last + 60) : null, rating: line.rating ?? null, ratingText: line.ratingText ?? null, mailed: line.lines.length, pool: null,
   }
   const due = c.askedAt && afterWorking(c.askedAt.getTime(), live.definition.chat!.within, ruleset.house.hours)
   c.dueAt = due ? new Date(due) : null

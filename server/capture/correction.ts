@@ -12,7 +12,7 @@ import { say } from '#server/live/say'
 import { sayIn } from '#core/languages/say'
 
 /** An entry that its visitor may correct, with the edition it answers. */
-export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edition; point: Point }
+export interface Correcting { entry: EntryRow & { leadId: string }; edition: Edition; point: Pick<Point, 'key' | 'name'> }
 
 /** What a signed word of an address lets somebody correct; null when the point allows it no more, or it is not ours. */
 export async function correcting(token: string): Promise<Correcting | null> {
@@ -27,9 +27,10 @@ export async function correcting(token: string): Promise<Correcting | null> {
 /**
  * Corrects an entry: its answers, the properties it had filled, and what follows from them.
  * @param given answers by question key, as a form sent them; what may not be corrected stays as it was
+ * @param tells what the owner reads that they did
  * @returns what is wrong with them; empty when it is done
  */
-export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>): Promise<Flaw[]> {
+export async function correctTo({ entry, edition, point }: Correcting, given: Record<string, unknown>, tells = 'corrected what they sent'): Promise<Flaw[]> {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
   const { questions } = edition.definition
@@ -49,7 +50,7 @@ export async function correctTo({ entry, edition, point }: Correcting, given: Re
     if (!lead || !correct(structuredClone(lead), questions, before, after).answers.length) return null
     await keepAnswers(tx, entry.id, answersBy((await answersOfEntries(tx, [entry.id])).get(entry.id)!))
     await correctEntry(tx, entry.id, { ...after.answers, ...files }, new Date(at))
-    const notice = `corrected what they sent (${point.name})`
+    const notice = `${tells} (${point.name})`
     await batch.apply([{ kind: 'correction', at, by: null, lead: lead.id, entry: entry.id, point: point.name, questions, before, after, notice }])
     return lead.ownerId ?? ''
   })

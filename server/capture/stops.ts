@@ -14,7 +14,7 @@ async function pageSurroundings(sql: Sql, page: PageDefinition): Promise<PageSur
 }
 
 /** What the checks compare a working copy with. */
-export const surroundings = (s: Ruleset, files?: Set<string>): Surroundings => ({ files, properties: s.properties, labels: s.labelOrder, topics: s.topics.map(t => t.key), members: [...s.members.keys()], lists: s.lists.map(l => l.id) })
+export const surroundings = (s: Ruleset, files?: Set<string>): Surroundings => ({ files, properties: s.properties, labels: s.labelOrder, topics: s.topics.map(t => t.key), members: [...s.members.keys()], pools: s.plan.lanes.map(l => l.key), lists: s.lists.map(l => l.id) })
 
 /** What keeps a form or page from going live just now. */
 export async function stopsNow(sql: Sql, ruleset: Ruleset, { id, name, kind }: Pick<AnyPoint, 'id' | 'name' | 'kind'>, definition: PointDefinition | PageDefinition) {

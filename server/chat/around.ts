@@ -1,4 +1,5 @@
 import type { Around } from '#core/chat/run'
+import { fileAnswer } from '#core/chat/file-answer'
 import type { Flow } from '#core/chat/shapes'
 import { isServers } from '#core/appearing/attributes'
 import { ofNobody } from '#core/appearing/masked'
@@ -67,6 +68,7 @@ function readOne(definition: PointDefinition, key: string, typed: Answer, readin
   const question = definition.questions.find(q => q.key === key)
   if (!question) return { value: typed }
   const plain = { ...question, shownIf: null, hidden: null }
+  if (plain.kind === 'file') return fileAnswer(plain, typed, reading)
   const { answers, flaws } = readAnswers([plain], { [key]: meant(plain, typed, language) }, reading)
   if (flaws.length) return { flaw: flaws[0]!.message }
   return { value: answers[key] ?? '' }

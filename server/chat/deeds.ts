@@ -1,11 +1,13 @@
 import { DateTime } from 'luxon'
 import type { Deed, Heard } from '#core/chat/run'
 import { takenIn } from '#core/chat/taken'
+import { inPool, poolOf } from '#core/chat/pools'
 import { sayIn } from '#core/languages/say'
 import { isThere, nextThere } from '#core/routing/colleagues'
 import { may } from '#core/roles'
 import { afterWorking } from '#core/working-time'
 import { parseEmail } from '#core/identity/email'
+import { filesAnswering } from '#db/files'
 import { applicationContext } from '#server/application-context'
 import { receive } from '#server/capture/receive'
 import { push, type Talk } from '#server/chat/talk'
@@ -58,11 +60,15 @@ export function momentFor({ language, ruleset, at }: Pick<Talk, 'language' | 'ru
 export function handOver(talk: Talk, to: string): Heard {
   const { c, ruleset, at, chat, language } = talk
   const say = sayIn(language)
-  const colleagues = [...ruleset.members.values()].filter(m => may(m.role, 'work leads'))
-  const named = ruleset.members.get(to === 'plan' ? (c.memberId ?? talk.talker.lead?.ownerId ?? '') : to)
+  const pool = poolOf(to)
+  const anybody = to === 'plan' || pool !== null
+  const colleagues = inPool(ruleset.plan.lanes, pool, [...ruleset.members.values()].filter(m => may(m.role, 'work leads')))
+  // Whose they are already goes before all others of whom somebody may take it.
+  const named = anybody ? colleagues.find(m => m.id === (c.memberId ?? talk.talker.lead?.ownerId)) : ruleset.members.get(to)
   const one = named && isThere(named, at) ? named : undefined
-  const there = to === 'plan' ? one ?? colleagues.find(m => isThere(m, at)) : one
-  c.memberId = one?.id ?? (to === 'plan' ? null : named?.id ?? null)
+  const there = anybody ? one ?? colleagues.find(m => isThere(m, at)) : one
+  c.pool = pool
+  c.memberId = one?.id ?? (anybody ? null : named?.id ?? null)
   c.askedAt ??= new Date(at)
   if (there) {
     c.state = 'waiting'
@@ -72,7 +78,7 @@ export function handOver(talk: Talk, to: string): Heard {
     if (chat.address === 'first') askAddress(talk)
     return { kind: 'person', there: true }
   }
-  const moments = (named && to !== 'plan' ? [named] : colleagues).map(m => nextThere(m, at)).filter(m => m !== null)
+  const moments = (named && !anybody ? [named] : colleagues).map(m => nextThere(m, at)).filter(m => m !== null)
   const back = moments.length ? Math.min(...moments) : null
   const due = back === null ? null : afterWorking(back, chat.within, ruleset.house.hours)
   c.dueAt = due === null ? null : new Date(due)
@@ -105,7 +111,7 @@ export async function takeIn(talk: Talk): Promise<void> {
   const answers = Object.fromEntries(Object.entries(c.place.answers).filter(([, a]) => a.length))
   const taken = takenIn(edition.definition, c.place.answers, c.place.way)
   const body = { answers, page: c.page, language, via: 'script', took: Math.min(2e9, at - c.beganAt.getTime()), edition: edition.number }
-  const { intake, flaws } = receive(point, body, `chat-${c.id}`, at, { reading: ruleset.reading, edition: { ...edition, definition: taken } })
+  const { intake, flaws } = receive(point, body, `chat-${c.id}`, at, { reading: ruleset.reading, edition: { ...edition, definition: taken }, files: await filesAnswering(talk.tx, c.id) })
   if (!intake) return push(talk, 'house', flaws[0]?.message ?? sayIn(language)('failed'))
   intake.visitor = c.visitorId
   intake.sender = talk.sender

@@ -1,4 +1,5 @@
-import { MOST_MESSAGE } from '#core/chat/lines'
+import { MOST_MESSAGE, type TalkFile } from '#core/chat/lines'
+import { poolOf } from '#core/chat/pools'
 import { sayIn } from '#core/languages/say'
 import { may } from '#core/roles'
 import { messagesAfter, wasSent } from '#db/conversations'
@@ -20,24 +21,37 @@ function becomes(talk: Talk, member: Pick<Member, 'id' | 'name'>): void {
   push(talk, 'house', sayIn(language)('chatJoined', { name: member.name }), { kind: 'joined' })
 }
 
+interface MemberSaying {
+  message: string
+  text: string
+  /** Instead of a text; they are kept already. */
+  files?: TalkFile[]
+  isNote: boolean
+  /** The last line that whoever answers has seen. */
+  after: number
+}
 /**
  * One of us says something. Who answers takes the conversation; what a colleague answered meanwhile is seen first.
+ * @returns whether it was news
  * @throws 409 it is over, or somebody else has answered since
  */
-export async function memberSays(id: string, member: Member, said: { message: string; text: string; isNote: boolean; after: number }): Promise<void> {
+export async function memberSays(id: string, member: Member, said: MemberSaying): Promise<boolean> {
+  let isNews = false
   await within(id, async talk => {
     const { c } = talk
     if (await wasSent(talk.tx, id, said.message)) return
-    const text = messageText(said.text, MOST_MESSAGE)
+    isNews = true
+    const text = said.files ? said.files.map(f => f.name).join(', ') : messageText(said.text, MOST_MESSAGE)
+    const more = said.files ? { kind: 'files' as const, files: said.files } : null
     refuseFull(talk)
-    if (said.isNote) return push(talk, 'member', text, null, { id: said.message, member: member.id, isNote: true })
+    if (said.isNote) return push(talk, 'member', text, more, { id: said.message, member: member.id, isNote: true })
     if (c.state === 'ended') throw over()
     const other = (await messagesAfter(talk.tx, id, said.after, false)).find(m => m.by === 'member' && m.memberId !== member.id)
     if (other) throw problem(409, `${talk.ruleset.members.get(other.memberId!)?.name ?? 'A colleague'} answered just now. Read it first; what you wrote is still here.`)
     if (c.memberId !== null && c.memberId !== member.id && c.state === 'talking')
       throw problem(409, `${talk.ruleset.members.get(c.memberId)?.name ?? 'A colleague'} is in this conversation. Take it over first, or leave a note.`)
     becomes(talk, member)
-    push(talk, 'member', text, null, { id: said.message, member: member.id })
+    push(talk, 'member', text, more, { id: said.message, member: member.id })
     c.seenByUs = c.last
     if (c.answeredAt === null) {
       c.answeredAt = new Date(talk.at)
@@ -46,6 +60,7 @@ export async function memberSays(id: string, member: Member, said: { message: st
       talk.story.push({ what: 'answered', by: member.id })
     }
   })
+  return isNews
 }
 
 /** Takes a conversation, or hands it on; with nobody it waits for whoever takes it first. @throws 404, 409, 422 */
@@ -53,11 +68,14 @@ export async function handTo(id: string, by: Member, to: string | null, words: s
   await within(id, async talk => {
     const { c, ruleset } = talk
     if (c.state === 'ended') throw over()
-    const receiver = to === null ? null : ruleset.members.get(to)
-    if (to !== null && (!receiver || !may(receiver.role, 'work leads'))) throw problem(422, 'A conversation can be handed to whoever works leads. Choose somebody else.', [{ field: 'to', message: 'Choose somebody who works leads.' }])
+    const pool = to === null ? null : poolOf(to)
+    if (pool !== null && !ruleset.plan.lanes.some(l => l.key === pool)) throw problem(422, 'The routing plan has no such lane any more. Choose another.', [{ field: 'to', message: 'Choose another lane.' }])
+    const receiver = to === null || pool !== null ? null : ruleset.members.get(to)
+    if (to !== null && pool === null && (!receiver || !may(receiver.role, 'work leads'))) throw problem(422, 'A conversation can be handed to whoever works leads. Choose somebody else.', [{ field: 'to', message: 'Choose somebody who works leads.' }])
     if (words) push(talk, 'member', words, { kind: 'handed', to }, { member: by.id, isNote: true })
     if (receiver && receiver.id === by.id) return becomes(talk, receiver)
     c.memberId = receiver?.id ?? null
+    c.pool = pool
     c.state = 'waiting'
     c.place = { ...c.place, at: null, waits: 'nothing', unsure: null }
     c.askedAt ??= new Date(talk.at)

@@ -54,7 +54,7 @@ export async function speakFirst(visit: string, member: Member, words: string): 
   const [now, secret] = [new Date(), newSecret()]
   const c: Conversation = {
     id: newId(now.getTime()), pointId: point.id, editionId: point.live.id, secret: secretHash(secret), visitorId: visitor, leadId: lead.get(visitor) ?? null, entryId: null, memberId: member.id, state: 'talking', beganAt: now,
-    beganBy: 'member', place: BEGINNING, page: null, language: point.live.definition.language, last: 0, lastAt: now, seenByVisitor: 0, seenByUs: 0, askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null,
+    beganBy: 'member', place: BEGINNING, page: null, language: point.live.definition.language, last: 0, lastAt: now, seenByVisitor: 0, seenByUs: 0, askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null, mailed: 0, pool: null,
   }
   const talk = await sql.begin(async tx => {
     await addConversation(tx, c)

@@ -29,12 +29,14 @@ export interface Talk {
   tells: { leads: string[]; notes?: boolean }
   /** What its lead's own story is to say of it, once it is written. */
   story: { what: 'answered' | 'ended' | 'rated'; by: string | null; rating?: number; words?: string }[]
+  /** More was answered after the answers were taken in. */
+  saidMore: boolean
   /** What a sender is held to have. */
   sender: string | null
 }
 
 /** Adds a line. */
-export function push(talk: Talk, by: Speaker, text: string, more: More | null = null, own: { id?: string; member?: string; isNote?: boolean } = {}): void {
+export function push(talk: Pick<Talk, 'c' | 'added' | 'at'>, by: Speaker, text: string, more: More | null = null, own: { id?: string; member?: string; isNote?: boolean } = {}): void {
   const { c } = talk
   c.last++
   c.lastAt = new Date(talk.at)

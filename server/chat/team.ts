@@ -2,6 +2,7 @@ import { MANY, type ConversationItem, type ConversationView, type Presence, type
 import { nameOf } from '#core/leads/lead'
 import { answerText } from '#core/points/definition'
 import { may } from '#core/roles'
+import type { Lane } from '#core/routing/plan'
 import { isThere } from '#core/routing/colleagues'
 import { conversationById, conversationRow, messagesAfter, openByMember, type ConversationRow, type Message } from '#db/conversations'
 import { editionById } from '#db/points'
@@ -12,7 +13,7 @@ import type { Ruleset } from '#server/ruleset'
 
 const iso = (at: Date | null) => at?.toISOString() ?? null
 
-export const itemOf = (row: ConversationRow): ConversationItem => ({
+export const itemOf = (row: ConversationRow, lanes: readonly Pick<Lane, 'key' | 'name'>[]): ConversationItem => ({
   id: row.id,
   point: { id: row.pointId, name: row.point },
   state: row.state,
@@ -27,6 +28,7 @@ export const itemOf = (row: ConversationRow): ConversationItem => ({
   unread: row.last > row.seenByUs && row.state !== 'ended' && row.state !== 'flow',
   last: row.lastBy === null ? null : { by: row.lastBy, text: (row.lastText ?? '').slice(0, 200) },
   page: row.page,
+  pool: lanes.find(l => l.key === row.pool)?.name ?? null,
 })
 
 const lineOf = ({ n, id, at, by, memberId, text, more, isNote }: Message): TeamLine => ({ n, id, at: at.toISOString(), by, member: memberId, text, more, isNote })
@@ -44,13 +46,13 @@ export async function presenceOf(db: Db, ruleset: Ruleset, at: number): Promise<
 
 /** A conversation as one of us reads it. @throws 404 */
 export async function conversationView(id: string): Promise<ConversationView> {
-  const { sql } = applicationContext()
-  const [c, row] = await Promise.all([conversationById(sql, id), conversationRow(sql, id)])
+  const { sql, cache } = applicationContext()
+  const [c, row, { plan }] = await Promise.all([conversationById(sql, id), conversationRow(sql, id), cache.ruleset()])
   if (!c || !row) throw problem(404, 'This conversation is not there any more.')
   const [lines, edition] = await Promise.all([messagesAfter(sql, id, 0, true), editionById(sql, c.editionId)])
   const questions = edition?.definition.questions ?? []
   return {
-    ...itemOf(row),
+    ...itemOf(row, plan.lanes),
     lines: lines.map(lineOf),
     seenByVisitor: c.seenByVisitor,
     ratingText: c.ratingText,

@@ -1,40 +1,46 @@
 import type { Chat } from '#core/chat/chat'
 import type { More, PublicLine, PublicState } from '#core/chat/lines'
+import { PICTURE_TYPES } from '#core/files/kinds'
 import { pointWords } from '#core/languages/point-words'
 import { sayIn } from '#core/languages/say'
 import type { Language } from '#core/languages/language'
 import { publicQuestion, type PointDefinition } from '#core/points/definition'
 import { questionMarkup } from '#core/points/markup'
 import { pictureMarkup } from '#core/points/pictures'
-import type { Conversation, Message } from '#db/conversations'
+import type { Db } from '#db/client'
+import { lastOfKind, type Conversation, type Message } from '#db/conversations'
 import { momentFor } from '#server/chat/deeds'
+import { talkFileAddress } from '#server/chat/file-address'
 import type { Ruleset } from '#server/ruleset'
 import { ownAddress } from '#server/settings'
 
-type Shown = Pick<Conversation, 'state' | 'place' | 'last' | 'seenByUs' | 'memberId' | 'rating' | 'leadId'>
+type Shown = Pick<Conversation, 'id' | 'state' | 'place' | 'last' | 'seenByUs' | 'memberId' | 'rating' | 'leadId'>
 
-/** What a conversation waits for, as its visitor's window shows it; and the last line that asks for it. */
-export function stateOf(c: Shown, messages: readonly Message[], ruleset: Ruleset): PublicState & { asked: Message | null } {
-  const asking = (...kinds: More['kind'][]) => messages.findLast(m => m.more && kinds.includes(m.more.kind) && !m.isNote) ?? null
-  const rest = { open: c.state !== 'ended', read: c.seenByUs, last: c.last, with: c.state === 'talking' && c.memberId ? (ruleset.members.get(c.memberId)?.name ?? null) : null }
-  if (c.state === 'ended') {
-    const asked = c.rating === null ? asking('rating') : null
-    return { ...rest, waits: asked ? 'rating' : 'nothing', asked }
-  }
-  const at = (kind: More['kind']) => {
-    const found = asking(kind)
-    return found && 'step' in found.more! && found.more.step === c.place.at ? found : null
-  }
-  if (c.state === 'flow' && c.place.at !== null) {
-    if (c.place.waits === 'choice') return { ...rest, waits: 'choice', asked: at('choices') }
-    if (c.place.waits === 'answer') return { ...rest, waits: 'answer', asked: at('question') }
-    if (c.place.waits === 'right') return { ...rest, waits: 'right', asked: at('read_back') }
-    if (c.place.waits === 'time') return { ...rest, waits: 'time', asked: at('times') }
-    if (c.place.waits === 'found') return { ...rest, waits: 'mean', asked: at('mean') }
-    return { ...rest, waits: 'words', asked: null }
-  }
-  const address = c.leadId === null ? asking('address') : null
-  return { ...rest, waits: address ? 'address' : 'nothing', asked: address }
+/** What beside a line a conversation waits for an answer to, by the flow's own waiting. */
+const ASKED_BY: Partial<Record<Conversation['place']['waits'], [PublicState['waits'], More['kind']]>> = {
+  choice: ['choice', 'choices'],
+  answer: ['answer', 'question'],
+  right: ['right', 'read_back'],
+  time: ['time', 'times'],
+  found: ['mean', 'mean'],
+}
+const inFlow = (c: Shown) => c.state === 'flow' && c.place.at !== null
+
+/** The line that a conversation waits for an answer to; null: it waits for none. */
+export async function askedIn(db: Db, c: Shown): Promise<Message | null> {
+  const last = (kind: More['kind']) => lastOfKind(db, c.id, kind, c.last)
+  if (c.state === 'ended') return c.rating === null ? last('rating') : null
+  if (!inFlow(c)) return c.leadId === null ? last('address') : null
+  const kind = ASKED_BY[c.place.waits]?.[1]
+  const found = kind ? await last(kind) : null
+  return found && 'step' in found.more! && found.more.step === c.place.at ? found : null
+}
+
+/** Where a conversation stands, as its visitor's window shows it. @param asked as `askedIn` gives it */
+export function stateOf(c: Shown, asked: Message | null, ruleset: Ruleset): PublicState {
+  const member = c.state === 'talking' && c.memberId ? ruleset.members.get(c.memberId) : undefined
+  const waits = c.state === 'ended' ? 'rating' : inFlow(c) ? (ASKED_BY[c.place.waits]?.[0] ?? 'words') : 'address'
+  return { open: c.state !== 'ended', read: c.seenByUs, last: c.last, with: member?.name ?? null, waits: asked || waits === 'words' ? waits : 'nothing' }
 }
 
 interface Around {
@@ -49,10 +55,12 @@ interface Around {
 export function linesFor(messages: readonly Message[], asked: Message | null, around: Around): PublicLine[] {
   return messages.flatMap((m): PublicLine[] => {
     if (m.isNote || m.more?.kind === 'entry') return []
+    // What a program wrote, or somebody else, is for us to judge.
+    if (m.more?.kind === 'mail' && (m.more.auto || m.more.from !== null)) return []
     // Whoever has left goes by the name of the chat.
     const name = m.by === 'member' ? ((m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title) : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}
-    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...pictureIn(m, around), ...active }]
+    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...pictureIn(m, around), ...filesIn(m), ...active }]
   })
 }
 
@@ -79,6 +87,9 @@ function offeredBy({ more }: Message, around: Around): Pick<PublicLine, 'choices
       return {}
   }
 }
+
+const filesIn = ({ more }: Message): Pick<PublicLine, 'files'> =>
+  more?.kind === 'files' ? { files: more.files.map(({ id, name, size, type }) => ({ name, size, url: talkFileAddress(id), isPicture: PICTURE_TYPES.includes(type) })) } : {}
 
 function pictureIn({ more }: Message, { chat }: Around): Pick<PublicLine, 'html'> {
   if (more?.kind !== 'picture') return {}

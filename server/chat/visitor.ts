@@ -3,7 +3,7 @@ import { MOST_MESSAGE, type PublicLine, type PublicState } from '#core/chat/line
 import { BEGINNING } from '#core/chat/run'
 import { sayIn } from '#core/languages/say'
 import { languagesOf } from '#core/points/translations'
-import { addConversation, addMessages, messagesAfter, saveConversation, wasSent, type Conversation } from '#db/conversations'
+import { addConversation, addMessages, messagesBetween, saveConversation, wasSent, type Conversation } from '#db/conversations'
 import { applicationContext } from '#server/application-context'
 import { handOver, leaveAddress } from '#server/chat/deeds'
 import { leaveOpen, takeMeant } from '#server/chat/notes'
@@ -11,7 +11,8 @@ import { advance } from '#server/chat/advance'
 import { inWords, messageText, push, refuseFull, type Talk } from '#server/chat/talk'
 import { talkOf, tellOf, within } from '#server/chat/within'
 import { takeTime } from '#server/chat/times'
-import { linesFor, stateOf } from '#server/chat/view'
+import { spokenIn } from '#server/chat/edition'
+import { askedIn, linesFor, stateOf } from '#server/chat/view'
 import { newSecret, secretHash, type Beginning, type Saying } from '#server/chat/wire'
 import { markOf } from '#server/capture/sender'
 import { closedNow } from '#server/capture/closed'
@@ -28,10 +29,10 @@ export interface WindowView {
 /** A conversation for its visitor. @param after the last line they have; what is waited for comes anew, so that it can be answered */
 export async function windowView(c: Conversation, after: number): Promise<WindowView> {
   const { sql, cache } = applicationContext()
-  const ruleset = await cache.ruleset()
-  const talk = await sql.begin('read only', async tx => ({ talk: await talkOf(tx, ruleset, c, null), messages: await messagesAfter(tx, c.id, 0, false) }))
-  const { asked, ...state } = stateOf(c, talk.messages, ruleset)
-  const lines = linesFor(talk.messages.filter(m => m.n > after || m.n === asked?.n), asked, talk.talk)
+  const [ruleset, spoken, asked, messages] = await Promise.all([cache.ruleset(), spokenIn(sql, c), askedIn(sql, c), messagesBetween(sql, c.id, after, c.last)])
+  const state = stateOf(c, asked, ruleset)
+  const shown = asked && asked.n <= after ? [asked, ...messages] : messages
+  const lines = linesFor(shown, asked, { ...spoken, ruleset, at: Date.now() })
   return { lines, state }
 }
 
@@ -50,7 +51,7 @@ export async function beginConversation(event: H3Event, wish: Beginning): Promis
   const c: Conversation = {
     id: newId(now), pointId: point.id, editionId: live.id, secret: secretHash(secret), visitorId: wish.visitor ? browserId(wish.visitor) : null, leadId: null, entryId: null, memberId: null,
     state: 'flow', beganAt: new Date(now), beganBy: wish.by ?? 'tab', place: BEGINNING, page: wish.page?.slice(0, 4000) || null, language, last: 0, lastAt: new Date(now), seenByVisitor: 0, seenByUs: 0,
-    askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null,
+    askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null, mailed: 0, pool: null,
   }
   const talk = await sql.begin(async tx => {
     const t = await talkOf(tx, ruleset, c, markOf(event))
@@ -81,8 +82,8 @@ export async function visitorSays(event: H3Event, c: Conversation, said: Saying)
 
 async function take(talk: Talk, said: Saying): Promise<void> {
   const { c, ruleset } = talk
-  const messages = await messagesAfter(talk.tx, c.id, 0, false)
-  const state = stateOf(c, messages, ruleset)
+  const asked = await askedIn(talk.tx, c)
+  const state = stateOf(c, asked, ruleset)
   const say = sayIn(talk.language)
   c.seenByVisitor = c.last
   const own = (text: string, more: Parameters<typeof push>[3] = null) => push(talk, 'visitor', text, more, { id: said.message })
@@ -110,16 +111,18 @@ async function take(talk: Talk, said: Saying): Promise<void> {
     own(text)
     return hearText(talk, text)
   }
-  const asked = state.asked?.more
-  if (!asked || (said.to && said.to !== state.asked!.n)) throw stale()
+  const more = asked?.more
+  if (!more || (said.to && said.to !== asked.n)) throw stale()
   if (said.kind === 'answer') {
-    if (asked.kind !== 'question') throw stale()
-    const q = talk.definition.questions.find(o => o.key === asked.question)
+    if (more.kind !== 'question') throw stale()
+    const q = talk.definition.questions.find(o => o.key === more.question)
+    // A file comes itself; who says its name has sent none.
+    if (q?.kind === 'file' && said.values!.length) throw problem(422, say('chooseFile'), [{ field: 'values', message: say('chooseFile') }])
     const value = q?.kind === 'some_of' ? said.values! : (said.values?.[0] ?? '')
-    own(value.length ? inWords(talk, asked.question, value) : say('chatSkip'), { kind: 'answer', question: asked.question })
+    own(value.length ? inWords(talk, more.question, value) : say('chatSkip'), { kind: 'answer', question: more.question })
     return advance(talk, { kind: 'answer', value })
   }
-  await choose(talk, asked, said.n ?? -1, own)
+  await choose(talk, more, said.n ?? -1, own)
 }
 
 /** A line of the visitor's own, put in front of what came of it. */
@@ -163,7 +166,7 @@ async function choose(talk: Talk, asked: NonNullable<Talk['added'][number]['more
 const EMPTY = { conversationId: '', id: '', at: new Date(0), by: 'house' as const, memberId: null, text: '', isNote: false, n: 0, more: null }
 
 /** Hears what was typed: the flow where it listens, else whoever of us is there, or is asked in now. */
-async function hearText(talk: Talk, text: string): Promise<void> {
+export async function hearText(talk: Talk, text: string): Promise<void> {
   const { c } = talk
   if (c.state !== 'flow') return
   if (c.place.at === null) {

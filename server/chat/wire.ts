@@ -31,7 +31,7 @@ export class Beginning {
   @IsOptional() @IsUUID() visitor?: string | null
   @IsOptional() @IsString() @MaxLength(4000) page?: string | null
   @IsOptional() @IsIn(LANGUAGE_KEYS) language?: Language | null
-  @IsOptional() @IsIn(BEGAN_BY.filter(by => by !== 'member')) by?: BeganBy | null
+  @IsOptional() @IsIn(BEGAN_BY.filter(by => by !== 'member' && by !== 'mail')) by?: BeganBy | null
 }
 
 /** Where somebody goes on from: the last line that they have. */
@@ -52,6 +52,14 @@ export class Saying extends After {
   @ValidateIf((s: Saying) => s.kind === 'answer') @ArrayMaxSize(LIMITS.choices) @IsString({ each: true }) @MaxLength(LIMITS.answer, { each: true }) values?: string[]
   /** The line that it answers: what was said meanwhile may ask something else. */
   @IsOptional() @IsInt() @Min(0) @Max(100_000) to?: number | null
+}
+
+/** Files that a visitor sends, beside the form's parts `file`. Under their `message` they count once. */
+export class SentFiles extends Holder {
+  @IsUUID() message!: string
+  @IsInt() @Min(0) @Max(100_000) after!: number
+  /** The line that asks for them; without one they are sent by the way. */
+  @IsOptional() @IsInt() @Min(1) @Max(100_000) to?: number | null
 }
 
 export class Reading extends Holder {

@@ -1,12 +1,10 @@
 import { setResponseHeaders, type H3Event } from 'h3'
+import { PICTURE_TYPES } from '#core/files/kinds'
 import type { FileContent } from '#db/files'
-
-/** Pictures that browsers may show where they stand; everything else is only downloaded. */
-const SHOWN = ['image/jpeg', 'image/png', 'image/webp', 'image/gif', 'image/avif']
 
 /** Sends a file so that nothing in it can act here, whatever a browser takes it for. */
 export function sendFile(event: H3Event, file: FileContent, cache: string): Buffer {
-  const how = SHOWN.includes(file.type) ? 'inline' : 'attachment'
+  const how = PICTURE_TYPES.includes(file.type) ? 'inline' : 'attachment'
   setResponseHeaders(event, {
     'content-type': file.type, 'content-length': file.content.length, 'cache-control': cache, 'x-content-type-options': 'nosniff', 'content-security-policy': 'default-src \'none\'; sandbox',
     // RFC 6266 and 8187: the name as it is, for all browsers of today.

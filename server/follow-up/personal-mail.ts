@@ -8,7 +8,9 @@ import { takeLeadFiles } from '#db/files'
 import { leadById } from '#db/leads'
 import { standingFor } from '#db/merges'
 import { insertPersonal, noteReply, personalById } from '#db/personal-mail'
+import { replyInto } from '#server/chat/by-mail'
 import { deliveryOf, replyAddress } from '#server/follow-up/reply-address'
+import type { Upload } from '#server/files/inspect'
 import { newId } from '#server/ids'
 import { changeLeads } from '#server/ingest/change'
 import { retried } from '#server/ingest/micro-batcher'
@@ -45,6 +47,9 @@ const addressesIn = (mail: ParsedMail): string[] => {
   const delivered = mail.headerLines.filter(h => h.key === 'delivered-to' || h.key === 'x-original-to').map(h => h.line.replace(/^[^:]*:/, '').trim())
   return [...of(mail.to), ...of(mail.cc), ...delivered]
 }
+/** What was put to it by hand; pictures of a signature stand inside. */
+const filesOf = (mail: ParsedMail): Upload[] =>
+  mail.attachments.filter(a => a.contentDisposition === 'attachment').map(a => ({ field: 'file', name: a.filename ?? 'file', content: a.content, whole: true }))
 /** Programs say so that answer by themselves (RFC 3834, 5). */
 const isAuto = (mail: ParsedMail): boolean => {
   const said = String(mail.headers.get('auto-submitted') ?? 'no').toLowerCase()
@@ -52,25 +57,33 @@ const isAuto = (mail: ParsedMail): boolean => {
 }
 
 /**
- * A mail came in under an address of the house: it stands with the lead whom our mail went to. The same mail twice is one.
- * @returns the lead; null when it had come before
+ * A mail came in under an address of the house: it stands with the lead whom our mail went to, or in the conversation that our mail went
+ * on with. The same mail twice is one.
+ * @returns the lead; null when it had come before, or stands in a conversation
  * @throws 404 when it answers no mail of ours
  */
 export async function takeReply(sql: Sql, ruleset: Ruleset, mail: ParsedMail): Promise<{ lead: string; members: string[] } | null> {
   const delivery = addressesIn(mail).map(deliveryOf).find(id => id !== null)
   const sent = delivery && (await personalById(sql, delivery))
   if (!delivery || !sent) throw problem(404, 'This answers no mail of ours, or whom it went to was erased.')
-  const lead = (await leadById(sql, sent.leadId))?.id ?? (await standingFor(sql, sent.leadId))
   const from = mail.from?.value[0]?.address ?? ''
   const same = parseEmail(from)?.key === parseEmail(sent.recipient ?? '')?.key
   const { text, quoted } = foldQuotes((mail.text ?? '').slice(0, 4 * MOST_TEXT))
   const at = Date.now()
+  const messageId = (mail.messageId ?? `${delivery} ${at}`).slice(0, 500)
+  const subject = (mail.subject ?? 'No subject').slice(0, 300)
+  const other = same ? null : from.slice(0, 300)
+  if (sent.conversationId) {
+    await replyInto(sql, ruleset, delivery, sent, { text: text.slice(0, MOST_TEXT), quoted: quoted.slice(0, MOST_TEXT), subject, messageId, from: other, auto: isAuto(mail), files: filesOf(mail) })
+    return null
+  }
+  const lead = (await leadById(sql, sent.leadId))?.id ?? (await standingFor(sql, sent.leadId))
   const cause = {
-    kind: 'replied', at, by: null, lead, subject: (mail.subject ?? 'No subject').slice(0, 300), text: text.slice(0, MOST_TEXT), quoted: quoted.slice(0, MOST_TEXT), from: same ? null : from.slice(0, 300), auto: isAuto(mail),
+    kind: 'replied', at, by: null, lead, subject, text: text.slice(0, MOST_TEXT), quoted: quoted.slice(0, MOST_TEXT), from: other, auto: isAuto(mail),
   }
   return retried(() =>
     sql.begin(async tx => {
-      if (!(await noteReply(tx, { id: newId(), messageId: (mail.messageId ?? `${delivery} ${at}`).slice(0, 500), delivery, lead }))) return null
+      if (!(await noteReply(tx, { id: newId(), messageId, delivery, lead }))) return null
       const [step] = await changeLeads(tx, ruleset, [cause as LeadCause])
       return { lead: step?.lead.id ?? lead, members: step?.notices.map(n => n.to) ?? [] }
     }),

@@ -2,6 +2,7 @@ import { setPriority } from 'node:os'
 import { connect, isAway, LONG, PATIENT } from '#db/client'
 import { keepListening } from '#db/listen'
 import { beat } from '#db/pulse'
+import { mailUnread } from '#server/chat/by-mail'
 import { sizeOldOnes } from '#server/files/sizes'
 import { goOnWithImports } from '#server/lists/import'
 import { goLiveDue } from '#server/jobs/go-live'
@@ -111,6 +112,14 @@ const reminders = rounds('Reminders', async () => {
   if (await writeReminders(sql, new Date())) send()
 })
 const reminder = setInterval(reminders.round, REMINDERS_MS)
+/** What somebody who left a chat has not read there. */
+const unread = rounds('Conversations that go on by mail', async () => {
+  const conversations = await mailUnread(sql, () => readRuleset(sql), new Date())
+  if (!conversations.length) return
+  await say(sql, { conversations })
+  send()
+})
+const talker = setInterval(unread.round, REMINDERS_MS)
 /** What members want to hear together. */
 const summaries = rounds('Summaries', async () => {
   if (await writeSummaries(sql, () => readRuleset(sql), new Date())) send()
@@ -211,10 +220,10 @@ console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, summarist, opener, draughtsman, porter, clock, rehearser, manager, teacher, bookkeeper, matchmaker, doorkeeper, watchman]) clearInterval(timer)
+    for (const timer of [pulse, postman, reminder, talker, summarist, opener, draughtsman, porter, clock, rehearser, manager, teacher, bookkeeper, matchmaker, doorkeeper, watchman]) clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, ...talkers, reminders, summaries, opening, pictures, imports, labels, dryRuns, many, learning, figures, likenesses, admission, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
+    const ended = Promise.race([Promise.all([...senders, ...talkers, reminders, unread, summaries, opening, pictures, imports, labels, dryRuns, many, learning, figures, likenesses, admission, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
     void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
   })
 }

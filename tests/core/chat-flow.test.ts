@@ -185,7 +185,7 @@ describe('checks of a flow', () => {
   const around: FlowSurroundings = {
     questions: [{ key: 'planning', label: 'What is it to be?', choices: [{ value: 'school', text: 'A school' }] }, { key: 'by', label: 'By when?', choices: [] }, { key: 'email', label: 'Your address', choices: [] }],
     actions: ['school_tag'],
-    members: [],
+    members: [], pools: [],
   }
   const found = (script: string, where = around) => flowChecks(read(script), where).map(c => [c.level, c.step, c.message])
   it('find nothing wrong with a whole one but where it rests', () => {

@@ -3,21 +3,8 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import type { ConversationsView, ConversationView } from '#core/chat/team'
 import { forgetTalks } from '#db/conversations'
 import { demo, eventually, member, readDatabase, signedIn, somebody } from '../support/house'
-import { chatPost, liveChat, visitorIn } from '../support/live-chat'
+import { alwaysThere, chatPost, liveChat, read, visitorIn } from '../support/live-chat'
 
-/** Tests run at any hour: whoever is to be there is at work round the clock, and back as before afterwards. */
-const ALWAYS = Array.from({ length: 7 }, () => [{ from: 0, until: 1440 }])
-async function alwaysThere(who: string): Promise<string> {
-  const rows = await readDatabase(sql => sql<{ id: string }[]>`update member set week = ${ALWAYS as never}::jsonb where email = ${member(who).email} returning id`)
-  const as = await signedIn('orla')
-  await as('/api/team/plan')
-  return rows[0]!.id
-}
-type As = Awaited<ReturnType<typeof signedIn>>
-const read = async <T>(as: As, path: string, method = 'GET', body?: unknown) => {
-  const answer = await as(path, method, body)
-  return { status: answer.status, body: (await answer.json()) as T & { detail?: string } }
-}
 const ONE = `hello: say Good morning.
   > I am planning something
     what: ask what

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { PublicLine, PublicState } from '#core/chat/lines'
 import { ofScript } from '#core/chat/read-script'
 import type { PointDefinition } from '#core/points/definition'
-import { demo, signedIn } from './house'
+import { demo, member, readDatabase, signedIn } from './house'
 
 let made = 0
 /** A live chat of its own, made as a marketer makes it. @param script its flow; that of the blank chat, if left out */
@@ -66,4 +66,19 @@ export async function visitorIn(key: string, more: object = {}) {
     said: () => [...lines.values()].sort((a, b) => a.n - b.n).map(l => `${l.by}: ${l.text}`),
     asked: () => [...lines.values()].findLast(l => l.choices || l.html) ?? null,
   }
+}
+
+/** Tests run at any hour: whoever is to be there is at work round the clock, and back as before afterwards. */
+const ALWAYS = Array.from({ length: 7 }, () => [{ from: 0, until: 1440 }])
+export async function alwaysThere(who: string): Promise<string> {
+  const rows = await readDatabase(sql => sql<{ id: string }[]>`update member set week = ${ALWAYS as never}::jsonb where email = ${member(who).email} returning id`)
+  const as = await signedIn('orla')
+  await as('/api/team/plan')
+  return rows[0]!.id
+}
+type As = Awaited<ReturnType<typeof signedIn>>
+/** What a route answers. */
+export const read = async <T>(as: As, path: string, method = 'GET', body?: unknown) => {
+  const answer = await as(path, method, body)
+  return { status: answer.status, body: (await answer.json()) as T & { detail?: string } }
 }

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { ConversationView, Presence, TeamLine } from '#core/chat/team'
+import { poolOf, toPool } from '#core/chat/pools'
+import { PICTURE_TYPES, sizeText } from '#core/files/kinds'
 import { may as mayDo } from '#core/roles'
 import { writtenTo } from '#core/mails/personal'
 import type { LeadView } from '#core/team'
@@ -71,7 +73,7 @@ const rows = computed(() => {
 function noteText(line: TeamLine): string {
   if (line.more?.kind === 'over') return 'ended it'
   if (line.more?.kind !== 'handed') return line.text
-  const to = line.more.to ? `handed it to ${house.memberName(line.more.to)}` : 'gave it back to whoever takes it'
+  const to = line.more.to ? `handed it to ${receiverName(line.more.to)}` : 'gave it back to whoever takes it'
   return line.text ? `${to}: ${line.text}` : to
 }
 const clock = (at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
@@ -107,6 +109,19 @@ async function send(): Promise<void> {
   sending.value = false
   box.value?.$el.focus()
 }
+const input = ref<HTMLInputElement>()
+const busy = ref(false)
+async function sendFiles(files: FileList | null): Promise<void> {
+  if (!files?.length) return
+  const body = new FormData()
+  for (const [name, value] of Object.entries({ message: crypto.randomUUID(), note: isNote.value, after: last.value })) body.append(name, String(value))
+  for (const file of files) body.append('file', file)
+  const [wasMine, asNote] = [mine.value, isNote.value]
+  busy.value = true
+  if ((await act('/files', 'POST', body)) && !wasMine && !asNote) emit('taken')
+  busy.value = false
+  if (input.value) input.value.value = ''
+}
 async function take(): Promise<void> {
   if (await act('/member', 'PUT', { to: session.me!.id })) {
     emit('taken')
@@ -117,6 +132,7 @@ async function end(): Promise<void> {
   if (await act('/end', 'POST', {})) say.done('The conversation has ended. The visitor is asked how it was.')
 }
 
+const { pools, receiverName } = useReceivers()
 const handing = ref(false)
 const to = ref<string | null>(null)
 const words = ref('')
@@ -125,13 +141,14 @@ const receivers = computed(() => [
     const p = props.presence.find(o => o.member === m.id)
     return { id: m.id as string | null, name: `${m.name} (${p?.presence ?? 'gone'}${p?.with ? `, ${count(p.with, 'conversation', 'conversations')}` : ''})` }
   }),
+  ...pools.value.map(l => ({ id: toPool(l.key) as string | null, name: `Whoever of ${l.name} takes it first` })),
   { id: null, name: 'Whoever takes it first' },
 ])
 async function hand(): Promise<void> {
   if (!(await act('/member', 'PUT', { to: to.value, words: words.value }))) return
   handing.value = false
   words.value = ''
-  say.done(to.value ? `${house.memberName(to.value)} has it now.` : 'It waits for whoever takes it first.')
+  say.done(to.value ? `${receiverName(to.value)} ${poolOf(to.value) === null ? 'has it now' : 'are told'}.` : 'It waits for whoever takes it first.')
 }
 
 /** Texts of the team to answer with; what is known of the person stands in. */
@@ -178,7 +195,7 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
         <p class="small faded">{{ data.point.name }}, edition {{ data.edition }}, {{ ago(data.beganAt, now) }}<template v-if="data.page"> on <span class="page">{{ data.page }}</span></template></p>
         <p class="small">
           <template v-if="data.state === 'flow'">The flow leads it.</template>
-          <template v-else-if="data.state === 'waiting'">{{ data.member ? `Waits for ${data.member === session.me!.id ? 'you' : house.memberName(data.member)}.` : 'Nobody has it yet.' }}<b v-if="data.dueAt && !data.answeredAt" :class="{ overdue: Date.parse(data.dueAt) < now }"> Answer by {{ due(data.dueAt, now) }}.</b></template>
+          <template v-else-if="data.state === 'waiting'">{{ data.member ? `Waits for ${data.member === session.me!.id ? 'you' : house.memberName(data.member)}.` : data.pool ? `Waits for whoever of ${data.pool} takes it first.` : 'Nobody has it yet.' }}<b v-if="data.dueAt && !data.answeredAt" :class="{ overdue: Date.parse(data.dueAt) < now }"> Answer by {{ due(data.dueAt, now) }}.</b></template>
           <template v-else-if="data.state === 'talking'">{{ mine ? 'With you.' : `With ${house.memberName(data.member!)}.` }}</template>
           <template v-else>Over.<template v-if="data.rating"> They found it <b>{{ RATINGS[data.rating - 1]!.toLowerCase() }}</b>{{ data.ratingText ? `: “${data.ratingText}”` : '.' }}</template><template v-else> Not rated.</template></template>
         </p>
@@ -196,9 +213,15 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
             <div class="said">
               <b v-if="row.who">{{ row.who }}</b>
               <p v-if="row.line.more?.kind === 'entry'" class="small faded">Taken in as an entry.</p>
+              <p v-else-if="row.line.more?.kind === 'files'" class="sent"><a v-for="f in row.line.more.files" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener"><img v-if="PICTURE_TYPES.includes(f.type)" :src="`/api/team/files/${f.id}`" :alt="f.name" loading="lazy"><template v-else>{{ f.name }}</template> <span class="small faded">{{ sizeText(f.size) }}</span></a></p>
+              <p v-else-if="row.line.more?.kind === 'mailed'" class="small faded">They had left; it went to {{ row.line.more.to }} by mail.</p>
               <p v-else dir="auto">{{ row.line.text }}<span v-if="row.line.more?.kind === 'note'" class="small faded"> (from the note “{{ row.line.more.name }}”)</span></p>
+              <template v-if="row.line.more?.kind === 'mail'">
+                <p class="small faded">{{ row.line.more.auto ? 'By mail; a program of theirs answered.' : 'By mail.' }}<b v-if="row.line.more.from" class="overdue"> It came from {{ row.line.more.from }}, not from the address that we wrote to; the visitor does not see it here.</b></p>
+                <details v-if="row.line.more.quoted" class="small"><summary>What they quoted, and their signature</summary><p class="faded">{{ row.line.more.quoted }}</p></details>
+              </template>
             </div>
-            <div v-if="row.notes.length" class="margin small"><p v-for="n in row.notes" :key="n.id"><b>{{ house.memberName(n.member!) }}</b> {{ noteText(n) }}</p></div>
+            <div v-if="row.notes.length" class="margin small"><p v-for="n in row.notes" :key="n.id"><b>{{ house.memberName(n.member!) }}</b> <a v-for="f in n.more?.kind === 'files' ? n.more.files : []" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener">{{ f.name }} </a><template v-if="n.more?.kind !== 'files'">{{ noteText(n) }}</template></p></div>
           </div>
         </template>
         <p v-if="!rows.length" class="faded">Nothing was said yet.</p>
@@ -209,6 +232,8 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
         <Textarea ref="box" v-model="text" rows="2" auto-resize maxlength="2000" :aria-label="isNote ? 'Note for colleagues' : 'Answer'" :placeholder="isNote ? 'A note that only colleagues see' : other ? `${house.memberName(other)} leads this one: take it over first, or leave a note` : 'Answer'" fluid @keydown="onKey" />
         <div class="below">
           <label class="tick small"><Checkbox v-model="isNote" binary input-id="chat-note" /> Only for colleagues</label>
+          <Button label="File …" size="small" variant="text" :loading="busy" @click="input?.click()" />
+          <input ref="input" type="file" multiple class="unseen" tabindex="-1" aria-hidden="true" @change="sendFiles(($event.target as HTMLInputElement).files)">
           <Button label="Ready texts" size="small" variant="text" aria-haspopup="true" @click="offer" />
           <span class="small faded hint">Enter sends, <kbd>Alt t</kbd> ready texts</span>
           <Button type="submit" :label="isNote ? 'Note it' : 'Send'" size="small" :disabled="!text.trim() || sending" />
@@ -252,6 +277,8 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .line.visitor .said p { padding-inline-start: 10px; border-inline-start: 2px solid var(--spruce); }
 .line.house .said p, .line.flow .said p { color: var(--faded); }
 .margin { width: 190px; border-inline-start: 1px solid var(--honey-mark); padding-inline-start: 8px; } .margin p { margin: 0 0 4px; overflow-wrap: anywhere; }
+.sent { display: flex; flex-wrap: wrap; gap: 4px 14px; } .sent a { overflow-wrap: anywhere; } .sent img { display: block; max-width: min(260px, 100%); max-height: 180px; border: 1px solid var(--rule); }
+.said details p { white-space: pre-line; }
 .status { margin: 0; padding: 0 16px; min-height: 20px; }
 .overdue { color: var(--brick); }
 .write { padding: 8px 16px 12px; border-top: 1px solid var(--rule); } .write.note { background: var(--wash); }

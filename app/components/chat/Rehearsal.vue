@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { fileAnswer } from '#core/chat/file-answer'
 import { filled } from '#core/chat/lines'
 import { BEGINNING, goOn, type Deed, type Heard, type Place, type Turn } from '#core/chat/run'
 import { sayIn } from '#core/languages/say'
@@ -29,8 +30,10 @@ const around = computed(() => ({
   read: (question: string, typed: Answer) => {
     const q = questionOf(question)
     if (!q) return { value: typed }
+    const reading = { ...PLAIN_READING, country: house.words!.house.country, say: own.value }
+    if (q.kind === 'file') return fileAnswer(q, typed, reading)
     const found = choicesOf(q, props.definition.language).find(c => c.value === typed || c.text.toLowerCase() === String(typed).toLowerCase())?.value ?? typed
-    const { answers, flaws } = readAnswers([{ ...q, shownIf: null, hidden: null }], { [question]: q.kind === 'some_of' ? [found].flat() : found }, { ...PLAIN_READING, country: house.words!.house.country, say: own.value })
+    const { answers, flaws } = readAnswers([{ ...q, shownIf: null, hidden: null }], { [question]: q.kind === 'some_of' ? [found].flat() : found }, reading)
     return flaws[0] ? { flaw: flaws[0].message } : { value: answers[question] ?? '' }
   },
 }))
@@ -64,7 +67,8 @@ function speak(line: Turn['lines'][number]): void {
   const q = questionOf(line.question)
   put('flow', filled(line.text, known) || q?.label || line.question)
   if (!q) return
-  choices.value = [...choicesOf(q, props.definition.language).slice(0, 12).map(c => press(c.text, { kind: 'answer', value: c.value })), ...(q.required ? [] : [press(own.value('chatSkip'), { kind: 'answer', value: '' })])]
+  const files = q.kind === 'file' ? [press('A file of theirs', { kind: 'answer', value: Array.from({ length: Math.max(1, Number(q.limits.least ?? 1)) }, (_, i) => `file-${i + 1}.pdf`) })] : []
+  choices.value = [...files, ...choicesOf(q, props.definition.language).slice(0, 12).map(c => press(c.text, { kind: 'answer', value: c.value })), ...(q.required ? [] : [press(own.value('chatSkip'), { kind: 'answer', value: '' })])]
 }
 /** What would be done outside is said instead. */
 function outside(deed: Deed): Heard | undefined {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { toPool } from '#core/chat/pools'
 import { STEP_WORDS, stepInWords } from '#core/chat/in-words'
 import { FLOW_LIMITS } from '#core/chat/limits'
 import type { Flow, Step, StepOf } from '#core/chat/shapes'
@@ -31,7 +32,8 @@ function lead(value: string, key: string): void {
 }
 const setChoice = (i: number, change: object) => set({ choices: say.value!.choices.map((c, n) => (n === i ? { ...c, ...change } : c)) } as Partial<StepOf<'say'>>)
 const setWay = (i: number, change: object) => set({ ways: branch.value!.ways.map((w, n) => (n === i ? { ...w, ...change } : w)) } as Partial<StepOf<'branch'>>)
-const people = computed(() => [{ id: 'plan', name: 'Whose turn it is' }, ...house.words!.members.filter(m => may(m.role, 'work leads'))])
+const people = computed(() => [{ id: 'plan', name: 'Whose turn it is' }, ...pools.value.map(l => ({ id: toPool(l.key), name: `Whoever of ${l.name} takes it first` })), ...house.words!.members.filter(m => may(m.role, 'work leads'))])
+const { pools } = useReceivers()
 const OTHERWISE: Partial<Record<Step['kind'], string>> = { look_up: 'When no note answers it', meet: 'When no time suits', hand_over: 'When nobody is there' }
 </script>
 

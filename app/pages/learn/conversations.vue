@@ -34,7 +34,7 @@ const dayList = computed(() => {
   const last = DateTime.fromMillis(now.value, { zone: house.words!.house.zone })
   return Array.from({ length: Math.min(days.value, 120) }, (_, i) => last.minus({ days: Math.min(days.value, 120) - 1 - i }).toISODate()!)
 })
-const BEGAN: Record<string, string> = { tab: 'By the tab', greeting: 'By the greeting', button: 'By the site’s own button', page: 'On its own page', member: 'We spoke first' }
+const BEGAN: Record<string, string> = { tab: 'By the tab', greeting: 'By the greeting', button: 'By the site’s own button', page: 'On its own page', member: 'We spoke first', mail: 'By mail' }
 const rated = computed(() => f.value!.ratings.reduce((n, ids) => n + ids.length, 0))
 const well = computed(() => f.value!.ratings[3]!.length + f.value!.ratings[4]!.length)
 const rating = computed(() => (rated.value ? f.value!.ratings.reduce((sum, ids, i) => sum + ids.length * (i + 1), 0) / rated.value : null))

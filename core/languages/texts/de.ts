@@ -155,6 +155,9 @@ export const de: Texts = {
   chatTimes: 'Welche Zeit passt Ihnen?',
   chatTaken: 'Diese Zeit wurde gerade vergeben. Wählen Sie eine andere.',
   chatAgreed: 'Abgemacht: {when}.',
+  chatMailed: 'Sie waren nicht da, darum ging das auch an Ihre Adresse.',
+  chatMailSubject: '{name} hat Ihnen geantwortet',
+  chatMailFoot: 'Sie haben uns unter „{title}“ geschrieben. Antworten Sie einfach auf diese Mail, dann steht es auch dort.',
   chatWait: 'Jemand von uns antwortet hier. Sie können weiterschreiben.',
   chatAddress: 'Wir haben Ihre Adresse und schreiben Ihnen dorthin, wenn Sie gehen.',
 }

@@ -154,6 +154,9 @@ export const en = {
   chatTimes: 'Which time suits you?',
   chatTaken: 'That time was just taken. Choose another.',
   chatAgreed: 'Agreed: {when}.',
+  chatMailed: 'You were away, so this went to your address as well.',
+  chatMailSubject: '{name} has answered you',
+  chatMailFoot: 'You wrote to us under “{title}”. Just answer this mail, and your words stand there too.',
   chatWait: 'One of us answers here. You may go on writing.',
   chatAddress: 'We have your address, and write to you there if you leave.',
 }

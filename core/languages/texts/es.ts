@@ -155,6 +155,9 @@ export const es: Texts = {
   chatTimes: '¿Qué hora le conviene?',
   chatTaken: 'Esa hora se acaba de ocupar. Elija otra.',
   chatAgreed: 'De acuerdo: {when}.',
+  chatMailed: 'No estaba usted aquí, así que esto fue también a su dirección.',
+  chatMailSubject: '{name} le ha respondido',
+  chatMailFoot: 'Nos escribió en «{title}». Responda simplemente a este correo y sus palabras quedarán también allí.',
   chatWait: 'Uno de nosotros responde aquí. Puede seguir escribiendo.',
   chatAddress: 'Tenemos su dirección y le escribiremos allí si se va.',
 }

@@ -155,6 +155,9 @@ export const fr: Texts = {
   chatTimes: 'Quel moment vous convient ?',
   chatTaken: 'Ce moment vient d’être pris. Choisissez-en un autre.',
   chatAgreed: 'Entendu : {when}.',
+  chatMailed: 'Vous n’étiez plus là : ceci est aussi parti à votre adresse.',
+  chatMailSubject: '{name} vous a répondu',
+  chatMailFoot: 'Vous nous avez écrit sous « {title} ». Répondez simplement à ce message, et vos mots y figureront aussi.',
   chatWait: 'L’un de nous répond ici. Vous pouvez continuer à écrire.',
   chatAddress: 'Nous avons votre adresse et vous y écrivons si vous partez.',
 }

@@ -155,6 +155,9 @@ export const nl: Texts = {
   chatTimes: 'Welk moment past u?',
   chatTaken: 'Dat moment is net bezet. Kies een ander.',
   chatAgreed: 'Afgesproken: {when}.',
+  chatMailed: 'U was er niet, dus dit ging ook naar uw adres.',
+  chatMailSubject: '{name} heeft u geantwoord',
+  chatMailFoot: 'U schreef ons onder “{title}”. Beantwoord gewoon deze mail, dan staat het daar ook.',
   chatWait: 'Een van ons antwoordt hier. U kunt gewoon doorschrijven.',
   chatAddress: 'We hebben uw adres en schrijven u daar als u weggaat.',
 }

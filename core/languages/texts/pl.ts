@@ -155,6 +155,9 @@ export const pl: Texts = {
   chatTimes: 'Który termin pasuje?',
   chatTaken: 'Ten termin właśnie zajęto. Wybierz inny.',
   chatAgreed: 'Umówione: {when}.',
+  chatMailed: 'Nie było tu Państwa, więc wysłaliśmy to także na Państwa adres.',
+  chatMailSubject: '{name} odpowiada Państwu',
+  chatMailFoot: 'Napisali Państwo do nas w „{title}”. Wystarczy odpowiedzieć na tę wiadomość, a znajdzie się ona także tam.',
   chatWait: 'Ktoś od nas odpowie tutaj. Możesz pisać dalej.',
   chatAddress: 'Mamy Twój adres i napiszemy tam, jeśli odejdziesz.',
 }

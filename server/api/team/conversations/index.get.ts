@@ -21,5 +21,5 @@ export default defineEventHandler(async (event): Promise<ConversationsView> => {
     lead === undefined ? conversationRows(sql, heap as Heap, member.id, MOST) : conversationsOfLead(sql, String(lead)),
     presenceOf(sql, ruleset, Date.now()),
   ])
-  return { heaps, rows: rows.map(itemOf), presence }
+  return { heaps, rows: rows.map(r => itemOf(r, ruleset.plan.lanes)), presence }
 })
