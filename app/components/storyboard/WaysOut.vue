@@ -63,6 +63,14 @@ async function back(number: number): Promise<void> {
     say.failed(error)
   }
 }
+async function call(number: number, name: string): Promise<void> {
+  try {
+    await api(`/api/team/points/${props.point.id}/editions/${number}`, { method: 'PUT', body: { name } })
+    say.done(name.trim() ? `Edition ${number} is called “${name.trim()}”.` : `Edition ${number} goes by its number.`)
+  } catch (error) {
+    say.failed(error)
+  }
+}
 const VIA: Record<string, string> = { script: 'Tag', page: 'Page of its own', plain: 'Plain HTML', frame: 'Frame', program: 'A program' }
 const stale = computed(() => copies.value?.filter(c => c.stale) ?? [])
 </script>
@@ -104,8 +112,8 @@ const stale = computed(() => copies.value?.filter(c => c.stale) ?? [])
         <h2>Editions</h2>
         <p class="faded">Each is kept as it was. To go back to an earlier one, take it as your working copy, look at it, and make it live.</p>
         <table class="figures">
-          <thead><tr><th>Edition</th><th>Made</th><th v-if="!isPage" class="n">Entries</th><th><span class="unseen">What to do</span></th></tr></thead>
-          <tbody><tr v-for="e in editions" :key="e.number"><td>{{ e.number }} <b v-if="e.live">live</b></td><td>{{ ago(e.madeAt) }}<template v-if="e.madeBy"> by {{ e.madeBy }}</template></td><td v-if="!isPage" class="n">{{ e.entries }}</td><td class="n"><Button v-if="mayEdit && !e.live" label="Take it as working copy" :aria-label="`Take edition ${e.number} as working copy`" size="small" variant="text" @click="back(e.number)" /></td></tr></tbody>
+          <thead><tr><th>Edition</th><th>Called</th><th>Made</th><th v-if="!isPage" class="n">Entries</th><th><span class="unseen">What to do</span></th></tr></thead>
+          <tbody><tr v-for="e in editions" :key="e.number"><td>{{ e.number }} <b v-if="e.live">live</b></td><td class="name-cell"><InputText v-if="mayEdit" :model-value="e.name ?? ''" size="small" fluid maxlength="80" placeholder="No name" :aria-label="`Name of edition ${e.number}`" @change="call(e.number, ($event.target as HTMLInputElement).value)" @keydown.enter="($event.target as HTMLInputElement).blur()" /><template v-else>{{ e.name }}</template></td><td>{{ ago(e.madeAt) }}<template v-if="e.madeBy"> by {{ e.madeBy }}</template></td><td v-if="!isPage" class="n">{{ e.entries }}</td><td class="n"><Button v-if="mayEdit && !e.live" label="Take it as working copy" :aria-label="`Take edition ${e.number} as working copy`" size="small" variant="text" @click="back(e.number)" /></td></tr></tbody>
         </table>
       </section>
     </template>
@@ -123,5 +131,6 @@ pre { width: 100%; max-height: 15rem; overflow: auto; white-space: pre-wrap; ove
 .square { width: 132px; height: 132px; border: 1px solid var(--rule); background: #fff; }
 .warn { padding: 6px 12px; border-left: 3px solid var(--brick); background: var(--sheet); }
 td, th { padding: 6px 12px 6px 0; border-bottom: 1px solid var(--rule); vertical-align: top; }
+.name-cell { min-width: 130px; }
 .page-cell { overflow-wrap: anywhere; }
 </style>
