@@ -23,11 +23,16 @@ export async function benchChat(house: House): Promise<void> {
   const { email, password } = members.find(m => m.email.startsWith('mireille'))!
   const cookie = (await post(`${url}/api/session`, { email, password })).headers.getSetCookie()[0]!.split(';')[0]!
 
-  const before = memoryOf(house.children.app.pid()!)
+  const memory = async () => {
+    await new Promise(done => setTimeout(done, 8000))
+    return memoryOf(house.children.app.pid()!)
+  }
+  const fresh = await memory()
   const all = await Promise.all(Array.from({ length: OPEN }, () => begun(url)))
+  const quiet = await memory()
   const listeners = all.map(c => new Listener(url, c.id, c.secret).start())
-  await new Promise(done => setTimeout(done, 8000))
-  console.log(`MEMORY    ${((memoryOf(house.children.app.pid()!) - before) / OPEN).toFixed(1)} kB of the application's resident memory for each of ${OPEN} idle conversations (aim: under 40)`)
+  const each = (from: number, to: number) => ((to - from) / OPEN).toFixed(1)
+  console.log(`MEMORY    ${each(quiet, await memory())} kB of the application's resident memory for each of ${OPEN} idle conversations with its stream (aim: under 40); beginning them at once had left ${each(fresh, quiet)} kB each`)
 
   // One half writes as visitors and is heard in their other window; the other half is answered by one of us.
   const talking = all.slice(0, WRITING)

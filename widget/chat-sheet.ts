@@ -19,7 +19,7 @@ export const CHAT_SHEET = `
 .cv-chat{width:min(24rem,100vw);height:min(38rem,100dvh);bottom:0;z-index:2147483001}
 .cv-chat.end{inset-inline-end:16px}.cv-chat.start{inset-inline-start:16px}
 .cv-chat .cv{position:relative;display:flex;flex-direction:column;height:100%;max-width:none;padding:0;border-radius:var(--cv-round) var(--cv-round) 0 0;box-shadow:0 0 30px rgb(0 0 0/.16)}
-.cv-chat.cv-inline{position:static;width:100%;max-width:var(--cv-column);height:34rem}
+.cv-chat.cv-inline{position:static;margin-inline:auto;width:100%;max-width:var(--cv-column);height:34rem}
 .cv-inline .cv{border-radius:var(--cv-round);box-shadow:none}
 .cv-chat .cv-head{padding:10px 44px 8px 16px;border-bottom:1px solid var(--cv-rule)}
 .cv-chat h2{margin:0;font-size:17px;line-height:24px;font-weight:650;overflow-wrap:anywhere}
@@ -44,9 +44,12 @@ export const CHAT_SHEET = `
 .cv-chat .cv-choose{min-height:44px;margin:0 8px 8px 0;padding:8px 14px;border:1px solid var(--cv-accent);border-radius:var(--cv-round-button);background:var(--cv-sheet);color:var(--cv-accent);font-weight:600;cursor:pointer;text-align:start}
 .cv-chat .cv-choose:hover{background:color-mix(in srgb,var(--cv-accent) 10%,var(--cv-sheet))}
 .cv-chat .cv-acts{padding-bottom:12px}
+.cv-address{display:grid;grid-template-columns:minmax(0,1fr) auto;gap:0 8px;align-items:end}.cv-address .cv-question{margin-bottom:12px}.cv-address .cv-button{width:auto;margin:0}
 .cv-chat .cv-acts .cv-choose{margin:0}
 .cv-chat .cv-rates{margin-top:8px;padding-bottom:4px}
 .cv-chat .cv-write{display:flex;gap:8px;align-items:flex-end;padding:8px 16px 12px;border-top:1px solid var(--cv-rule)}
+.cv-write textarea::placeholder{white-space:nowrap;overflow:hidden;text-overflow:ellipsis}
+.cv-line .cv-rich>*{margin:0 0 6px}.cv-rich ul,.cv-rich ol{padding-inline-start:20px}.cv-rich table{border-collapse:collapse;font-size:14px}.cv-rich :is(td,th){padding:2px 8px 2px 0;border-bottom:1px solid var(--cv-rule);text-align:start;vertical-align:top}.cv-rich a{display:inline}
 .cv-chat .cv-write textarea{flex:1;min-height:46px;height:46px;max-height:140px;resize:none}
 .cv-chat .cv-attach{flex:none;width:44px;height:46px;padding:10px;border:1px solid var(--cv-rule);border-radius:var(--cv-round-button);background:none;color:var(--cv-ink);cursor:pointer}
 .cv-chat .cv-attach[hidden]{display:none}

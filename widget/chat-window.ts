@@ -62,7 +62,8 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
       el.className = `cv-line ${line.by}`
       el.innerHTML = `<time>${e(clock.format(line.at))}</time><div><b></b><p dir="auto"></p></div>`
       el.querySelector('p')!.textContent = line.text
-      if (line.what === 'picture' && line.html) el.querySelector('div')!.insertAdjacentHTML('beforeend', line.html)
+      if (line.what === 'note' && line.html) rich(el, line.html)
+      else if (line.what === 'picture' && line.html) el.querySelector('div')!.insertAdjacentHTML('beforeend', line.html)
       if (line.from) {
         const from = document.createElement('small')
         from.textContent = line.from
@@ -77,6 +78,16 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     const name = el.querySelector('b')!
     if (name.textContent !== who) name.textContent = who
     return el
+  }
+
+  /** A note, as our server draws it: without markup of its own. */
+  function rich(el: HTMLElement, html: string): void {
+    const drawn = document.createElement('div')
+    drawn.className = 'cv-rich'
+    drawn.dir = 'auto'
+    drawn.innerHTML = html
+    for (const link of drawn.querySelectorAll('a')) Object.assign(link, { target: '_blank', rel: 'noopener' })
+    el.querySelector('p')!.replaceWith(drawn)
   }
 
   function fileLink(file: NonNullable<PublicLine['files']>[number]): HTMLElement {
@@ -97,7 +108,7 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
   function drawAsk(): void {
     const { state } = talk
     const pending = talk.unsent.length > 0
-    const line = talk.lines.findLast(l => l.choices || (l.html && l.what !== 'picture'))
+    const line = talk.lines.findLast(l => l.choices || (l.html && l.what !== 'picture' && l.what !== 'note'))
     const now = !state || pending ? 'busy' : `${state.waits} ${state.open} ${line?.n} ${line?.choices?.length}`
     // Files go along where nothing else is asked.
     part('.cv-attach').hidden = !state || !['nothing', 'address'].includes(state.waits)
@@ -147,8 +158,9 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     }
     const label = form.querySelector('label,legend')
     // The question stands in the log already; here it is only its field's name.
-    if (waits === 'address' || label?.closest('.cv-question')?.querySelector('[type=checkbox]:only-of-type')) label?.classList.toggle('cv-unseen', waits === 'address')
-    else label?.classList.add('cv-unseen')
+    const ticks = label?.closest('.cv-question')?.querySelector('[type=checkbox]:only-of-type')
+    if (waits === 'address') form.className = 'cv-address'
+    else if (!ticks) label?.classList.add('cv-unseen')
     const optional = !form.querySelector('[required]')
     if (optional && waits === 'answer') form.querySelector('.cv-acts')!.append(skips())
     form.addEventListener('submit', event => {

@@ -55,12 +55,12 @@ export interface PublicLine {
   /** Of one of us: what they are called. */
   name?: string
   text: string
+  /** Drawn: what is asked, a picture, or a note, whose text is Markdown. */
+  html?: string
   /** Where an answer is from: a note, by its name. */
   from?: string
   /** What can be pressed, while it is waited for. */
   choices?: string[]
-  /** A question as it is drawn, while it is waited for. */
-  html?: string
   files?: { name: string; size: number; url: string; isPicture: boolean }[]
   what?: More['kind']
 }

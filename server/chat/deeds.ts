@@ -31,6 +31,7 @@ export async function doOutside(talk: Talk, deed: Deed): Promise<Heard | undefin
       // Whoever was promised an answer gets one, also when the flow has nothing more to say.
       if (c.askedAt && !c.answeredAt) {
         c.state = 'waiting'
+        askAddress(talk)
         return undefined
       }
       end(talk, deed.rating)

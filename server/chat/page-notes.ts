@@ -2,6 +2,7 @@ import { request as plain } from 'node:http'
 import { request as secure } from 'node:https'
 import domino from '@mixmark-io/domino'
 import Turndown from 'turndown'
+import { tables } from 'turndown-plugin-gfm'
 import { notesIn, type NoteText } from '#core/chat/notes-in'
 import { flawInAddress, isInside, outside } from '#server/outside'
 import { problem } from '#server/problem'
@@ -35,7 +36,7 @@ export function asMarkdown(html: string, address: string): [markdown: string, na
     const href = link.getAttribute('href')!
     if (URL.canParse(href, address)) link.setAttribute('href', new URL(href, address).href)
   }
-  return [new Turndown({ headingStyle: 'atx', bulletListMarker: '-' }).turndown(whole as never), name]
+  return [new Turndown({ headingStyle: 'atx', bulletListMarker: '-' }).use(tables).turndown(whole as never), name]
 }
 
 async function fetchPage(address: string): Promise<string> {

@@ -6,6 +6,7 @@ import { sayIn } from '#core/languages/say'
 import type { Language } from '#core/languages/language'
 import { publicQuestion, type PointDefinition } from '#core/points/definition'
 import { questionMarkup } from '#core/points/markup'
+import { richText } from '#core/pages/markup'
 import { pictureMarkup } from '#core/points/pictures'
 import type { Db } from '#db/client'
 import { lastOfKind, type Conversation, type Message } from '#db/conversations'
@@ -60,7 +61,7 @@ export function linesFor(messages: readonly Message[], asked: Message | null, ar
     // Whoever has left goes by the name of the chat.
     const name = m.by === 'member' ? ((m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title) : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}
-    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...pictureIn(m, around), ...filesIn(m), ...active }]
+    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...drawnIn(m, around), ...filesIn(m), ...active }]
   })
 }
 
@@ -91,7 +92,8 @@ function offeredBy({ more }: Message, around: Around): Pick<PublicLine, 'choices
 const filesIn = ({ more }: Message): Pick<PublicLine, 'files'> =>
   more?.kind === 'files' ? { files: more.files.map(({ id, name, size, type }) => ({ name, size, url: talkFileAddress(id), isPicture: PICTURE_TYPES.includes(type) })) } : {}
 
-function pictureIn({ more }: Message, { chat }: Around): Pick<PublicLine, 'html'> {
+function drawnIn({ more, text }: Message, { chat }: Around): Pick<PublicLine, 'html'> {
+  if (more?.kind === 'note') return { html: richText(text) }
   if (more?.kind !== 'picture') return {}
   const step = chat.flow.steps.find(s => s.key === more.step)
   return step?.kind === 'say' && step.picture ? { html: pictureMarkup(step.picture, '300px', 320, ownAddress()) } : {}

@@ -26,7 +26,8 @@ import { sayIn } from '#core/languages/say'
 const cardStyle = (theme: Theme) => `${pointStyle(theme)}
 html{background:${mix(theme.sheet, theme.ink, 0.05)};color:${theme.ink};font-family:system-ui,sans-serif}
 body{margin:0;min-height:100vh;display:grid;place-content:start center;padding:6vh 16px}
-main{width:min(46rem,calc(100vw - 32px));display:grid}main>.cv{width:100%;justify-self:center}`
+main{width:min(46rem,calc(100vw - 32px));display:grid}main>.cv{width:100%;justify-self:center}main>.above{margin-bottom:12px}main>.above p{margin:0}
+.unseen{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%)}`
 const IN_FRAME = 'html{background:none}body{padding:0;place-content:start stretch}main{width:100%}'
 const wideStyle = (theme: Theme) =>
   `${pointStyle(theme)}${landingStyle(theme)}html{background:${theme.sheet};font-family:system-ui,sans-serif}body{margin:0}main{min-height:100vh;display:grid}`
@@ -117,7 +118,7 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
 /** A chat in a page of ours. Its script draws it; without one it can only say so. */
 function drawnChat(point: Point, landing: Page | null): string {
   const { title, intro, language } = point.live!.definition
-  const above = landing ? '' : `<div class="cv"><h1 class="cv-title">${e(title)}</h1>${intro ? `<p class="cv-intro">${e(intro)}</p>` : ''}</div>`
+  const above = landing ? '' : `<h1 class="unseen">${e(title)}</h1>${intro ? `<div class="cv above"><p class="cv-intro">${e(intro)}</p></div>` : ''}`
   return `${above}<script async src="/w/cavlin.js" data-point="${e(point.key)}"${landing ? '' : ' data-own="page"'}></script><noscript><p>${e(sayIn(language)('chatScript'))}</p></noscript>`
 }
 

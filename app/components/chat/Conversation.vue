@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ConversationView, Presence, TeamLine } from '#core/chat/team'
 import { poolOf, toPool } from '#core/chat/pools'
+import { richText } from '#core/pages/markup'
 import { PICTURE_TYPES, sizeText } from '#core/files/kinds'
 import { may as mayDo } from '#core/roles'
 import { writtenTo } from '#core/mails/personal'
@@ -43,9 +44,13 @@ const lines = computed(() => data.value?.lines ?? [])
 const last = computed(() => lines.value.at(-1)?.n ?? 0)
 const mine = computed(() => data.value?.member === session.me!.id && data.value.state === 'talking')
 const other = computed(() => (data.value?.state === 'talking' && !mine.value ? data.value.member : null))
+/** Pictures take their room only once they are there. */
+function toEnd(): void {
+  if (log.value) log.value.scrollTop = log.value.scrollHeight
+}
 /** What is read on the screen of somebody who leads it, or could, is read. */
 watch([last, () => data.value?.state], ([n]) => {
-  void nextTick(() => { if (log.value) log.value.scrollTop = log.value.scrollHeight })
+  void nextTick(toEnd)
   if (n && props.may && document.visibilityState === 'visible' && !other.value) void api(`/api/team/conversations/${props.id}/seen`, { method: 'POST', body: { upTo: n } }).catch(() => {})
 }, { immediate: true })
 
@@ -213,9 +218,11 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
             <div class="said">
               <b v-if="row.who">{{ row.who }}</b>
               <p v-if="row.line.more?.kind === 'entry'" class="small faded">Taken in as an entry.</p>
-              <p v-else-if="row.line.more?.kind === 'files'" class="sent"><a v-for="f in row.line.more.files" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener"><img v-if="PICTURE_TYPES.includes(f.type)" :src="`/api/team/files/${f.id}`" :alt="f.name" loading="lazy"><template v-else>{{ f.name }}</template> <span class="small faded">{{ sizeText(f.size) }}</span></a></p>
+              <p v-else-if="row.line.more?.kind === 'files'" class="sent"><a v-for="f in row.line.more.files" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener"><img v-if="PICTURE_TYPES.includes(f.type)" :src="`/api/team/files/${f.id}`" :alt="f.name" @load="toEnd"><template v-else>{{ f.name }}</template> <span class="small faded">{{ sizeText(f.size) }}</span></a></p>
               <p v-else-if="row.line.more?.kind === 'mailed'" class="small faded">They had left; it went to {{ row.line.more.to }} by mail.</p>
-              <p v-else dir="auto">{{ row.line.text }}<span v-if="row.line.more?.kind === 'note'" class="small faded"> (from the note “{{ row.line.more.name }}”)</span></p>
+              <!-- eslint-disable-next-line vue/no-v-html — our own notes, drawn without markup of their own -->
+              <template v-else-if="row.line.more?.kind === 'note'"><div class="rich" dir="auto" v-html="richText(row.line.text)" /><p class="small faded">From the note “{{ row.line.more.name }}”.</p></template>
+              <p v-else dir="auto">{{ row.line.text }}</p>
               <template v-if="row.line.more?.kind === 'mail'">
                 <p class="small faded">{{ row.line.more.auto ? 'By mail; a program of theirs answered.' : 'By mail.' }}<b v-if="row.line.more.from" class="overdue"> It came from {{ row.line.more.from }}, not from the address that we wrote to; the visitor does not see it here.</b></p>
                 <details v-if="row.line.more.quoted" class="small"><summary>What they quoted, and their signature</summary><p class="faded">{{ row.line.more.quoted }}</p></details>
@@ -234,8 +241,7 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
           <label class="tick small"><Checkbox v-model="isNote" binary input-id="chat-note" /> Only for colleagues</label>
           <Button label="File …" size="small" variant="text" :loading="busy" @click="input?.click()" />
           <input ref="input" type="file" multiple class="unseen" tabindex="-1" aria-hidden="true" @change="sendFiles(($event.target as HTMLInputElement).files)">
-          <Button label="Ready texts" size="small" variant="text" aria-haspopup="true" @click="offer" />
-          <span class="small faded hint">Enter sends, <kbd>Alt t</kbd> ready texts</span>
+          <Button size="small" variant="text" aria-haspopup="true" aria-keyshortcuts="Alt+T" @click="offer">Ready texts <kbd class="hint">Alt t</kbd></Button>
           <Button type="submit" :label="isNote ? 'Note it' : 'Send'" size="small" :disabled="!text.trim() || sending" />
         </div>
       </form>
@@ -278,6 +284,8 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .line.house .said p, .line.flow .said p { color: var(--faded); }
 .margin { width: 190px; border-inline-start: 1px solid var(--honey-mark); padding-inline-start: 8px; } .margin p { margin: 0 0 4px; overflow-wrap: anywhere; }
 .sent { display: flex; flex-wrap: wrap; gap: 4px 14px; } .sent a { overflow-wrap: anywhere; } .sent img { display: block; max-width: min(260px, 100%); max-height: 180px; border: 1px solid var(--rule); }
+
+.rich { color: var(--faded); } .rich :deep(> *) { margin: 0 0 4px; white-space: normal; }
 .said details p { white-space: pre-line; }
 .status { margin: 0; padding: 0 16px; min-height: 20px; }
 .overdue { color: var(--brick); }

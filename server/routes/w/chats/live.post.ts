@@ -1,4 +1,4 @@
-import { createEventStream, defineEventHandler, setResponseHeader } from 'h3'
+import { defineEventHandler } from 'h3'
 import { conversationById } from '#db/conversations'
 import { applicationContext } from '#server/application-context'
 import { wasFetched } from '#server/chat/spoken'
@@ -7,14 +7,10 @@ import { After, heldBy } from '#server/chat/wire'
 import { database } from '#server/database'
 import { limit } from '#server/limits'
 import { hubInstance } from '#server/live/hub-instance'
+import { plainStream } from '#server/live/plain-stream'
 import { streamOpened } from '#server/live/streams'
 import { problem } from '#server/problem'
 import { readChecked } from '#server/wire'
-
-/** Comment lines, so that what stands between does not take a quiet line for a dead one. */
-const KEEP_ALIVE_MS = 20_000
-/** Should a word get lost, nobody waits for longer than this. */
-const CATCH_UP_MS = 15_000
 
 /**
  * What is said in a conversation, to its visitor, as server-sent events: the lines after the last that they have, as they come. It
@@ -24,9 +20,7 @@ export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const body = await readChecked(event, After)
   const { id, last: known } = await heldBy(body)
-  setResponseHeader(event, 'x-accel-buffering', 'no')
-  const stream = createEventStream(event)
-  const forgetStream = streamOpened(() => void stream.close().catch(() => {}))
+  const forgetStream = streamOpened(() => stream.close())
   if (!forgetStream) throw problem(503, 'Cavlin is being stopped. Your conversation goes on by itself in a moment.')
   void wasFetched(id).catch(() => {})
   let at = Math.min(body.after, known)
@@ -51,29 +45,24 @@ export default defineEventHandler(async event => {
   }
   async function send(): Promise<void> {
     const c = await conversationById(database(), id)
-    if (!c) return void (await stream.close())
+    if (!c) return stream.close()
     const state = `${c.last} ${c.seenByUs} ${c.state} ${c.memberId}`
     if (state === told) return
     const view = await windowView(c, at)
-    await stream.push(JSON.stringify(view))
+    stream.push(JSON.stringify(view))
     told = state
     at = c.last
   }
   const stop = hubInstance().hear(change => {
     if (change.conversations === true || change.conversations?.includes(id)) void look()
     const writes = change.writing?.find(w => w.conversation === id && w.member !== null)
-    if (writes) void nameOf(writes.member!).then(name => (name ? stream.push(JSON.stringify({ typing: name })) : undefined)).catch(() => {})
+    if (writes) void nameOf(writes.member!).then(name => name && stream.push(JSON.stringify({ typing: name }))).catch(() => {})
   })
-  const alive = setInterval(() => void stream.push({ event: 'alive', data: 'yes' }).catch(() => {}), KEEP_ALIVE_MS)
-  const catchUp = setInterval(() => void look(), CATCH_UP_MS)
-  stream.onClosed(() => {
-    clearInterval(alive)
-    clearInterval(catchUp)
+  const stream = plainStream(event, () => void look(), () => {
     forgetStream()
     stop()
   })
   void look()
-  return stream.send()
 })
 
 const nameOf = async (member: string): Promise<string | undefined> => (await applicationContext().cache.ruleset()).members.get(member)?.name

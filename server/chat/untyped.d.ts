@@ -3,3 +3,7 @@ declare module '@mixmark-io/domino' {
   const domino: { createDocument: (html: string) => Document }
   export default domino
 }
+declare module 'turndown-plugin-gfm' {
+  import type Turndown from 'turndown'
+  export const tables: Turndown.Plugin
+}
