@@ -177,6 +177,10 @@ export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => t
     and (select max(m.at) from message m where m.conversation_id = c.id and m.n > greatest(c.mailed, c.seen_by_visitor) and m.by = 'member' and not m.is_note) < ${before}
   order by c.last_at limit ${most} for no key update of c skip locked`
 
+/** Whoever led them is not there to any more: they wait for whoever takes them. @returns which */
+export const leaveTalks = async (db: Db, member: string): Promise<string[]> =>
+  (await db<{ id: string }[]>`update conversation set state = 'waiting', member_id = null where member_id = ${member} and state in ('waiting', 'talking') returning id`).map(r => r.id)
+
 /** The latest conversation through the same chat with the same person that is not over. */
 export const openTalkLike = async (db: Db, { pointId, leadId }: Pick<Conversation, 'pointId' | 'leadId'>): Promise<string | undefined> =>
   (await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended' order by began_at desc limit 1`)[0]?.id

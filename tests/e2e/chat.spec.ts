@@ -1,8 +1,10 @@
+import { blankQuestion } from '#core/points/definition'
 import { expect, test, type Page } from '../support/test'
 import { demo, readDatabase, somebody } from '../support/house'
-import { liveChat } from '../support/live-chat'
+import { alwaysThere, liveChat } from '../support/live-chat'
 import { axe, axeInBoth, otherSite, overflow, signIn } from '../support/pages'
 
+const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64')
 const site = () => demo().standins.site
 const agree = (page: Page) => page.getByRole('button', { name: 'Yes, remember' }).click()
 const box = (page: Page) => page.getByRole('dialog', { name: 'Ask a grower' })
@@ -209,4 +211,63 @@ test('whoever is on the site is spoken to first, and answers in their window', a
   await visitor.keyboard.press('Enter')
   await expect(page.getByRole('region', { name: /^Conversation with/ }).getByRole('log')).toContainText('I shall be there.')
   await context.close()
+})
+
+test('on its own page: several of many, a file, a time to meet; then files both ways, and what went by mail', async ({ page, browser }) => {
+  await alwaysThere('mireille')
+  const chat = await liveChat(`rooms: ask rooms
+plan: ask plan
+mail: ask email
+take: do take in
+when: meet 30 minutes, 14 days: When shall we call?
+  otherwise
+    go to person
+person: hand over to plan
+`, d => {
+    d.questions.push(
+      blankQuestion({ key: 'rooms', kind: 'some_of', label: 'What shall grow there?', choices: ['Tomatoes', 'Herbs', 'Orchids'].map(text => ({ value: text, text })) }),
+      blankQuestion({ key: 'plan', kind: 'file', label: 'Have you got a plan?' }),
+    )
+  })
+  const visitor = await (await browser.newContext()).newPage()
+  await visitor.goto(`${demo().url}/p/${chat.slug}`)
+  const window = visitor.getByRole('region', { name: 'Three questions' })
+  await window.getByLabel('Tomatoes').check()
+  await window.getByLabel('Orchids').check()
+  await window.getByRole('button', { name: 'Send' }).click()
+  const said = window.getByRole('log')
+  await expect(said).toContainText('Tomatoes, Orchids')
+  await window.getByLabel('Have you got a plan?').setInputFiles({ name: 'plan.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
+  await window.getByRole('button', { name: 'Send' }).click()
+  await expect(window.getByRole('alert')).toContainText('“plan.png” cannot be taken')
+  await window.getByLabel('Have you got a plan?').setInputFiles({ name: 'plan.png', mimeType: 'image/png', buffer: PNG })
+  await window.getByRole('button', { name: 'Send' }).click()
+  await expect(said.getByRole('img', { name: 'plan.png' })).toBeVisible()
+  const email = somebody('page')
+  await window.getByRole('textbox', { name: 'Where may we write to?' }).fill(email)
+  await visitor.keyboard.press('Enter')
+  await window.getByRole('button', { name: 'Yes', exact: true }).or(window.getByRole('button', { name: /\d{1,2}:\d\d/ }).first()).first().click()
+  await expect(said).toContainText('Agreed:')
+  expect(await axe(visitor)).toEqual([])
+
+  const [talk] = await readDatabase(sql => sql<{ id: string }[]>`select c.id from conversation c join lead l on l.id = c.lead_id where l.email = ${email}`)
+  await signIn(page, 'mireille', `/follow-up/conversations?of=${talk!.id}`)
+  const ours = page.getByRole('region', { name: /^Conversation with/ })
+  await expect(ours.getByRole('img', { name: 'plan.png' })).toBeVisible()
+  await ours.getByRole('textbox', { name: 'Answer' }).fill('That would stand well.')
+  await page.keyboard.press('Enter')
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), ours.getByRole('button', { name: 'File …' }).click()])
+  await chooser.setFiles({ name: 'sketch.png', mimeType: 'image/png', buffer: PNG })
+  await expect(said.getByRole('img', { name: 'sketch.png' })).toBeVisible()
+  const [theirs] = await Promise.all([visitor.waitForEvent('filechooser'), window.getByRole('button', { name: 'Send a file' }).click()])
+  await theirs.setFiles({ name: 'corner.png', mimeType: 'image/png', buffer: PNG })
+  await expect(ours.getByRole('img', { name: 'corner.png' })).toBeVisible()
+
+  await visitor.context().close()
+  await ours.getByRole('textbox', { name: 'Answer' }).fill('We come on Monday.')
+  await page.keyboard.press('Enter')
+  await expect(ours.getByRole('log')).toContainText('We come on Monday.')
+  await readDatabase(sql => sql`update message set at = at - interval '3 minutes' where conversation_id = ${talk!.id}`)
+  await expect(ours.getByRole('log')).toContainText(`They had left; it went to ${email} by mail.`)
+  expect(await axeInBoth(page)).toEqual([])
 })

@@ -271,6 +271,29 @@ bye: end unrated: Till then.
   })
 })
 
+describe('who and how much', () => {
+  it('waits for whoever takes it when the colleague who led it does not work here any more', async () => {
+    const chat = await liveChat('person: hand over to plan\n')
+    const v = await visitorIn(chat.key)
+    await v.text('Hello?')
+    const orla = await signedIn('orla')
+    const [one] = await readDatabase(sql => sql<{ id: string }[]>`select id from member where email = ${member('desmond').email}`)
+    expect((await read(mireille, `/api/team/conversations/${v.id}/member`, 'PUT', { to: one!.id })).status).toBe(200)
+    expect((await orla(`/api/team/members/${one!.id}`, 'PUT', { role: 'sales', active: false })).status).toBe(204)
+    expect(await seen(v.id)).toMatchObject({ state: 'waiting', member: null })
+    expect((await orla(`/api/team/members/${one!.id}`, 'PUT', { role: 'sales', active: true })).status).toBe(204)
+    await v.text('Still there?')
+    expect((await says(v.id, 'I am')).body).toMatchObject({ state: 'talking', member: id })
+  })
+  it('takes a thousand messages a minute from nobody, and loses none that it took', async () => {
+    const chat = await liveChat('person: hand over to plan\n')
+    const v = await visitorIn(chat.key)
+    const answers = await Promise.all(Array.from({ length: 60 }, (_, i) => v.text(`Line ${i}`)))
+    expect([answers.filter(a => a.status === 200).length, answers.filter(a => a.status === 429).length]).toEqual([30, 30])
+    expect(await readDatabase(sql => sql`select count(*)::int as n from message where conversation_id = ${v.id} and by = 'visitor'`)).toEqual([{ n: 30 }])
+  })
+})
+
 describe('an edition', () => {
   it('is called something, which changes nothing that it says', async () => {
     const chat = await liveChat(null)

@@ -1,6 +1,7 @@
 import { IsBoolean, IsIn } from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
-import { ROLES, type Role } from '#core/roles'
+import { may, ROLES, type Role } from '#core/roles'
+import { leaveTalks } from '#db/conversations'
 import { changeMember } from '#db/members'
 import { applicationContext } from '#server/application-context'
 import { changed } from '#server/live/changed'
@@ -18,9 +19,11 @@ export default defineEventHandler(async (event) => {
   await memberOf(event, 'manage members')
   const { role, active } = await readChecked(event, MemberBody)
   const { sql } = applicationContext()
-  const came = await changeMember(sql, idFrom(event), role, active)
+  const id = idFrom(event)
+  const came = await changeMember(sql, id, role, active)
   if (came === 'unknown') throw problem(404, 'There is no such colleague.')
   if (came === 'last admin') throw problem(409, 'Somebody has to be admin. Make another colleague admin first.')
-  await changed({ colleagues: true })
+  const talks = active && may(role, 'work leads') ? [] : await leaveTalks(sql, id)
+  await changed({ colleagues: true, ...(talks.length && { conversations: talks }) })
   return sendNoContent(event)
 })
