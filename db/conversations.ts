@@ -51,12 +51,13 @@ export interface Message {
 }
 
 export const addConversation = (tx: Tx, c: Conversation) => tx`
-  insert into conversation (id, point_id, edition_id, secret, visitor_id, lead_id, entry_id, member_id, state, began_at, began_by, place, page, language, last, last_at, seen_by_visitor, seen_by_us,
-    asked_at, due_at, answered_at, answered_by, ended_at, rating, rating_text)
-  values (${c.id}, ${c.pointId}, ${c.editionId}, ${c.secret}, ${c.visitorId}, ${c.leadId}, ${c.entryId}, ${c.memberId}, ${c.state}, ${c.beganAt}, ${c.beganBy}, ${written(c.place)}::jsonb, ${c.page}, ${c.language}, ${c.last}, ${c.lastAt},
-    ${c.seenByVisitor}, ${c.seenByUs}, ${c.askedAt}, ${c.dueAt}, ${c.answeredAt}, ${c.answeredBy}, ${c.endedAt}, ${c.rating}, ${c.ratingText})`
+  insert into conversation (id, point_id, edition_id, secret, visitor_id, lead_id, entry_id, member_id, state, began_at, began_by,
+    place, page, language, last, last_at, seen_by_visitor, seen_by_us, asked_at, due_at, answered_at, answered_by, ended_at, rating, rating_text)
+  values (${c.id}, ${c.pointId}, ${c.editionId}, ${c.secret}, ${c.visitorId}, ${c.leadId}, ${c.entryId}, ${c.memberId}, ${c.state}, ${c.beganAt}, ${c.beganBy},
+    ${written(c.place)}::jsonb, ${c.page}, ${c.language}, ${c.last}, ${c.lastAt}, ${c.seenByVisitor}, ${c.seenByUs}, ${c.askedAt}, ${c.dueAt}, ${c.answeredAt}, ${c.answeredBy}, ${c.endedAt}, ${c.rating}, ${c.ratingText})`
 
-export const conversationById = async (db: Db, id: string): Promise<Conversation | undefined> => (await db<Conversation[]>`select * from conversation where id = ${id}`)[0]
+export const conversationById = async (db: Db, id: string): Promise<Conversation | undefined> =>
+  (await db<Conversation[]>`select * from conversation where id = ${id}`)[0]
 
 /** The same, so that nobody else can go on with it meanwhile. */
 export const lockConversation = async (tx: Tx, id: string): Promise<Conversation | undefined> =>
@@ -71,7 +72,9 @@ export const saveConversation = (tx: Tx, c: Conversation) => tx`
 
 export async function addMessages(tx: Tx, messages: Message[]): Promise<void> {
   if (!messages.length) return
-  const rows = messages.map(m => ({ conversation_id: m.conversationId, n: m.n, id: m.id, at: m.at.toISOString(), by: m.by, member_id: m.memberId ?? undefined, text: m.text, more: m.more ?? undefined, is_note: m.isNote }))
+  const rows = messages.map(({ conversationId, n, id, at, by, memberId, text, more, isNote }) => ({
+    conversation_id: conversationId, n, id, at: at.toISOString(), by, member_id: memberId ?? undefined, text, more: more ?? undefined, is_note: isNote,
+  }))
   await tx`insert into message (conversation_id, n, id, at, by, member_id, text, more, is_note)
     select conversation_id, n, id, at, by, member_id, text, more, coalesce(is_note, false) from jsonb_to_recordset(${written(rows)}::jsonb)
       as r(conversation_id uuid, n int, id uuid, at timestamptz, by text, member_id uuid, text text, more jsonb, is_note boolean)`
@@ -87,7 +90,8 @@ export const messagesBetween = (db: Db, conversation: string, after: number, las
 
 /** The last line beside whose text something of a kind stands, that is not among colleagues. */
 export const lastOfKind = async (db: Db, conversation: string, kind: More['kind'], upTo: number): Promise<Message | null> =>
-  (await db<Message[]>`select * from message where conversation_id = ${conversation} and n <= ${upTo} and not is_note and more->>'kind' = ${kind} order by n desc limit 1`)[0] ?? null
+  (await db<Message[]>`select * from message where conversation_id = ${conversation} and n <= ${upTo} and not is_note and more->>'kind' = ${kind}
+    order by n desc limit 1`)[0] ?? null
 
 /** Whether something was sent before, under its id. */
 export const wasSent = async (db: Db, conversation: string, id: string): Promise<boolean> =>
@@ -179,11 +183,13 @@ export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => t
 
 /** Whoever led them is not there to any more: they wait for whoever takes them. @returns which */
 export const leaveTalks = async (db: Db, member: string): Promise<string[]> =>
-  (await db<{ id: string }[]>`update conversation set state = 'waiting', member_id = null where member_id = ${member} and state in ('waiting', 'talking') returning id`).map(r => r.id)
+  (await db<{ id: string }[]>`update conversation set state = 'waiting', member_id = null
+    where member_id = ${member} and state in ('waiting', 'talking') returning id`).map(r => r.id)
 
 /** The latest conversation through the same chat with the same person that is not over. */
 export const openTalkLike = async (db: Db, { pointId, leadId }: Pick<Conversation, 'pointId' | 'leadId'>): Promise<string | undefined> =>
-  (await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended' order by began_at desc limit 1`)[0]?.id
+  (await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended'
+    order by began_at desc limit 1`)[0]?.id
 
 /** How many conversations each of us leads. */
 export const openByMember = async (db: Db): Promise<Map<string, number>> =>

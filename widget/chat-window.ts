@@ -8,7 +8,12 @@ import type { Conversation, Opened } from './conversation'
 export interface Window {
   remove: () => void
 }
-interface How { by: Opened; side?: 'start' | 'end'; shut: (() => void) | null; focus: boolean }
+interface How {
+  by: Opened
+  side?: 'start' | 'end'
+  shut: (() => void) | null
+  focus: boolean
+}
 
 export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversation, how: How): Window {
   const words = point.chat!.words
@@ -23,7 +28,13 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
 <div class="cv-ask"></div>
 <form class="cv-write"><label class="cv-unseen" for="cv-message">${e(words.write)}</label><textarea id="cv-message" rows="1" maxlength="2000" placeholder="${e(words.write)}"></textarea><input type="file" class="cv-files" multiple hidden><button type="button" class="cv-attach" aria-label="${e(words.file)}" title="${e(words.file)}"><svg viewBox="0 0 24 24" aria-hidden="true"><path d="M14 3H6v18h12V7zv4h4M12 18v-7m-3 3 3-3 3 3"/></svg></button><button class="cv-button">${e(words.send)}</button></form></div>`
   const part = <E extends HTMLElement>(selector: string) => box.querySelector<E>(selector)!
-  const [log, ask, write, status, flaw] = [part('.cv-log'), part('.cv-ask'), part<HTMLFormElement>('.cv-write'), part('.cv-status'), part('.cv-flaw')]
+  const [log, ask, write, status, flaw] = [
+    part('.cv-log'),
+    part('.cv-ask'),
+    part<HTMLFormElement>('.cv-write'),
+    part('.cv-status'),
+    part('.cv-flaw'),
+  ]
   const text = part<HTMLTextAreaElement>('textarea')
   const clock = new Intl.DateTimeFormat(point.language, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
   const drawn = new Map<string, HTMLElement>()
@@ -96,7 +107,9 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     if (!file.isPicture) return link
     const picture = new Image()
     const isBelow = log.scrollHeight - log.scrollTop - log.clientHeight < 60
-    picture.addEventListener('load', () => { if (isBelow) log.scrollTop = log.scrollHeight })
+    picture.addEventListener('load', () => {
+      if (isBelow) log.scrollTop = log.scrollHeight
+    })
     // Where a page lets no picture of ours through, its name is there to be opened.
     picture.addEventListener('error', () => link.replaceChildren(file.name))
     Object.assign(picture, { alt: file.name, src: file.url })
@@ -168,7 +181,10 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
       const chosen = [...new FormData(form).values()].filter((v): v is File => v instanceof File && v.size > 0)
       if (chosen.length) return sendFiles(chosen, line.n)
       const values = [...new FormData(form).values()].filter(v => typeof v === 'string').filter(v => v.trim())
-      const shown = [...form.querySelectorAll<HTMLInputElement>(':checked')].map(c => c.closest('label')?.textContent ?? (c as unknown as HTMLOptionElement).text).join(', ') || values.join(', ')
+      const shown =
+        [...form.querySelectorAll<HTMLInputElement>(':checked')]
+          .map(c => c.closest('label')?.textContent ?? (c as unknown as HTMLOptionElement).text)
+          .join(', ') || values.join(', ')
       if (!values.length) return void form.querySelector<HTMLElement>('input,select,textarea')?.focus()
       talk.say(shown, waits === 'address' ? { kind: 'address', text: values[0] } : { kind: 'answer', values, to: line.n })
     })
@@ -190,11 +206,14 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
   function over(): void {
     const p = document.createElement('p')
     p.textContent = words.over
-    ask.append(p, button(words.again, () => {
-      talk.forget()
-      asked = ''
-      void begin()
-    }))
+    ask.append(
+      p,
+      button(words.again, () => {
+        talk.forget()
+        asked = ''
+        void begin()
+      }),
+    )
   }
 
   function draw(): void {
@@ -207,20 +226,29 @@ export function openWindow(root: ShadowRoot, point: PublicPoint, talk: Conversat
     const own = talk.lines.findLast(l => l.by === 'visitor')
     const isLast = own && own === talk.lines.findLast(l => l.text)
     const stuck = talk.unsent.length > 0 && !navigator.onLine
-    const says = stuck ? words.unsent : talk.typing ? words.typing.replace('{name}', () => talk.typing) : isLast && state && state.read >= own.n && state.with ? words.read : ''
+    const says = stuck
+      ? words.unsent
+      : talk.typing
+        ? words.typing.replace('{name}', () => talk.typing)
+        : isLast && state && state.read >= own.n && state.with
+          ? words.read
+          : ''
     if (status.textContent !== says) status.textContent = says
     if (flaw.textContent !== talk.flaw) flaw.textContent = talk.flaw
     if (document.visibilityState === 'visible') talk.read()
   }
-  const begin = () => talk.begin(how.by).catch((error: Error) => {
-    flaw.textContent = 'status' in error ? error.message : words.failed
-    write.hidden = true
-    ask.replaceChildren(button(words.again, () => {
-      flaw.textContent = ''
-      asked = ''
-      void begin()
-    }))
-  })
+  const begin = () =>
+    talk.begin(how.by).catch((error: Error) => {
+      flaw.textContent = 'status' in error ? error.message : words.failed
+      write.hidden = true
+      ask.replaceChildren(
+        button(words.again, () => {
+          flaw.textContent = ''
+          asked = ''
+          void begin()
+        }),
+      )
+    })
 
   const send = () => {
     const said = text.value.trim()

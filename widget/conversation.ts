@@ -20,7 +20,10 @@ export interface Unsent {
   /** They stay in this page alone. */
   files?: File[]
 }
-interface View { lines: PublicLine[]; state: PublicState }
+interface View {
+  lines: PublicLine[]
+  state: PublicState
+}
 
 const CHATS = 'cavlin.chats'
 const DAY = 86_400_000
@@ -63,7 +66,10 @@ function asForm(body: object, files: File[]): FormData {
 
 /** Said no, with why: what was sent stands with it, to be mended. */
 export class Refused extends Error {
-  constructor(readonly status: number, why: string) {
+  constructor(
+    readonly status: number,
+    why: string,
+  ) {
     super(why)
   }
 }
@@ -87,7 +93,10 @@ export class Conversation {
   private beginning: Promise<void> | null = null
   private typedAt = 0
 
-  constructor(private readonly point: PublicPoint, private readonly tools: Tools) {
+  constructor(
+    private readonly point: PublicPoint,
+    private readonly tools: Tools,
+  ) {
     // One conversation, whichever window goes on with it.
     addEventListener('storage', ({ key }) => {
       if (key !== CHATS) return
@@ -133,7 +142,15 @@ export class Conversation {
     this.changed()
   }
   private store(): void {
-    if (this.id) keep(this.point.key, { id: this.id, secret: this.secret, at: Date.now(), open: this.isOpen, seen: this.seen, unsent: this.unsent.filter(u => !u.files) })
+    if (this.id)
+      keep(this.point.key, {
+        id: this.id,
+        secret: this.secret,
+        at: Date.now(),
+        open: this.isOpen,
+        seen: this.seen,
+        unsent: this.unsent.filter(u => !u.files),
+      })
   }
   keepOpen(open: boolean): void {
     this.isOpen = open
@@ -143,7 +160,13 @@ export class Conversation {
   /** Begins, where there is none yet. */
   begin(by: Opened): Promise<void> {
     if (this.id) return Promise.resolve()
-    this.beginning ??= this.ask('', { point: this.point.key, visitor: this.tools.visitor(), page: location.href, language: this.point.language, by })
+    this.beginning ??= this.ask('', {
+      point: this.point.key,
+      visitor: this.tools.visitor(),
+      page: location.href,
+      language: this.point.language,
+      by,
+    })
       .then(found => {
         const begun = found as View & { id: string; secret: string }
         ;({ id: this.id, secret: this.secret } = begun)
@@ -173,7 +196,7 @@ export class Conversation {
     return this.sending
   }
   private async sendAll(): Promise<void> {
-    for (let wait = AGAIN_MS; this.unsent.length; ) {
+    for (let wait = AGAIN_MS; this.unsent.length;) {
       const { message, body, files } = this.unsent[0]!
       try {
         const view = (await this.ask(files ? '/files' : '/said', { ...this.holder(), after: this.last, message, ...body }, files)) as View
@@ -219,7 +242,10 @@ export class Conversation {
   private holder = () => ({ id: this.id, secret: this.secret })
 
   private async ask(path: string, body: object, files?: File[]): Promise<unknown> {
-    const answer = await fetch(`${this.tools.base}/w/chats${path}`, { method: 'POST', ...(files ? { body: asForm(body, files) } : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }) })
+    const answer = await fetch(`${this.tools.base}/w/chats${path}`, {
+      method: 'POST',
+      ...(files ? { body: asForm(body, files) } : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    })
     if (answer.status === 204) return null
     // Who stands before us and cannot reach us answers in words of its own.
     if (answer.status > 500) throw new Error(String(answer.status))
@@ -247,9 +273,14 @@ export class Conversation {
   private async listen(): Promise<void> {
     this.stream?.abort()
     const stream = (this.stream = new AbortController())
-    for (let wait = AGAIN_MS; !stream.signal.aborted; ) {
+    for (let wait = AGAIN_MS; !stream.signal.aborted;) {
       try {
-        if (await this.hear(stream, () => { wait = AGAIN_MS })) return this.forget()
+        if (
+          await this.hear(stream, () => {
+            wait = AGAIN_MS
+          })
+        )
+          return this.forget()
       } catch {
         // It comes again by itself.
       }
@@ -264,12 +295,17 @@ export class Conversation {
     stream.signal.addEventListener('abort', end)
     let timer = setTimeout(end, SILENT_MS)
     try {
-      const answer = await fetch(`${this.tools.base}/w/chats/live`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ...this.holder(), after: this.last }), signal: one.signal })
+      const answer = await fetch(`${this.tools.base}/w/chats/live`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ ...this.holder(), after: this.last }),
+        signal: one.signal,
+      })
       if (answer.status === 404) return true
       if (!answer.ok) throw new Error(String(answer.status))
       const reader = answer.body!.getReader()
       const decoder = new TextDecoder()
-      for (let text = ''; ; ) {
+      for (let text = ''; ;) {
         const { value, done } = await reader.read()
         if (done) return false
         clearTimeout(timer)

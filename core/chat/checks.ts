@@ -32,7 +32,8 @@ export function flowChecks(flow: Flow, around: FlowSurroundings): FlowCheck[] {
     for (const { to } of waysOf(step))
       if (to !== null && !steps.has(to)) stop(step.key, `It leads to “${to}”, which is not there any more.`)
     refersToNothing(step, around, message => stop(step.key, message))
-    if ('text' in step && step.text.length > LONG_TEXT) hint(step.key, `The text has ${step.text.length} letters; from ${LONG_TEXT} on it fills the window.`)
+    if ('text' in step && step.text.length > LONG_TEXT)
+      hint(step.key, `The text has ${step.text.length} letters; from ${LONG_TEXT} on it fills the window.`)
     if (reached.has(step.key) && endsInNothing(step))
       hint(step.key, 'Nothing follows: whoever is here can only type, and waits for somebody.')
   }
@@ -70,12 +71,14 @@ function refersToNothing(step: Step, around: FlowSurroundings, stop: (message: s
 }
 
 /** Whether somebody may come to rest here although nobody was told. */
-const endsInNothing = (step: Step): boolean => (isLast(step) && step.kind !== 'hand_over' ? false : waysOf(step).some(way => way.to === null))
+const endsInNothing = (step: Step): boolean =>
+  isLast(step) && step.kind !== 'hand_over' ? false : waysOf(step).some(way => way.to === null)
 
 /** Steps of a circle in which nothing waits for the visitor; empty without one. */
 function circle(flow: Flow, reached: Set<string>): string[] {
   const steps = stepsOf(flow)
-  const quick = (key: string | null) => (key !== null && reached.has(key) && !waits(steps.get(key)!) && !isLast(steps.get(key)!) ? key : null)
+  const quick = (key: string | null) =>
+    key !== null && reached.has(key) && !waits(steps.get(key)!) && !isLast(steps.get(key)!) ? key : null
   const done = new Set<string>()
   for (const { key } of flow.steps) {
     const path: string[] = []

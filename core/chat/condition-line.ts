@@ -5,7 +5,8 @@ const TEST = new RegExp(`^([a-z][\\w.]*) (${COMPARISONS.join('|')})(?: (.+))?$`,
 
 /** A condition on one line: `answer.size equal "large"`, or, of several tests, as it is stored. */
 export function conditionInLine(c: Condition): string {
-  if ('attribute' in c && /^[a-z][\w.]*$/.test(c.attribute)) return `${c.attribute} ${c.is}${c.value === undefined ? '' : ` ${JSON.stringify(c.value)}`}`
+  if ('attribute' in c && /^[a-z][\w.]*$/.test(c.attribute))
+    return `${c.attribute} ${c.is}${c.value === undefined ? '' : ` ${JSON.stringify(c.value)}`}`
   return JSON.stringify(c)
 }
 

@@ -29,7 +29,10 @@ const freshKey = (kind: StepKind, taken: string[]): string => {
 }
 
 /** A flow in which a way out of a step leads elsewhere. @param by as `waysOf` calls it */
-export const connected = (flow: Flow, from: string, by: string, to: string | null): Flow => ({ ...flow, steps: flow.steps.map(s => (s.key === from ? led(s, by, to) : s)) })
+export const connected = (flow: Flow, from: string, by: string, to: string | null): Flow => ({
+  ...flow,
+  steps: flow.steps.map(s => (s.key === from ? led(s, by, to) : s)),
+})
 
 function led(step: Step, by: string, to: string | null): Step {
   if (by === 'then' && 'then' in step) return { ...step, then: to }
@@ -46,7 +49,10 @@ function led(step: Step, by: string, to: string | null): Step {
  * @param question that an asking step asks to begin with
  */
 export function withStep(flow: Flow, kind: StepKind, behind: string | null, question: string): { flow: Flow; key: string } {
-  const key = freshKey(kind, flow.steps.map(s => s.key))
+  const key = freshKey(
+    kind,
+    flow.steps.map(s => s.key),
+  )
   const before = flow.steps.find(s => s.key === behind)
   const by = before && ('then' in before ? 'then' : 'otherwise' in before ? 'otherwise' : null)
   const to = before ? (by ? (waysOf(before).find(w => w.by === by)?.to ?? null) : null) : flow.start
@@ -65,9 +71,16 @@ export function withoutStep(flow: Flow, key: string): Flow {
   const onward = next === key ? null : next
   const steps = flow.steps
     .filter(s => s !== gone)
-    .map(s => waysOf(s).filter(w => w.to === key).reduce((step, w) => led(step, w.by, onward), s))
+    .map(s =>
+      waysOf(s)
+        .filter(w => w.to === key)
+        .reduce((step, w) => led(step, w.by, onward), s),
+    )
   return { start: flow.start === key ? onward : flow.start, steps }
 }
 
 /** A flow in which a step says, asks or does something else. */
-export const withChange = (flow: Flow, changed: Step): Flow => ({ ...flow, steps: flow.steps.map(s => (s.key === changed.key ? changed : s)) })
+export const withChange = (flow: Flow, changed: Step): Flow => ({
+  ...flow,
+  steps: flow.steps.map(s => (s.key === changed.key ? changed : s)),
+})

@@ -45,7 +45,17 @@ export interface TalkFigures {
  */
 export function talkFigures(rows: readonly TalkRow[], now: number, when: (at: number) => { day: string; hour: number }): TalkFigures {
   const f: TalkFigures = {
-    all: rows.map(r => r.id), byDay: new Map(), byHour: Array.from({ length: 24 }, () => []), byMember: new Map(), byBegan: new Map(), flowAlone: [], handed: [], answered: [], kept: [], promised: [], firstReply: null,
+    all: rows.map(r => r.id),
+    byDay: new Map(),
+    byHour: Array.from({ length: 24 }, () => []),
+    byMember: new Map(),
+    byBegan: new Map(),
+    flowAlone: [],
+    handed: [],
+    answered: [],
+    kept: [],
+    promised: [],
+    firstReply: null,
     ratings: [[], [], [], [], []],
   }
   const into = (map: Map<string, Ids>, key: string, id: string) => map.set(key, [...(map.get(key) ?? []), id])

@@ -32,7 +32,14 @@ export function stepInWords(step: Step, label: (question: string) => string): st
     case 'meet':
       return step.text || `${step.minutes} minutes, within ${step.days} days`
     case 'hand_over':
-      return step.text || (step.to === 'plan' ? 'To whose turn it is' : poolOf(step.to) === null ? 'To a colleague' : `To whoever of ${poolOf(step.to)} is there`)
+      return (
+        step.text ||
+        (step.to === 'plan'
+          ? 'To whose turn it is'
+          : poolOf(step.to) === null
+            ? 'To a colleague'
+            : `To whoever of ${poolOf(step.to)} is there`)
+      )
     case 'end':
       return step.text || 'Over'
   }
@@ -40,8 +47,12 @@ export function stepInWords(step: Step, label: (question: string) => string): st
 
 /** What leads out of a step by a way, in words. */
 export function wayInWords(step: Step, way: Way): string {
-  if (way.by === 'otherwise') return step.kind === 'look_up' ? 'no note answers it' : step.kind === 'meet' ? 'no time suits' : 'nobody is there'
-  if (way.by === 'then') return (step.kind === 'say' && step.choices.length) || ((step.kind === 'ask' || step.kind === 'branch') && step.ways.length) ? 'else' : ''
+  if (way.by === 'otherwise')
+    return step.kind === 'look_up' ? 'no note answers it' : step.kind === 'meet' ? 'no time suits' : 'nobody is there'
+  if (way.by === 'then')
+    return (step.kind === 'say' && step.choices.length) || ((step.kind === 'ask' || step.kind === 'branch') && step.ways.length)
+      ? 'else'
+      : ''
   const n = Number(way.by)
   if (step.kind === 'say') return step.choices[n]?.text ?? ''
   if (step.kind === 'ask') return step.ways[n]?.value ?? ''

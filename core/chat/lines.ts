@@ -83,8 +83,10 @@ export const MOST_LINES = 2000
 
 /** A text of a flow with its placeholders filled in. @param known what stands for a name; nothing: what stands in for it, or nothing at all */
 export const filled = (text: string, known: (name: string) => string | null | undefined): string =>
-  partsOf(text).map(part => (typeof part === 'string' ? part : known(part.name)?.trim() || part.fallback)).join('')
+  partsOf(text)
+    .map(part => (typeof part === 'string' ? part : known(part.name)?.trim() || part.fallback))
+    .join('')
 
-const INVISIBLE = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\u007F\u202A-\u202E\u2066-\u2069]/g  
+const INVISIBLE = /[\u0000-\u0008\u000B\u000C\u000E-\u001F\u007F\u202A-\u202E\u2066-\u2069]/g
 /** What somebody wrote, as it is kept: without signs that turn the direction of what stands beside it, and at most so long. */
 export const asMessage = (text: string): string => text.replace(/\r\n?/g, '\n').replace(INVISIBLE, '').trim()

@@ -21,17 +21,33 @@ export interface NoteSetting {
 
 /** English words that say nothing of what is asked. */
 const STOP = new Set(
-  'a about an and any are as at be been but by can could did do does for from get give had has have how i if in into is it its just like may me mine my need no not of on one or our out please shall should so some tell than that the their them then there these they this to up us was we were what when where which who why will with would you your yours much many long often also really want know help thank thanks hello hi'.split(' '),
+  'a about an and any are as at be been but by can could did do does for from get give had has have how i if in into is it its just like may me mine my need no not of on one or our out please shall should so some tell than that the their them then there these they this to up us was we were what when where which who why will with would you your yours much many long often also really want know help thank thanks hello hi'.split(
+    ' ',
+  ),
 )
 /** A word without its commonest endings, so that “vents” and “vent”, “heating” and “heated” meet. Not a dictionary: both sides are cut alike. */
 export function stem(word: string): string {
-  const plain = word.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/[’']s?$/, '')
+  const plain = word
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[’']s?$/, '')
   if (plain.length < 4) return plain
-  return plain.replace(/(?:ies)$/, 'y').replace(/(?:ings?|edly|ed|ers?|ations?|ates?|es|s|ly)$/, '').replace(/(.)\1$/, '$1').replace(/e$/, '') || plain
+  return (
+    plain
+      .replace(/(?:ies)$/, 'y')
+      .replace(/(?:ings?|edly|ed|ers?|ations?|ates?|es|s|ly)$/, '')
+      .replace(/(.)\1$/, '$1')
+      .replace(/e$/, '') || plain
+  )
 }
 const words = (text: string): string[] => text.match(/[\p{L}\p{N}]+(?:[’'][\p{L}]+)?/gu) ?? []
 /** What a text says, in stems, without the words that say nothing. */
-export const stemsOf = (text: string): string[] => words(text).filter(w => !STOP.has(w.toLowerCase())).map(stem).filter(Boolean)
+export const stemsOf = (text: string): string[] =>
+  words(text)
+    .filter(w => !STOP.has(w.toLowerCase()))
+    .map(stem)
+    .filter(Boolean)
 
 export interface NoteIndex {
   size: number
@@ -50,11 +66,17 @@ export function noteIndex(notes: readonly NoteText[]): NoteIndex {
     storeFields: ['title'],
     tokenize: words,
     processTerm: term => (STOP.has(term.toLowerCase()) ? null : stem(term) || null),
-    searchOptions: { boost: { title: 2 }, fuzzy: term => (term.length > 4 ? 0.2 : false), prefix: term => term.length > 3, combineWith: 'OR' },
+    searchOptions: {
+      boost: { title: 2 },
+      fuzzy: term => (term.length > 4 ? 0.2 : false),
+      prefix: term => term.length > 3,
+      combineWith: 'OR',
+    },
   })
   mini.addAll(notes)
   const inNotes = new Map<string, number>()
-  for (const { title, body } of notes) for (const term of new Set(stemsOf(`${title} ${body}`))) inNotes.set(term, (inNotes.get(term) ?? 0) + 1)
+  for (const { title, body } of notes)
+    for (const term of new Set(stemsOf(`${title} ${body}`))) inNotes.set(term, (inNotes.get(term) ?? 0) + 1)
   const weight = (term: string) => Math.log(1 + (notes.length + 0.5) / ((inNotes.get(term) ?? 0) + 0.5))
   return {
     size: notes.length,
@@ -109,7 +131,8 @@ export interface HitRate {
 export interface Tried extends Pick<TryQuestion, 'note'> {
   found: readonly FoundNote[]
 }
-export const tryOn = (index: NoteIndex, questions: readonly TryQuestion[]): Tried[] => questions.map(q => ({ note: q.note, found: index.find(q.text) }))
+export const tryOn = (index: NoteIndex, questions: readonly TryQuestion[]): Tried[] =>
+  questions.map(q => ({ note: q.note, found: index.find(q.text) }))
 
 /** How a setting does on questions. */
 export function hitRate(tried: readonly Tried[], setting: NoteSetting): HitRate {

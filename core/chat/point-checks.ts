@@ -21,8 +21,24 @@ export function chatChecks(d: PointDefinition, around: Surroundings): Found[] {
     pools: around.pools ?? receiversIn(flow).flatMap(to => poolOf(to) ?? []),
   }).map(({ level, step, message }) => ({ level, field: at(step), message }))
   const unknown = takesInUnknown(d)
-  const late = tooLate(flow).map(step => ({ level: 'stop' as const, field: at(step), message: 'What is done here comes too late: the answers were taken in before. Put it in front of that.' }))
-  return [...own, ...late, ...(unknown ? [{ level: 'stop' as const, field: at(unknown), message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.' }] : [])]
+  const late = tooLate(flow).map(step => ({
+    level: 'stop' as const,
+    field: at(step),
+    message: 'What is done here comes too late: the answers were taken in before. Put it in front of that.',
+  }))
+  return [
+    ...own,
+    ...late,
+    ...(unknown
+      ? [
+          {
+            level: 'stop' as const,
+            field: at(unknown),
+            message: 'Somebody may come here who was not asked for their address: an entry would belong to nobody.',
+          },
+        ]
+      : []),
+  ]
 }
 
 const receiversIn = (flow: Flow): string[] => flow.steps.flatMap(s => (s.kind === 'hand_over' ? [s.to] : []))
@@ -36,10 +52,12 @@ function takesInUnknown({ chat, questions }: PointDefinition): string | null {
   const asks = new Set(questions.filter(q => q.property === 'email').map(q => q.key))
   const past: Flow = { ...flow, steps: flow.steps.filter(s => s.kind !== 'ask' || !asks.has(s.question)) }
   const steps = stepsOf(past)
-  return [...reachedFrom(past, flow.start)].find(key => {
-    const step = steps.get(key)!
-    return step.kind === 'do' && step.entry
-  }) ?? null
+  return (
+    [...reachedFrom(past, flow.start)].find(key => {
+      const step = steps.get(key)!
+      return step.kind === 'do' && step.entry
+    }) ?? null
+  )
 }
 
 /** The actions that a flow does at a step of its own; all others are done to whoever is taken in. */
@@ -48,7 +66,9 @@ export const actionsOfSteps = (flow: Flow): Set<string> => new Set(flow.steps.fl
 /** Steps that do something behind one that takes the answers in: what they do would come too late. */
 export function tooLate(flow: Flow): string[] {
   const steps = stepsOf(flow)
-  const behind = new Set(flow.steps.filter(s => s.kind === 'do' && s.entry).flatMap(s => waysOf(s).flatMap(w => [...reachedFrom(flow, w.to)])))
+  const behind = new Set(
+    flow.steps.filter(s => s.kind === 'do' && s.entry).flatMap(s => waysOf(s).flatMap(w => [...reachedFrom(flow, w.to)])),
+  )
   return [...behind].filter(key => {
     const step = steps.get(key)!
     return step.kind === 'do' && !step.entry

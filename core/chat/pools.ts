@@ -13,4 +13,5 @@ export function inPool<M extends { id: string }>(lanes: readonly Pool[], pool: s
   return lane ? members.filter(m => lane.pool.some(s => s.member === m.id)) : members
 }
 /** The lanes whose conversations are somebody else's to take. */
-export const poolsWithout = (lanes: readonly Pool[], member: string): string[] => lanes.filter(l => l.pool.length && !l.pool.some(s => s.member === member)).map(l => l.key)
+export const poolsWithout = (lanes: readonly Pool[], member: string): string[] =>
+  lanes.filter(l => l.pool.length && !l.pool.some(s => s.member === member)).map(l => l.key)

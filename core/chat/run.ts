@@ -205,4 +205,9 @@ const sofar =
     name.startsWith('answer.') && Object.hasOwn(place.answers, name.slice(7)) ? place.answers[name.slice(7)] : around.attributes(name)
 
 const alike = (one: string, other: string): boolean => plain(one) === plain(other)
-const plain = (text: string) => text.normalize('NFKC').toLowerCase().replace(/[^\p{L}\p{N}]+/gu, ' ').trim()
+const plain = (text: string) =>
+  text
+    .normalize('NFKC')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim()

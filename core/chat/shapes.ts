@@ -1,4 +1,17 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsArray, IsBoolean, IsInt, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsInt,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import { FLOW_LIMITS } from '#core/chat/limits'
 import { ABOUT_ENTRY } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
@@ -98,7 +111,11 @@ export class MeetStep extends StepShape {
 export class HandOverStep extends StepShape {
   @Equals('hand_over') kind!: 'hand_over'
   @Said() text!: string
-  @Default('plan') @Matches(/^(plan|pool\.\S{1,200}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/, { message: 'This is “plan”, a lane of the plan as “pool.KEY”, or the id of a member' }) to!: string
+  @Default('plan')
+  @Matches(/^(plan|pool\.\S{1,200}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/, {
+    message: 'This is “plan”, a lane of the plan as “pool.KEY”, or the id of a member',
+  })
+  to!: string
   @Follows() otherwise!: string | null
 }
 

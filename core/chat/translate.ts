@@ -10,7 +10,9 @@ export function textsOfChat({ chat }: Pick<PointDefinition, 'chat'>): { path: st
       const at = `chat.steps.${step.key}`
       return [
         ...('text' in step ? [{ path: `${at}.text`, called: 'Said in the chat', text: step.text, long: true }] : []),
-        ...(step.kind === 'say' ? step.choices.map((c, n) => ({ path: `${at}.choices.${n}`, called: 'To press in the chat', text: c.text })) : []),
+        ...(step.kind === 'say'
+          ? step.choices.map((c, n) => ({ path: `${at}.choices.${n}`, called: 'To press in the chat', text: c.text }))
+          : []),
       ]
     }),
     { path: 'chat.addressText', called: 'Where an address is asked for', text: chat.addressText },

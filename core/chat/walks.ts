@@ -31,7 +31,9 @@ export function walks(flow: Flow, random: () => number): Walks {
     const { ways } = graph.get(key)!
     for (const way of ways.length ? ways : [null]) {
       if (taken.has(`${key} ${way?.by ?? null}`)) continue
-      const walk: Walk = { steps: [...pathTo(graph, start, key), { key, by: way?.by ?? null }, ...(way?.to ? toTheEnd(graph, way.to) : [])] }
+      const walk: Walk = {
+        steps: [...pathTo(graph, start, key), { key, by: way?.by ?? null }, ...(way?.to ? toTheEnd(graph, way.to) : [])],
+      }
       for (const s of walk.steps) taken.add(`${s.key} ${s.by}`)
       all.push(walk)
     }
@@ -45,7 +47,9 @@ export function walks(flow: Flow, random: () => number): Walks {
 type Graph = Map<string, { ways: Way[]; over: boolean }>
 function graphOf(flow: Flow): Graph {
   const steps = stepsOf(flow)
-  return new Map(flow.steps.map(step => [step.key, { ways: waysOf(step).filter(way => way.to === null || steps.has(way.to)), over: isLast(step) }]))
+  return new Map(
+    flow.steps.map(step => [step.key, { ways: waysOf(step).filter(way => way.to === null || steps.has(way.to)), over: isLast(step) }]),
+  )
 }
 
 /** From where each step is first reached, nearest first. */

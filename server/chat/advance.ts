@@ -10,7 +10,7 @@ import { inWords, push, type Talk } from '#server/chat/talk'
 export async function advance(talk: Talk, heard: Heard | null): Promise<void> {
   const { c } = talk
   const { flow, around } = await preparedFor(talk.tx, talk.ruleset, talk.definition, talk.point.key, talk.talker, talk.language)
-  for (let next: Heard | null | undefined = heard; next !== undefined; ) {
+  for (let next: Heard | null | undefined = heard; next !== undefined;) {
     const turn: Turn = goOn(flow, c.place, next, around)
     c.place = turn.place
     for (const line of turn.lines) speak(talk, line)
@@ -33,7 +33,10 @@ function speak(talk: Talk, line: Turn['lines'][number]): void {
     case 'question':
       return push(talk, 'flow', fill(line.text) || label(line.question), { kind: 'question', step: line.step, question: line.question })
     case 'read_back':
-      return push(talk, 'flow', own('chatRight', { answer: inWords(talk, line.question, line.answer) }), { kind: 'read_back', step: line.step })
+      return push(talk, 'flow', own('chatRight', { answer: inWords(talk, line.question, line.answer) }), {
+        kind: 'read_back',
+        step: line.step,
+      })
     case 'flaw':
       return push(talk, 'flow', line.text, { kind: 'flaw', step: line.step })
   }
@@ -59,4 +62,3 @@ function known(talk: Talk, name: string): string | null {
   const value = propertyOf(talker.lead, property)
   return value === null ? null : [value].flat().join(', ')
 }
-

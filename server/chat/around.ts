@@ -38,15 +38,27 @@ interface Prepared {
 }
 
 /** What a flow asks of the world in this conversation. @param definition in the conversation's language */
-export async function preparedFor(db: Db, ruleset: Ruleset, definition: PointDefinition, point: string, talker: Talker, language: Language): Promise<Prepared> {
+export async function preparedFor(
+  db: Db,
+  ruleset: Ruleset,
+  definition: PointDefinition,
+  point: string,
+  talker: Talker,
+  language: Language,
+): Promise<Prepared> {
   const tests: (Test | ActivityTest)[] = []
   const mask = (test: Test | ActivityTest): Condition =>
     'did' in test || isServers(test.attribute) ? { attribute: `server.${tests.push(test) - 1}`, is: 'equal', value: 'yes' } : test
   const flow: Flow = {
     ...definition.chat!.flow,
-    steps: definition.chat!.flow.steps.map(step => (step.kind === 'branch' ? { ...step, ways: step.ways.map(w => ({ ...w, when: mapTests(w.when, mask) })) } : step)),
+    steps: definition.chat!.flow.steps.map(step =>
+      step.kind === 'branch' ? { ...step, ways: step.ways.map(w => ({ ...w, when: mapTests(w.when, mask) })) } : step,
+    ),
   }
-  const found = tests.length && talker.visitor ? (await judge(db, [{ key: point, tests }], ruleset.segments, talker.visitor, talker.lead?.id ?? null, Date.now()))[point]! : ofNobody(tests)
+  const found =
+    tests.length && talker.visitor
+      ? (await judge(db, [{ key: point, tests }], ruleset.segments, talker.visitor, talker.lead?.id ?? null, Date.now()))[point]!
+      : ofNobody(tests)
   const known = talker.lead ? knownAnswers(talker.lead, definition.questions, ruleset.properties, ruleset.reading) : {}
   const here = pageOf(talker.page)
   return {
@@ -64,7 +76,13 @@ function pageOf(page: string | null) {
 }
 
 /** Reads what was typed or chosen for one question. */
-function readOne(definition: PointDefinition, key: string, typed: Answer, reading: Ruleset['reading'], language: Language): { value: Answer } | { flaw: string } {
+function readOne(
+  definition: PointDefinition,
+  key: string,
+  typed: Answer,
+  reading: Ruleset['reading'],
+  language: Language,
+): { value: Answer } | { flaw: string } {
   const question = definition.questions.find(q => q.key === key)
   if (!question) return { value: typed }
   const plain = { ...question, shownIf: null, hidden: null }
@@ -78,7 +96,12 @@ function readOne(definition: PointDefinition, key: string, typed: Answer, readin
 function meant(q: Question, typed: Answer, language: Language): Answer {
   const choices = choicesOf(q, language)
   if (!choices.length || typeof typed !== 'string') return typed
-  const plain = (text: string) => text.normalize('NFKC').toLowerCase().replace(/[^\p{L}\p{N}]+/gu, ' ').trim()
+  const plain = (text: string) =>
+    text
+      .normalize('NFKC')
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, ' ')
+      .trim()
   const value = choices.find(c => c.value === typed || plain(c.text) === plain(typed))?.value ?? typed
   return q.kind === 'some_of' ? [value] : value
 }

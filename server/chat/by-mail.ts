@@ -6,7 +6,17 @@ import type { Folded } from '#core/mails/incoming'
 import { sayIn } from '#core/languages/say'
 import { nameOf } from '#core/leads/lead'
 import type { Sql } from '#db/client'
-import { addConversation, addMessages, conversationById, leftUnread, messagesAfter, openTalkLike, saveConversation, type Conversation, type Message } from '#db/conversations'
+import {
+  addConversation,
+  addMessages,
+  conversationById,
+  leftUnread,
+  messagesAfter,
+  openTalkLike,
+  saveConversation,
+  type Conversation,
+  type Message,
+} from '#db/conversations'
 import { addTalkFiles, mailTalkFiles } from '#db/files'
 import { insertPersonal, noteReply, type PersonalMail } from '#db/personal-mail'
 import { replyAddress } from '#server/follow-up/reply-address'
@@ -44,8 +54,15 @@ export async function mailUnread(sql: Sql, ruleset: () => Promise<Ruleset>, now:
       const [id, name] = [newId(now.getTime()), member?.name ?? house.name]
       const foot = words('chatMailFoot', { title: spoken.definition.title })
       await insertPersonal(tx, {
-        id, lead: c.leadId!, recipient: email, recipientName: nameOf({ firstName, lastName, email, properties: {} }), conversation: c.id, fromName: name, replyTo: replyAddress(id),
-        subject: words('chatMailSubject', { name }), text: [...unread.map(m => m.text), `${name}, ${house.name}`, foot, ...quoted(lines, unread[0]!.n)].join('\n\n'),
+        id,
+        lead: c.leadId!,
+        recipient: email,
+        recipientName: nameOf({ firstName, lastName, email, properties: {} }),
+        conversation: c.id,
+        fromName: name,
+        replyTo: replyAddress(id),
+        subject: words('chatMailSubject', { name }),
+        text: [...unread.map(m => m.text), `${name}, ${house.name}`, foot, ...quoted(lines, unread[0]!.n)].join('\n\n'),
       })
       const talk = { c, added: [] as Message[], at: now.getTime() }
       const along = unread.flatMap(m => (m.more?.kind === 'files' ? m.more.files.map(f => f.id) : []))
@@ -62,7 +79,14 @@ export async function mailUnread(sql: Sql, ruleset: () => Promise<Ruleset>, now:
 /** What they had said last, as mails quote it. */
 function quoted(lines: readonly Message[], before: number): string[] {
   const own = lines.findLast(m => m.by === 'visitor' && m.n < before && m.text)
-  return own ? [own.text.split('\n').map(l => `> ${l}`).join('\n')] : []
+  return own
+    ? [
+        own.text
+          .split('\n')
+          .map(l => `> ${l}`)
+          .join('\n'),
+      ]
+    : []
 }
 
 export interface TalkReply extends Folded {
@@ -106,18 +130,53 @@ async function thatCanBeTaken(uploads: Upload[]): Promise<IncomingFile[]> {
 }
 
 function pushMail(talk: Pick<Talk, 'c' | 'added' | 'at'>, { text, subject, quoted, from, auto }: TalkReply, files: IncomingFile[]): void {
-  push(talk, 'visitor', text.slice(0, MOST_MESSAGE), { kind: 'mail', subject, quoted: [text.slice(MOST_MESSAGE), quoted].filter(Boolean).join('\n\n'), from, auto })
+  push(talk, 'visitor', text.slice(0, MOST_MESSAGE), {
+    kind: 'mail',
+    subject,
+    quoted: [text.slice(MOST_MESSAGE), quoted].filter(Boolean).join('\n\n'),
+    from,
+    auto,
+  })
   if (files.length) push(talk, 'visitor', files.map(f => f.name).join(', '), { kind: 'files', files: asTalkFiles(files) })
 }
 
 /** Begins another conversation with whom an ended one was with. No browser holds it: what is answered goes by mail. */
-async function beginByMail(sql: Sql, { members, house }: Ruleset, before: Conversation, delivery: string, mail: TalkReply, files: IncomingFile[]): Promise<void> {
+async function beginByMail(
+  sql: Sql,
+  { members, house }: Ruleset,
+  before: Conversation,
+  delivery: string,
+  mail: TalkReply,
+  files: IncomingFile[],
+): Promise<void> {
   const at = Date.now()
   const { chat } = await spokenIn(sql, before)
   const due = afterWorking(at, chat.within, house.hours)
   const c: Conversation = {
-    ...before, id: newId(at), secret: secretHash(newSecret()), visitorId: null, entryId: null, memberId: before.memberId && members.has(before.memberId) ? before.memberId : null, state: 'waiting', beganAt: new Date(at), beganBy: 'mail',
-    place: BEGINNING, page: null, last: 0, lastAt: new Date(at), seenByVisitor: 0, seenByUs: 0, askedAt: new Date(at), dueAt: due === null ? null : new Date(due), answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null, mailed: 0, pool: null,
+    ...before,
+    id: newId(at),
+    secret: secretHash(newSecret()),
+    visitorId: null,
+    entryId: null,
+    memberId: before.memberId && members.has(before.memberId) ? before.memberId : null,
+    state: 'waiting',
+    beganAt: new Date(at),
+    beganBy: 'mail',
+    place: BEGINNING,
+    page: null,
+    last: 0,
+    lastAt: new Date(at),
+    seenByVisitor: 0,
+    seenByUs: 0,
+    askedAt: new Date(at),
+    dueAt: due === null ? null : new Date(due),
+    answeredAt: null,
+    answeredBy: null,
+    endedAt: null,
+    rating: null,
+    ratingText: null,
+    mailed: 0,
+    pool: null,
   }
   const begun = await sql.begin(async tx => {
     if (!(await noteReply(tx, { id: newId(at), messageId: mail.messageId, delivery, lead: before.leadId! }))) return false

@@ -53,7 +53,10 @@ export function end(talk: Talk, asks: boolean): void {
 /** A moment in a visitor's language, in the house's zone: the hour, with its day where it is not today. */
 export function momentFor({ language, ruleset, at }: Pick<Talk, 'language' | 'ruleset' | 'at'>, moment: number): string {
   const zone = ruleset.house.zone
-  const [then, now] = [DateTime.fromMillis(moment, { zone, locale: language === 'ar' ? 'ar-u-nu-latn' : language }), DateTime.fromMillis(at, { zone })]
+  const [then, now] = [
+    DateTime.fromMillis(moment, { zone, locale: language === 'ar' ? 'ar-u-nu-latn' : language }),
+    DateTime.fromMillis(at, { zone }),
+  ]
   return then.toFormat(then.hasSame(now, 'day') ? 'H:mm' : 'cccc H:mm')
 }
 
@@ -63,13 +66,17 @@ export function handOver(talk: Talk, to: string): Heard {
   const say = sayIn(language)
   const pool = poolOf(to)
   const anybody = to === 'plan' || pool !== null
-  const colleagues = inPool(ruleset.plan.lanes, pool, [...ruleset.members.values()].filter(m => may(m.role, 'work leads')))
+  const colleagues = inPool(
+    ruleset.plan.lanes,
+    pool,
+    [...ruleset.members.values()].filter(m => may(m.role, 'work leads')),
+  )
   // Whose they are already goes before all others of whom somebody may take it.
   const named = anybody ? colleagues.find(m => m.id === (c.memberId ?? talk.talker.lead?.ownerId)) : ruleset.members.get(to)
   const one = named && isThere(named, at) ? named : undefined
-  const there = anybody ? one ?? colleagues.find(m => isThere(m, at)) : one
+  const there = anybody ? (one ?? colleagues.find(m => isThere(m, at))) : one
   c.pool = pool
-  c.memberId = one?.id ?? (anybody ? null : named?.id ?? null)
+  c.memberId = one?.id ?? (anybody ? null : (named?.id ?? null))
   c.askedAt ??= new Date(at)
   if (there) {
     c.state = 'waiting'
@@ -83,7 +90,11 @@ export function handOver(talk: Talk, to: string): Heard {
   const back = moments.length ? Math.min(...moments) : null
   const due = back === null ? null : afterWorking(back, chat.within, ruleset.house.hours)
   c.dueAt = due === null ? null : new Date(due)
-  push(talk, 'house', [chat.away, due === null ? '' : say('chatWhen', { when: momentFor(talk, due) })].filter(Boolean).join(' ') || say('chatWait'))
+  push(
+    talk,
+    'house',
+    [chat.away, due === null ? '' : say('chatWhen', { when: momentFor(talk, due) })].filter(Boolean).join(' ') || say('chatWait'),
+  )
   const step = chat.flow.steps.find(s => s.key === c.place.at)
   // Nobody reads on here by chance: where the flow goes on by itself it may ask for the address; otherwise we do.
   if (step?.kind === 'hand_over' && step.otherwise) return { kind: 'person', there: false }
@@ -112,7 +123,11 @@ export async function takeIn(talk: Talk): Promise<void> {
   const answers = Object.fromEntries(Object.entries(c.place.answers).filter(([, a]) => a.length))
   const taken = takenIn(edition.definition, c.place.answers, c.place.way)
   const body = { answers, page: c.page, language, via: 'script', took: Math.min(2e9, at - c.beganAt.getTime()), edition: edition.number }
-  const { intake, flaws } = receive(point, body, `chat-${c.id}`, at, { reading: ruleset.reading, edition: { ...edition, definition: taken }, files: await filesAnswering(talk.tx, c.id) })
+  const { intake, flaws } = receive(point, body, `chat-${c.id}`, at, {
+    reading: ruleset.reading,
+    edition: { ...edition, definition: taken },
+    files: await filesAnswering(talk.tx, c.id),
+  })
   if (!intake) return push(talk, 'house', flaws[0]?.message ?? sayIn(language)('failed'))
   intake.visitor = c.visitorId
   intake.sender = talk.sender

@@ -8,5 +8,7 @@ export const talkFileAddress = (id: string): string => `${ownAddress()}/w/chats/
 /** The file that such an address is for; null when we did not write it. */
 export function talkFileOf(token: string): string | null {
   const [id = '', given = '', rest] = token.split('.')
-  return rest === undefined && /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id) && isSigned('links', `talk file ${id}`, given, LENGTH) ? id : null
+  return rest === undefined && /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(id) && isSigned('links', `talk file ${id}`, given, LENGTH)
+    ? id
+    : null
 }

@@ -27,7 +27,12 @@ const wrong = (message: string) => problem(422, message, [{ field: 'file', messa
 /** Looks into files that are to stand in a conversation. @throws 422 with what to do */
 export async function inspected(uploads: Upload[], question?: Pick<Question, 'files' | 'limits' | 'key'>): Promise<IncomingFile[]> {
   if (!uploads.length) throw wrong('No file came along. Choose one.')
-  const { files, flaw } = await inspectAnswers(question?.key ?? '', uploads, question?.files ?? TALK_FILES, question ? mostFiles(question) : MOST_AT_ONCE)
+  const { files, flaw } = await inspectAnswers(
+    question?.key ?? '',
+    uploads,
+    question?.files ?? TALK_FILES,
+    question ? mostFiles(question) : MOST_AT_ONCE,
+  )
   if (flaw) throw wrong(flaw)
   return files
 }
@@ -37,9 +42,16 @@ export async function inspected(uploads: Upload[], question?: Pick<Question, 'fi
  * which sees only what is written. When nothing comes of it, they are let go.
  * @param member who of us sends them; null: the visitor
  */
-export async function withFiles(conversation: string, files: IncomingFile[], member: string | null, question: string | null, tell: (talkFiles: TalkFile[]) => Promise<boolean>): Promise<void> {
+export async function withFiles(
+  conversation: string,
+  files: IncomingFile[],
+  member: string | null,
+  question: string | null,
+  tell: (talkFiles: TalkFile[]) => Promise<boolean>,
+): Promise<void> {
   const sql = database()
-  if ((await countTalkFiles(sql, conversation)) + files.length > MOST_IN_TALK) throw wrong(`At most ${MOST_IN_TALK} files fit into one conversation. Send more by mail.`)
+  if ((await countTalkFiles(sql, conversation)) + files.length > MOST_IN_TALK)
+    throw wrong(`At most ${MOST_IN_TALK} files fit into one conversation. Send more by mail.`)
   const ids = files.map(f => f.id)
   await addTalkFiles(sql, conversation, files, member, question)
   const taken = await tell(asTalkFiles(files)).catch(async (error: unknown) => {
@@ -56,18 +68,25 @@ export async function withFiles(conversation: string, files: IncomingFile[], mem
 export async function visitorSends(event: H3Event, c: Conversation, sent: SentFiles, uploads: Upload[]): Promise<WindowView> {
   const spoken = await spokenIn(database(), c)
   const asked = sent.to ? await askedIn(database(), c) : null
-  const question = asked && asked.n === sent.to && asked.more?.kind === 'question' ? spoken.definition.questions.find(q => q.key === (asked.more as { question: string }).question) : undefined
+  const question =
+    asked && asked.n === sent.to && asked.more?.kind === 'question'
+      ? spoken.definition.questions.find(q => q.key === (asked.more as { question: string }).question)
+      : undefined
   if (sent.to && question?.kind !== 'file' && !(await wasSent(database(), c.id, sent.message))) throw stale(spoken)
   const files = await inspected(uploads, question)
   let after: Conversation = c
   await withFiles(c.id, files, null, question?.key ?? null, async talkFiles => {
     let taken = false
-    after = await within(c.id, async talk => {
-      if (await wasSent(talk.tx, c.id, sent.message)) return
-      refuseFull(talk)
-      await take(talk, sent, talkFiles, question?.key ?? null)
-      taken = true
-    }, markOf(event))
+    after = await within(
+      c.id,
+      async talk => {
+        if (await wasSent(talk.tx, c.id, sent.message)) return
+        refuseFull(talk)
+        await take(talk, sent, talkFiles, question?.key ?? null)
+        taken = true
+      },
+      markOf(event),
+    )
     return taken
   })
   return windowView(after, sent.after)
@@ -79,7 +98,8 @@ async function take(talk: Talk, sent: SentFiles, files: TalkFile[], question: st
   const { c, tx } = talk
   if (c.state === 'ended') throw problem(409, sayIn(talk.language)('chatOver'))
   const names = files.map(f => f.name)
-  const own = () => push(talk, 'visitor', names.join(', '), { kind: 'files', files, ...(question !== null && { question }) }, { id: sent.message })
+  const own = () =>
+    push(talk, 'visitor', names.join(', '), { kind: 'files', files, ...(question !== null && { question }) }, { id: sent.message })
   c.seenByVisitor = c.last
   if (question !== null) {
     if ((await askedIn(tx, c))?.n !== sent.to) throw stale(talk)

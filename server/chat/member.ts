@@ -47,9 +47,16 @@ export async function memberSays(id: string, member: Member, said: MemberSaying)
     if (said.isNote) return push(talk, 'member', text, more, { id: said.message, member: member.id, isNote: true })
     if (c.state === 'ended') throw over()
     const other = (await messagesAfter(talk.tx, id, said.after, false)).find(m => m.by === 'member' && m.memberId !== member.id)
-    if (other) throw problem(409, `${talk.ruleset.members.get(other.memberId!)?.name ?? 'A colleague'} answered just now. Read it first; what you wrote is still here.`)
+    if (other)
+      throw problem(
+        409,
+        `${talk.ruleset.members.get(other.memberId!)?.name ?? 'A colleague'} answered just now. Read it first; what you wrote is still here.`,
+      )
     if (c.memberId !== null && c.memberId !== member.id && c.state === 'talking')
-      throw problem(409, `${talk.ruleset.members.get(c.memberId)?.name ?? 'A colleague'} is in this conversation. Take it over first, or leave a note.`)
+      throw problem(
+        409,
+        `${talk.ruleset.members.get(c.memberId)?.name ?? 'A colleague'} is in this conversation. Take it over first, or leave a note.`,
+      )
     becomes(talk, member)
     push(talk, 'member', text, more, { id: said.message, member: member.id })
     c.seenByUs = c.last
@@ -69,9 +76,13 @@ export async function handTo(id: string, by: Member, to: string | null, words: s
     const { c, ruleset } = talk
     if (c.state === 'ended') throw over()
     const pool = to === null ? null : poolOf(to)
-    if (pool !== null && !ruleset.plan.lanes.some(l => l.key === pool)) throw problem(422, 'The routing plan has no such lane any more. Choose another.', [{ field: 'to', message: 'Choose another lane.' }])
+    if (pool !== null && !ruleset.plan.lanes.some(l => l.key === pool))
+      throw problem(422, 'The routing plan has no such lane any more. Choose another.', [{ field: 'to', message: 'Choose another lane.' }])
     const receiver = to === null || pool !== null ? null : ruleset.members.get(to)
-    if (to !== null && pool === null && (!receiver || !may(receiver.role, 'work leads'))) throw problem(422, 'A conversation can be handed to whoever works leads. Choose somebody else.', [{ field: 'to', message: 'Choose somebody who works leads.' }])
+    if (to !== null && pool === null && (!receiver || !may(receiver.role, 'work leads')))
+      throw problem(422, 'A conversation can be handed to whoever works leads. Choose somebody else.', [
+        { field: 'to', message: 'Choose somebody who works leads.' },
+      ])
     if (words) push(talk, 'member', words, { kind: 'handed', to }, { member: by.id, isNote: true })
     if (receiver && receiver.id === by.id) return becomes(talk, receiver)
     c.memberId = receiver?.id ?? null

@@ -15,7 +15,10 @@ let kept: { until: number; all: Promise<{ index: NoteIndex; setting: NoteSetting
 export function noteSearch(): Promise<{ index: NoteIndex; setting: NoteSetting }> {
   if (!kept || kept.until < Date.now()) {
     const { sql } = applicationContext()
-    const fresh = { until: Date.now() + KEPT_MS, all: Promise.all([notes(sql), noteSetting(sql)]).then(([all, setting]) => ({ index: noteIndex(all), setting })) }
+    const fresh = {
+      until: Date.now() + KEPT_MS,
+      all: Promise.all([notes(sql), noteSetting(sql)]).then(([all, setting]) => ({ index: noteIndex(all), setting })),
+    }
     fresh.all.catch(() => {
       if (kept === fresh) kept = null
     })
@@ -36,7 +39,13 @@ export async function lookUp(talk: Talk, step: string, words: string): Promise<H
   if (verdict === 'answered' && (await takeMeant(talk, found[0]!.id))) return { kind: 'found', what: 'answered' }
   if (verdict === 'again') {
     const offered = found.filter(f => f.score >= setting.asksFrom)
-    push(talk, 'flow', sayIn(talk.language)('chatMean'), { kind: 'mean', step, notes: offered.map(f => f.id), choices: offered.map(f => f.title), asked: words.slice(0, 500) })
+    push(talk, 'flow', sayIn(talk.language)('chatMean'), {
+      kind: 'mean',
+      step,
+      notes: offered.map(f => f.id),
+      choices: offered.map(f => f.title),
+      asked: words.slice(0, 500),
+    })
     return undefined
   }
   await leaveOpen(talk, words)

@@ -56,17 +56,33 @@ async function fetchPage(address: string): Promise<string> {
 function get(url: URL): Promise<{ status: number; place: string | undefined; type: string; text: string }> {
   return new Promise((done, failed) => {
     const no = (why: string) => failed(wrong(`The page could not be fetched: ${why}.`))
-    const asked = (url.protocol === 'https:' ? secure : plain)(url, { timeout: PATIENCE_MS, headers: { accept: 'text/html', 'user-agent': 'Cavlin' }, signal: AbortSignal.timeout(2 * PATIENCE_MS), ...(!isInside(url) && { lookup: outside }) }, answer => {
-      const chunks: Buffer[] = []
-      let size = 0
-      answer.on('data', (chunk: Buffer) => {
-        size += chunk.length
-        if (size > MOST_BYTES) asked.destroy(new Error(`it is larger than ${MOST_BYTES / 1e6} MB`))
-        else chunks.push(chunk)
-      })
-      answer.on('error', (error: Error) => no(error.message))
-      answer.on('end', () => done({ status: answer.statusCode ?? 0, place: answer.headers.location, type: answer.headers['content-type'] ?? '', text: Buffer.concat(chunks).toString() }))
-    })
+    const asked = (url.protocol === 'https:' ? secure : plain)(
+      url,
+      {
+        timeout: PATIENCE_MS,
+        headers: { accept: 'text/html', 'user-agent': 'Cavlin' },
+        signal: AbortSignal.timeout(2 * PATIENCE_MS),
+        ...(!isInside(url) && { lookup: outside }),
+      },
+      answer => {
+        const chunks: Buffer[] = []
+        let size = 0
+        answer.on('data', (chunk: Buffer) => {
+          size += chunk.length
+          if (size > MOST_BYTES) asked.destroy(new Error(`it is larger than ${MOST_BYTES / 1e6} MB`))
+          else chunks.push(chunk)
+        })
+        answer.on('error', (error: Error) => no(error.message))
+        answer.on('end', () =>
+          done({
+            status: answer.statusCode ?? 0,
+            place: answer.headers.location,
+            type: answer.headers['content-type'] ?? '',
+            text: Buffer.concat(chunks).toString(),
+          }),
+        )
+      },
+    )
     asked.on('timeout', () => asked.destroy(new Error(`no answer within ${PATIENCE_MS / 1000} s`)))
     asked.on('error', (error: Error) => no(error.message))
     asked.end()

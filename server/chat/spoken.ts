@@ -28,7 +28,12 @@ let kept: { until: number; all: Promise<Map<string, Spoken>> } | null = null
 export async function spokenTo(visitor: string): Promise<Spoken | undefined> {
   if (!kept || kept.until < Date.now()) {
     const { sql } = applicationContext()
-    const fresh = { until: Date.now() + KEPT_MS, all: waitingToBeFetched(sql, new Date(Date.now() - LASTS_MS)).then(rows => new Map(rows.map(({ visitorId, ...s }) => [visitorId, s]))) }
+    const fresh = {
+      until: Date.now() + KEPT_MS,
+      all: waitingToBeFetched(sql, new Date(Date.now() - LASTS_MS)).then(
+        rows => new Map(rows.map(({ visitorId, ...s }) => [visitorId, s])),
+      ),
+    }
     fresh.all.catch(() => {
       if (kept === fresh) kept = null
     })
@@ -53,8 +58,33 @@ export async function speakFirst(visit: string, member: Member, words: string): 
   const [lead, ruleset] = await Promise.all([leadsOfVisitors(sql, [visitor]), cache.ruleset()])
   const [now, secret] = [new Date(), newSecret()]
   const c: Conversation = {
-    id: newId(now.getTime()), pointId: point.id, editionId: point.live.id, secret: secretHash(secret), visitorId: visitor, leadId: lead.get(visitor) ?? null, entryId: null, memberId: member.id, state: 'talking', beganAt: now,
-    beganBy: 'member', place: BEGINNING, page: null, language: point.live.definition.language, last: 0, lastAt: now, seenByVisitor: 0, seenByUs: 0, askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null, mailed: 0, pool: null,
+    id: newId(now.getTime()),
+    pointId: point.id,
+    editionId: point.live.id,
+    secret: secretHash(secret),
+    visitorId: visitor,
+    leadId: lead.get(visitor) ?? null,
+    entryId: null,
+    memberId: member.id,
+    state: 'talking',
+    beganAt: now,
+    beganBy: 'member',
+    place: BEGINNING,
+    page: null,
+    language: point.live.definition.language,
+    last: 0,
+    lastAt: now,
+    seenByVisitor: 0,
+    seenByUs: 0,
+    askedAt: null,
+    dueAt: null,
+    answeredAt: null,
+    answeredBy: null,
+    endedAt: null,
+    rating: null,
+    ratingText: null,
+    mailed: 0,
+    pool: null,
   }
   const talk = await sql.begin(async tx => {
     await addConversation(tx, c)

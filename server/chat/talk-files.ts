@@ -7,4 +7,5 @@ export const MOST_AT_ONCE = 5
 export const TALK_FILES: FileRules = { ...PLAIN_FILES, megabytes: MOST_MEGABYTES }
 
 /** What a line says of its files. */
-export const asTalkFiles = (files: readonly IncomingFile[]): TalkFile[] => files.map(({ id, name, type, size }) => ({ id, name, type, size }))
+export const asTalkFiles = (files: readonly IncomingFile[]): TalkFile[] =>
+  files.map(({ id, name, type, size }) => ({ id, name, type, size }))

@@ -36,11 +36,27 @@ export interface Talk {
 }
 
 /** Adds a line. */
-export function push(talk: Pick<Talk, 'c' | 'added' | 'at'>, by: Speaker, text: string, more: More | null = null, own: { id?: string; member?: string; isNote?: boolean } = {}): void {
+export function push(
+  talk: Pick<Talk, 'c' | 'added' | 'at'>,
+  by: Speaker,
+  text: string,
+  more: More | null = null,
+  own: { id?: string; member?: string; isNote?: boolean } = {},
+): void {
   const { c } = talk
   c.last++
   c.lastAt = new Date(talk.at)
-  talk.added.push({ conversationId: c.id, n: c.last, id: own.id ?? newId(talk.at), at: new Date(talk.at), by, memberId: own.member ?? null, text: text.slice(0, 4000), more, isNote: own.isNote ?? false })
+  talk.added.push({
+    conversationId: c.id,
+    n: c.last,
+    id: own.id ?? newId(talk.at),
+    at: new Date(talk.at),
+    by,
+    memberId: own.member ?? null,
+    text: text.slice(0, 4000),
+    more,
+    isNote: own.isNote ?? false,
+  })
 }
 
 /** An answer in the words of its question. */
@@ -54,7 +70,10 @@ export function inWords({ definition, language }: Talk, key: string, answer: Ans
 export function messageText(plain: string, most: number): string {
   const text = asMessage(plain)
   if (!text) throw problem(422, 'Write something first.', [{ field: 'text', message: 'Write something first.' }])
-  if ([...text].length > most) throw problem(422, `A message holds ${most} letters; this one has ${[...text].length}. Send it in parts.`, [{ field: 'text', message: `At most ${most} letters.` }])
+  if ([...text].length > most)
+    throw problem(422, `A message holds ${most} letters; this one has ${[...text].length}. Send it in parts.`, [
+      { field: 'text', message: `At most ${most} letters.` },
+    ])
   return text
 }
 

@@ -17,7 +17,10 @@ export const itemOf = (row: ConversationRow, lanes: readonly Pick<Lane, 'key' | 
   id: row.id,
   point: { id: row.pointId, name: row.point },
   state: row.state,
-  lead: row.leadId === null ? null : { id: row.leadId, name: nameOf({ firstName: row.firstName, lastName: row.lastName, email: row.email, properties: {} }) },
+  lead:
+    row.leadId === null
+      ? null
+      : { id: row.leadId, name: nameOf({ firstName: row.firstName, lastName: row.lastName, email: row.email, properties: {} }) },
   member: row.memberId,
   beganAt: row.beganAt.toISOString(),
   lastAt: row.lastAt.toISOString(),
@@ -31,7 +34,16 @@ export const itemOf = (row: ConversationRow, lanes: readonly Pick<Lane, 'key' | 
   pool: lanes.find(l => l.key === row.pool)?.name ?? null,
 })
 
-const lineOf = ({ n, id, at, by, memberId, text, more, isNote }: Message): TeamLine => ({ n, id, at: at.toISOString(), by, member: memberId, text, more, isNote })
+const lineOf = ({ n, id, at, by, memberId, text, more, isNote }: Message): TeamLine => ({
+  n,
+  id,
+  at: at.toISOString(),
+  by,
+  member: memberId,
+  text,
+  more,
+  isNote,
+})
 
 /** Who of us is there, and leads how many. */
 export async function presenceOf(db: Db, ruleset: Ruleset, at: number): Promise<{ member: string; presence: Presence; with: number }[]> {
@@ -56,10 +68,13 @@ export async function conversationView(id: string): Promise<ConversationView> {
     lines: lines.map(lineOf),
     seenByVisitor: c.seenByVisitor,
     ratingText: c.ratingText,
-    answers: questions.flatMap(q => (Object.hasOwn(c.place.answers, q.key) && c.place.answers[q.key]!.length ? [{ question: q.label, answer: answerText(q, c.place.answers[q.key]!) }] : [])),
+    answers: questions.flatMap(q =>
+      Object.hasOwn(c.place.answers, q.key) && c.place.answers[q.key]!.length
+        ? [{ question: q.label, answer: answerText(q, c.place.answers[q.key]!) }]
+        : [],
+    ),
     edition: edition?.number ?? 0,
     language: c.language ?? edition?.definition.language ?? 'en',
     visitor: c.visitorId,
   }
 }
-

@@ -18,10 +18,20 @@ async function offered(talk: Talk, minutes: number, days: number): Promise<Choos
   const [lead, entry] = await Promise.all([leadState(tx, c.leadId), entryById(tx, c.entryId)])
   const owner = lead?.ownerId ? ruleset.members.get(lead.ownerId) : undefined
   if (!owner || !entry) return null
-  const taken = (await takenTimes(tx, owner.id, new Date(at), new Date(at + (days + 1) * DAY))).map(t => ({ from: t.startsAt.getTime(), until: t.startsAt.getTime() + t.minutes * 60_000 }))
+  const taken = (await takenTimes(tx, owner.id, new Date(at), new Date(at + (days + 1) * DAY))).map(t => ({
+    from: t.startsAt.getTime(),
+    until: t.startsAt.getTime() + t.minutes * 60_000,
+  }))
   const typed = c.place.answers[definition.questions.find(q => q.property === 'email')?.key ?? '']
   return {
-    entry, lead: c.leadId, owner: { id: owner.id, name: owner.name }, minutes, zone: ruleset.house.zone, chosen: null, theme: definition.theme, language,
+    entry,
+    lead: c.leadId,
+    owner: { id: owner.id, name: owner.name },
+    minutes,
+    zone: ruleset.house.zone,
+    chosen: null,
+    theme: definition.theme,
+    language,
     address: typeof typed === 'string' ? parseEmail(typed) : null,
     free: freeTimes(owner.hours, minutes, [...taken, ...owner.absences], at, days),
   }
@@ -41,7 +51,9 @@ function spread(free: number[]): number[] {
   const byDay = new Map<number, number[]>()
   for (const at of free) byDay.set(Math.floor(at / DAY), [...(byDay.get(Math.floor(at / DAY)) ?? []), at])
   const each = Math.max(1, Math.ceil(MOST_OFFERED / byDay.size))
-  return [...byDay.values()].flatMap(times => Array.from({ length: Math.min(each, times.length) }, (_, i) => times[Math.floor((i * times.length) / each)]!)).slice(0, MOST_OFFERED)
+  return [...byDay.values()]
+    .flatMap(times => Array.from({ length: Math.min(each, times.length) }, (_, i) => times[Math.floor((i * times.length) / each)]!))
+    .slice(0, MOST_OFFERED)
 }
 
 /** Takes one of the times that were offered. @returns whether the meeting stands */

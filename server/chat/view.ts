@@ -41,7 +41,13 @@ export async function askedIn(db: Db, c: Shown): Promise<Message | null> {
 export function stateOf(c: Shown, asked: Message | null, ruleset: Ruleset): PublicState {
   const member = c.state === 'talking' && c.memberId ? ruleset.members.get(c.memberId) : undefined
   const waits = c.state === 'ended' ? 'rating' : inFlow(c) ? (ASKED_BY[c.place.waits]?.[0] ?? 'words') : 'address'
-  return { open: c.state !== 'ended', read: c.seenByUs, last: c.last, with: member?.name ?? null, waits: asked || waits === 'words' ? waits : 'nothing' }
+  return {
+    open: c.state !== 'ended',
+    read: c.seenByUs,
+    last: c.last,
+    with: member?.name ?? null,
+    waits: asked || waits === 'words' ? waits : 'nothing',
+  }
 }
 
 interface Around {
@@ -59,9 +65,23 @@ export function linesFor(messages: readonly Message[], asked: Message | null, ar
     // What a program wrote, or somebody else, is for us to judge.
     if (m.more?.kind === 'mail' && (m.more.auto || m.more.from !== null)) return []
     // Whoever has left goes by the name of the chat.
-    const name = m.by === 'member' ? ((m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title) : undefined
+    const name = m.by === 'member' ? (m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}
-    return [{ n: m.n, id: m.id, at: m.at.getTime(), by: m.by, text: m.text, ...(name && { name }), ...(m.more && { what: m.more.kind }), ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }), ...drawnIn(m, around), ...filesIn(m), ...active }]
+    return [
+      {
+        n: m.n,
+        id: m.id,
+        at: m.at.getTime(),
+        by: m.by,
+        text: m.text,
+        ...(name && { name }),
+        ...(m.more && { what: m.more.kind }),
+        ...(m.more?.kind === 'note' && { from: sayIn(around.language)('chatNote', { name: m.more.name }) }),
+        ...drawnIn(m, around),
+        ...filesIn(m),
+        ...active,
+      },
+    ]
   })
 }
 
@@ -78,11 +98,31 @@ function offeredBy({ more }: Message, around: Around): Pick<PublicLine, 'choices
       return { choices: [...more.choices, sayIn(language)('chatNone')] }
     case 'question': {
       const q = definition.questions.find(o => o.key === more.question)
-      return q ? { html: questionMarkup({ ...publicQuestion(q, language), preset: undefined, parameter: undefined, as: undefined }, q.preset || '', undefined, pointWords(sayIn(language)), ownAddress()) } : {}
+      return q
+        ? {
+            html: questionMarkup(
+              { ...publicQuestion(q, language), preset: undefined, parameter: undefined, as: undefined },
+              q.preset || '',
+              undefined,
+              pointWords(sayIn(language)),
+              ownAddress(),
+            ),
+          }
+        : {}
     }
     case 'address': {
       const q = definition.questions.find(o => o.property === 'email')
-      return q ? { html: questionMarkup({ ...publicQuestion(q, language), required: true }, '', undefined, pointWords(sayIn(language)), ownAddress()) } : {}
+      return q
+        ? {
+            html: questionMarkup(
+              { ...publicQuestion(q, language), required: true },
+              '',
+              undefined,
+              pointWords(sayIn(language)),
+              ownAddress(),
+            ),
+          }
+        : {}
     }
     default:
       return {}
@@ -90,7 +130,16 @@ function offeredBy({ more }: Message, around: Around): Pick<PublicLine, 'choices
 }
 
 const filesIn = ({ more }: Message): Pick<PublicLine, 'files'> =>
-  more?.kind === 'files' ? { files: more.files.map(({ id, name, size, type }) => ({ name, size, url: talkFileAddress(id), isPicture: PICTURE_TYPES.includes(type) })) } : {}
+  more?.kind === 'files'
+    ? {
+        files: more.files.map(({ id, name, size, type }) => ({
+          name,
+          size,
+          url: talkFileAddress(id),
+          isPicture: PICTURE_TYPES.includes(type),
+        })),
+      }
+    : {}
 
 function drawnIn({ more, text }: Message, { chat }: Around): Pick<PublicLine, 'html'> {
   if (more?.kind === 'note') return { html: richText(text) }

@@ -29,7 +29,12 @@ export interface WindowView {
 /** A conversation for its visitor. @param after the last line they have; what is waited for comes anew, so that it can be answered */
 export async function windowView(c: Conversation, after: number): Promise<WindowView> {
   const { sql, cache } = applicationContext()
-  const [ruleset, spoken, asked, messages] = await Promise.all([cache.ruleset(), spokenIn(sql, c), askedIn(sql, c), messagesBetween(sql, c.id, after, c.last)])
+  const [ruleset, spoken, asked, messages] = await Promise.all([
+    cache.ruleset(),
+    spokenIn(sql, c),
+    askedIn(sql, c),
+    messagesBetween(sql, c.id, after, c.last),
+  ])
   const state = stateOf(c, asked, ruleset)
   const shown = asked && asked.n <= after ? [asked, ...messages] : messages
   const lines = linesFor(shown, asked, { ...spoken, ruleset, at: Date.now() })
@@ -49,9 +54,33 @@ export async function beginConversation(event: H3Event, wish: Beginning): Promis
   const secret = newSecret()
   const language = languagesOf(live.definition).find(l => l === wish.language) ?? live.definition.language
   const c: Conversation = {
-    id: newId(now), pointId: point.id, editionId: live.id, secret: secretHash(secret), visitorId: wish.visitor ? browserId(wish.visitor) : null, leadId: null, entryId: null, memberId: null,
-    state: 'flow', beganAt: new Date(now), beganBy: wish.by ?? 'tab', place: BEGINNING, page: wish.page?.slice(0, 4000) || null, language, last: 0, lastAt: new Date(now), seenByVisitor: 0, seenByUs: 0,
-    askedAt: null, dueAt: null, answeredAt: null, answeredBy: null, endedAt: null, rating: null, ratingText: null, mailed: 0, pool: null,
+    id: newId(now),
+    pointId: point.id,
+    editionId: live.id,
+    secret: secretHash(secret),
+    visitorId: wish.visitor ? browserId(wish.visitor) : null,
+    leadId: null,
+    entryId: null,
+    memberId: null,
+    state: 'flow',
+    beganAt: new Date(now),
+    beganBy: wish.by ?? 'tab',
+    place: BEGINNING,
+    page: wish.page?.slice(0, 4000) || null,
+    language,
+    last: 0,
+    lastAt: new Date(now),
+    seenByVisitor: 0,
+    seenByUs: 0,
+    askedAt: null,
+    dueAt: null,
+    answeredAt: null,
+    answeredBy: null,
+    endedAt: null,
+    rating: null,
+    ratingText: null,
+    mailed: 0,
+    pool: null,
   }
   const talk = await sql.begin(async tx => {
     const t = await talkOf(tx, ruleset, c, markOf(event))
@@ -72,11 +101,15 @@ export async function beginConversation(event: H3Event, wish: Beginning): Promis
  */
 export async function visitorSays(event: H3Event, c: Conversation, said: Saying): Promise<WindowView> {
   let after: Conversation = c
-  after = await within(c.id, async talk => {
-    if (await wasSent(talk.tx, c.id, said.message)) return
-    refuseFull(talk)
-    await take(talk, said)
-  }, markOf(event))
+  after = await within(
+    c.id,
+    async talk => {
+      if (await wasSent(talk.tx, c.id, said.message)) return
+      refuseFull(talk)
+      await take(talk, said)
+    },
+    markOf(event),
+  )
   return windowView(after, said.after)
 }
 
@@ -133,7 +166,12 @@ function ownBefore(talk: Talk, id: string, text: string): void {
   talk.added.forEach((m, i) => (m.n = talk.c.last - talk.added.length + 1 + i))
 }
 
-async function choose(talk: Talk, asked: NonNullable<Talk['added'][number]['more']>, n: number, own: (text: string) => void): Promise<void> {
+async function choose(
+  talk: Talk,
+  asked: NonNullable<Talk['added'][number]['more']>,
+  n: number,
+  own: (text: string) => void,
+): Promise<void> {
   const say = sayIn(talk.language)
   const wrong = () => problem(422, 'That was not offered.', [{ field: 'n', message: 'The place of one of the choices.' }])
   if (asked.kind === 'choices') {
@@ -149,7 +187,11 @@ async function choose(talk: Talk, asked: NonNullable<Talk['added'][number]['more
   if (asked.kind === 'times') {
     const at = asked.times[n]
     if (at === undefined && n !== asked.times.length) throw wrong()
-    own(at === undefined ? say('chatNone') : linesFor([{ ...EMPTY, n: 1, more: { ...asked, times: [at] } }], { ...EMPTY, n: 1 }, talk)[0]!.choices![0]!)
+    own(
+      at === undefined
+        ? say('chatNone')
+        : linesFor([{ ...EMPTY, n: 1, more: { ...asked, times: [at] } }], { ...EMPTY, n: 1 }, talk)[0]!.choices![0]!,
+    )
     if (at === undefined) return advance(talk, { kind: 'time', taken: false })
     if (await takeTime(talk, asked.step, at)) return advance(talk, { kind: 'time', taken: true })
     return push(talk, 'house', say('chatTaken'), { ...asked, times: asked.times.filter(t => t !== at) })
@@ -163,7 +205,17 @@ async function choose(talk: Talk, asked: NonNullable<Talk['added'][number]['more
   }
   throw wrong()
 }
-const EMPTY = { conversationId: '', id: '', at: new Date(0), by: 'house' as const, memberId: null, text: '', isNote: false, n: 0, more: null }
+const EMPTY = {
+  conversationId: '',
+  id: '',
+  at: new Date(0),
+  by: 'house' as const,
+  memberId: null,
+  text: '',
+  isNote: false,
+  n: 0,
+  more: null,
+}
 
 /** Hears what was typed: the flow where it listens, else whoever of us is there, or is asked in now. */
 export async function hearText(talk: Talk, text: string): Promise<void> {
@@ -179,4 +231,3 @@ export async function hearText(talk: Talk, text: string): Promise<void> {
   if (c.place.waits === 'found') await advance(talk, { kind: 'found', what: 'again' })
   return advance(talk, { kind: 'text', text })
 }
-

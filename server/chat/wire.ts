@@ -1,5 +1,18 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto'
-import { ArrayMaxSize, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
+import {
+  ArrayMaxSize,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+} from 'class-validator'
 import { LIMITS } from '#core/points/limits'
 import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { BEGAN_BY, conversationById, type BeganBy, type Conversation } from '#db/conversations'
@@ -49,7 +62,11 @@ export class Saying extends After {
   /** Of a choice its place, of a rating its step. */
   @IsOptional() @IsInt() @Min(0) @Max(100) n?: number | null
   /** Of an answer what the drawn question holds; empty: it is left out. */
-  @ValidateIf((s: Saying) => s.kind === 'answer') @ArrayMaxSize(LIMITS.choices) @IsString({ each: true }) @MaxLength(LIMITS.answer, { each: true }) values?: string[]
+  @ValidateIf((s: Saying) => s.kind === 'answer')
+  @ArrayMaxSize(LIMITS.choices)
+  @IsString({ each: true })
+  @MaxLength(LIMITS.answer, { each: true })
+  values?: string[]
   /** The line that it answers: what was said meanwhile may ask something else. */
   @IsOptional() @IsInt() @Min(0) @Max(100_000) to?: number | null
 }

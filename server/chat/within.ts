@@ -41,14 +41,31 @@ export async function within(id: string, work: (talk: Talk) => Promise<void>, se
 
 export async function tellOf({ c, added, tells }: Talk): Promise<void> {
   if (!added.length) return
-  await say(applicationContext().sql, { conversations: [c.id], ...(tells.notes && { notes: true }), ...(tells.leads.length && { leads: tells.leads, jobs: true }) })
+  await say(applicationContext().sql, {
+    conversations: [c.id],
+    ...(tells.notes && { notes: true }),
+    ...(tells.leads.length && { leads: tells.leads, jobs: true }),
+  })
 }
 
 /** A conversation with what goes with it: the edition that it began in, in its language. */
 export async function talkOf(tx: Tx, ruleset: Ruleset, c: Conversation, sender: string | null): Promise<Talk> {
   const [spoken, point] = await Promise.all([spokenIn(tx, c), pointOf(tx, c.pointId)])
   if (!point) throw problem(404, 'This conversation is not there any more. Begin a new one.')
-  return { tx, c, added: [], ...spoken, point, talker: await talkerOf(tx, c.visitorId, c.page), ruleset, at: Date.now(), tells: { leads: [] }, story: [], saidMore: false, sender }
+  return {
+    tx,
+    c,
+    added: [],
+    ...spoken,
+    point,
+    talker: await talkerOf(tx, c.visitorId, c.page),
+    ruleset,
+    at: Date.now(),
+    tells: { leads: [] },
+    story: [],
+    saidMore: false,
+    sender,
+  }
 }
 
 const pointOf = async (tx: Tx, id: string) => (await tx<Talk['point'][]>`select id, key, name from point where id = ${id}`)[0]
@@ -59,7 +76,9 @@ async function addToEntry({ c, edition, point }: Talk): Promise<void> {
   if (!entry?.leadId || entry.state !== 'complete') return
   const definition = takenIn(edition.definition, c.place.answers, c.place.way)
   const answers = Object.fromEntries(Object.entries(c.place.answers).filter(([, a]) => a.length))
-  await retried(() => correctTo({ entry: { ...entry, leadId: entry.leadId! }, edition: { ...edition, definition }, point }, answers, 'said more'))
+  await retried(() =>
+    correctTo({ entry: { ...entry, leadId: entry.leadId! }, edition: { ...edition, definition }, point }, answers, 'said more'),
+  )
 }
 
 /** Writes what happened into the story of whose conversation it is. In a transaction of its own: who holds a lead may wait for a conversation, never the other way round. */

@@ -10,7 +10,10 @@ const agree = (page: Page) => page.getByRole('button', { name: 'Yes, remember' }
 const box = (page: Page) => page.getByRole('dialog', { name: 'Ask a grower' })
 const log = (page: Page) => box(page).getByRole('log')
 
-test('a visitor asks, one of us answers, each sees the other at once; over a reload, a second window, an end and a rating', async ({ page, browser }) => {
+test('a visitor asks, one of us answers, each sees the other at once; over a reload, a second window, an end and a rating', async ({
+  page,
+  browser,
+}) => {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
   const visitor = await context.newPage()
   await visitor.goto(`${site()}/prices`)
@@ -25,7 +28,12 @@ test('a visitor asks, one of us answers, each sees the other at once; over a rel
   await expect(log(visitor)).toContainText('I fetch one of the growers.')
 
   await signIn(page, 'mireille', '/follow-up/conversations')
-  await page.getByRole('listitem').filter({ hasText: question }).or(page.getByRole('listitem').filter({ hasText: 'Somebody' })).first().click()
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: question })
+    .or(page.getByRole('listitem').filter({ hasText: 'Somebody' }))
+    .first()
+    .click()
   const [own] = await readDatabase(sql => sql<{ id: string }[]>`select conversation_id as id from message where text = ${question}`)
   await page.goto(`${demo().url}/follow-up/conversations?of=${own!.id}`)
   const talk = page.getByRole('region', { name: /^Conversation with/ })
@@ -67,7 +75,9 @@ test('a visitor asks, one of us answers, each sees the other at once; over a rel
   await context.close()
 })
 
-test('what was said without a line goes out later, once; without agreement nothing is kept; on a phone it fills the screen', async ({ browser }) => {
+test('what was said without a line goes out later, once; without agreement nothing is kept; on a phone it fills the screen', async ({
+  browser,
+}) => {
   const context = await browser.newContext({ viewport: { width: 320, height: 640 } })
   const visitor = await context.newPage()
   await visitor.goto(`${site()}/prices`)
@@ -99,9 +109,12 @@ test('what was said without a line goes out later, once; without agreement nothi
 test('a flow asks in turn under a strict policy, checks an answer, and the entry stands with its owner', async ({ page, browser }) => {
   const chat = await liveChat(null)
   const home = demo().url
-  const other = await otherSite(`<!doctype html><html lang="en"><title>Elsewhere</title><main><h1>Elsewhere</h1><script nonce="n1" src="${home}/w/cavlin.js" data-point="${chat.key}"></script></main></html>`, {
-    'content-security-policy': `default-src 'none'; script-src 'nonce-n1' ${home}; connect-src ${home}; img-src ${home}; font-src ${home}`,
-  })
+  const other = await otherSite(
+    `<!doctype html><html lang="en"><title>Elsewhere</title><main><h1>Elsewhere</h1><script nonce="n1" src="${home}/w/cavlin.js" data-point="${chat.key}"></script></main></html>`,
+    {
+      'content-security-policy': `default-src 'none'; script-src 'nonce-n1' ${home}; connect-src ${home}; img-src ${home}; font-src ${home}`,
+    },
+  )
   const visitor = await (await browser.newContext()).newPage()
   const errors: string[] = []
   visitor.on('pageerror', e => errors.push(e.message))
@@ -134,13 +147,18 @@ test('a marketer writes a flow as a script, the graph follows and is changed, an
   await signIn(page, 'tamsin', '/capture/points')
   await page.getByRole('button', { name: 'New chat' }).click()
   await page.getByRole('dialog').getByText('Three questions').click()
-  await page.getByRole('dialog').getByLabel('What do you call it among yourselves?').fill(`Chat by script ${Date.now().toString(36)}`)
+  await page
+    .getByRole('dialog')
+    .getByLabel('What do you call it among yourselves?')
+    .fill(`Chat by script ${Date.now().toString(36)}`)
   await page.getByRole('dialog').getByRole('button', { name: 'Make it' }).click()
   const script = page.getByRole('textbox', { name: 'The flow as a script' })
   await expect(script).toHaveValue(/hello: say Hello\. Three short questions/)
   await script.fill(`${await script.inputValue()}---\nextra: say\n  nonsense\n`)
   await expect(page.getByText(/^Line \d+: /).first()).toBeVisible()
-  await script.fill('hello: say Good day. Who builds here?\n  > I do\n    mail: ask email\n    take: do take in\n  > Nobody\nperson: hand over to plan: One moment.\n')
+  await script.fill(
+    'hello: say Good day. Who builds here?\n  > I do\n    mail: ask email\n    take: do take in\n  > Nobody\nperson: hand over to plan: One moment.\n',
+  )
   const graph = page.getByRole('region', { name: 'Graph' })
   await expect(graph.getByText('Good day. Who builds here?')).toBeVisible()
   await expect(graph.getByText('All 4 steps can be reached')).toBeVisible()
@@ -215,7 +233,8 @@ test('whoever is on the site is spoken to first, and answers in their window', a
 
 test('on its own page: several of many, a file, a time to meet; then files both ways, and what went by mail', async ({ page, browser }) => {
   await alwaysThere('mireille')
-  const chat = await liveChat(`rooms: ask rooms
+  const chat = await liveChat(
+    `rooms: ask rooms
 plan: ask plan
 mail: ask email
 take: do take in
@@ -223,12 +242,19 @@ when: meet 30 minutes, 14 days: When shall we call?
   otherwise
     go to person
 person: hand over to plan
-`, d => {
-    d.questions.push(
-      blankQuestion({ key: 'rooms', kind: 'some_of', label: 'What shall grow there?', choices: ['Tomatoes', 'Herbs', 'Orchids'].map(text => ({ value: text, text })) }),
-      blankQuestion({ key: 'plan', kind: 'file', label: 'Have you got a plan?' }),
-    )
-  })
+`,
+    d => {
+      d.questions.push(
+        blankQuestion({
+          key: 'rooms',
+          kind: 'some_of',
+          label: 'What shall grow there?',
+          choices: ['Tomatoes', 'Herbs', 'Orchids'].map(text => ({ value: text, text })),
+        }),
+        blankQuestion({ key: 'plan', kind: 'file', label: 'Have you got a plan?' }),
+      )
+    },
+  )
   const visitor = await (await browser.newContext()).newPage()
   await visitor.goto(`${demo().url}/p/${chat.slug}`)
   const window = visitor.getByRole('region', { name: 'Three questions' })
@@ -237,7 +263,9 @@ person: hand over to plan
   await window.getByRole('button', { name: 'Send' }).click()
   const said = window.getByRole('log')
   await expect(said).toContainText('Tomatoes, Orchids')
-  await window.getByLabel('Have you got a plan?').setInputFiles({ name: 'plan.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
+  await window
+    .getByLabel('Have you got a plan?')
+    .setInputFiles({ name: 'plan.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') })
   await window.getByRole('button', { name: 'Send' }).click()
   await expect(window.getByRole('alert')).toContainText('“plan.png” cannot be taken')
   await window.getByLabel('Have you got a plan?').setInputFiles({ name: 'plan.png', mimeType: 'image/png', buffer: PNG })
@@ -246,11 +274,17 @@ person: hand over to plan
   const email = somebody('page')
   await window.getByRole('textbox', { name: 'Where may we write to?' }).fill(email)
   await visitor.keyboard.press('Enter')
-  await window.getByRole('button', { name: 'Yes', exact: true }).or(window.getByRole('button', { name: /\d{1,2}:\d\d/ }).first()).first().click()
+  await window
+    .getByRole('button', { name: 'Yes', exact: true })
+    .or(window.getByRole('button', { name: /\d{1,2}:\d\d/ }).first())
+    .first()
+    .click()
   await expect(said).toContainText('Agreed:')
   expect(await axe(visitor)).toEqual([])
 
-  const [talk] = await readDatabase(sql => sql<{ id: string }[]>`select c.id from conversation c join lead l on l.id = c.lead_id where l.email = ${email}`)
+  const [talk] = await readDatabase(
+    sql => sql<{ id: string }[]>`select c.id from conversation c join lead l on l.id = c.lead_id where l.email = ${email}`,
+  )
   await signIn(page, 'mireille', `/follow-up/conversations?of=${talk!.id}`)
   const ours = page.getByRole('region', { name: /^Conversation with/ })
   await expect(ours.getByRole('img', { name: 'plan.png' })).toBeVisible()

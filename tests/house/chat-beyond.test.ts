@@ -21,7 +21,10 @@ beforeAll(async () => {
 })
 
 /** Somebody who said who they are, and whom Mireille has answered. */
-async function answered(words: string, script = TAKEN_IN): Promise<{ v: Visitor; email: string; chat: Awaited<ReturnType<typeof liveChat>> }> {
+async function answered(
+  words: string,
+  script = TAKEN_IN,
+): Promise<{ v: Visitor; email: string; chat: Awaited<ReturnType<typeof liveChat>> }> {
   const chat = await liveChat(script)
   const v = await visitorIn(chat.key)
   const email = somebody('talk')
@@ -31,13 +34,29 @@ async function answered(words: string, script = TAKEN_IN): Promise<{ v: Visitor;
   expect((await says(v.id, words)).status).toBe(201)
   return { v, email, chat }
 }
-const says = (talk: string, text: string, more: object = {}) => read<ConversationView>(mireille, `/api/team/conversations/${talk}/messages`, 'POST', { message: randomUUID(), text, after: 1000, ...more })
+const says = (talk: string, text: string, more: object = {}) =>
+  read<ConversationView>(mireille, `/api/team/conversations/${talk}/messages`, 'POST', {
+    message: randomUUID(),
+    text,
+    after: 1000,
+    ...more,
+  })
 const seen = async (talk: string) => (await read<ConversationView>(mireille, `/api/team/conversations/${talk}`)).body
 /** As if they had left some minutes ago. */
 const leave = (talk: string) => readDatabase(sql => sql`update message set at = at - interval '3 minutes' where conversation_id = ${talk}`)
 type Kept = Mail & { id: string }
-const arrived = (email: string) => eventually(async () => ((await (await fetch(`${demo().standins.mailbox}/api/messages`)).json()) as Kept[]).findLast(m => m.to === email && /answered you/.test(m.subject)))
-const reply = (mail: Kept, body: object) => fetch(`${demo().standins.mailbox}/api/messages/${mail.id}/answer`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const arrived = (email: string) =>
+  eventually(async () =>
+    ((await (await fetch(`${demo().standins.mailbox}/api/messages`)).json()) as Kept[]).findLast(
+      m => m.to === email && /answered you/.test(m.subject),
+    ),
+  )
+const reply = (mail: Kept, body: object) =>
+  fetch(`${demo().standins.mailbox}/api/messages/${mail.id}/answer`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  })
 
 describe('a conversation whose visitor has left', () => {
   it('goes on by mail, once, and what they answer there stands in it', async () => {
@@ -57,9 +76,15 @@ describe('a conversation whose visitor has left', () => {
       return now.lines.some(l => l.more?.kind === 'mail') && now
     })
     const line = after.lines.find(l => l.more?.kind === 'mail')!
-    expect(line).toMatchObject({ by: 'visitor', text: 'Then do come on Monday.', more: { from: null, auto: false, quoted: expect.stringContaining('Head of garden') } })
+    expect(line).toMatchObject({
+      by: 'visitor',
+      text: 'Then do come on Monday.',
+      more: { from: null, auto: false, quoted: expect.stringContaining('Head of garden') },
+    })
     expect([after.state, after.member]).toEqual(['talking', id])
-    expect((await read<{ waiting: { id: string }[] }>(mireille, '/api/team/conversations/waiting')).body.waiting.map(w => w.id)).toContain(v.id)
+    expect((await read<{ waiting: { id: string }[] }>(mireille, '/api/team/conversations/waiting')).body.waiting.map(w => w.id)).toContain(
+      v.id,
+    )
 
     // From somebody else's address, or by a program: for us to judge, never shown to the visitor.
     await reply(mail, { text: 'I am away', auto: true })
@@ -68,7 +93,12 @@ describe('a conversation whose visitor has left', () => {
       const now = await seen(v.id)
       return now.lines.filter(l => l.more?.kind === 'mail').length === 3 && now
     })
-    expect(both.lines.flatMap(l => (l.more?.kind === 'mail' ? [[l.text, l.more.auto, l.more.from]] : []))).toEqual(expect.arrayContaining([['I am away', true, null], ['Hello from elsewhere', false, 'stranger@elsewhere.example']]))
+    expect(both.lines.flatMap(l => (l.more?.kind === 'mail' ? [[l.text, l.more.auto, l.more.from]] : []))).toEqual(
+      expect.arrayContaining([
+        ['I am away', true, null],
+        ['Hello from elsewhere', false, 'stranger@elsewhere.example'],
+      ]),
+    )
     await v.text('I am back')
     expect(v.said()).toContain('visitor: Then do come on Monday.')
     expect(v.said().join(' ')).not.toMatch(/elsewhere|I am away/)
@@ -88,9 +118,16 @@ describe('a conversation whose visitor has left', () => {
       const fresh = rows.find(r => r.id !== v.id)
       return fresh && (await seen(fresh.id)).lines.length === 2 && rows
     })
-    expect(talks.map(t => [t.id === v.id, t.state, t.member])).toEqual(expect.arrayContaining([[true, 'ended', id], [false, 'waiting', id]]))
+    expect(talks.map(t => [t.id === v.id, t.state, t.member])).toEqual(
+      expect.arrayContaining([
+        [true, 'ended', id],
+        [false, 'waiting', id],
+      ]),
+    )
     expect(talks).toHaveLength(2)
-    expect((await readDatabase(sql => sql`select began_by from conversation where id = ${talks.find(t => t.id !== v.id)!.id}`))[0]).toEqual({ beganBy: 'mail' })
+    expect((await readDatabase(sql => sql`select began_by from conversation where id = ${talks.find(t => t.id !== v.id)!.id}`))[0]).toEqual(
+      { beganBy: 'mail' },
+    )
   })
 
   it('is not written to where they read it, and not to an address that nobody vouched for', async () => {
@@ -109,39 +146,79 @@ describe('a conversation whose visitor has left', () => {
 describe('files in a conversation', () => {
   async function files(v: Pick<Visitor, 'id' | 'secret'>, sent: [name: string, content: Buffer][], more: Record<string, string> = {}) {
     const form = new FormData()
-    for (const [name, value] of Object.entries({ id: v.id, secret: v.secret, after: '0', message: randomUUID(), ...more })) form.append(name, value)
+    for (const [name, value] of Object.entries({ id: v.id, secret: v.secret, after: '0', message: randomUUID(), ...more }))
+      form.append(name, value)
     for (const [name, content] of sent) form.append('file', new Blob([new Uint8Array(content)]), name)
     const answer = await fetch(`${demo().url}/w/chats/files`, { method: 'POST', body: form })
-    return { status: answer.status, body: (await answer.json()) as { detail?: string; errors?: { message: string }[]; lines: { n: number; text: string; by: string; files?: { name: string; url: string; isPicture: boolean }[] }[] } }
+    return {
+      status: answer.status,
+      body: (await answer.json()) as {
+        detail?: string
+        errors?: { message: string }[]
+        lines: { n: number; text: string; by: string; files?: { name: string; url: string; isPicture: boolean }[] }[]
+      },
+    }
   }
 
   it('go both ways, are shown to whom they are for, and to nobody who guesses', async () => {
     const chat = await liveChat('hello: say Hello.\nperson: hand over to plan\n')
     const v = await visitorIn(chat.key)
     const message = randomUUID()
-    const sent = await files(v, [['garden.png', PNG], ['sketch.pdf', PDF]], { message })
+    const sent = await files(
+      v,
+      [
+        ['garden.png', PNG],
+        ['sketch.pdf', PDF],
+      ],
+      { message },
+    )
     expect(sent.status).toBe(200)
     const line = sent.body.lines.find(l => l.files)!
     expect([line.text, line.files!.map(f => f.isPicture)]).toEqual(['garden.png, sketch.pdf', [true, false]])
     const got = await fetch(line.files![0]!.url)
-    expect([got.status, got.headers.get('content-type'), Buffer.from(await got.arrayBuffer()).equals(PNG)]).toEqual([200, 'image/png', true])
+    expect([got.status, got.headers.get('content-type'), Buffer.from(await got.arrayBuffer()).equals(PNG)]).toEqual([
+      200,
+      'image/png',
+      true,
+    ])
     const address = line.files![0]!.url
     expect((await fetch(`${address.slice(0, -1)}${address.endsWith('A') ? 'B' : 'A'}`)).status).toBe(404)
     // The same again is one.
-    await files(v, [['garden.png', PNG], ['sketch.pdf', PDF]], { message })
-    const [kept] = await readDatabase(sql => sql`select count(*)::int as files, (select count(*)::int from message where conversation_id = ${v.id} and more->>'kind' = 'files') as lines from file where conversation_id = ${v.id}`)
+    await files(
+      v,
+      [
+        ['garden.png', PNG],
+        ['sketch.pdf', PDF],
+      ],
+      { message },
+    )
+    const [kept] = await readDatabase(
+      sql =>
+        sql`select count(*)::int as files, (select count(*)::int from message where conversation_id = ${v.id} and more->>'kind' = 'files') as lines from file where conversation_id = ${v.id}`,
+    )
     expect(kept).toEqual({ files: 2, lines: 1 })
 
     const form = new FormData()
-    for (const [name, value] of [['message', randomUUID()], ['note', 'false'], ['after', '1000']]) form.append(name!, value!)
+    for (const [name, value] of [
+      ['message', randomUUID()],
+      ['note', 'false'],
+      ['after', '1000'],
+    ])
+      form.append(name!, value!)
     form.append('file', new Blob([new Uint8Array(PDF)]), 'offer.pdf')
     const cookie = (await import('../support/house')).cookieOf
-    const answer = await fetch(`${demo().url}/api/team/conversations/${v.id}/files`, { method: 'POST', headers: { cookie: await cookie('mireille') }, body: form })
+    const answer = await fetch(`${demo().url}/api/team/conversations/${v.id}/files`, {
+      method: 'POST',
+      headers: { cookie: await cookie('mireille') },
+      body: form,
+    })
     expect(answer.status).toBe(201)
     await v.text('Thank you')
     const theirs = v.lines().find(l => l.by === 'member')!
     expect(theirs.files).toMatchObject([{ name: 'offer.pdf', isPicture: false }])
-    const [file] = await readDatabase(sql => sql<{ id: string }[]>`select id from file where conversation_id = ${v.id} and made_by is not null`)
+    const [file] = await readDatabase(
+      sql => sql<{ id: string }[]>`select id from file where conversation_id = ${v.id} and made_by is not null`,
+    )
     expect((await mireille(`/api/team/files/${file!.id}`)).status).toBe(200)
   })
 
@@ -152,11 +229,20 @@ describe('files in a conversation', () => {
     await v.answer('A house')
     const lying = await files(v, [['garden.png', PDF]])
     expect([lying.status, lying.body.errors![0]!.message]).toEqual([422, expect.stringContaining('not what its name says')])
-    expect((await files(v, Array.from({ length: 6 }, (_, i) => [`${i}.pdf`, PDF] as [string, Buffer]))).status).toBe(422)
+    expect(
+      (
+        await files(
+          v,
+          Array.from({ length: 6 }, (_, i) => [`${i}.pdf`, PDF] as [string, Buffer]),
+        )
+      ).status,
+    ).toBe(422)
     expect((await files(v, [])).status).toBe(422)
     expect((await files({ id: v.id, secret: 'x'.repeat(43) }, [['a.pdf', PDF]])).status).toBe(404)
     expect((await files(v, [['a.pdf', PDF]], { after: 'soon' })).status).toBe(422)
-    expect((await fetch(`${demo().url}/w/chats/files`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })).status).toBe(415)
+    expect(
+      (await fetch(`${demo().url}/w/chats/files`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })).status,
+    ).toBe(415)
     expect(await readDatabase(sql => sql`select 1 from file where conversation_id = ${v.id}`)).toEqual([])
   })
 
@@ -174,7 +260,10 @@ describe('files in a conversation', () => {
     expect([sent.status, sent.body.lines.at(-1)]).toMatchObject([200, { what: 'question' }])
     const email = somebody('plan')
     await v.answer(email)
-    const [entry] = await readDatabase(sql => sql`select e.answers, f.name from conversation c join entry e on e.id = c.entry_id join file f on f.entry_id = e.id where c.id = ${v.id}`)
+    const [entry] = await readDatabase(
+      sql =>
+        sql`select e.answers, f.name from conversation c join entry e on e.id = c.entry_id join file f on f.entry_id = e.id where c.id = ${v.id}`,
+    )
     expect(entry).toEqual({ answers: { plan: ['plan.pdf'], email }, name: 'plan.pdf' })
   })
 })
@@ -188,7 +277,9 @@ describe('a flow', () => {
     await v.answer('Ottilie')
     await v.answer('A winter garden')
     const row = await eventually(async () => {
-      const [one] = await readDatabase(sql => sql`select e.answers, l.first_name from lead l join entry e on e.lead_id = l.id where l.email = ${email}`)
+      const [one] = await readDatabase(
+        sql => sql`select e.answers, l.first_name from lead l join entry e on e.lead_id = l.id where l.email = ${email}`,
+      )
       return one?.firstName === 'Ottilie' && (one.answers as { what?: string }).what !== undefined && one
     })
     expect(row.answers).toEqual({ email, first_name: 'Ottilie', what: 'A winter garden' })
@@ -202,14 +293,26 @@ branch
 unknown: end unrated: We do not know you.
 `
     const chat = await liveChat(script, d => {
-      d.questions.push(blankQuestion({ key: 'rooms', kind: 'some_of', label: 'What shall grow there?', choices: ['Tomatoes', 'Herbs', 'Orchids'].map(text => ({ value: text, text })) }))
+      d.questions.push(
+        blankQuestion({
+          key: 'rooms',
+          kind: 'some_of',
+          label: 'What shall grow there?',
+          choices: ['Tomatoes', 'Herbs', 'Orchids'].map(text => ({ value: text, text })),
+        }),
+      )
     })
     expect(chat.errors).toEqual([])
     const email = somebody('known')
     expect((await send('form_journal', { email, first_name: 'Wilf' })).status).toBe(201)
-    const lead = await eventually(async () => (await readDatabase(sql => sql<{ id: string }[]>`select id from lead where email = ${email}`))[0]?.id)
+    const lead = await eventually(
+      async () => (await readDatabase(sql => sql<{ id: string }[]>`select id from lead where email = ${email}`))[0]?.id,
+    )
     const [theirs, other] = [randomUUID(), randomUUID()]
-    await readDatabase(sql => sql`insert into visitor_lead (id, visitor_id, lead_id, since, until, proven_at) values (${randomUUID()}, ${browserId(theirs)}, ${lead}, now(), 'infinity', now())`)
+    await readDatabase(
+      sql =>
+        sql`insert into visitor_lead (id, visitor_id, lead_id, since, until, proven_at) values (${randomUUID()}, ${browserId(theirs)}, ${lead}, now(), 'infinity', now())`,
+    )
     const goes = async (visitor: string | null) => {
       const v = await visitorIn(chat.key, { visitor })
       expect(v.asked()!.html).toContain('type="checkbox"')
@@ -239,7 +342,9 @@ bye: end unrated: Till then.
     expect((await v.choose(choices!.length)).status).toBe(422)
     await v.choose(1)
     expect(v.said().slice(-3)).toEqual([`visitor: ${choices![1]}`, expect.stringMatching(/^house: Agreed: /), 'flow: Till then.'])
-    const meetings = await readDatabase(sql => sql`select m.minutes from meeting m join lead l on l.id = m.lead_id where l.email = ${email}`)
+    const meetings = await readDatabase(
+      sql => sql`select m.minutes from meeting m join lead l on l.id = m.lead_id where l.email = ${email}`,
+    )
     expect(meetings).toEqual([{ minutes: 30 }])
     const none = await visitorIn(chat.key)
     await none.answer(somebody('meets'))
@@ -249,7 +354,12 @@ bye: end unrated: Till then.
 
   it('hands over to the people of a lane, and nobody else is told', async () => {
     const { members } = (await read<{ members: { id: string; email: string; role: string }[] }>(mireille, '/api/team/house')).body
-    const { lanes } = (await read<{ live: { definition: { lanes: { key: string; name: string; pool: { member: string }[] }[] } } }>(mireille, '/api/team/plan')).body.live.definition
+    const { lanes } = (
+      await read<{ live: { definition: { lanes: { key: string; name: string; pool: { member: string }[] }[] } } }>(
+        mireille,
+        '/api/team/plan',
+      )
+    ).body.live.definition
     const sales = members.filter(m => m.role === 'sales')
     const lane = lanes.find(l => l.pool.length > 0 && sales.some(m => l.pool.every(s => s.member !== m.id)))!
     const [inside, outside] = [members.find(m => m.id === lane.pool[0]!.member)!, sales.find(m => lane.pool.every(s => s.member !== m.id))!]
@@ -257,13 +367,19 @@ bye: end unrated: Till then.
     expect(chat.errors).toEqual([])
     const v = await visitorIn(chat.key)
     await v.text('Anybody?')
-    const told = async (as: typeof mireille) => (await read<{ waiting: { id: string; pool: string | null }[] }>(as, '/api/team/conversations/waiting')).body.waiting.find(w => w.id === v.id)?.pool
+    const told = async (as: typeof mireille) =>
+      (await read<{ waiting: { id: string; pool: string | null }[] }>(as, '/api/team/conversations/waiting')).body.waiting.find(
+        w => w.id === v.id,
+      )?.pool
     await readDatabase(sql => sql`update conversation set due_at = '2001-01-01' where id = ${v.id}`)
     const as = (m: { email: string }) => signedIn(m.email.split('@')[0]!)
     expect([await told(await as(outside)), await told(await as(inside))]).toEqual([undefined, lane.name])
     const taken = await read<ConversationView>(mireille, `/api/team/conversations/${v.id}/member`, 'PUT', { to: id })
     expect(taken.body).toMatchObject({ state: 'talking', member: id })
-    const back = await read<ConversationView>(mireille, `/api/team/conversations/${v.id}/member`, 'PUT', { to: `pool.${lane.key}`, words: 'Yours' })
+    const back = await read<ConversationView>(mireille, `/api/team/conversations/${v.id}/member`, 'PUT', {
+      to: `pool.${lane.key}`,
+      words: 'Yours',
+    })
     expect(back.body).toMatchObject({ state: 'waiting', member: null, pool: lane.name })
     expect((await read(mireille, `/api/team/conversations/${v.id}/member`, 'PUT', { to: 'pool.nowhere' })).status).toBe(422)
     const gone = await liveChat('person: hand over to pool.nowhere\n')
@@ -290,7 +406,9 @@ describe('who and how much', () => {
     const v = await visitorIn(chat.key)
     const answers = await Promise.all(Array.from({ length: 60 }, (_, i) => v.text(`Line ${i}`)))
     expect([answers.filter(a => a.status === 200).length, answers.filter(a => a.status === 429).length]).toEqual([30, 30])
-    expect(await readDatabase(sql => sql`select count(*)::int as n from message where conversation_id = ${v.id} and by = 'visitor'`)).toEqual([{ n: 30 }])
+    expect(
+      await readDatabase(sql => sql`select count(*)::int as n from message where conversation_id = ${v.id} and by = 'visitor'`),
+    ).toEqual([{ n: 30 }])
   })
 })
 
@@ -301,18 +419,33 @@ describe('an edition', () => {
     expect((await name('Before the fair')).status).toBe(204)
     const list = await read<{ number: number; name: string | null }[]>(chat.as, `/api/team/points/${chat.id}/editions`)
     expect(list.body.map(e => [e.number, e.name])).toEqual([[1, 'Before the fair']])
-    expect([(await name('x'.repeat(81))).status, (await name('x', 7)).status, (await name('x', 'y')).status, (await name(' ')).status]).toEqual([422, 404, 404, 204])
+    expect([
+      (await name('x'.repeat(81))).status,
+      (await name('x', 7)).status,
+      (await name('x', 'y')).status,
+      (await name(' ')).status,
+    ]).toEqual([422, 404, 404, 204])
   })
 })
 
 describe('pages of the site', () => {
   it('become notes, a heading each, and only pages that everybody can reach', async () => {
     const tamsin = await signedIn('tamsin')
-    const bring = (address: string) => read<{ notes: { title: string; body: string }[]; errors?: { message: string }[] }>(tamsin, '/api/team/notes/page', 'POST', { address })
+    const bring = (address: string) =>
+      read<{ notes: { title: string; body: string }[]; errors?: { message: string }[] }>(tamsin, '/api/team/notes/page', 'POST', {
+        address,
+      })
     const { status, body } = await bring(`${demo().standins.site}/prices`)
     expect([status, body.notes.length > 0]).toEqual([200, true])
     expect(body.notes.every(n => n.title.length <= 120 && n.body.length <= 4000 && !/<\w+/.test(n.body))).toBe(true)
-    for (const address of ['http://127.0.0.1:5432/', 'https://127.0.0.1/', 'https://localhost/', 'not an address', 'file:///etc/passwd', `${demo().standins.site}/no-such-page`])
+    for (const address of [
+      'http://127.0.0.1:5432/',
+      'https://127.0.0.1/',
+      'https://localhost/',
+      'not an address',
+      'file:///etc/passwd',
+      `${demo().standins.site}/no-such-page`,
+    ])
       expect([address, (await bring(address)).status]).toEqual([address, 422])
     expect((await fetch(`${demo().url}/api/team/notes/page`, { method: 'POST', body: '{}' })).status).toBe(401)
   })
