@@ -1,4 +1,6 @@
 import MiniSearch from 'minisearch'
+import { wordingOf, type Wording } from '#core/chat/note-words'
+import type { Language } from '#core/languages/language'
 
 /** A short text that a chat answers from. */
 export interface NoteText {
@@ -19,33 +21,11 @@ export interface NoteSetting {
   asksFrom: number
 }
 
-/** English words that say nothing of what is asked. */
-const STOP = new Set(
-  'a about an and any are as at be been but by can could did do does for from get give had has have how i if in into is it its just like may me mine my need no not of on one or our out please shall should so some tell than that the their them then there these they this to up us was we were what when where which who why will with would you your yours much many long often also really want know help thank thanks hello hi'.split(
-    ' ',
-  ),
-)
-/** A word without its commonest endings, so that “vents” and “vent”, “heating” and “heated” meet. Not a dictionary: both sides are cut alike. */
-export function stem(word: string): string {
-  const plain = word
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[’']s?$/, '')
-  if (plain.length < 4) return plain
-  return (
-    plain
-      .replace(/(?:ies)$/, 'y')
-      .replace(/(?:ings?|edly|ed|ers?|ations?|ates?|es|s|ly)$/, '')
-      .replace(/(.)\1$/, '$1')
-      .replace(/e$/, '') || plain
-  )
-}
 const words = (text: string): string[] => text.match(/[\p{L}\p{N}]+(?:[’'][\p{L}]+)?/gu) ?? []
 /** What a text says, in stems, without the words that say nothing. */
-export const stemsOf = (text: string): string[] =>
+export const stemsOf = (text: string, { isEmpty, stem }: Wording): string[] =>
   words(text)
-    .filter(w => !STOP.has(w.toLowerCase()))
+    .filter(w => !isEmpty(w))
     .map(stem)
     .filter(Boolean)
 
@@ -59,13 +39,15 @@ export interface NoteIndex {
  * An index of notes. What is found is ranked by BM25+ (MiniSearch), titles counting twice, misspelt words included; its score is the
  * part of the question's weight that the note covers, each word weighing by how rare it is among the notes (inverse document
  * frequency; K. Spärck Jones, 1972), so that one limit serves short and long questions.
+ * @param language whose words the notes and the questions are in
  */
-export function noteIndex(notes: readonly NoteText[]): NoteIndex {
+export function noteIndex(notes: readonly NoteText[], language: Language = 'en'): NoteIndex {
+  const wording = wordingOf(language)
   const mini = new MiniSearch<NoteText>({
     fields: ['title', 'body'],
     storeFields: ['title'],
     tokenize: words,
-    processTerm: term => (STOP.has(term.toLowerCase()) ? null : stem(term) || null),
+    processTerm: term => (wording.isEmpty(term) ? null : wording.stem(term) || null),
     searchOptions: {
       boost: { title: 2 },
       fuzzy: term => (term.length > 4 ? 0.2 : false),
@@ -76,12 +58,12 @@ export function noteIndex(notes: readonly NoteText[]): NoteIndex {
   mini.addAll(notes)
   const inNotes = new Map<string, number>()
   for (const { title, body } of notes)
-    for (const term of new Set(stemsOf(`${title} ${body}`))) inNotes.set(term, (inNotes.get(term) ?? 0) + 1)
+    for (const term of new Set(stemsOf(`${title} ${body}`, wording))) inNotes.set(term, (inNotes.get(term) ?? 0) + 1)
   const weight = (term: string) => Math.log(1 + (notes.length + 0.5) / ((inNotes.get(term) ?? 0) + 0.5))
   return {
     size: notes.length,
     find(question, most = 3) {
-      const asked = [...new Set(stemsOf(question))]
+      const asked = [...new Set(stemsOf(question, wording))]
       const whole = asked.reduce((sum, term) => sum + weight(term), 0)
       if (!whole) return []
       return mini
@@ -169,10 +151,11 @@ export function bestSetting(tried: readonly Tried[]): NoteSetting {
 const round = (n: number) => Math.round(n * 100) / 100
 
 /** Questions that ask alike, the largest group first: those whose words are shared by half or more. */
-export function alike<Q extends { text: string }>(questions: readonly Q[]): Q[][] {
+export function alike<Q extends { text: string }>(questions: readonly Q[], language: Language = 'en'): Q[][] {
+  const wording = wordingOf(language)
   const groups: { terms: Set<string>; all: Q[] }[] = []
   for (const q of questions) {
-    const terms = new Set(stemsOf(q.text))
+    const terms = new Set(stemsOf(q.text, wording))
     const shared = (other: Set<string>) => {
       const both = [...terms].filter(t => other.has(t)).length
       return both / Math.max(1, terms.size + other.size - both)

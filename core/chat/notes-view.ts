@@ -1,3 +1,4 @@
+import type { Language } from '#core/languages/language'
 import type { HitRate, NoteSetting, TryQuestion } from '#core/chat/note-search'
 
 /** A note as the team reads it. */
@@ -11,6 +12,8 @@ export interface NoteView {
 export interface NotesView {
   notes: NoteView[]
   setting: NoteSetting
+  /** In which they are tried here; a chat looks into them in the language of its conversation. */
+  language: Language
   /** What the setting would be that does best on the questions that are not kept out. */
   best: NoteSetting
   questions: TryQuestion[]

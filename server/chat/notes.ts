@@ -1,39 +1,49 @@
 import type { Heard } from '#core/chat/run'
 import { noteIndex, verdictOf, type NoteIndex, type NoteSetting } from '#core/chat/note-search'
+import type { Language } from '#core/languages/language'
 import type { Topics } from '#core/live/topics'
 import { sayIn } from '#core/languages/say'
 import { addUnanswered, noteById, notes, noteSetting } from '#db/notes'
+import { liveChats } from '#db/spoken'
 import { applicationContext } from '#server/application-context'
 import { push, type Talk } from '#server/chat/talk'
 import { newId } from '#server/ids'
 
 /** Should a word of a change get lost, nothing stays stale for longer than this. */
 const KEPT_MS = 30_000
-let kept: { until: number; all: Promise<{ index: NoteIndex; setting: NoteSetting }> } | null = null
+interface Searched {
+  index: NoteIndex
+  setting: NoteSetting
+}
+const kept = new Map<Language, { until: number; all: Promise<Searched> }>()
 
-/** The notes as they are searched, in this process's memory. */
-export function noteSearch(): Promise<{ index: NoteIndex; setting: NoteSetting }> {
-  if (!kept || kept.until < Date.now()) {
-    const { sql } = applicationContext()
-    const fresh = {
-      until: Date.now() + KEPT_MS,
-      all: Promise.all([notes(sql), noteSetting(sql)]).then(([all, setting]) => ({ index: noteIndex(all), setting })),
-    }
-    fresh.all.catch(() => {
-      if (kept === fresh) kept = null
-    })
-    kept = fresh
-  }
-  return kept.all
+/** The notes as they are searched in a language, in this process's memory. */
+export function noteSearch(language: Language): Promise<Searched> {
+  const found = kept.get(language)
+  if (found && found.until > Date.now()) return found.all
+  const { sql } = applicationContext()
+  const all = Promise.all([notes(sql), noteSetting(sql)]).then(([texts, setting]) => ({ index: noteIndex(texts, language), setting }))
+  const fresh = { until: Date.now() + KEPT_MS, all }
+  kept.set(language, fresh)
+  all.catch(() => {
+    if (kept.get(language) === fresh) kept.delete(language)
+  })
+  return all
 }
 /** Forgets what changed. */
 export const forgetNotes = (change: Topics): void => {
-  if (change.notes) kept = null
+  if (change.notes) kept.clear()
+}
+/** The language in which notes are tried: that of the first chat that is live. */
+export async function languageOfNotes(): Promise<Language> {
+  const { sql, cache } = applicationContext()
+  const [first] = await liveChats(sql)
+  return (first && (await cache.point(first.key))?.live?.definition.language) ?? 'en'
 }
 
 /** Looks for an answer among the notes: answers with one, asks which was meant, or notes that none was found. */
 export async function lookUp(talk: Talk, step: string, words: string): Promise<Heard | undefined> {
-  const { index, setting } = await noteSearch()
+  const { index, setting } = await noteSearch(talk.language)
   const found = index.find(words)
   const verdict = verdictOf(found, setting)
   if (verdict === 'answered' && (await takeMeant(talk, found[0]!.id))) return { kind: 'found', what: 'answered' }

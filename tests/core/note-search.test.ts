@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { alike, bestSetting, hitRate, noteIndex, stem, stemsOf, tryOn, verdictOf, type NoteText, type TryQuestion } from '#core/chat/note-search'
+import { alike, bestSetting, hitRate, noteIndex, stemsOf, tryOn, verdictOf, type NoteText, type TryQuestion } from '#core/chat/note-search'
+import { wordingOf } from '#core/chat/note-words'
+import { LANGUAGE_KEYS } from '#core/languages/language'
 import { notes as demoNotes } from '../../demo/chat'
 
 const lines = demoNotes('2026-01-01T00:00:00Z', 'somebody@larkmoss.example')
@@ -16,9 +18,29 @@ const all = tryOn(index, questions)
 
 describe('a note', () => {
   it('is found by other forms of its words, and misspelt', () => {
-    expect([stem('heating'), stem('heated'), stem('vents'), stem('grants')]).toEqual(['heat', 'heat', 'vent', 'grant'])
-    expect(stemsOf('Do you need the permits?')).toEqual(['permit'])
+    const english = wordingOf('en')
+    expect(['heating', 'heated', 'vents', 'grants'].map(english.stem)).toEqual(['heat', 'heat', 'vent', 'grant'])
+    expect(stemsOf('Do you need the permits?', english)).toEqual(['permit'])
     for (const asked of ['permits', 'a permitt please', 'PERMIT?']) expect([asked, index.find(asked)[0]?.title]).toEqual([asked, 'Whether you need a permit'])
+  })
+  it.each([
+    ['de', 'Wie lange dauern die Arbeiten an den Häusern?', 'Die Arbeit an einem Haus dauert vierzehn Wochen.'],
+    ['fr', 'Combien coûtent les serres chauffées ?', 'Une serre chauffée coûte neuf cents euros.'],
+    ['es', '¿Cuánto cuestan los invernaderos?', 'Un invernadero cuesta novecientos euros.'],
+    ['nl', 'Hoeveel kosten de kassen?', 'Een kas kost negenhonderd euro.'],
+    ['pl', 'Ile kosztuje szklarnia?', 'Szklarnia kosztuje dziewięćset euro.'],
+    ['ar', 'كم تكلف البيوت الزجاجية؟', 'البيت الزجاجي يكلف تسعمئة يورو.'],
+  ] as const)('is found in %s by other forms of its words, before one that shares only small words with the question', (language, asked, body) => {
+    const small = asked.split(' ').filter(wordingOf(language).isEmpty).join(' ')
+    const own = noteIndex([{ id: 'other', title: 'x', body: `${small} ${small} zzz` }, { id: 'right', title: 'y', body }], language)
+    expect(own.find(asked)[0]?.id).toBe('right')
+  })
+  it('says nothing by small words alone, in any language', () => {
+    for (const language of LANGUAGE_KEYS) {
+      const { isEmpty, stem } = wordingOf(language)
+      expect([language, isEmpty({ en: 'the', fr: 'les', de: 'die', es: 'los', nl: 'de', pl: 'jest', ar: 'في' }[language])]).toEqual([language, true])
+      fc.assert(fc.property(fc.string(), word => typeof stem(word) === 'string'))
+    }
   })
   it('is worth the part of the question that it covers, never more than all of it', () => {
     fc.assert(

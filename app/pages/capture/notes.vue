@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { FoundNote, HitRate, Verdict } from '#core/chat/note-search'
+import { LANGUAGES } from '#core/languages/language'
 import { notesIn, type NoteText } from '#core/chat/notes-in'
 import type { NotesView, NoteView } from '#core/chat/notes-view'
 
@@ -231,7 +232,7 @@ const titleOf = (id: string | null) => (id === null ? 'none answers it' : data.v
           <h2>When it answers</h2>
           <div class="from"><label for="answers-from">Answers from</label><InputNumber :model-value="Math.round(data.setting.answersFrom * 100)" input-id="answers-from" :min="5" :max="100" suffix=" %" :disabled="!mayEdit" @update:model-value="set({ answersFrom: ($event ?? 55) / 100 })" /></div>
           <div class="from"><label for="asks-from">Asks “Did you mean …?” from</label><InputNumber :model-value="Math.round(data.setting.asksFrom * 100)" input-id="asks-from" :min="5" :max="100" suffix=" %" :disabled="!mayEdit" @update:model-value="set({ asksFrom: ($event ?? 30) / 100 })" /></div>
-          <p class="small faded">The part of what was asked that a note covers, rare words weighing more. Below the second a person is asked.</p>
+          <p class="small faded">The part of what was asked that a note covers, rare words weighing more. Below the second a person is asked. A chat compares words by the language of its conversation; here they are tried in {{ LANGUAGES[data.language] }}.</p>
           <dl class="rates">
             <dt>On questions that were kept out</dt><dd>{{ inWords(data.rate.keptOut) }}.</dd>
             <dt>On questions it may be chosen by</dt><dd>{{ inWords(data.rate.chosen) }}.</dd>

@@ -2,7 +2,7 @@ import { defineEventHandler } from 'h3'
 import { alike, bestSetting, hitRate, tryOn, type NoteIndex, type Tried, type TryQuestion } from '#core/chat/note-search'
 import type { NotesView } from '#core/chat/notes-view'
 import { notes, tryQuestions, unanswered } from '#db/notes'
-import { noteSearch } from '#server/chat/notes'
+import { languageOfNotes, noteSearch } from '#server/chat/notes'
 import { database } from '#server/database'
 import { memberOf } from '#server/session'
 
@@ -10,16 +10,18 @@ import { memberOf } from '#server/session'
 export default defineEventHandler(async (event): Promise<NotesView> => {
   await memberOf(event)
   const db = database()
-  const [all, { index, setting }, questions, open] = await Promise.all([notes(db), noteSearch(), tryQuestions(db), unanswered(db)])
+  const language = await languageOfNotes()
+  const [all, { index, setting }, questions, open] = await Promise.all([notes(db), noteSearch(language), tryQuestions(db), unanswered(db)])
   const chosen = await triedInPieces(index, questions.filter(q => !q.keptOut))
   const keptOut = await triedInPieces(index, questions.filter(q => q.keptOut))
   return {
     notes: all.map(n => ({ ...n, changedAt: n.changedAt.toISOString() })),
     setting,
+    language,
     best: chosen.length ? bestSetting(chosen) : setting,
     questions,
     rate: { chosen: hitRate(chosen, setting), keptOut: hitRate(keptOut, setting) },
-    unanswered: alike(open).map(group => group.map(({ id, text, conversationId, at }) => ({ id, text, conversation: conversationId, at: at.toISOString() }))),
+    unanswered: alike(open, language).map(group => group.map(({ id, text, conversationId, at }) => ({ id, text, conversation: conversationId, at: at.toISOString() }))),
   }
 })
 

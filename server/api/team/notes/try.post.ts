@@ -1,7 +1,7 @@
 import { IsString, MaxLength } from 'class-validator'
 import { defineEventHandler } from 'h3'
 import { verdictOf } from '#core/chat/note-search'
-import { noteSearch } from '#server/chat/notes'
+import { languageOfNotes, noteSearch } from '#server/chat/notes'
 import { memberOf } from '#server/session'
 import { readChecked } from '#server/wire'
 
@@ -13,7 +13,7 @@ class Try {
 export default defineEventHandler(async event => {
   await memberOf(event)
   const { text } = await readChecked(event, Try)
-  const { index, setting } = await noteSearch()
+  const { index, setting } = await noteSearch(await languageOfNotes())
   const found = index.find(text, 5)
   return { found, verdict: verdictOf(found, setting) }
 })
