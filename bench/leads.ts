@@ -57,6 +57,17 @@ export async function benchLeads(house: House): Promise<void> {
       100,
       ['ashford', 'ash', 'as', 'nobody-has-this', 'ida ashford', 'firm 4711', 'p7777@'].map(s => list(`search=${encodeURIComponent(s)}`)),
     )
+    const asked = (condition: object, sort: string) => list(`sort=${sort}&order=down&condition=${encodeURIComponent(JSON.stringify(condition))}`)
+    await report(
+      'FREE     by properties, the trail',
+      1000,
+      [
+        { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
+        { attribute: 'property.sector', is: 'equal', value: 'school' },
+        { all: [{ attribute: 'property.sector', is: 'equal', value: 'restaurant' }, { attribute: 'property.size', is: 'not_equal', value: 'large' }] },
+        { did: 'page', where: null, times: 1, days: 30 },
+      ].flatMap(condition => ['updated', 'interest', 'name'].map(sort => asked(condition, sort))),
+    )
     await report('TODAY', 50, ['/api/team/today'])
     await report('COURSE', 10, ['/api/team/funnel'])
     await report('LEARN', 300, ['/api/team/reports?days=90', '/api/team/reports?days=30', '/api/team/reports?days=365'])
@@ -88,7 +99,7 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
     select gen_random_uuid(), 'p' || n || '@many.example', 'p' || n || '@many.example',
       (array['Ida', 'Bo', 'Cyrus', 'Dara', 'Edda', 'Finn', 'Gwen'])[1 + a % 7],
       (array['Ash', 'Birch', 'Cedar', 'Dogwood', 'Elm', 'Fir', 'Gorse', 'Hazel', 'Ivy', 'Juniper', 'Larch'])[1 + b % 11] || (array['ford', 'ley', 'ton', 'wick', 'by', 'ham'])[1 + c % 6],
-      case when a % 3 = 0 then null else 'Firm ' || b % 50000 end, '{"sector": "school", "size": "large"}',
+      case when a % 3 = 0 then null else 'Firm ' || b % 50000 end, case when a % 200 = 0 then '{"sector": "restaurant", "size": "small"}' else '{"sector": "school", "size": "large"}' end::jsonb,
       case when d % 50 = 0 then 'sales_ready' when d % 10 = 0 then 'marketing_qualified' when d % 4 = 0 then 'warming' else 'early' end,
       c % 97, 240 + (b % 100900) / 10000.0, 14, 1, ${line},
       (select id from member where role = 'sales' order by email offset e % 3 limit 1), now() - n * interval '20 seconds',
