@@ -101,7 +101,7 @@ async function goodBodies(): Promise<{ bodies: Record<string, unknown[]>; ids: s
       'POST /w/chats/said': [{ ...talk, after: 0, message: randomUUID(), kind: 'text', text: 'x' }, { ...talk, after: 0, message: randomUUID(), kind: 'answer', values: ['x'], to: 2 }, { ...talk, after: 0, message: randomUUID(), kind: 'choice', n: 0, to: 2 }, { ...talk, after: 0, message: randomUUID(), kind: 'rating', n: 4, text: 'x' }],
       'POST /w/chats/seen': [{ ...talk, upTo: 1, typing: true }], 'POST /w/chats/live': [{ id: visit, secret: 'x'.repeat(43), after: 0 }],
       'POST /api/team/conversations/{id}/messages': [{ message: randomUUID(), text: 'x', note: true, after: 0 }], 'POST /api/team/conversations/{id}/seen': [{ upTo: 1, typing: true }], 'PUT /api/team/conversations/{id}/member': [{ to: visitor, words: 'x' }],
-      'POST /api/team/visits/{id}/speak': [{ text: 'x' }],
+      'POST /api/team/visits/{id}/speak': [{ text: 'x' }], 'POST /api/team/notes/page': [{ address: 'https://127.0.0.1/' }], 'PUT /api/team/points/{id}/editions/{number}': [{ name: 'x' }],
       'PUT /api/team/notes/{id}': [{ title: 'x', body: 'y', source: 'z.md', was: '2026-12-01T09:00:00Z' }], 'POST /api/team/notes/try': [{ text: 'x' }], 'PUT /api/team/notes/setting': [{ answersFrom: 0.5, asksFrom: 0.3 }],
       'PUT /api/team/notes/questions/{id}': [{ text: 'x', note: visitor }], 'PUT /api/team/notes/unanswered': [{ ids: [visitor], done: true }],
       'POST /w/trail': [{ visitor, site: 'https://site.example', sent: Date.now(), language: 'en', batches: [{ id: randomUUID(), visit, referrer: 'x', utm: {}, events: [{ kind: 'page', path: '/', at: 1 }, { kind: 'event', name: 'x', properties: { a: 1 }, path: '/' }] }] }],
