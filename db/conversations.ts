@@ -170,7 +170,8 @@ export const endStale = (db: Db, before: Date) => db<{ id: string }[]>`
 export const conversationRow = async (db: Db, id: string): Promise<ConversationRow | undefined> => (await db<ConversationRow[]>`${ROW(db)} where c.id = ${id}`)[0]
 
 /**
- * Conversations in which one of us said something that was not read where it was said, with whom we can write to; locked.
+ * Conversations in which one of us said something that was not read where it was said, with whom we can write to; locked. To whom
+ * somebody spoke first, and who said nothing, nobody writes.
  * @param before whoever has not read by then what was said before has left
  * @param since what is older was said before there was anybody to write to
  */
@@ -178,6 +179,7 @@ export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => t
   select c.*, l.email, l.first_name, l.last_name from conversation c join lead l on l.id = c.lead_id
   where c.mailed < c.last and c.seen_by_visitor < c.last and c.member_id is not null and c.last_at > ${since} and c.last_at < now()
     and l.email is not null and l.guarded_at is null and l.submitted_at is not null
+    and exists (select from message m where m.conversation_id = c.id and m.by = 'visitor')
     and (select max(m.at) from message m where m.conversation_id = c.id and m.n > greatest(c.mailed, c.seen_by_visitor) and m.by = 'member' and not m.is_note) < ${before}
   order by c.last_at limit ${most} for no key update of c skip locked`
 
