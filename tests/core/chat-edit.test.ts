@@ -64,12 +64,12 @@ describe('a chat as a point', () => {
     const found = checksOf(d, around).find(c => c.message.includes('would belong to nobody'))
     expect(found).toMatchObject({ level: 'stop', frame: 'questions', field: `chat.flow.steps.${d.chat!.flow.steps.findIndex(s => s.key === 'take_in')}` })
   })
-  it('does not go live where it asks for a file, which it cannot take', () => {
+  it('does not go live where it hands over to a lane that the plan has no more', () => {
     const d = structuredClone(CHAT_STARTERS[0]!.definition)
-    const i = d.chat!.flow.steps.findIndex(s => s.kind === 'ask')
-    const step = d.chat!.flow.steps[i]!
-    d.questions = d.questions.map(q => (step.kind === 'ask' && q.key === step.question ? { ...q, kind: 'file' } as never : q))
-    expect(checksOf(d, around)).toContainEqual(expect.objectContaining({ level: 'stop', field: `chat.flow.steps.${i}`, message: expect.stringContaining('cannot ask for a file') }))
+    const i = d.chat!.flow.steps.findIndex(s => s.kind === 'hand_over')
+    d.chat!.flow.steps[i] = { ...d.chat!.flow.steps[i]!, to: 'pool.schools' } as never
+    const found = (pools: string[]) => checksOf(d, { ...around, members: [], pools }).filter(c => c.field === `chat.flow.steps.${i}` && c.level === 'stop')
+    expect([found([]).length, found(['schools'])]).toEqual([1, []])
   })
   it('says the same in another language, whatever is said at which step', () => {
     const d = addLanguage(CHAT_STARTERS[1]!.definition, 'de')
