@@ -8,7 +8,7 @@ export default defineConfig({
     projects: [
       { extends: true, test: { name: 'core', include: ['tests/{core,nuxt}/**/*.test.ts'], maxWorkers: 2, isolate: false, sequence: { groupOrder: 0 } } },
       { extends: true, test: { name: 'house', include: ['tests/house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 1 } } },
-      { extends: true, test: { name: 'own-house', include: ['tests/own-house/**/*.test.ts'], fileParallelism: false, sequence: { groupOrder: 2 } } },
+      { extends: true, test: { name: 'own-house', include: ['tests/own-house/**/*.test.ts'], fileParallelism: false, hookTimeout: 400_000, sequence: { groupOrder: 2 } } },
     ],
     // Tests of the path of an entry sign what stands in mails.
     env: Object.fromEntries(['LINKS', 'LEAVE', 'PROOFS', 'WORDS'].map(purpose => [`CAVLIN_KEYS_${purpose}`, `only-for-tests-that-run-the-path-themselves-${purpose}`])),

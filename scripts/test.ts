@@ -215,13 +215,10 @@ try {
       const open = await housesForTests(toOpen)
       await all([
         has('e2e') && runPlaywright(told(open.slice(0, FOR_INTERFACE)), has('house')),
-        has('house') && onItsOwn(told(open.slice(-1))),
+        has('house') && runVitest('Database and routes', 'house', told(open.slice(-1)), false),
+        // What lives through histories of its own begins once those that others wait for are there.
+        has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
       ])
-    }
-    // What starts and stops houses waits for what shares one: all at once would hold one another up until some waited in vain.
-    const onItsOwn = async (env: NodeJS.ProcessEnv) => {
-      await runVitest('Database and routes', 'house', env, false)
-      await runVitest('What breaks, and how it mends itself', 'own-house', {}, true)
     }
     await all([
       toOpen > 0 && onHouses(),

@@ -1,7 +1,7 @@
 import { blankQuestion } from '#core/points/definition'
 import { expect, test, type Page } from '../support/test'
 import { demo, readDatabase, somebody } from '../support/house'
-import { alwaysThere, liveChat } from '../support/live-chat'
+import { alwaysThere, hoursAsBefore, liveChat } from '../support/live-chat'
 import { axe, axeInBoth, otherSite, overflow, signIn } from '../support/pages'
 
 const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64')
@@ -231,6 +231,7 @@ test('whoever is on the site is spoken to first, and answers in their window', a
   await context.close()
 })
 
+test.afterAll(hoursAsBefore)
 test('on its own page: several of many, a file, a time to meet; then files both ways, and what went by mail', async ({ page, browser }) => {
   await alwaysThere('mireille')
   const chat = await liveChat(

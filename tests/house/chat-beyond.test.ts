@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto'
-import { beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ConversationsView, ConversationView } from '#core/chat/team'
 import { blankQuestion } from '#core/points/definition'
 import { mailUnread } from '#server/chat/by-mail'
 import { readRuleset } from '#server/ruleset'
 import { browserId } from '#server/trail/browser'
 import { demo, eventually, member, readDatabase, send, signedIn, somebody, type Mail } from '../support/house'
-import { alwaysThere, liveChat, read, visitorIn } from '../support/live-chat'
+import { alwaysThere, hoursAsBefore, liveChat, read, visitorIn } from '../support/live-chat'
 
 type Visitor = Awaited<ReturnType<typeof visitorIn>>
 const TAKEN_IN = 'name: ask first_name\nmail: ask email\ntake: do take in\nperson: hand over to plan\n'
@@ -19,6 +19,8 @@ beforeAll(async () => {
   id = await alwaysThere('mireille')
   mireille = await signedIn('mireille')
 })
+
+afterAll(hoursAsBefore)
 
 /** Somebody who said who they are, and whom Mireille has answered. */
 async function answered(

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto'
-import { beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ConversationsView, ConversationView } from '#core/chat/team'
 import { forgetTalks } from '#db/conversations'
 import { demo, eventually, member, readDatabase, signedIn, somebody } from '../support/house'
-import { alwaysThere, chatPost, liveChat, read, visitorIn } from '../support/live-chat'
+import { alwaysThere, hoursAsBefore, chatPost, liveChat, read, visitorIn } from '../support/live-chat'
 
 const ONE = `hello: say Good morning.
   > I am planning something
@@ -131,6 +131,7 @@ describe('a conversation', () => {
 })
 
 describe('the conversations of the team', () => {
+  afterAll(hoursAsBefore)
   let id = ''
   beforeAll(async () => {
     id = await alwaysThere('mireille')

@@ -38,7 +38,7 @@ beforeAll(async () => {
   const demo = JSON.parse(readFileSync(demoFile(place.data), 'utf8')) as Demo
   sql = connect(house.databaseUrl, { max: 2 })
   manager = await memberOf(demo, 'ansel')
-}, 180_000)
+})
 afterAll(async () => {
   await sql?.end()
   await house?.stop()

@@ -35,7 +35,7 @@ beforeAll(async () => {
   demo = JSON.parse(readFileSync(demoFile(place.data), 'utf8')) as Demo
   sql = connect(house.databaseUrl, { max: 2 })
   manager = await memberOf(demo, 'ansel')
-}, 120_000)
+})
 afterAll(async () => {
   await sql?.end()
   await house?.stop()

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { PublicLine, PublicState } from '#core/chat/lines'
 import { ofScript } from '#core/chat/read-script'
 import type { PointDefinition } from '#core/points/definition'
+import { say } from '#server/live/say'
 import { demo, member, readDatabase, signedIn } from './house'
 
 let made = 0
@@ -68,13 +69,24 @@ export async function visitorIn(key: string, more: object = {}) {
   }
 }
 
-/** Tests run at any hour: whoever is to be there is at work round the clock, and back as before afterwards. */
+/** Tests run at any hour: whoever is to be there is at work round the clock, until `hoursAsBefore`. */
 const ALWAYS = Array.from({ length: 7 }, () => [{ from: 0, until: 1440 }])
+const before = new Map<string, unknown>()
 export async function alwaysThere(who: string): Promise<string> {
-  const rows = await readDatabase(sql => sql<{ id: string }[]>`update member set week = ${ALWAYS as never}::jsonb where email = ${member(who).email} returning id`)
-  const as = await signedIn('orla')
-  await as('/api/team/plan')
-  return rows[0]!.id
+  const { email } = member(who)
+  const [row] = await readDatabase(sql => sql<{ id: string; week: unknown }[]>`select id, week from member where email = ${email}`)
+  if (!before.has(row!.id)) before.set(row!.id, row!.week)
+  await setHours(row!.id, ALWAYS)
+  return row!.id
+}
+export async function hoursAsBefore(): Promise<void> {
+  for (const [id, week] of before) await setHours(id, week)
+  before.clear()
+}
+async function setHours(id: string, week: unknown): Promise<void> {
+  await readDatabase(sql => sql`update member set week = ${(week === null ? null : sql.json(week as never)) as never} where id = ${id}`)
+  // Whoever keeps the hours in memory hears of it.
+  await readDatabase(sql => say(sql, { colleagues: true }))
 }
 type As = Awaited<ReturnType<typeof signedIn>>
 /** What a route answers. */
