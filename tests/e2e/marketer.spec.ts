@@ -15,6 +15,15 @@ async function newForm(page: Page, name: string): Promise<void> {
   await expect(page.getByText('All saved')).toBeVisible()
 }
 
+/** A new question is in hand at once: its words are typed where the focus is, as soon as it is there. */
+async function addQuestion(page: Page, words: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add a question' }).click()
+  const field = page.getByRole('group', { name: /^Settings of/ }).getByLabel('Question', { exact: true })
+  await expect(field).toBeFocused()
+  await page.keyboard.type(words)
+  await expect(field).toHaveValue(words)
+}
+
 test('makes a form, is told what is missing, makes it live, and sees its entry without a reload', async ({ page, browser }) => {
   const name = `Open day ${Date.now()}`
   await signIn(page, 'tamsin', '/capture/points')
@@ -32,8 +41,7 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
   await expect(page.getByRole('button', { name: 'Make it live', exact: true })).toBeDisabled()
   await inPlace(page, 'Title').fill('Come and see us')
 
-  await page.getByRole('button', { name: 'Add a question' }).click()
-  await page.keyboard.type('Which day suits you?')
+  await addQuestion(page, 'Which day suits you?')
   await page.getByRole('combobox', { name: 'Kind' }).click()
   await page.getByRole('option', { name: 'One of several' }).click()
   await page.getByRole('group', { name: 'Choices' }).getByLabel('Choice 1', { exact: true }).fill('Saturday')
@@ -112,12 +120,10 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
 test('a question that hangs on another, a second part, consent: as the marketer sets it, so the visitor is asked', async ({ page, browser }) => {
   await signIn(page, 'tamsin', '/capture/points')
   await newForm(page, `Long one ${Date.now()}`)
-  await page.getByRole('button', { name: 'Add a question' }).click()
-  await page.keyboard.type('Have you a roof?')
+  await addQuestion(page, 'Have you a roof?')
   await page.getByRole('combobox', { name: 'Kind' }).click()
   await page.getByRole('option', { name: 'Yes or no' }).click()
-  await page.getByRole('button', { name: 'Add a question' }).click()
-  await page.keyboard.type('How many square metres?')
+  await addQuestion(page, 'How many square metres?')
   // What is kept meanwhile may draw the settings anew and shut the list.
   await expect(async () => {
     await page.getByRole('combobox', { name: 'Kind' }).click()
@@ -129,8 +135,7 @@ test('a question that hangs on another, a second part, consent: as the marketer 
   await page.getByRole('combobox', { name: 'What is asked' }).click()
   await page.getByRole('option', { name: 'Have you a roof?' }).click()
   await expect(page.getByRole('combobox', { name: 'With which' })).toContainText('Yes')
-  await page.getByRole('button', { name: 'Add a question' }).click()
-  await page.keyboard.type('You may write to me.')
+  await addQuestion(page, 'You may write to me.')
   await page.getByRole('combobox', { name: 'Kind' }).click()
   await page.getByRole('option', { name: 'Consent' }).click()
   await page.getByText('When it is asked').click()
