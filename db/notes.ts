@@ -1,4 +1,4 @@
-import type { NoteSetting, TryQuestion } from '#core/chat/note-search'
+import type { NoteSetting, TryQuestion } from '#core/chat/notes-view'
 import type { Db } from '#db/client'
 
 /** A note as it is kept. */

@@ -1,25 +1,7 @@
 import MiniSearch from 'minisearch'
 import { wordingOf, type Wording } from '#core/chat/note-words'
+import type { FoundNote, HitRate, NoteSetting, NoteText, TryQuestion, Verdict } from '#core/chat/notes-view'
 import type { Language } from '#core/languages/language'
-
-/** A short text that a chat answers from. */
-export interface NoteText {
-  id: string
-  title: string
-  body: string
-}
-/** A note that was found, with how much of what was asked it covers: 0 to 1. */
-export interface FoundNote {
-  id: string
-  title: string
-  score: number
-}
-/** What is made of the best notes: answered with the first, asked which was meant, or nothing. */
-export type Verdict = 'answered' | 'again' | 'nothing'
-export interface NoteSetting {
-  answersFrom: number
-  asksFrom: number
-}
 
 const words = (text: string): string[] => text.match(/[\p{L}\p{N}]+(?:[’'][\p{L}]+)?/gu) ?? []
 /** What a text says, in stems, without the words that say nothing. */
@@ -88,25 +70,6 @@ export function noteIndex(notes: readonly NoteText[], language: Language = 'en')
 export function verdictOf(found: readonly FoundNote[], { answersFrom, asksFrom }: NoteSetting): Verdict {
   const best = found[0]?.score ?? 0
   return best >= answersFrom ? 'answered' : best >= asksFrom ? 'again' : 'nothing'
-}
-
-/** A question to try notes on, with the right one; null: none has the answer. */
-export interface TryQuestion {
-  id: string
-  text: string
-  note: string | null
-  keptOut: boolean
-}
-export interface HitRate {
-  /** Questions with an answer, and those that got it: answered with the right note, or asked with it among what may be meant. */
-  withAnswer: number
-  answered: number
-  offered: number
-  /** Questions without an answer, and those of which nothing was made up. */
-  without: number
-  leftAlone: number
-  /** Answered with a note that is not the right one. */
-  wrong: number
 }
 
 /** A question with the notes that it finds, which are the same under every setting. */

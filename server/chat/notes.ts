@@ -1,5 +1,6 @@
 import type { Heard } from '#core/chat/run'
-import { noteIndex, verdictOf, type NoteIndex, type NoteSetting } from '#core/chat/note-search'
+import { noteIndex, verdictOf, type NoteIndex } from '#core/chat/note-search'
+import type { NoteSetting } from '#core/chat/notes-view'
 import type { Language } from '#core/languages/language'
 import type { Topics } from '#core/live/topics'
 import { sayIn } from '#core/languages/say'

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { alike, bestSetting, hitRate, noteIndex, stemsOf, tryOn, verdictOf, type NoteText, type TryQuestion } from '#core/chat/note-search'
+import { alike, bestSetting, hitRate, noteIndex, stemsOf, tryOn, verdictOf } from '#core/chat/note-search'
+import type { NoteText, TryQuestion } from '#core/chat/notes-view'
 import { wordingOf } from '#core/chat/note-words'
 import { LANGUAGE_KEYS } from '#core/languages/language'
 import { notes as demoNotes } from '../../demo/chat'

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import type { FoundNote, HitRate, Verdict } from '#core/chat/note-search'
+import type { FoundNote, HitRate, NoteView, NotesView, Verdict } from '#core/chat/notes-view'
 import { LANGUAGES } from '#core/languages/language'
 import { notesIn, type NoteText } from '#core/chat/notes-in'
-import type { NotesView, NoteView } from '#core/chat/notes-view'
 
 /** The short texts that chats answer from: written here, tried on questions, and what they could not answer. */
 useHead({ title: 'Notes – Cavlin' })
@@ -114,6 +113,7 @@ async function keepAll(notes: (NoteText & { source: string })[]): Promise<void> 
 }
 
 const asked = ref('')
+const triedIn = computed(() => (data.value ? LANGUAGES[data.value.language] : ''))
 const tried = ref<{ found: FoundNote[]; verdict: Verdict } | null>(null)
 const VERDICTS: Record<Verdict, string> = { answered: 'It is answered with the first.', again: 'It is asked which was meant.', nothing: 'No note answers it: a person is asked.' }
 const inVerdict = (verdict: Verdict) => VERDICTS[verdict]
@@ -232,7 +232,7 @@ const titleOf = (id: string | null) => (id === null ? 'none answers it' : data.v
           <h2>When it answers</h2>
           <div class="from"><label for="answers-from">Answers from</label><InputNumber :model-value="Math.round(data.setting.answersFrom * 100)" input-id="answers-from" :min="5" :max="100" suffix=" %" :disabled="!mayEdit" @update:model-value="set({ answersFrom: ($event ?? 55) / 100 })" /></div>
           <div class="from"><label for="asks-from">Asks “Did you mean …?” from</label><InputNumber :model-value="Math.round(data.setting.asksFrom * 100)" input-id="asks-from" :min="5" :max="100" suffix=" %" :disabled="!mayEdit" @update:model-value="set({ asksFrom: ($event ?? 30) / 100 })" /></div>
-          <p class="small faded">The part of what was asked that a note covers, rare words weighing more. Below the second a person is asked. A chat compares words by the language of its conversation; here they are tried in {{ LANGUAGES[data.language] }}.</p>
+          <p class="small faded">The part of what was asked that a note covers, rare words weighing more. Below the second a person is asked. A chat compares words by the language of its conversation; here they are tried in {{ triedIn }}.</p>
           <dl class="rates">
             <dt>On questions that were kept out</dt><dd>{{ inWords(data.rate.keptOut) }}.</dd>
             <dt>On questions it may be chosen by</dt><dd>{{ inWords(data.rate.chosen) }}.</dd>

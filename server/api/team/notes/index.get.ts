@@ -1,6 +1,6 @@
 import { defineEventHandler } from 'h3'
-import { alike, bestSetting, hitRate, tryOn, type NoteIndex, type Tried, type TryQuestion } from '#core/chat/note-search'
-import type { NotesView } from '#core/chat/notes-view'
+import { alike, bestSetting, hitRate, tryOn, type NoteIndex, type Tried } from '#core/chat/note-search'
+import type { NotesView, TryQuestion } from '#core/chat/notes-view'
 import { notes, tryQuestions, unanswered } from '#db/notes'
 import { languageOfNotes, noteSearch } from '#server/chat/notes'
 import { database } from '#server/database'
