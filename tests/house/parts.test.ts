@@ -95,14 +95,18 @@ describe('gathering', () => {
   it('fails all at once when nobody can help, and drops what nobody waits for any more', async () => {
     vi.useRealTimers()
     let calls = 0
+    let open = () => {}
+    const gate = new Promise<void>(done => (open = done))
     const away = microBatcher<number, number>(async () => {
       calls++
-      await new Promise(r => setTimeout(r, 60))
+      await gate
       throw new Error('away')
     }, { mayRepeat: () => false, isHopeless: () => true, patience: 40 })
     const first = [1, 2, 3].map(n => away(n))
     await new Promise(r => setTimeout(r, 5))
     const late = [4, 5].map(n => away(n))
+    await new Promise(r => setTimeout(r, 60))
+    open()
     expect((await Promise.allSettled(first)).map(r => r.status === 'rejected' && (r.reason as Error).message)).toEqual(['away', 'away', 'away'])
     for (const one of await Promise.allSettled(late)) expect(one.status === 'rejected' && one.reason).toBeInstanceOf(TooLong)
     expect(calls).toBe(1)
