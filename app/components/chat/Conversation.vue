@@ -293,6 +293,7 @@ header { padding: 10px 16px; border-bottom: 1px solid var(--rule); } header p { 
 .below { display: flex; flex-wrap: wrap; gap: 6px 12px; align-items: center; margin-top: 6px; } .below > :last-child { margin-left: auto; }
 .tick { display: flex; gap: 7px; align-items: center; }
 .problem { margin: 0 16px; }
+.talk, .log, .person { position: relative; } /* What is out of sight in them must not make the page longer. */
 .person { border: 1px solid var(--rule); background: var(--sheet); padding: 12px 14px; overflow-x: hidden; max-height: calc(100vh - 190px); overflow-y: auto; }
 .person dt { color: var(--faded); font-size: 13px; } .person dd { margin: 0 0 6px; overflow-wrap: anywhere; }
 .texts { list-style: none; margin: 0; padding: 0; }
