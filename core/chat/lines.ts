@@ -42,6 +42,9 @@ export type More =
   /** The answers were taken in as an entry. */
   | { kind: 'entry'; entry: string }
 
+/** Whether a line came by mail from a program, or from another address than we wrote to: it is for us to judge, and never told to the visitor. */
+export const isForUsAlone = (more: More | null): boolean => more?.kind === 'mail' && (more.auto || more.from !== null)
+
 /** Who speaks in a conversation: the visitor, the flow, one of us, or the house about what happens. */
 export type Speaker = 'visitor' | 'flow' | 'member' | 'house'
 

@@ -1,5 +1,4 @@
-import { BEGINNING } from '#core/chat/run'
-import { MOST_MESSAGE } from '#core/chat/lines'
+import { isForUsAlone, MOST_MESSAGE } from '#core/chat/lines'
 import { afterWorking } from '#core/working-time'
 import type { IncomingFile } from '#core/capture/intake'
 import type { Folded } from '#core/mails/incoming'
@@ -22,7 +21,7 @@ import { insertPersonal, noteReply, type PersonalMail } from '#db/personal-mail'
 import { replyAddress } from '#server/follow-up/reply-address'
 import { spokenIn } from '#server/chat/edition'
 import { asTalkFiles, MOST_AT_ONCE, TALK_FILES } from '#server/chat/talk-files'
-import { push, type Talk } from '#server/chat/talk'
+import { freshConversation, push, type Talk } from '#server/chat/talk'
 import { within } from '#server/chat/within'
 import { newSecret, secretHash } from '#server/chat/wire'
 import { inspectAnswers, type Upload } from '#server/files/inspect'
@@ -78,15 +77,8 @@ export async function mailUnread(sql: Sql, ruleset: () => Promise<Ruleset>, now:
 
 /** What they had said last, as mails quote it. */
 function quoted(lines: readonly Message[], before: number): string[] {
-  const own = lines.findLast(m => m.by === 'visitor' && m.n < before && m.text)
-  return own
-    ? [
-        own.text
-          .split('\n')
-          .map(l => `> ${l}`)
-          .join('\n'),
-      ]
-    : []
+  const own = lines.findLast(m => m.by === 'visitor' && m.n < before && m.text && !isForUsAlone(m.more))
+  return own ? [own.text.replace(/^/gm, '> ')] : []
 }
 
 export interface TalkReply extends Folded {
@@ -152,32 +144,19 @@ async function beginByMail(
   const at = Date.now()
   const { chat } = await spokenIn(sql, before)
   const due = afterWorking(at, chat.within, house.hours)
-  const c: Conversation = {
-    ...before,
-    id: newId(at),
+  const { pointId, editionId, leadId, language } = before
+  const c = freshConversation(at, {
+    pointId,
+    editionId,
     secret: secretHash(newSecret()),
-    visitorId: null,
-    entryId: null,
+    leadId,
     memberId: before.memberId && members.has(before.memberId) ? before.memberId : null,
     state: 'waiting',
-    beganAt: new Date(at),
     beganBy: 'mail',
-    place: BEGINNING,
-    page: null,
-    last: 0,
-    lastAt: new Date(at),
-    seenByVisitor: 0,
-    seenByUs: 0,
+    language,
     askedAt: new Date(at),
     dueAt: due === null ? null : new Date(due),
-    answeredAt: null,
-    answeredBy: null,
-    endedAt: null,
-    rating: null,
-    ratingText: null,
-    mailed: 0,
-    pool: null,
-  }
+  })
   const begun = await sql.begin(async tx => {
     if (!(await noteReply(tx, { id: newId(at), messageId: mail.messageId, delivery, lead: before.leadId! }))) return false
     await addConversation(tx, c)

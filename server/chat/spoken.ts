@@ -1,15 +1,13 @@
 import { MOST_MESSAGE } from '#core/chat/lines'
-import { BEGINNING } from '#core/chat/run'
 import { sayIn } from '#core/languages/say'
-import { addConversation, addMessages, saveConversation, type Conversation } from '#db/conversations'
+import { addConversation, addMessages, saveConversation } from '#db/conversations'
 import type { Member } from '#db/members'
 import { leadsOfVisitors, visitorOfVisit } from '#db/trail'
 import { liveChats, fetched, waitingToBeFetched, keepForBrowser } from '#db/spoken'
 import { applicationContext } from '#server/application-context'
-import { messageText, push } from '#server/chat/talk'
+import { freshConversation, messageText, push } from '#server/chat/talk'
 import { talkOf, tellOf } from '#server/chat/within'
 import { newSecret, secretHash } from '#server/chat/wire'
-import { newId } from '#server/ids'
 import { say, type Change } from '#server/live/say'
 import { problem } from '#server/problem'
 
@@ -57,35 +55,17 @@ export async function speakFirst(visit: string, member: Member, words: string): 
   if ((await spokenTo(visitor)) !== undefined) throw problem(409, 'Somebody has spoken to them already, and they have not answered yet.')
   const [lead, ruleset] = await Promise.all([leadsOfVisitors(sql, [visitor]), cache.ruleset()])
   const [now, secret] = [new Date(), newSecret()]
-  const c: Conversation = {
-    id: newId(now.getTime()),
+  const c = freshConversation(now.getTime(), {
     pointId: point.id,
     editionId: point.live.id,
     secret: secretHash(secret),
     visitorId: visitor,
     leadId: lead.get(visitor) ?? null,
-    entryId: null,
     memberId: member.id,
     state: 'talking',
-    beganAt: now,
     beganBy: 'member',
-    place: BEGINNING,
-    page: null,
     language: point.live.definition.language,
-    last: 0,
-    lastAt: now,
-    seenByVisitor: 0,
-    seenByUs: 0,
-    askedAt: null,
-    dueAt: null,
-    answeredAt: null,
-    answeredBy: null,
-    endedAt: null,
-    rating: null,
-    ratingText: null,
-    mailed: 0,
-    pool: null,
-  }
+  })
   const talk = await sql.begin(async tx => {
     await addConversation(tx, c)
     const t = await talkOf(tx, ruleset, c, null)

@@ -1,4 +1,5 @@
 import type { Chat } from '#core/chat/chat'
+import { BEGINNING } from '#core/chat/run'
 import { asMessage, MOST_LINES, type More, type Speaker } from '#core/chat/lines'
 import type { Language } from '#core/languages/language'
 import { sayIn } from '#core/languages/say'
@@ -81,3 +82,31 @@ export function messageText(plain: string, most: number): string {
 export function refuseFull({ c, language }: Talk): void {
   if (c.last >= MOST_LINES) throw problem(409, sayIn(language)('chatFull'))
 }
+
+type Begun = 'pointId' | 'editionId' | 'secret' | 'beganBy' | 'language'
+/** A conversation in which nothing was said yet. @param at when it begins, in ms since 1970 @param own what is known of it */
+export const freshConversation = (at: number, own: Pick<Conversation, Begun> & Partial<Conversation>): Conversation => ({
+  id: newId(at),
+  visitorId: null,
+  leadId: null,
+  entryId: null,
+  memberId: null,
+  state: 'flow',
+  beganAt: new Date(at),
+  place: BEGINNING,
+  page: null,
+  last: 0,
+  lastAt: new Date(at),
+  seenByVisitor: 0,
+  seenByUs: 0,
+  askedAt: null,
+  dueAt: null,
+  answeredAt: null,
+  answeredBy: null,
+  endedAt: null,
+  rating: null,
+  ratingText: null,
+  mailed: 0,
+  pool: null,
+  ...own,
+})

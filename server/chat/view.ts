@@ -1,5 +1,5 @@
 import type { Chat } from '#core/chat/chat'
-import type { More, PublicLine, PublicState } from '#core/chat/lines'
+import { isForUsAlone, type More, type PublicLine, type PublicState } from '#core/chat/lines'
 import { PICTURE_TYPES } from '#core/files/kinds'
 import { pointWords } from '#core/languages/point-words'
 import { sayIn } from '#core/languages/say'
@@ -62,8 +62,7 @@ interface Around {
 export function linesFor(messages: readonly Message[], asked: Message | null, around: Around): PublicLine[] {
   return messages.flatMap((m): PublicLine[] => {
     if (m.isNote || m.more?.kind === 'entry') return []
-    // What a program wrote, or somebody else, is for us to judge.
-    if (m.more?.kind === 'mail' && (m.more.auto || m.more.from !== null)) return []
+    if (isForUsAlone(m.more)) return []
     // Whoever has left goes by the name of the chat.
     const name = m.by === 'member' ? (m.memberId && around.ruleset.members.get(m.memberId)?.name) || around.definition.title : undefined
     const active = m.n === asked?.n ? offeredBy(m, around) : {}

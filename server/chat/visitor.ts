@@ -1,6 +1,5 @@
 import type { H3Event } from 'h3'
 import { MOST_MESSAGE, type PublicLine, type PublicState } from '#core/chat/lines'
-import { BEGINNING } from '#core/chat/run'
 import { sayIn } from '#core/languages/say'
 import { languagesOf } from '#core/points/translations'
 import { addConversation, addMessages, messagesBetween, saveConversation, wasSent, type Conversation } from '#db/conversations'
@@ -8,7 +7,7 @@ import { applicationContext } from '#server/application-context'
 import { handOver, leaveAddress } from '#server/chat/deeds'
 import { leaveOpen, takeMeant } from '#server/chat/notes'
 import { advance } from '#server/chat/advance'
-import { inWords, messageText, push, refuseFull, type Talk } from '#server/chat/talk'
+import { freshConversation, inWords, messageText, push, refuseFull, type Talk } from '#server/chat/talk'
 import { talkOf, tellOf, within } from '#server/chat/within'
 import { takeTime } from '#server/chat/times'
 import { spokenIn } from '#server/chat/edition'
@@ -16,7 +15,6 @@ import { askedIn, linesFor, stateOf } from '#server/chat/view'
 import { newSecret, secretHash, type Beginning, type Saying } from '#server/chat/wire'
 import { markOf } from '#server/capture/sender'
 import { closedNow } from '#server/capture/closed'
-import { newId } from '#server/ids'
 import { problem } from '#server/problem'
 import { browserId } from '#server/trail/browser'
 
@@ -53,35 +51,15 @@ export async function beginConversation(event: H3Event, wish: Beginning): Promis
   const now = Date.now()
   const secret = newSecret()
   const language = languagesOf(live.definition).find(l => l === wish.language) ?? live.definition.language
-  const c: Conversation = {
-    id: newId(now),
+  const c = freshConversation(now, {
     pointId: point.id,
     editionId: live.id,
     secret: secretHash(secret),
     visitorId: wish.visitor ? browserId(wish.visitor) : null,
-    leadId: null,
-    entryId: null,
-    memberId: null,
-    state: 'flow',
-    beganAt: new Date(now),
     beganBy: wish.by ?? 'tab',
-    place: BEGINNING,
     page: wish.page?.slice(0, 4000) || null,
     language,
-    last: 0,
-    lastAt: new Date(now),
-    seenByVisitor: 0,
-    seenByUs: 0,
-    askedAt: null,
-    dueAt: null,
-    answeredAt: null,
-    answeredBy: null,
-    endedAt: null,
-    rating: null,
-    ratingText: null,
-    mailed: 0,
-    pool: null,
-  }
+  })
   const talk = await sql.begin(async tx => {
     const t = await talkOf(tx, ruleset, c, markOf(event))
     if (t.talker.lead) c.leadId = t.talker.lead.id
