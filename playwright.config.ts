@@ -5,7 +5,7 @@ import { CHROMIUM } from './scripts/chromium'
 const houses = process.env.CAVLIN_TEST_DEMO?.split(',').length ?? 1
 
 export default defineConfig({
-  testDir: 'tests/e2e', workers: houses, fullyParallel: false, retries: 0, timeout: 240_000, expect: { timeout: 20_000 },
+  testDir: 'tests/e2e', workers: houses, fullyParallel: false, retries: 0, timeout: 480_000, expect: { timeout: 45_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]], outputDir: 'test-results/playwright',
   use: {
     viewport: { width: 1280, height: 800 }, trace: 'off', screenshot: 'only-on-failure', locale: 'en-GB',

@@ -117,7 +117,7 @@ beforeAll(async () => {
   })
   await sql`select make_trail_part('2026-05-01'::date), make_trail_part('2026-06-01'::date), make_trail_part('2026-07-01'::date)`
   vi.useFakeTimers({ toFake: ['Date'], now: START })
-}, 120_000)
+})
 afterAll(async () => {
   vi.useRealTimers()
   await db.drop()

@@ -362,7 +362,8 @@ bye: end unrated: Till then.
         '/api/team/plan',
       )
     ).body.live.definition
-    const sales = members.filter(m => m.role === 'sales')
+    // Colleagues of other tests have no password that is known here.
+    const sales = members.filter(m => m.role === 'sales' && demo().members.some(d => d.email === m.email))
     const lane = lanes.find(l => l.pool.length > 0 && sales.some(m => l.pool.every(s => s.member !== m.id)))!
     const [inside, outside] = [members.find(m => m.id === lane.pool[0]!.member)!, sales.find(m => lane.pool.every(s => s.member !== m.id))!]
     const chat = await liveChat(`person: hand over to pool.${lane.key}\n`)

@@ -100,7 +100,7 @@ describe('another scorecard', () => {
     await card(c => ({ ...c, halfLifeDays: 11 }))()
     expect(await takeOver(sql)).toBe(all)
     expect(await sql`select 1 from lead where half_life_days <> 11`).toHaveLength(0)
-  }, 60_000)
+  })
 })
 
 it('a scorecard that asks for a segment which asks for what the scorecard makes gives nobody those points', async () => {

@@ -138,7 +138,7 @@ describe('figures', () => {
     })
     expect(await figures(now, member)).toEqual(before)
     expect(await sql`select * from rollup where n <= 0`).toEqual([])
-  }, 120_000)
+  })
 
   it('are counted anew where the house has its days elsewhere, and say until then that they are behind', async () => {
     const elsewhere = { ...ruleset, house: { ...ruleset.house, zone: 'Pacific/Auckland' } }

@@ -128,7 +128,7 @@ it('of somebody with a long history keeps all of it: each entry is an event, and
   const whole = at.reduce((sum, e) => sum + decayed(rule!.points, e.at.getTime(), now, ruleset.scorecard.halfLifeDays), 0)
   expect(lead!.reasons.length).toBeLessThan(MANY)
   expect(interestSum(lead!.reasons, now, ruleset.scorecard.halfLifeDays)).toBeCloseTo(whole, 3)
-}, 60_000)
+})
 
 describe('an import', () => {
   const people = (some: number) =>
@@ -164,7 +164,7 @@ describe('an import', () => {
       await sql<{ phase: string; fresh: number; known: number }[]>`select phase, fresh, known from import where list_id = ${list.id}`,
     ).toEqual([{ phase: 'done', fresh: 1200, known: 0 }])
     expect(await goOnWithImports(sql)).toEqual([])
-  }, 60_000)
+  })
   it('says who is new and who is known, and leaves owners and bells alone', async () => {
     const [list, some] = [await aList(), people(3)]
     await enter(sql, [some[0]!.email])
@@ -239,7 +239,7 @@ describe('an import', () => {
     await sql`update import set touched_at = now() - interval '5 minutes'`
     await goOnWithImports(sql)
     expect([await known(some), await onList(list.id)]).toEqual([0, 0])
-  }, 60_000)
+  })
   it('gives the same fit and label as a form that was told the same, and leaves interest as it was', async () => {
     const told = { sector: 'school', size: 'small' }
     const [byForm, known, fresh, untold] = Array.from({ length: 4 }, somebody) as [string, string, string, string]
@@ -274,5 +274,5 @@ describe('an import', () => {
     await running
     expect(meanwhile).toBeGreaterThan(2)
     expect([await known(some), await onList(list.id)]).toEqual([1500, 1500])
-  }, 60_000)
+  })
 })

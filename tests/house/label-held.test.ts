@@ -36,7 +36,7 @@ beforeAll(async () => {
   await live('form_plain', () => {})
   await live('form_week', d => { does(d, 'label', { label: 'marketing_qualified', days: 7 }) })
   vi.useFakeTimers({ toFake: ['Date'], now: START })
-}, 120_000)
+})
 afterAll(async () => {
   vi.useRealTimers()
   await db.drop()

@@ -26,7 +26,7 @@ const ended = async (location: string) => {
   await eventually(async () => {
     job = (await ask(location)).body
     return job.state === 'done' || job.state === 'failed'
-  }, 60_000)
+  })
   return job as {
     state: string
     problem: string | null

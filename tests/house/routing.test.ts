@@ -39,7 +39,7 @@ beforeAll(async () => {
     d.questions[1]!.property = 'company'
   })
   vi.useFakeTimers({ toFake: ['Date'], now: START })
-}, 120_000)
+})
 afterAll(async () => {
   vi.useRealTimers()
   await db.drop()

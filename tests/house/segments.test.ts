@@ -31,7 +31,7 @@ describe('a segment', () => {
   beforeAll(async () => {
     db = await freshDatabase()
     await populate()
-  }, 120_000)
+  })
   afterAll(() => db.drop())
 
   async function populate(): Promise<void> {

@@ -213,7 +213,7 @@ describe('what the team decides about its site', () => {
     expect(await put({ style: randomUUID() })).toEqual(['style'])
     try {
       expect(await put({ agreement: 'own', notice: 'May we?', origins: [SITE], parameters: ['product'], keepUnfinished: false })).toBe(204)
-      await expect.poll(async () => await (await fetch(`${demo().url}/w/site`)).json(), { timeout: 8000 }).toMatchObject({ agreement: 'own', notice: 'May we?', parameters: ['product'], unfinished: false })
+      await expect.poll(async () => await (await fetch(`${demo().url}/w/site`)).json(), { timeout: 60_000 }).toMatchObject({ agreement: 'own', notice: 'May we?', parameters: ['product'], unfinished: false })
       const b = browser()
       const email = somebody('unkept')
       expect(await b.types(randomUUID(), { point: 'form_journal' }, { email })).toBe(204)
@@ -237,7 +237,7 @@ describe('points that appear', () => {
       const text = await (await fetch(`${demo().url}/w/site`)).text()
       return { text, point: (JSON.parse(text) as { points: { key: string; nobody: boolean[] }[] }).points.find(p => p.key === key) }
     }
-    await expect.poll(async () => (await site()).point, { timeout: 8000 }).toMatchObject({ nobody: [false, false] })
+    await expect.poll(async () => (await site()).point, { timeout: 60_000 }).toMatchObject({ nobody: [false, false] })
     expect((await site()).text).not.toContain(tag)
     const b = browser()
     const said = async () => {
@@ -259,7 +259,7 @@ describe('points that appear', () => {
       d.questions.push(q('town', 'short_text', { property: 'town' }), q('first', 'short_text', { property: 'first_name' }))
       d.display = { ...d.display, on: true, audience: { any: [{ attribute: 'visitor.known', is: 'equal', value: 'yes' }, { attribute: 'property.town', is: 'equal', value: secret }, { attribute: 'answered', is: 'equal', value: 'yes' }, { attribute: 'label', is: 'filled' }, { did: 'page', where: { attribute: 'page.path', is: 'equal', value: `/${secret}` }, times: 1, days: null }] } }
     })
-    await expect.poll(async () => (JSON.parse(await (await fetch(`${demo().url}/w/site`)).text()) as { points: { key: string }[] }).points.some(p => p.key === key), { timeout: 8000 }).toBe(true)
+    await expect.poll(async () => (JSON.parse(await (await fetch(`${demo().url}/w/site`)).text()) as { points: { key: string }[] }).points.some(p => p.key === key), { timeout: 60_000 }).toBe(true)
     const said = async (b: ReturnType<typeof browser>, word = '') => {
       const { token } = await (await fetch(`${demo().url}/w/visitors/${b.visitor}/audience${word}`)).json() as { token: string }
       return (JSON.parse(Buffer.from(token.split('.')[0]!, 'base64url').toString()) as { said: Record<string, boolean[]> }).said[key]

@@ -54,7 +54,7 @@ beforeAll(async () => {
   await sql`insert into api_key (id, name, hash, hint) values (${newId()}, 'Old', '\\x00', 'cavlin_')`
   await sql`insert into segment (id, name, condition, made_at, updated_at) values (${newId()}, 'Old', ${{ all: [{ fact: 'tag', is: 'equal', value: 'a "fact": "x"' }] } as never}, now(), now())`
   await migrate(url, 'db/migrations')
-}, 60_000)
+})
 afterAll(async () => {
   await sql.end({ timeout: 2 })
   await admin.unsafe(`drop database ${name} with (force)`)

@@ -23,7 +23,7 @@ const save = async (definition: unknown, revision?: number) =>
   manager('/api/team/scorecard', 'PUT', { revision: revision ?? (await view()).revision, definition })
 const publish = async (revision?: number) =>
   manager('/api/team/scorecard/publish', 'POST', { revision: revision ?? (await view()).revision })
-const settled = () => eventually(async () => !(await view()).isTakingEffect, 60_000)
+const settled = () => eventually(async () => !(await view()).isTakingEffect)
 const plus = (card: Scorecard, key: string, more: number): Scorecard => ({
   ...card,
   fit: card.fit.map(r => (r.key === key ? { ...r, points: r.points + more } : r)),

@@ -68,8 +68,8 @@ export async function ask<T>(path: string, house = demo()): Promise<T> {
   return await answer.json() as T
 }
 
-/** Tries until it holds. */
-export async function eventually<T>(what: () => Promise<T | undefined | null | false>, ms = 15_000): Promise<T> {
+/** Tries until it holds; long enough for a machine on which everything else runs, too. */
+export async function eventually<T>(what: () => Promise<T | undefined | null | false>, ms = 60_000): Promise<T> {
   for (const end = Date.now() + ms; ;) {
     const value = await what()
     if (value) return value
