@@ -192,10 +192,10 @@ interface PlaywrightSuite {
 }
 const failedIn = (suite: PlaywrightSuite): string[] => [...suite.specs.filter(s => !s.ok).map(s => `${suite.file}: ${s.title}`), ...(suite.suites ?? []).flatMap(failedIn)]
 
-/** Tests of one project of `vitest.config.ts`. */
-const runVitest = (name: string, project: string, env: NodeJS.ProcessEnv, later: boolean) => {
-  const report = join(root, `test-results/${project}.json`)
-  const run = ['node_modules/vitest/vitest.mjs', 'run', '--project', project]
+/** Tests of some projects of `vitest.config.ts`. */
+const runVitest = (name: string, projects: string[], env: NodeJS.ProcessEnv, later: boolean) => {
+  const report = join(root, `test-results/${projects[0]}.json`)
+  const run = ['node_modules/vitest/vitest.mjs', 'run', ...projects.flatMap(project => ['--project', project])]
   return counted(
     {
       name,
@@ -251,7 +251,7 @@ try {
   if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) await show(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'prepare'], {}, true)
   // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
   const still = async () => {
-    if (has('core')) await runVitest('Computation', 'core', {}, parts.length > 1)
+    if (has('core')) await runVitest('Computation', ['core'], {}, parts.length > 1)
     if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
   }
   const busy = async () => {
@@ -267,9 +267,9 @@ try {
       const open = await housesForTests(toOpen)
       await all([
         has('e2e') && runPlaywright(told(open.slice(0, FOR_INTERFACE)), has('house')),
-        has('house') && runVitest('Database and routes', 'house', told(open.slice(-1)), false),
+        has('house') && runVitest('Database and routes', ['house', 'apart'], told(open.slice(-1)), false),
         // What lives through histories of its own begins once those that others wait for are there.
-        has('house') && runVitest('What breaks, and how it mends itself', 'own-house', {}, true),
+        has('house') && runVitest('What breaks, and how it mends itself', ['own-house'], {}, true),
       ])
     }
     await all([
