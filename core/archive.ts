@@ -61,13 +61,27 @@ export type ArchiveAct =
   | { do: 'call'; result: CallResult; text?: string }
   | { do: 'next_step'; text: string | null; due?: string; step?: StepKind; done?: boolean; outcome?: string }
 
+export interface ArchiveSaid {
+  after: number
+  by: 'visitor' | 'flow' | 'member' | 'house'
+  text: string
+  member?: string
+  /** For colleagues only. */
+  note?: boolean
+  /** Their content in base64. */
+  files?: { name: string; content: string }[]
+  /** It came by mail. */
+  mail?: { subject: string; quoted?: string }
+  /** What had not been read went to this address. */
+  mailed?: string
+}
 /** What was said through a chat. Answers are taken in as an entry. `after`: seconds since it began. */
 export interface ArchiveConversation {
   kind: 'conversation'
   point: string
   began: 'tab' | 'greeting' | 'button' | 'page' | 'member'
   page?: string
-  lines: { after: number; by: 'visitor' | 'flow' | 'member' | 'house'; text: string; member?: string; note?: boolean }[]
+  lines: ArchiveSaid[]
   answers?: Record<string, string | string[]>
   /** The steps of its flow that were taken. */
   way?: string[]

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import type { ArchiveConversation, ArchiveLine } from '#core/archive'
 import { createDice, type Dice } from './dice'
 import { somebody } from './people'
@@ -71,12 +72,18 @@ type Add = (at: number, line: ArchiveLine) => void
 export function conversations(add: Add, start: number, now: number, site: string, team: { growers: string[] }): void {
   const dice = createDice(88_211)
   const taken = new Set<string>()
+  const all: { at: number; said: ArchiveConversation }[] = []
   for (let day = start; day < now - DAY; day += DAY) {
     const weekday = new Date(day).getUTCDay()
     if (!dice.chance([0, 6].includes(weekday) ? 0.25 : 0.6)) continue
     const at = Math.floor(day / DAY) * DAY + (8 + dice.next() * 8) * HOUR
-    add(at, dice.weighed([['planned', 8], ['asked', 7], ['left', 3], ['told', 3]] as const) === 'planned' ? planned(dice, taken, site, at, team.growers) : other(dice, site, at, team.growers, now))
+    const isPlanned = dice.weighed([['planned', 8], ['asked', 7], ['left', 3], ['told', 3]] as const) === 'planned'
+    const said = isPlanned ? planned(dice, taken, site, at, team.growers) : other(dice, site, at, team.growers, now)
+    all.push({ at, said })
   }
+  const last = all.findLast(({ said }) => said.answers && said.member)
+  if (last) goesOnByMail(last.said)
+  for (const { at, said } of all) add(at, said)
   waiting(add, now, site)
 }
 const hello: Said = { after: 0, by: 'flow', text: 'Good day. You can ask me anything about growing houses.' }
@@ -144,6 +151,30 @@ function finished(dice: Dice, c: ArchiveConversation, growers: string[], answers
   c.ratingText = dice.pick(WORDS[c.rating]!)
   if (!c.ratingText) delete c.ratingText
   return c
+}
+
+const fileOf = (name: string, as = name) => ({ name: as, content: readFileSync(new URL(`./files/${name}`, import.meta.url)).toString('base64') })
+
+/** Files went both ways; then they closed the window, had the rest by mail, and answered it from there, which nobody has read yet. */
+function goesOnByMail(c: ArchiveConversation): void {
+  const { first_name: first, email } = c.answers as { first_name: string; email: string }
+  const began = c.lines.at(-1)!.after
+  const member = c.member!
+  const more: Said[] = [
+    { after: 60, by: 'visitor', text: 'This is what grows there now, in trays on the sill.' },
+    { after: 70, by: 'visitor', text: 'our-sill.jpg', files: [fileOf('seedlings.jpg', 'our-sill.jpg')] },
+    { after: 190, by: 'member', member, text: 'That would fit three times over. Here is our guide with the sums; the lean-to is on page two.' },
+    { after: 195, by: 'member', member, text: 'price-guide.pdf', files: [fileOf('price-guide.pdf')] },
+    { after: 320, by: 'house', text: 'You were away, so this went to your address as well.', mailed: email },
+    {
+      after: 2600, by: 'visitor', text: 'Thank you, I have read it on the way home. Would the smaller one stand without a foundation? We rent the yard.',
+      mail: { subject: 'Re: our answer to you', quoted: `> That would fit three times over. Here is our guide with the sums; the lean-to is on page two.\n\n-- \n${first}` },
+    },
+  ]
+  c.lines.push(...more.map(l => ({ ...l, after: began + l.after })))
+  c.state = 'talking'
+  delete c.rating
+  delete c.ratingText
 }
 
 /** Two who wait now: one for anybody, one for an answer to what they told the flow. */

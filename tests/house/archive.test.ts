@@ -19,6 +19,11 @@ it('takes nothing in when a line is wrong, and names the line', async () => {
   const broken: ArchiveLine[] = [...lines.slice(0, at), { kind: 'entry', point: 'form_visit', body: { answers: { email: 'nobody' } } }]
   await expect(importArchive(db.sql, broken)).rejects.toThrow(`Line ${at + 1} of the archive cannot be read`)
   await expect(importArchive(db.sql, [{ kind: 'nonsense' } as never])).rejects.toThrow('This kind of line is unknown')
+  // A file of a conversation that is not what it says.
+  const talk = lines.findIndex(l => l.kind === 'conversation' && l.lines.some(s => s.files))
+  const lies = structuredClone(lines.slice(0, talk + 1)) as Extract<ArchiveLine, { kind: 'conversation' }>[]
+  lies[talk]!.lines.find(s => s.files)!.files = [{ name: 'wall.jpg', content: Buffer.from('#!/bin/sh').toString('base64') }]
+  await expect(importArchive(db.sql, lies)).rejects.toThrow(`Line ${talk + 1} of the archive cannot be read`)
   expect((await db.sql`select from member`).count).toBe(0)
 })
 
@@ -46,6 +51,14 @@ it('makes the same history from the same seed, in which better fits are won more
   expect(told.length).toBeGreaterThan(1)
   expect(counted).toEqual({ entries: entries.length + told.length, leads: new Set([...entries.filter(e => !isHeld(e)).map(e => who(said(e), e.point)), ...told]).size, mails: 0 })
   expect(await db.sql`select address, asked_at from claimed_address`).toEqual([{ address: 'p.hask@oldquernmoorgrowers.example', askedAt: null }])
+
+  // One conversation had files both ways, and went on by mail, which nobody has read yet.
+  const [byMail] = await db.sql<{ id: string; state: string; unread: number; kinds: string[] }[]>`
+    select c.id, c.state, c.last - c.seen_by_us as unread, array_agg(m.more->>'kind' order by m.n) filter (where m.more is not null) as kinds
+    from conversation c join message m on m.conversation_id = c.id group by c.id having bool_or(m.more->>'kind' = 'mail')`
+  expect(byMail).toMatchObject({ state: 'talking', unread: 1, kinds: ['files', 'files', 'mailed', 'mail'] })
+  const files = await db.sql<{ type: string; own: boolean }[]>`select type, made_by is not null as own from file where conversation_id = ${byMail!.id} order by id`
+  expect(files).toEqual([{ type: 'image/jpeg', own: false }, { type: 'application/pdf', own: true }])
 
   // What stands in the columns is what the lines say.
   const leads = await db.sql<{ fit: number; interestKey: number; reasons: never[]; halfLifeDays: number }[]>`select fit, interest_key, reasons, half_life_days from lead`
