@@ -20,7 +20,9 @@ export async function benchAssignments(house: House): Promise<void> {
     // As making a plan live does: whoever has a seat has a turn that can be locked, before anybody is given.
     await sql`insert into turn (lane, member_id) select 'bench-turns', unnest(${pool.map(p => p.member)}::uuid[])`
     const given = await run(house, 'bench-turns', pool, LEADS, 'plan')
-    const rows = await sql<{ owner: string | null; n: number }[]>`select owner_id as owner, count(*)::int as n from lead where email_key like ${'%@bench-turns.example'} group by 1`
+    const rows = await sql<
+      { owner: string | null; n: number }[]
+    >`select owner_id as owner, count(*)::int as n from lead where email_key like ${'%@bench-turns.example'} group by 1`
     const all = rows.reduce((sum, r) => sum + r.n, 0)
     const shares = SHARES.reduce((sum, s) => sum + s, 0)
     const off = pool.map(({ member, share }) => Math.abs((rows.find(r => r.owner === member)?.n ?? 0) - (all * share) / shares))
@@ -35,19 +37,46 @@ export async function benchAssignments(house: House): Promise<void> {
 }
 
 /** @returns seconds that the slowest process took */
-async function run(house: House, key: string, pool: { member: string; share: number }[], leads: number, owner: 'plan' | 'nobody'): Promise<number> {
-  const order = JSON.stringify({ database: house.databaseUrl, lane: { key, pool }, writers: WRITERS, batches: leads / PROCESSES / WRITERS / SIZE, size: SIZE, owner })
-  const env = { ...process.env, TSX_TSCONFIG_PATH: 'tsconfig.node.json', CAVLIN_DATABASE: house.databaseUrl, CAVLIN_URL: house.place.url, CAVLIN_SMTP: 'smtp://127.0.0.1:1' }
-  const keys = Object.fromEntries(['LINKS', 'LEAVE', 'PROOFS', 'WORDS'].map(k => [`CAVLIN_KEYS_${k}`, 'only-for-a-bench-that-writes-nothing-signed']))
+async function run(
+  house: House,
+  key: string,
+  pool: { member: string; share: number }[],
+  leads: number,
+  owner: 'plan' | 'nobody',
+): Promise<number> {
+  const order = JSON.stringify({
+    database: house.databaseUrl,
+    lane: { key, pool },
+    writers: WRITERS,
+    batches: leads / PROCESSES / WRITERS / SIZE,
+    size: SIZE,
+    owner,
+  })
+  const env = {
+    ...process.env,
+    TSX_TSCONFIG_PATH: 'tsconfig.node.json',
+    CAVLIN_DATABASE: house.databaseUrl,
+    CAVLIN_URL: house.place.url,
+    CAVLIN_SMTP: 'smtp://127.0.0.1:1',
+  }
+  const keys = Object.fromEntries(
+    ['LINKS', 'LEAVE', 'PROOFS', 'WORDS'].map(k => [`CAVLIN_KEYS_${k}`, 'only-for-a-bench-that-writes-nothing-signed']),
+  )
   const one = () =>
     new Promise<number>((done, failed) => {
       let said = ''
-      const child = spawn(process.execPath, ['--import', 'tsx', 'bench/assign-writer.ts', order], { cwd: root, env: { ...env, ...keys }, stdio: ['ignore', 'pipe', 'inherit'] })
+      const child = spawn(process.execPath, ['--import', 'tsx', 'bench/assign-writer.ts', order], {
+        cwd: root,
+        env: { ...env, ...keys },
+        stdio: ['ignore', 'pipe', 'inherit'],
+      })
       child.stdout.on('data', (part: Buffer) => {
         said += part.toString()
       })
       child.on('error', failed)
-      child.on('close', code => (code === 0 ? done((JSON.parse(said) as { seconds: number }).seconds) : failed(new Error(`A writer ended with ${code}`))))
+      child.on('close', code =>
+        code === 0 ? done((JSON.parse(said) as { seconds: number }).seconds) : failed(new Error(`A writer ended with ${code}`)),
+      )
     })
   return Math.max(...(await Promise.all(Array.from({ length: PROCESSES }, one))))
 }

@@ -20,7 +20,10 @@ const memoryOf = (pid: number) => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/pr
 export async function benchChat(house: House): Promise<void> {
   weight(house)
   await lookUps(house)
-  const { url, members } = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as { url: string; members: { email: string; password: string }[] }
+  const { url, members } = JSON.parse(readFileSync(demoFile(house.place.data), 'utf8')) as {
+    url: string
+    members: { email: string; password: string }[]
+  }
   const { email, password } = members.find(m => m.email.startsWith('mireille'))!
   const cookie = (await post(`${url}/api/session`, { email, password })).headers.getSetCookie()[0]!.split(';')[0]!
 
@@ -33,27 +36,36 @@ export async function benchChat(house: House): Promise<void> {
   const quiet = await memory()
   const listeners = all.map(c => new Listener(url, c.id, c.secret).start())
   const each = (from: number, to: number) => ((to - from) / OPEN).toFixed(1)
-  console.log(`MEMORY    ${each(quiet, await memory())} kB of the application's resident memory for each of ${OPEN} idle conversations with its stream (aim: under 40); beginning them at once had left ${each(fresh, quiet)} kB each`)
+  console.log(
+    `MEMORY    ${each(quiet, await memory())} kB of the application's resident memory for each of ${OPEN} idle conversations with its stream (aim: under 40); beginning them at once had left ${each(fresh, quiet)} kB each`,
+  )
 
   // One half writes as visitors and is heard in their other window; the other half is answered by one of us.
   const talking = all.slice(0, WRITING)
   for (const c of talking) await insist(url, c, 'I would rather talk to somebody')
   const said = new Map<string, { at: number; by: Listener }>()
   const end = Date.now() + SECONDS * 1000
-  await Promise.all(talking.map(async (c, i) => {
-    await new Promise(done => setTimeout(done, (1000 * i) / WRITING))
-    for (let n = 0; Date.now() < end; n++) {
-      const [message, at] = [randomUUID(), Date.now()]
-      said.set(message, { at, by: listeners[i]! })
-      const answer = i % 2 ? await post(`${url}/w/chats/said`, { ...c, after: 1e5, message, kind: 'text', text: `Line ${n}` }) : await post(`${url}/api/team/conversations/${c.id}/messages`, { message, text: `Line ${n}`, after: 1e5 }, cookie)
-      if (answer.status > 201) throw new Error(`${answer.status} ${await answer.text()}`)
-      await answer.arrayBuffer()
-      await new Promise(done => setTimeout(done, Math.max(0, at + 1000 - Date.now())))
-    }
-  }))
+  await Promise.all(
+    talking.map(async (c, i) => {
+      await new Promise(done => setTimeout(done, (1000 * i) / WRITING))
+      for (let n = 0; Date.now() < end; n++) {
+        const [message, at] = [randomUUID(), Date.now()]
+        said.set(message, { at, by: listeners[i]! })
+        const answer =
+          i % 2
+            ? await post(`${url}/w/chats/said`, { ...c, after: 1e5, message, kind: 'text', text: `Line ${n}` })
+            : await post(`${url}/api/team/conversations/${c.id}/messages`, { message, text: `Line ${n}`, after: 1e5 }, cookie)
+        if (answer.status > 201) throw new Error(`${answer.status} ${await answer.text()}`)
+        await answer.arrayBuffer()
+        await new Promise(done => setTimeout(done, Math.max(0, at + 1000 - Date.now())))
+      }
+    }),
+  )
   await new Promise(done => setTimeout(done, 2000))
   const times = [...said].map(([id, { at, by }]) => (by.heard.has(id) ? by.heard.get(id)! - at : Infinity))
-  console.log(`MESSAGE   95% within ${quantile(times, 0.95)} ms on the other side's screen, median ${quantile(times, 0.5)} ms, ${times.filter(t => !Number.isFinite(t)).length} of ${times.length} not seen; ${OPEN} open conversations, ${WRITING} of them write each second (aim: 250 ms)`)
+  console.log(
+    `MESSAGE   95% within ${quantile(times, 0.95)} ms on the other side's screen, median ${quantile(times, 0.5)} ms, ${times.filter(t => !Number.isFinite(t)).length} of ${times.length} not seen; ${OPEN} open conversations, ${WRITING} of them write each second (aim: 250 ms)`,
+  )
   listeners.slice(4).forEach(l => l.end())
   await losses(house, url, all.slice(0, 4), listeners.slice(0, 4))
 }
@@ -74,9 +86,12 @@ async function losses(house: House, url: string, talks: { id: string; secret: st
     ;[near, far][n % 2]![n % talks.length]!.drop()
     if ((n + 1) % (CUTS / KILLS)) continue
     process.kill(house.children.app.pid()!, 'SIGKILL')
-    for (let up = false; !up; ) {
+    for (let up = false; !up;) {
       await new Promise(done => setTimeout(done, 300))
-      up = await fetch(`${url}/health`).then(a => a.status === 200, () => false)
+      up = await fetch(`${url}/health`).then(
+        a => a.status === 200,
+        () => false,
+      )
     }
   }
   going = false
@@ -97,14 +112,18 @@ async function losses(house: House, url: string, talks: { id: string; secret: st
     }
   }
   await sql.end()
-  console.log(`KEPT      ${lost} lost, ${doubled} doubled, ${apart} sides in another order, of ${kept.flat().length} messages over ${CUTS} cut lines and ${KILLS} SIGKILLs (aim: 0)`)
+  console.log(
+    `KEPT      ${lost} lost, ${doubled} doubled, ${apart} sides in another order, of ${kept.flat().length} messages over ${CUTS} cut lines and ${KILLS} SIGKILLs (aim: 0)`,
+  )
   for (const l of [...near, ...far]) l.end()
 }
 
 function weight(house: House): void {
   const read = (file: string) => readFileSync(join(house.place.root, '.output/public/w', file))
   const size = (file: string) => gzipSync(read(file), { level: 9 }).length
-  console.log(`WEIGHT    ${size('parts/chat.js')} bytes gzipped for the chat's part, which fetches no other (aim: at most 14336); the loader ${size('cavlin.js')}`)
+  console.log(
+    `WEIGHT    ${size('parts/chat.js')} bytes gzipped for the chat's part, which fetches no other (aim: at most 14336); the loader ${size('cavlin.js')}`,
+  )
 }
 
 /** Which search ranks better on the demo's questions, and how long a look among many notes takes beside reading them all once. */
@@ -124,21 +143,32 @@ async function lookUps(house: House): Promise<void> {
     if (first?.title === note) theirs++
   }
   await sql.end()
-  console.log(`RANKING   the right note first: ${ours} of ${questions.length} by MiniSearch with our stems and weights, ${theirs} by PostgreSQL's text search (ts_rank_cd, English, any word)`)
+  console.log(
+    `RANKING   the right note first: ${ours} of ${questions.length} by MiniSearch with our stems and weights, ${theirs} by PostgreSQL's text search (ts_rank_cd, English, any word)`,
+  )
 
   let seed = 9
-  const dice = () => ((seed = (seed * 48271) % 2147483647) / 2147483647)
+  const dice = () => (seed = (seed * 48271) % 2147483647) / 2147483647
   const words = notes.flatMap(n => n.body.split(' '))
-  const many = Array.from({ length: NOTES }, (_, n) => ({ id: String(n), title: `Note ${n} ${words[Math.floor(dice() * words.length)]}`, body: Array.from({ length: 40 }, () => (dice() < 0.4 ? `w${Math.floor(dice() * 20_000)}` : words[Math.floor(dice() * words.length)])).join(' ') }))
+  const many = Array.from({ length: NOTES }, (_, n) => ({
+    id: String(n),
+    title: `Note ${n} ${words[Math.floor(dice() * words.length)]}`,
+    body: Array.from({ length: 40 }, () =>
+      dice() < 0.4 ? `w${Math.floor(dice() * 20_000)}` : words[Math.floor(dice() * words.length)],
+    ).join(' '),
+  }))
   const large = noteIndex(many)
   const asked = Array.from({ length: LOOKS }, (_, n) => questions[n % questions.length]!.text)
-  const timed = (work: (text: string) => unknown) => asked.map(text => {
-    const from = performance.now()
-    work(text)
-    return performance.now() - from
-  })
+  const timed = (work: (text: string) => unknown) =>
+    asked.map(text => {
+      const from = performance.now()
+      work(text)
+      return performance.now() - from
+    })
   timed(text => large.find(text))
   const found = timed(text => large.find(text))
   const scanned = timed(text => many.filter(n => text.split(' ').some(w => n.body.toLowerCase().includes(w))).length)
-  console.log(`LOOK-UP   ${quantile(found, 0.95).toFixed(1)} ms for 95% of look-ups among ${NOTES} notes, median ${quantile(found, 0.5).toFixed(1)} (aim: 30 ms); ${(quantile(found, 0.5) / quantile(scanned, 0.5)).toFixed(2)} of reading all texts once for the question's words (floor, ${quantile(scanned, 0.5).toFixed(1)} ms)`)
+  console.log(
+    `LOOK-UP   ${quantile(found, 0.95).toFixed(1)} ms for 95% of look-ups among ${NOTES} notes, median ${quantile(found, 0.5).toFixed(1)} (aim: 30 ms); ${(quantile(found, 0.5) / quantile(scanned, 0.5)).toFixed(2)} of reading all texts once for the question's words (floor, ${quantile(scanned, 0.5).toFixed(1)} ms)`,
+  )
 }

@@ -14,16 +14,20 @@ function ownCpu(pid: number): number {
   try {
     // The name in brackets may hold blanks: fields are counted from behind it.
     const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)!.split(' ')
-    return (Number(fields[11]) + Number(fields[12])) * 1000 / TICKS
+    return ((Number(fields[11]) + Number(fields[12])) * 1000) / TICKS
   } catch {
     return 0
   }
 }
 
-const childrenOf = (pid: number): number[] => readdirSync('/proc').filter(name => /^\d+$/.test(name)).map(Number).filter((p) => {
-  try {
-    return Number(readFileSync(`/proc/${p}/stat`, 'utf8').split(') ').at(-1)!.split(' ')[1]) === pid
-  } catch {
-    return false
-  }
-})
+const childrenOf = (pid: number): number[] =>
+  readdirSync('/proc')
+    .filter(name => /^\d+$/.test(name))
+    .map(Number)
+    .filter(p => {
+      try {
+        return Number(readFileSync(`/proc/${p}/stat`, 'utf8').split(') ').at(-1)!.split(' ')[1]) === pid
+      } catch {
+        return false
+      }
+    })

@@ -101,7 +101,9 @@ export async function benchEntries(house: House, port: number, kind = PLAIN): Pr
       // What the worker has still to mail must not weigh on the next round.
       await new Promise(r => setTimeout(r, 3000))
     }
-    const [stored] = await sql<{ n: number }[]>`select count(*) as n from entry where idempotency_key like ${`${kind.name.toLowerCase()}-${process.pid}-%`}`
+    const [stored] = await sql<
+      { n: number }[]
+    >`select count(*) as n from entry where idempotency_key like ${`${kind.name.toLowerCase()}-${process.pid}-%`}`
     console.log(
       `  ${stored!.n} entries are on disk, ${rounds.reduce((sum, r) => sum + r.path.sent, 0)} were answered in the measured rounds`,
     )

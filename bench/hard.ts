@@ -65,7 +65,12 @@ async function demandingRules(sql: Sql): Promise<void> {
   const fit = [
     { key: 'hard_list', name: 'On the list', points: 3, when: { attribute: 'list', is: 'equal', value: list } as Condition },
     { key: 'hard_segment', name: 'In the segment', points: 4, when: { attribute: 'segment', is: 'equal', value: segment } as Condition },
-    { key: 'hard_source', name: 'Came by a letter', points: 2, when: { attribute: 'source.first', is: 'equal', value: 'letter' } as Condition },
+    {
+      key: 'hard_source',
+      name: 'Came by a letter',
+      points: 2,
+      when: { attribute: 'source.first', is: 'equal', value: 'letter' } as Condition,
+    },
     { key: 'hard_trail', name: 'Read a lot', points: 5, when: read('/', 40) },
   ]
   await addScorecard(sql, { ...card, fit: [...card.fit, ...fit] }, at)
@@ -79,7 +84,11 @@ async function demandingRules(sql: Sql): Promise<void> {
           name: 'Readers who are listed',
           when: { all: [read('/nowhere', 1), { attribute: 'list', is: 'equal', value: list }] },
           pool: plan.lanes[0]!.pool,
-          way: 'turns', outside: 'anyway', speaks: false, promises: {}, onward: false,
+          way: 'turns',
+          outside: 'anyway',
+          speaks: false,
+          promises: {},
+          onward: false,
         },
         ...plan.lanes,
       ],

@@ -57,14 +57,20 @@ export async function benchLeads(house: House): Promise<void> {
       100,
       ['ashford', 'ash', 'as', 'nobody-has-this', 'ida ashford', 'firm 4711', 'p7777@'].map(s => list(`search=${encodeURIComponent(s)}`)),
     )
-    const asked = (condition: object, sort: string) => list(`sort=${sort}&order=down&condition=${encodeURIComponent(JSON.stringify(condition))}`)
+    const asked = (condition: object, sort: string) =>
+      list(`sort=${sort}&order=down&condition=${encodeURIComponent(JSON.stringify(condition))}`)
     await report(
       'FREE     by properties, the trail',
       1000,
       [
         { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
         { attribute: 'property.sector', is: 'equal', value: 'school' },
-        { all: [{ attribute: 'property.sector', is: 'equal', value: 'restaurant' }, { attribute: 'property.size', is: 'not_equal', value: 'large' }] },
+        {
+          all: [
+            { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
+            { attribute: 'property.size', is: 'not_equal', value: 'large' },
+          ],
+        },
         { did: 'page', where: null, times: 1, days: 30 },
       ].flatMap(condition => ['updated', 'interest', 'name'].map(sort => asked(condition, sort))),
     )
@@ -130,7 +136,9 @@ export async function million(sql: Sql, leads = LEADS): Promise<void> {
 export async function allCounted(sql: Sql): Promise<void> {
   const began = performance.now()
   for (;;) {
-    const [row] = await sql<{ left: boolean }[]>`select exists (select from lead_event e, consumer c where c.name = 'figures' and (e.xid, e.seq) > (c.xid, c.seq)) as left`
+    const [row] = await sql<
+      { left: boolean }[]
+    >`select exists (select from lead_event e, consumer c where c.name = 'figures' and (e.xid, e.seq) > (c.xid, c.seq)) as left`
     if (!row!.left) break
     await new Promise(done => setTimeout(done, 500))
   }

@@ -12,7 +12,9 @@ import { CHROMIUM } from '../scripts/chromium'
  */
 export async function bareBrowser() {
   const folder = mkdtempSync(join(tmpdir(), 'bench-'))
-  const child = spawn(CHROMIUM.executablePath, [...CHROMIUM.args, '--remote-debugging-pipe', `--user-data-dir=${folder}`, 'about:blank'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe', 'pipe'] })
+  const child = spawn(CHROMIUM.executablePath, [...CHROMIUM.args, '--remote-debugging-pipe', `--user-data-dir=${folder}`, 'about:blank'], {
+    stdio: ['ignore', 'ignore', 'ignore', 'pipe', 'pipe'],
+  })
   const [into, from] = [child.stdio[3] as Writable, child.stdio[4] as Readable]
   const waiting = new Map<number, { done: (result: never) => void; failed: (error: Error) => void }>()
   let last = 0
@@ -30,15 +32,21 @@ export async function bareBrowser() {
       else asked.done(result)
     }
   })
-  const ask = <T = object>(method: string, params: object = {}, sessionId?: string): Promise<T> => new Promise((done, failed) => {
-    waiting.set(++last, { done, failed })
-    into.write(`${JSON.stringify({ id: last, method, params, ...(sessionId && { sessionId }) })}\0`)
-  })
+  const ask = <T = object>(method: string, params: object = {}, sessionId?: string): Promise<T> =>
+    new Promise((done, failed) => {
+      waiting.set(++last, { done, failed })
+      into.write(`${JSON.stringify({ id: last, method, params, ...(sessionId && { sessionId }) })}\0`)
+    })
   return {
     /** A page of its own, in a window that nothing else shares. */
     async page() {
       const { browserContextId } = await ask<{ browserContextId: string }>('Target.createBrowserContext')
-      const { targetId } = await ask<{ targetId: string }>('Target.createTarget', { url: 'about:blank', browserContextId, width: 1280, height: 800 })
+      const { targetId } = await ask<{ targetId: string }>('Target.createTarget', {
+        url: 'about:blank',
+        browserContextId,
+        width: 1280,
+        height: 800,
+      })
       const { sessionId } = await ask<{ sessionId: string }>('Target.attachToTarget', { targetId, flatten: true })
       return {
         ask: <T = object>(method: string, params: object = {}) => ask<T>(method, params, sessionId),

@@ -23,7 +23,9 @@ export async function benchPlanRun(house: House): Promise<void> {
       leads = ran.leads
     }
     const [floor, best] = [Math.min(...floors), Math.min(...runs)]
-    console.log(`PLAN RUN  ${leads.toLocaleString('en')} leads of 90 days through two plans: ${best.toFixed(1)} s (aim: 5), ${(best / floor).toFixed(2)} times merely reading the same columns (${floor.toFixed(1)} s)`)
+    console.log(
+      `PLAN RUN  ${leads.toLocaleString('en')} leads of 90 days through two plans: ${best.toFixed(1)} s (aim: 5), ${(best / floor).toFixed(2)} times merely reading the same columns (${floor.toFixed(1)} s)`,
+    )
   } finally {
     await sql.end()
   }

@@ -37,7 +37,9 @@ export async function benchRescoring(house: House): Promise<void> {
       const before = used()
       const { sent, failed } = await load(url, SECONDS, CONNECTIONS, entry)
       spent[name].push((used() - before) / sent)
-      console.log(`  round ${round + 1}, ${name.padEnd(6)} ${spent[name].at(-1)!.toFixed(2)} ms of processor an entry, application and database${failed ? `, ${failed} FAILED` : ''}`)
+      console.log(
+        `  round ${round + 1}, ${name.padEnd(6)} ${spent[name].at(-1)!.toFixed(2)} ms of processor an entry, application and database${failed ? `, ${failed} FAILED` : ''}`,
+      )
     }
   }
   const [none, thirty] = [median(spent.none), median(spent.thirty)]

@@ -14,7 +14,13 @@ export async function benchScript(house: House): Promise<void> {
   const size = (file: string) => gzipSync(readFileSync(join(house.place.root, '.output/public/w', file)), { level: 9 }).length
   const loader = size('cavlin.js')
   // What a form on a page fetches beside it: the part that draws, and what that imports.
-  const script = loader + size('parts/mount.js') + imports(readFileSync(join(house.place.root, '.output/public/w/parts/mount.js'), 'utf8')).reduce((sum, file) => sum + size(`parts/${file}`), 0)
+  const script =
+    loader +
+    size('parts/mount.js') +
+    imports(readFileSync(join(house.place.root, '.output/public/w/parts/mount.js'), 'utf8')).reduce(
+      (sum, file) => sum + size(`parts/${file}`),
+      0,
+    )
   const definition = gzipSync(await (await fetch(`${house.place.url}/w/points/form_visit`)).text()).length
   const browser = await chromium.launch({ ...CHROMIUM })
   const shifts: number[] = []
@@ -25,9 +31,13 @@ export async function benchScript(house: House): Promise<void> {
         await page.addInitScript(() => {
           const w = window as { shifted?: number }
           w.shifted = 0
-          new PerformanceObserver(list => list.getEntries().forEach((e) => { w.shifted! += (e as unknown as { value: number }).value })).observe({ type: 'layout-shift', buffered: true })
+          new PerformanceObserver(list =>
+            list.getEntries().forEach(e => {
+              w.shifted! += (e as unknown as { value: number }).value
+            }),
+          ).observe({ type: 'layout-shift', buffered: true })
         })
-        await page.route('**/w/points/**', async (route) => {
+        await page.route('**/w/points/**', async route => {
           await new Promise(r => setTimeout(r, 500))
           await route.continue()
         })
@@ -45,7 +55,9 @@ export async function benchScript(house: House): Promise<void> {
   const page = `http://127.0.0.1:${house.place.ports.site}/journal`
   const work = await workOf(page)
   const bare = await withoutTag(page, workOf)
-  console.log(`TRAIL     ${(median(work) - median(bare)).toFixed(1)} ms of script on a page where nothing shows, by a visitor who agreed, at ${THROTTLE}-fold throttling: ${median(work).toFixed(1)} (${Math.min(...work).toFixed(1)} to ${Math.max(...work).toFixed(1)}) with the tag, ${median(bare).toFixed(1)} without (aim: 20 ms)`)
+  console.log(
+    `TRAIL     ${(median(work) - median(bare)).toFixed(1)} ms of script on a page where nothing shows, by a visitor who agreed, at ${THROTTLE}-fold throttling: ${median(work).toFixed(1)} (${Math.min(...work).toFixed(1)} to ${Math.max(...work).toFixed(1)}) with the tag, ${median(bare).toFixed(1)} without (aim: 20 ms)`,
+  )
   console.log(`LOADER    ${loader} bytes gzipped (aim: at most 4096)`)
   console.log(`SCRIPT    ${script} bytes gzipped, with the form's definition ${script + definition} (aim: at most 12288)`)
   console.log(`LAYOUT    shift ${Math.max(...shifts)} at most, on ${shifts.length} pages (aim: 0)`)
@@ -60,8 +72,12 @@ async function workOf(address: string): Promise<number[]> {
   try {
     for (let n = 0; n < LOOKS; n++) {
       const page = await browser.page()
-      await page.ask('Emulation.setUserAgentOverride', { userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36' })
-      await page.ask('Page.addScriptToEvaluateOnNewDocument', { source: `localStorage.setItem('larkmoss.asked', 'agree');localStorage.setItem('cavlin.visitor', '3f0c1f8e-8a53-4c7e-9d58-0f6e5a2b7c11')` })
+      await page.ask('Emulation.setUserAgentOverride', {
+        userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36',
+      })
+      await page.ask('Page.addScriptToEvaluateOnNewDocument', {
+        source: `localStorage.setItem('larkmoss.asked', 'agree');localStorage.setItem('cavlin.visitor', '3f0c1f8e-8a53-4c7e-9d58-0f6e5a2b7c11')`,
+      })
       await page.ask('Performance.enable')
       await page.ask('Emulation.setCPUThrottlingRate', { rate: THROTTLE })
       await page.ask('Page.navigate', { url: address })

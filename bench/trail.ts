@@ -11,10 +11,17 @@ const ROUNDS = 3
 const BATCH = 100
 const FEW = 100_000
 const MANY = 5_000_000
-interface Demo { url: string; members: { email: string; password: string }[] }
+interface Demo {
+  url: string
+  members: { email: string; password: string }[]
+}
 async function signedIn(demo: Demo): Promise<string> {
   const { email, password } = demo.members[0]!
-  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  const signed = await fetch(`${demo.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
   return signed.headers.getSetCookie()[0]!.split(';')[0]!
 }
 const PAGES = ['/', '/growing-houses', '/prices', '/journal/winter-light', '/contact']
@@ -31,8 +38,12 @@ export async function benchTrail(house: House): Promise<void> {
     const large = await compare(sql, demo.url)
     const [held] = await sql<{ n: number }[]>`select count(*) as n from trail_event`
     console.log(`  ${held!.n.toLocaleString('en')} events are kept`)
-    console.log(`EVENTS    rate ${small.rate.toFixed(2)} of the floor's with ${FEW.toLocaleString('en')} events, ${large.rate.toFixed(2)} with ${MANY.toLocaleString('en')} (aim: at least 0.50)`)
-    console.log(`GROWTH    an event costs ${(100 * (small.perSecond / large.perSecond - 1)).toFixed(0)}% more; against the floor ${(100 * (small.rate / large.rate - 1)).toFixed(0)}% (aim: less than 20%)`)
+    console.log(
+      `EVENTS    rate ${small.rate.toFixed(2)} of the floor's with ${FEW.toLocaleString('en')} events, ${large.rate.toFixed(2)} with ${MANY.toLocaleString('en')} (aim: at least 0.50)`,
+    )
+    console.log(
+      `GROWTH    an event costs ${(100 * (small.perSecond / large.perSecond - 1)).toFixed(0)}% more; against the floor ${(100 * (small.rate / large.rate - 1)).toFixed(0)}% (aim: less than 20%)`,
+    )
     await benchTimeline(sql, demo)
     await benchSegments(sql, demo)
   } finally {
@@ -62,8 +73,22 @@ async function grow(sql: Sql, to: number): Promise<void> {
 async function compare(sql: Sql, url: string): Promise<{ rate: number; perSecond: number }> {
   const request = () => {
     const at = Date.now()
-    const events = Array.from({ length: BATCH }, (_, i) => ({ kind: i % 2 ? 'read' : 'page', at: at - (BATCH - i) * 100, path: PAGES[(i >> 1) % 5], ...(i % 2 ? { seconds: 40, depth: 60 } : { title: 'A page of the bench' }) }))
-    return { headers: { 'content-type': 'text/plain', 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Chrome/150.0.0.0 Safari/537.36' }, body: JSON.stringify({ visitor: randomUUID(), site: 'https://bench.example', sent: at, language: 'en', batches: [{ id: randomUUID(), visit: randomUUID(), events }] }) }
+    const events = Array.from({ length: BATCH }, (_, i) => ({
+      kind: i % 2 ? 'read' : 'page',
+      at: at - (BATCH - i) * 100,
+      path: PAGES[(i >> 1) % 5],
+      ...(i % 2 ? { seconds: 40, depth: 60 } : { title: 'A page of the bench' }),
+    }))
+    return {
+      headers: { 'content-type': 'text/plain', 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Chrome/150.0.0.0 Safari/537.36' },
+      body: JSON.stringify({
+        visitor: randomUUID(),
+        site: 'https://bench.example',
+        sent: at,
+        language: 'en',
+        batches: [{ id: randomUUID(), visit: randomUUID(), events }],
+      }),
+    }
   }
   await load(`${url}/w/trail`, 2, CONNECTIONS, request)
   await floorFor(sql, 2)
@@ -73,7 +98,9 @@ async function compare(sql: Sql, url: string): Promise<{ rate: number; perSecond
     floors.push(await floorFor(sql, SECONDS))
     const path = await load(`${url}/w/trail`, SECONDS, CONNECTIONS, request)
     paths.push(path.perSecond * BATCH)
-    console.log(`  round ${round}   floor ${floors.at(-1)!.toFixed(0).padStart(7)} rows/s   path ${paths.at(-1)!.toFixed(0).padStart(7)} rows/s   p99 ${path.p99} ms${path.failed ? `   ${path.failed} FAILED` : ''}`)
+    console.log(
+      `  round ${round}   floor ${floors.at(-1)!.toFixed(0).padStart(7)} rows/s   path ${paths.at(-1)!.toFixed(0).padStart(7)} rows/s   p99 ${path.p99} ms${path.failed ? `   ${path.failed} FAILED` : ''}`,
+    )
   }
   return { rate: median(paths) / median(floors), perSecond: median(paths) }
 }
@@ -82,14 +109,24 @@ async function compare(sql: Sql, url: string): Promise<{ rate: number; perSecond
 async function floorFor(sql: Sql, seconds: number): Promise<number> {
   const end = Date.now() + seconds * 1000
   let rows = 0
-  await Promise.all(Array.from({ length: CONNECTIONS }, async () => {
-    while (Date.now() < end) {
-      const [visitor, visit] = [randomUUID(), randomUUID()]
-      const batch = Array.from({ length: BATCH }, (_, i) => ({ at: new Date(), visitor_id: visitor, visit_id: visit, kind: i % 2 ? 'read' : 'page', path: PAGES[(i >> 1) % 5]!, title: i % 2 ? null : 'A page of the bench', data: (i % 2 ? { seconds: 40, depth: 60 } : null) as never }))
-      await sql`insert into floor_event ${sql(batch)}`
-      rows += BATCH
-    }
-  }))
+  await Promise.all(
+    Array.from({ length: CONNECTIONS }, async () => {
+      while (Date.now() < end) {
+        const [visitor, visit] = [randomUUID(), randomUUID()]
+        const batch = Array.from({ length: BATCH }, (_, i) => ({
+          at: new Date(),
+          visitor_id: visitor,
+          visit_id: visit,
+          kind: i % 2 ? 'read' : 'page',
+          path: PAGES[(i >> 1) % 5]!,
+          title: i % 2 ? null : 'A page of the bench',
+          data: (i % 2 ? { seconds: 40, depth: 60 } : null) as never,
+        }))
+        await sql`insert into floor_event ${sql(batch)}`
+        rows += BATCH
+      }
+    }),
+  )
   return rows / seconds
 }
 
@@ -98,7 +135,13 @@ async function benchSegments(sql: Sql, demo: Demo): Promise<void> {
   const headers = { cookie: await signedIn(demo), 'content-type': 'application/json' }
   const sector = { attribute: 'property.sector', is: 'one_of', value: ['school', 'council', 'restaurant'] }
   for (const days of [7, 30, null]) {
-    const condition = { all: [{ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days }, sector, { none: [{ did: 'event', where: null, times: 1, days }] }] }
+    const condition = {
+      all: [
+        { did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days },
+        sector,
+        { none: [{ did: 'event', where: null, times: 1, days }] },
+      ],
+    }
     const times: number[] = []
     const floors: number[] = []
     let leads = 0
@@ -108,11 +151,13 @@ async function benchSegments(sql: Sql, demo: Demo): Promise<void> {
       floors.push(performance.now() - from)
       const began = performance.now()
       const answer = await fetch(`${demo.url}/api/team/segments/count`, { method: 'POST', headers, body: JSON.stringify({ condition }) })
-      leads = (await answer.json() as { leads: number }).leads
+      leads = ((await answer.json()) as { leads: number }).leads
       if (!answer.ok) throw new Error(`${answer.status}`)
       times.push(performance.now() - began)
     }
-    console.log(`SEGMENT   ${days ? `of ${days} days` : 'of all time'}: ${leads} people counted in ${median(times).toFixed(0)} ms, ${(median(times) / median(floors)).toFixed(1)} times a bare count of the pages (aim: 1000 ms)`)
+    console.log(
+      `SEGMENT   ${days ? `of ${days} days` : 'of all time'}: ${leads} people counted in ${median(times).toFixed(0)} ms, ${(median(times) / median(floors)).toFixed(1)} times a bare count of the pages (aim: 1000 ms)`,
+    )
   }
 }
 
@@ -128,6 +173,10 @@ async function benchTimeline(sql: Sql, demo: Demo): Promise<void> {
     if (!answer.ok) throw new Error(`${answer.status}`)
     if (n >= 20) times.push(performance.now() - began)
   }
-  const [visits] = await sql<{ n: number }[]>`select count(*) / ${leads.length} as n from visitor_lead l join visit v on v.visitor_id = l.visitor_id where l.lead_id = any(${leads.map(l => l.leadId)}::uuid[])`
-  console.log(`TIMELINE  first page within ${quantile(times, 0.95).toFixed(0)} ms at the 95th percentile, median ${quantile(times, 0.5).toFixed(0)} ms; ${visits!.n} visits a lead (aim: 50 ms)`)
+  const [visits] = await sql<
+    { n: number }[]
+  >`select count(*) / ${leads.length} as n from visitor_lead l join visit v on v.visitor_id = l.visitor_id where l.lead_id = any(${leads.map(l => l.leadId)}::uuid[])`
+  console.log(
+    `TIMELINE  first page within ${quantile(times, 0.95).toFixed(0)} ms at the 95th percentile, median ${quantile(times, 0.5).toFixed(0)} ms; ${visits!.n} visits a lead (aim: 50 ms)`,
+  )
 }

@@ -17,13 +17,39 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'list'; id: string; name: string }
   | { kind: 'file'; id: string; name: string; by: string; content: string }
   | { kind: 'page'; key: string; slug: string; name: string; definition: unknown; live: boolean }
-  | { kind: 'view'; visitor: string; visit: string; page: string; title?: string; referrer?: string; utm?: Record<string, string>; language?: string; device?: 'computer' | 'phone' | 'tablet' | 'other'; place?: string; seconds?: number; depth?: number; did?: Record<string, unknown>[] }
+  | {
+      kind: 'view'
+      visitor: string
+      visit: string
+      page: string
+      title?: string
+      referrer?: string
+      utm?: Record<string, string>
+      language?: string
+      device?: 'computer' | 'phone' | 'tablet' | 'other'
+      place?: string
+      seconds?: number
+      depth?: number
+      did?: Record<string, unknown>[]
+    }
   /** What was seen and begun of a form (its key) or landing page (`/p/slug`) on a day, and how far people came with the questions. */
   | {
-    kind: 'count'; point: string; page: string; day: string; seen: number; started: number
-    questions?: { question: string; reached: number; stopped: number }[]
-  }
-  | { kind: 'tried'; point: string; variant?: string; /** What an earlier Cavlin called it. */ wording?: string; visitor: string; answered: boolean }
+      kind: 'count'
+      point: string
+      page: string
+      day: string
+      seen: number
+      started: number
+      questions?: { question: string; reached: number; stopped: number }[]
+    }
+  | {
+      kind: 'tried'
+      point: string
+      variant?: string
+      /** What an earlier Cavlin called it. */ wording?: string
+      visitor: string
+      answered: boolean
+    }
   | { kind: 'entry'; point: string; body: unknown }
   | ArchiveConversation
   | { kind: 'note'; title: string; body: string; by: string }
@@ -31,7 +57,15 @@ export type ArchiveLine = { at?: string } & (
   | { kind: 'note_question'; text: string; note: string | null }
   | { kind: 'act'; lead: string; by: string; act: ArchiveAct }
   | { kind: 'ready_text'; id: string; name: string; subject: string; body: string; by: string }
-  | { kind: 'kept_view'; id: string; name: string; /** Whose it is; missing: the team's. */ member?: string; by: string; query: Record<string, string | string[]>; columns: string[] }
+  | {
+      kind: 'kept_view'
+      id: string
+      name: string
+      /** Whose it is; missing: the team's. */ member?: string
+      by: string
+      query: Record<string, string | string[]>
+      columns: string[]
+    }
   | { kind: 'seen'; until: string }
 )
 /** Working hours as an archive has them: by day, Monday first, or as an earlier Cavlin had them, the same on some days. */

@@ -6,7 +6,12 @@ import type { PropertyValue } from '#core/properties/kinds'
 /** What waits for a person's judgement, as the team's screens show it. */
 
 /** Why a person did not take an entry in, to choose from; anything else is said in words. */
-export const REFUSALS = ['Advertising, or nonsense', 'A test of ours', 'Not somebody we can help', 'Already a customer, goes another way'] as const
+export const REFUSALS = [
+  'Advertising, or nonsense',
+  'A test of ours',
+  'Not somebody we can help',
+  'Already a customer, goes another way',
+] as const
 export const MOST_WHY = 300
 
 /** An entry that was held or refused. */

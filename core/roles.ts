@@ -2,7 +2,21 @@ export type Role = 'admin' | 'manager' | 'marketer' | 'sales'
 export const ROLES: Role[] = ['admin', 'manager', 'marketer', 'sales']
 
 /** What a member may do. Reading is open to all members; these are the acts that change something. */
-export type Act = 'edit points' | 'work leads' | 'make links' | 'manage keys' | 'judge entries' | 'edit properties' | 'edit site' | 'edit segments' | 'manage members' | 'manage deliveries' | 'edit scorecard' | 'edit plan' | 'edit statuses' | 'edit notes'
+export type Act =
+  | 'edit points'
+  | 'work leads'
+  | 'make links'
+  | 'manage keys'
+  | 'judge entries'
+  | 'edit properties'
+  | 'edit site'
+  | 'edit segments'
+  | 'manage members'
+  | 'manage deliveries'
+  | 'edit scorecard'
+  | 'edit plan'
+  | 'edit statuses'
+  | 'edit notes'
 
 const MAY: Record<Act, Role[]> = {
   'edit points': ['admin', 'marketer'],

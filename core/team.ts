@@ -35,23 +35,49 @@ import type { ReadPage } from '#core/trail/visits'
 
 /** The figures of the course: one a stage, and how many people passed between stages in the last seven days. */
 export interface Funnel {
-  today: number; entries: number; qualified: number; unowned: number; waiting: number; won: number
+  today: number
+  entries: number
+  qualified: number
+  unowned: number
+  waiting: number
+  won: number
   passed: { toQualify: number; toRoute: number; toFollowUp: number; toLearn: number }
 }
 
 /** What is to be done next; `remind`: minutes before it is due at which its owner is reminded. */
-export interface NextStepView { text: string; due: string; kind: StepKind; remind: number[]; every: Every | null }
+export interface NextStepView {
+  text: string
+  due: string
+  kind: StepKind
+  remind: number[]
+  every: Every | null
+}
 
 export interface LeadView {
-  id: string; name: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
-  properties: Record<string, PropertyValue>; tags: string[]; label: string | null; labelFloor: string | null
+  id: string
+  name: string
+  email: string | null
+  firstName: string | null
+  lastName: string | null
+  company: string | null
+  properties: Record<string, PropertyValue>
+  tags: string[]
+  label: string | null
+  labelFloor: string | null
   /** How the label is held beside the score: at least or exactly, until when, by what, and why. */
   labelHeld: { how: Hold; until: string | null; reason: string; by: 'point' | 'person'; name: string; at: string } | null
   /** When the label changes if nothing happens, and to which; null: it stays. */
   labelNext: { at: string; label: string | null } | null
-  fit: number; interest: number; reasons: Reason[]
-  owner: { id: string; name: string } | null; status: string; statusAt: string
-  nextStep: NextStepView | null; waitingSince: string | null; submitted: boolean; urgency: Urgency | null
+  fit: number
+  interest: number
+  reasons: Reason[]
+  owner: { id: string; name: string } | null
+  status: string
+  statusAt: string
+  nextStep: NextStepView | null
+  waitingSince: string | null
+  submitted: boolean
+  urgency: Urgency | null
   /** When the promise will have run out; null: they do not wait, or nobody works that long. */
   answerBy: string | null
   /** Calls in a row that reached nobody. */
@@ -64,46 +90,107 @@ export interface LeadView {
   acceptBy: string | null
   /** Their address was claimed, and nobody has vouched for it. */
   guarded: boolean
-  createdAt: string; updatedAt: string
+  createdAt: string
+  updatedAt: string
 }
 
 /** An address that was claimed for a lead and that nobody has judged. */
-export interface ClaimView { id: string; address: string; at: string; confirmed: boolean }
+export interface ClaimView {
+  id: string
+  address: string
+  at: string
+  confirmed: boolean
+}
 /** One that was confirmed and that somebody has to judge. `own`: the address that the lead has; `elsewhere`: another lead that has this one. */
 export interface ClaimToJudge {
-  id: string; lead: string; name: string; company: string | null; own: string | null; address: string; confirmedAt: string; elsewhere: string | null
+  id: string
+  lead: string
+  name: string
+  company: string | null
+  own: string | null
+  address: string
+  confirmedAt: string
+  elsewhere: string | null
 }
 
 /** A browser that a lead is known by. */
 export interface BrowserView {
-  visitorId: string; since: string | null
+  visitorId: string
+  since: string | null
   /** They confirmed an entry sent from it, or opened a mailed link in it. */
   proven: boolean
-  device: string | null; visits: number; lastAt: string | null
+  device: string | null
+  visits: number
+  lastAt: string | null
 }
 
 /** A point that shows by itself on the site, as the team sees it. */
-export interface SpeakerView { id: string; key: string; name: string; title: string; display: DisplayRules }
+export interface SpeakerView {
+  id: string
+  key: string
+  name: string
+  title: string
+  display: DisplayRules
+}
 
 /** Somebody who is on the site. */
 export interface LiveVisitView {
-  id: string; site: string; path: string; title: string | null; beganAt: string; lastAt: string; goneAt: string | null; source: string; device: string; place: string | null; language: string | null; returning: boolean
-  lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null; pages: ReadPage[]
+  id: string
+  site: string
+  path: string
+  title: string | null
+  beganAt: string
+  lastAt: string
+  goneAt: string | null
+  source: string
+  device: string
+  place: string | null
+  language: string | null
+  returning: boolean
+  lead: { id: string; name: string; fit: number; interest: number; label: string | null; owner: string | null } | null
+  pages: ReadPage[]
 }
 
-export interface NoticeView { id: string; leadId: string | null; listId: string | null; at: string; subject: string; readAt: string | null }
+export interface NoticeView {
+  id: string
+  leadId: string | null
+  listId: string | null
+  at: string
+  subject: string
+  readAt: string | null
+}
 
 export interface PointListing {
-  id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number
-  liveNumber: number | null; changed: boolean; updatedAt: string; entries: number; entriesWeek: number; lastEntryAt: string | null
-  closing: Closing | null; stale: number
+  id: string
+  key: string
+  slug: string
+  name: string
+  kind: string
+  title: string
+  questions: number
+  liveNumber: number | null
+  changed: boolean
+  updatedAt: string
+  entries: number
+  entriesWeek: number
+  lastEntryAt: string | null
+  closing: Closing | null
+  stale: number
   /** What the live edition of a quiz sorts people into. */
   results: { key: string; title: string }[] | null
 }
 export interface PointView<D = PointDefinition> {
   /** Under which name it is found; null at the application's own address. */
   host: string | null
-  id: string; key: string; slug: string; name: string; kind: string; workingCopy: D; revision: number; updatedAt: string; archivedAt: string | null
+  id: string
+  key: string
+  slug: string
+  name: string
+  kind: string
+  workingCopy: D
+  revision: number
+  updatedAt: string
+  archivedAt: string | null
   live: { id: string; number: number; revision: number; madeAt: string; madeBy: string | null; definition: D } | null
   /** The moment at which the working copy of a revision goes live by itself, and why it could not when that had come. */
   goingLive: { at: string; revision: number; by: string | null; flaw: string | null } | null
@@ -112,39 +199,80 @@ export interface PointView<D = PointDefinition> {
 }
 
 export interface PageListing {
-  id: string; key: string; slug: string; name: string; title: string; liveNumber: number | null; changed: boolean; updatedAt: string
+  id: string
+  key: string
+  slug: string
+  name: string
+  title: string
+  liveNumber: number | null
+  changed: boolean
+  updatedAt: string
   /** The form that stands on it. */
   point: { id: string; name: string } | null
-  entries: number; entriesWeek: number; lastEntryAt: string | null
+  entries: number
+  entriesWeek: number
+  lastEntryAt: string | null
 }
 
-export interface EditionListing { number: number; name: string | null; madeAt: string; madeBy: string | null; live: boolean; entries: number }
+export interface EditionListing {
+  number: number
+  name: string | null
+  madeAt: string
+  madeBy: string | null
+  live: boolean
+  entries: number
+}
 /** A copy of a point that entries came through: what it is, where it stands, what it showed last. `stale`: it does not follow, and asks an old edition. */
-export interface CopyView { via: string; page: string | null; edition: number; entries: number; lastAt: string; stale: boolean }
+export interface CopyView {
+  via: string
+  page: string | null
+  edition: number
+  entries: number
+  lastAt: string
+  stale: boolean
+}
 /** What would come of an entry to a working copy. When it would be set aside, nothing more is known. */
 export interface RehearsalView {
   /** What a quiz came to; of a form nothing. */
   result: { title: string; marks: { earned: number; possible: number } | null } | null
   review: { state: 'held' | 'refused'; reason: string } | null
   person: { known: boolean; name: string; email: string | null; lead: string | null }
-  changed: PropertyChange[]; tags: string[]; agreed: string[]
-  fit: number; interest: number; reasons: Reason[]
-  label: string | null; because: 'score' | 'point' | 'person' | 'none' | null
-  owner: string | null; lane: string | null; ownerBy: 'plan' | 'point' | 'person' | null; nextStep: { text: string; due: string } | null
-  notified: { to: string; subject: string }[]; mails: { kind: 'confirm' | 'mail'; subject: string; text: string; days: number; waits: boolean }[]
+  changed: PropertyChange[]
+  tags: string[]
+  agreed: string[]
+  fit: number
+  interest: number
+  reasons: Reason[]
+  label: string | null
+  because: 'score' | 'point' | 'person' | 'none' | null
+  owner: string | null
+  lane: string | null
+  ownerBy: 'plan' | 'point' | 'person' | null
+  nextStep: { text: string; due: string } | null
+  notified: { to: string; subject: string }[]
+  mails: { kind: 'confirm' | 'mail'; subject: string; text: string; days: number; waits: boolean }[]
   mail: { subject: string; text: string; lines: { label: string; text: string }[] } | null
 }
 
 /** How the variants of a live point do beside each other. `since`: when the first visitor saw one. */
 export interface ExperimentView {
-  experiment: string | null; since: string | null
+  experiment: string | null
+  since: string | null
   variants: { key: string; seen: number; answered: number; rate: Proportion; best: number; loss: number }[]
 }
 
 /** An entry that was held or refused. */
 export interface ReviewView {
-  id: string; at: string; state: 'held' | 'refused'; reason: string; point: string; pointId: string; edition: number; email: string | null
-  page: string | null; answers: { question: string; text: string }[]
+  id: string
+  at: string
+  state: 'held' | 'refused'
+  reason: string
+  point: string
+  pointId: string
+  edition: number
+  email: string | null
+  page: string | null
+  answers: { question: string; text: string }[]
 }
 
 /** Open leads by columns; `labels` are the keys that `label` counts by. */
@@ -161,16 +289,26 @@ export interface QualifyView {
 }
 
 /** How well a card tells who comes to it, on people whom it was not made from. */
-export interface ComparedCard { auc: number; aucRange: [number, number]; topShare: { share: number; captured: number }[] }
+export interface ComparedCard {
+  auc: number
+  aucRange: [number, number]
+  topShare: { share: number; captured: number }[]
+}
 /** A scorecard that was learned from what became of leads, or is being learned. */
 export interface SuggestionView {
-  id: string; madeAt: string; madeBy: string | null
+  id: string
+  madeAt: string
+  madeBy: string | null
   state: 'waiting' | 'working' | 'done' | 'failed'
-  progress: number; problem: string | null
+  progress: number
+  problem: string | null
   result: {
     rules: { sentence: string; points: number }[]
-    crossValidated: ComparedCard; live: ComparedCard | null
-    rows: number; positives: number; notes: string[]
+    crossValidated: ComparedCard
+    live: ComparedCard | null
+    rows: number
+    positives: number
+    notes: string[]
   } | null
 }
 
@@ -184,23 +322,45 @@ export interface ScoreCourseView {
 }
 
 /** Somebody who came to another label lately. */
-export interface CrossedLine { lead: string; name: string; at: string; from: string | null; to: string | null; why: string }
+export interface CrossedLine {
+  lead: string
+  name: string
+  at: string
+  from: string | null
+  to: string | null
+  why: string
+}
 
 /** What a rule of the live card does: how many leads carry a line of it, and how many points it gave since the month began. */
-export interface RuleUse { leads: number; points: number }
+export interface RuleUse {
+  leads: number
+  points: number
+}
 
 /** Somebody of a dry run. */
 export interface MovedPerson {
-  lead: string; name: string; company: string | null; owner: string | null; status: string; from: string | null; to: string | null
-  before: { fit: number; interest: number }; after: { fit: number; interest: number }
+  lead: string
+  name: string
+  company: string | null
+  owner: string | null
+  status: string
+  from: string | null
+  to: string | null
+  before: { fit: number; interest: number }
+  after: { fit: number; interest: number }
 }
 export type NamedMover = Mover & { name: string; owner: string | null }
 /** What another scorecard would make of the leads. */
 export interface DryRunView {
-  id: string; at: string; by: string | null; revision: number
+  id: string
+  at: string
+  by: string | null
+  revision: number
   who: { segment?: string; days?: number }
   state: 'waiting' | 'working' | 'done' | 'stopped' | 'failed'
-  total: number | null; done: number; problem: string | null
+  total: number | null
+  done: number
+  problem: string | null
   /** The edition that it is compared with. */
   card: number
   /** The working copy and the edition that is live are still those that it is about. */
@@ -208,7 +368,8 @@ export interface DryRunView {
   result: (Omit<DryRunResult, 'gains' | 'losses'> & { gains: NamedMover[]; losses: NamedMover[] }) | null
 }
 export interface WhyUnderBoth {
-  lead: string; name: string
+  lead: string
+  name: string
   live: Score & { label: string | null }
   tried: Score & { label: string | null }
 }
@@ -272,16 +433,42 @@ export interface RouteView {
 }
 
 export interface YieldView {
-  key: string; name: string; leads: number; qualified: number; won: number; lost: number; qualifiedRate: Proportion; wonRate: Proportion
+  key: string
+  name: string
+  leads: number
+  qualified: number
+  won: number
+  lost: number
+  qualifiedRate: Proportion
+  wonRate: Proportion
 }
-export interface ReportsView { days: number; points: YieldView[]; sources: YieldView[]; byDay: { day: string; leads: number; qualified: number }[] }
+export interface ReportsView {
+  days: number
+  points: YieldView[]
+  sources: YieldView[]
+  byDay: { day: string; leads: number; qualified: number }[]
+}
 
 export interface KeyView {
-  id: string; name: string; hint: string; createdAt: string; lastUsedAt: string | null; createdBy: string | null; scopes: Scope[]
+  id: string
+  name: string
+  hint: string
+  createdAt: string
+  lastUsedAt: string | null
+  createdBy: string | null
+  scopes: Scope[]
   expiresAt: string | null
 }
 
-export interface ColleagueView { id: string; email: string; name: string; role: Role; active: boolean; sessions: number; seenAt: string | null }
+export interface ColleagueView {
+  id: string
+  email: string
+  name: string
+  role: Role
+  active: boolean
+  sessions: number
+  seenAt: string | null
+}
 
 /** What came of a form or page, of one group of people and days, or of two. `behind`: not all is counted yet. */
 export interface ResultsView {
@@ -298,7 +485,16 @@ export interface ResultsView {
 export interface RespondentsView {
   more: boolean
   respondents: {
-    id: string; at: string; lead: string; name: string; company: string | null; label: string | null; edition: number; page: string | null; tookMs: number | null; answers: Answers
+    id: string
+    at: string
+    lead: string
+    name: string
+    company: string | null
+    label: string | null
+    edition: number
+    page: string | null
+    tookMs: number | null
+    answers: Answers
   }[]
 }
 
@@ -336,7 +532,16 @@ export interface BoardView {
 /** What is to be done within some time: next steps, and meetings, which have an end. `hasFeed`: one's own calendar can be read from outside. */
 export interface CalendarView {
   hasFeed: boolean
-  items: { lead: string; name: string; company: string | null; owner: string | null; text: string; kind: StepKind; at: string; until: string | null }[]
+  items: {
+    lead: string
+    name: string
+    company: string | null
+    owner: string | null
+    text: string
+    kind: StepKind
+    at: string
+    until: string | null
+  }[]
 }
 
 /** Somebody on one's Today, with what an hour of working time more would lose of a win: 0.01 is one win in a hundred such people. */
@@ -376,7 +581,15 @@ export interface SentBackLine {
 
 /** Whose leads somebody else should look after. */
 export interface HandOnView {
-  people: { id: string; name: string; why: 'left' | 'away' | 'soon'; open: number; from: string | null; until: string | null; standIn: string | null }[]
+  people: {
+    id: string
+    name: string
+    why: 'left' | 'away' | 'soon'
+    open: number
+    from: string | null
+    until: string | null
+    standIn: string | null
+  }[]
 }
 export interface HandOnLead {
   id: string
@@ -422,9 +635,15 @@ export interface PlanRunView {
   /** How people answered in the past: half of them within so many working minutes; null: everybody together. */
   paces: { member: string | null; minutes: number; answers: number }[]
   run: {
-    id: string; at: string; by: string | null; days: number; speed: number
+    id: string
+    at: string
+    by: string | null
+    days: number
+    speed: number
     state: 'waiting' | 'working' | 'done' | 'stopped' | 'failed'
-    total: number | null; done: number; problem: string | null
+    total: number | null
+    done: number
+    problem: string | null
     result: { live: PlanRunSums | null; draft: PlanRunSums } | null
     /** The working copy and the edition that is live are still those that it is about. */
     isCurrent: boolean
@@ -432,5 +651,15 @@ export interface PlanRunView {
 }
 export interface PlanRunPeople {
   total: number
-  leads: { lead: string; name: string; company: string | null; member: string | null; lane: string | null; came: string; at: string; late: boolean; kept: number | null }[]
+  leads: {
+    lead: string
+    name: string
+    company: string | null
+    member: string | null
+    lane: string | null
+    came: string
+    at: string
+    late: boolean
+    kept: number | null
+  }[]
 }

@@ -17,7 +17,10 @@ const PLAIN_LINE = /^[!-~]+(?: [!-~]+)*$/
  */
 export function oneLine(text: string, most: number): string {
   if (text.length <= most && PLAIN_LINE.test(text)) return text
-  const line = text.replace(/[\p{Cc}\p{Zl}\p{Zp}\u202A-\u202E\u2066-\u2069]+/gu, ' ').replace(/\s+/gu, ' ').trim()
+  const line = text
+    .replace(/[\p{Cc}\p{Zl}\p{Zp}\u202A-\u202E\u2066-\u2069]+/gu, ' ')
+    .replace(/\s+/gu, ' ')
+    .trim()
   const mails = [...line]
   if (mails.length <= most) return line
   const cut = mails.slice(0, most - 1).join('')
@@ -27,8 +30,13 @@ export function oneLine(text: string, most: number): string {
 
 /** A word for an address or a key: `Ask for a visit!` becomes `ask-for-a-visit`. Empty when nothing is left. */
 export function slugify(text: string, most = 60): string {
-  return text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-').slice(0, most).replace(/^-+|-+$/g, '')
+  return text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, most)
+    .replace(/^-+|-+$/g, '')
 }
 
 /** At most so many mails of a text, with an ellipsis where something was cut off. */

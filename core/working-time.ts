@@ -59,7 +59,10 @@ function steady(zone: IANAZone, from: number, until: number): { from: number; un
     if (ahead(zone, middle) === first) low = middle
     else high = middle
   }
-  return [{ from, until: high, ahead: first }, { from: high, until, ahead: last }]
+  return [
+    { from, until: high, ahead: first },
+    { from: high, until, ahead: last },
+  ]
 }
 
 const dayText = (date: number) => new Date(date * DAY).toISOString().slice(0, 10)
@@ -73,13 +76,15 @@ function openOn(calendar: Calendar, date: number, hours: WorkingHours): Open {
   const spans = hours.week[(((date + 3) % 7) + 7) % 7] ?? []
   const day = dayText(date)
   const isOff = !spans.length || (hours.off?.some(r => r.from <= day && day <= r.until) ?? false)
-  const open = isOff ? [] : steady(calendar.zone, date * DAY - FARTHEST, (date + 1) * DAY + FARTHEST).flatMap(part =>
-    spans.flatMap(span => {
-      const wall = date * DAY - part.ahead
-      const [opens, closes] = [Math.max(part.from, wall + span.from * MINUTE), Math.min(part.until, wall + span.until * MINUTE)]
-      return closes > opens ? [[opens, closes] as const] : []
-    }),
-  )
+  const open = isOff
+    ? []
+    : steady(calendar.zone, date * DAY - FARTHEST, (date + 1) * DAY + FARTHEST).flatMap(part =>
+        spans.flatMap(span => {
+          const wall = date * DAY - part.ahead
+          const [opens, closes] = [Math.max(part.from, wall + span.from * MINUTE), Math.min(part.until, wall + span.until * MINUTE)]
+          return closes > opens ? [[opens, closes] as const] : []
+        }),
+      )
   const whole = joined(open)
   calendar.days.set(date, whole)
   return whole
@@ -120,7 +125,9 @@ export function workingMinutes(from: number, until: number, hours: WorkingHours)
 
 /** The stretches of work that touch a stretch of time, whole, as they come; half-open, in milliseconds since 1970. */
 export const workBetween = (from: number, until: number, hours: WorkingHours): { from: number; until: number }[] =>
-  [...openBetween(from, until, hours)].flatMap(([opens, closes]) => (closes > from && opens < until ? [{ from: opens, until: closes }] : []))
+  [...openBetween(from, until, hours)].flatMap(([opens, closes]) =>
+    closes > from && opens < until ? [{ from: opens, until: closes }] : [],
+  )
 
 /** So far ahead somebody's next work is looked for. */
 const HORIZON = 400 * DAY
@@ -159,7 +166,8 @@ export function afterWorking(from: number, minutes: number, hours: WorkingHours)
 }
 
 /** How long the longest day of a week's work is, in minutes: what people call a day. */
-export const dayLength = ({ week }: Pick<WorkingHours, 'week'>): number => Math.max(60, ...week.map(spans => spans.reduce((sum, s) => sum + s.until - s.from, 0)))
+export const dayLength = ({ week }: Pick<WorkingHours, 'week'>): number =>
+  Math.max(60, ...week.map(spans => spans.reduce((sum, s) => sum + s.until - s.from, 0)))
 
 /** A week in which each of some days (1 Monday to 7 Sunday) has the same hours, in whole hours. */
 export const sameHours = (days: number[], from: number, until: number): DaySpan[][] =>

@@ -12,7 +12,8 @@ export function weekFlaw(week: unknown): string | null {
     let last = -1
     for (const span of day as unknown[]) {
       const { from, until } = (span ?? {}) as Partial<DaySpan>
-      if (!Number.isInteger(from) || !Number.isInteger(until) || from! < 0 || until! > 1440) return 'Work begins and ends between 0:00 and 24:00'
+      if (!Number.isInteger(from) || !Number.isInteger(until) || from! < 0 || until! > 1440)
+        return 'Work begins and ends between 0:00 and 24:00'
       if (from! >= until!) return 'Work ends after it begins'
       if (from! <= last) return 'Two stretches of one day touch each other: make one of them'
       last = until!
@@ -23,12 +24,18 @@ export function weekFlaw(week: unknown): string | null {
 
 /** The field holds a week's working hours. */
 export const IsWeek = (): PropertyDecorator =>
-  ValidateBy({ name: 'isWeek', validator: { validate: v => weekFlaw(v) === null, defaultMessage: args => `${weekFlaw(args?.value) ?? ''}.` } })
+  ValidateBy({
+    name: 'isWeek',
+    validator: { validate: v => weekFlaw(v) === null, defaultMessage: args => `${weekFlaw(args?.value) ?? ''}.` },
+  })
 
 /** What is typed for a day: `8-12, 13:30-18`; empty: no work. @returns null when it cannot be read */
 export function readDay(typed: string): DaySpan[] | null {
   const spans: DaySpan[] = []
-  for (const part of typed.split(/[,;+]/).map(p => p.trim()).filter(Boolean)) {
+  for (const part of typed
+    .split(/[,;+]/)
+    .map(p => p.trim())
+    .filter(Boolean)) {
     const match = /^(\d{1,2})(?:[:.h](\d{2})?)?\s*(?:-|–|to|until)\s*(\d{1,2})(?:[:.h](\d{2})?)?$/i.exec(part)
     if (!match) return null
     const [from, until] = [Number(match[1]) * 60 + Number(match[2] ?? 0), Number(match[3]) * 60 + Number(match[4] ?? 0)]

@@ -1,9 +1,17 @@
 import type { Db } from '#db/client'
 
 /** Something that may be done so often within a time. */
-export interface Wanted { kind: string; key: string; seconds: number }
+export interface Wanted {
+  kind: string
+  key: string
+  seconds: number
+}
 /** How much is taken by now, this once included, and for how many seconds it still counts. */
-export interface Taken { kind: string; taken: number; seconds: number }
+export interface Taken {
+  kind: string
+  taken: number
+  seconds: number
+}
 
 /**
  * Takes one of each allowance, before what is limited is done: of a hundred at once each learns another number.
@@ -22,6 +30,7 @@ export const giveBack = (db: Db, wanted: Pick<Wanted, 'kind' | 'key'>[]) => db`
     where a.kind = w.kind and a.key = w.key`
 
 /** Begins one anew. */
-export const beginAnew = (db: Db, { kind, key }: Pick<Wanted, 'kind' | 'key'>) => db`delete from allowance where kind = ${kind} and key = ${key}`
+export const beginAnew = (db: Db, { kind, key }: Pick<Wanted, 'kind' | 'key'>) =>
+  db`delete from allowance where kind = ${kind} and key = ${key}`
 
 export const forgetAllowances = (db: Db) => db`delete from allowance where until < now()`

@@ -53,7 +53,7 @@ function eventActivity({ kind, at, path, title, data }: EventRow): PastActivity 
   return {
     kind,
     at: at.getTime(),
-    attributes: { 'page.path': path, 'page.title': title, point, question, mark, file, 'event': name, ...texts('event.', properties) },
+    attributes: { 'page.path': path, 'page.title': title, point, question, mark, file, event: name, ...texts('event.', properties) },
   }
 }
 

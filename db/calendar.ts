@@ -36,6 +36,7 @@ export const meetingsWithin = (db: Db, member: string | null, from: Date, until:
 /** Whose calendar is read under an address, by its fingerprint. */
 export const memberByCalendar = async (db: Db, fingerprint: string): Promise<{ id: string; name: string } | undefined> =>
   (await db<{ id: string; name: string }[]>`select id, name from member where calendar_key = ${fingerprint} and active`)[0]
-export const setCalendarKey = (db: Db, member: string, fingerprint: string | null) => db`update member set calendar_key = ${fingerprint} where id = ${member}`
+export const setCalendarKey = (db: Db, member: string, fingerprint: string | null) =>
+  db`update member set calendar_key = ${fingerprint} where id = ${member}`
 export const hasCalendarKey = async (db: Db, member: string): Promise<boolean> =>
   (await db<{ has: boolean }[]>`select calendar_key is not null as has from member where id = ${member}`)[0]?.has ?? false

@@ -3,13 +3,29 @@ import type { Db, Statement, Tx } from '#db/client'
 
 /** Writes down which addresses entries claimed, and that they were asked. */
 export function insertClaims(tx: Db, cases: Case[]): Statement[] {
-  const rows = cases.flatMap(c => c.claim ? [{
-    id: c.claim.id, lead_id: c.lead.id, address: c.claim.address, email_key: c.claim.key, entry_id: c.intake.entryId, at: new Date(c.intake.at).toISOString(), asks: c.mails.some(l => l.kind === 'confirm'),
-  }] : [])
-  return rows.length ? [tx`insert into claimed_address (id, lead_id, address, email_key, entry_id, claimed_at, asked_at)
+  const rows = cases.flatMap(c =>
+    c.claim
+      ? [
+          {
+            id: c.claim.id,
+            lead_id: c.lead.id,
+            address: c.claim.address,
+            email_key: c.claim.key,
+            entry_id: c.intake.entryId,
+            at: new Date(c.intake.at).toISOString(),
+            asks: c.mails.some(l => l.kind === 'confirm'),
+          },
+        ]
+      : [],
+  )
+  return rows.length
+    ? [
+        tx`insert into claimed_address (id, lead_id, address, email_key, entry_id, claimed_at, asked_at)
     select distinct on (lead_id, email_key) id, lead_id, address, email_key, entry_id, at, case when bool_or(asks) over (partition by lead_id, email_key) then at end
     from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, lead_id uuid, address text, email_key text, entry_id uuid, at timestamptz, asks boolean) order by lead_id, email_key, at
-    on conflict (lead_id, email_key) do update set asked_at = coalesce(claimed_address.asked_at, excluded.asked_at)`] : []
+    on conflict (lead_id, email_key) do update set asked_at = coalesce(claimed_address.asked_at, excluded.asked_at)`,
+      ]
+    : []
 }
 
 /** Claims without an entry, of people who were brought in: nobody is written to. */
@@ -19,17 +35,30 @@ export const claimSilently = (tx: Tx, rows: { id: string; lead: string; address:
     on conflict do nothing`
 
 export interface ClaimRow {
-  id: string; leadId: string; address: string; emailKey: string; claimedAt: Date; confirmedAt: Date | null; settledAt: Date | null
+  id: string
+  leadId: string
+  address: string
+  emailKey: string
+  claimedAt: Date
+  confirmedAt: Date | null
+  settledAt: Date | null
   theirs: boolean | null
 }
 const columns = (db: Db) => db`c.id, c.lead_id, c.address, c.email_key, c.claimed_at, c.confirmed_at, c.settled_at, c.theirs`
 
-export const claimById = async (db: Db, id: string): Promise<ClaimRow | undefined> => (await db<ClaimRow[]>`select ${columns(db)} from claimed_address c
-  where c.id = ${id}`)[0]
+export const claimById = async (db: Db, id: string): Promise<ClaimRow | undefined> =>
+  (
+    await db<ClaimRow[]>`select ${columns(db)} from claimed_address c
+  where c.id = ${id}`
+  )[0]
 
 /** The claim of an address on a lead, where nobody has judged it. */
 export const openClaim = async (db: Db, lead: string, key: string): Promise<ClaimRow | undefined> =>
-  (await db<ClaimRow[]>`select ${columns(db)} from claimed_address c where c.lead_id = ${lead} and c.email_key = ${key} and c.settled_at is null`)[0]
+  (
+    await db<
+      ClaimRow[]
+    >`select ${columns(db)} from claimed_address c where c.lead_id = ${lead} and c.email_key = ${key} and c.settled_at is null`
+  )[0]
 
 /** The claims of a lead that nobody has judged, the oldest first. */
 export const claimsOf = (db: Db, lead: string) => db<ClaimRow[]>`select ${columns(db)} from claimed_address c
@@ -48,8 +77,11 @@ export async function aroundClaim(tx: Tx, c: ClaimRow): Promise<{ takenElsewhere
 }
 
 /** @returns false when it had been confirmed before */
-export const confirmClaim = async (tx: Tx, id: string, at: Date): Promise<boolean> => (await tx`update claimed_address set confirmed_at = ${at}
-  where id = ${id} and confirmed_at is null`).count > 0
+export const confirmClaim = async (tx: Tx, id: string, at: Date): Promise<boolean> =>
+  (
+    await tx`update claimed_address set confirmed_at = ${at}
+  where id = ${id} and confirmed_at is null`
+  ).count > 0
 
 /** How a claim was judged, and by whom; null: it settled itself. */
 export const settleClaim = (tx: Tx, id: string, theirs: boolean, by: string | null, at: Date) => tx`
@@ -68,8 +100,16 @@ export const dropClaimed = (tx: Tx, claim: string) => tx`update delivery set dro
   where claim_id = ${claim} and sent_at is null and (dropped is null or dropped = 'gave up')`
 
 export interface WaitingClaim {
-  id: string; leadId: string; address: string; confirmedAt: Date; firstName: string | null; lastName: string | null; company: string | null
-  email: string | null; properties: Record<string, string | string[]>; elsewhere: string | null
+  id: string
+  leadId: string
+  address: string
+  confirmedAt: Date
+  firstName: string | null
+  lastName: string | null
+  company: string | null
+  email: string | null
+  properties: Record<string, string | string[]>
+  elsewhere: string | null
 }
 /** Addresses that were confirmed and wait for somebody to judge, with the lead that has the address already, if one has. */
 export const claimsToJudge = (db: Db, most: number) => db<WaitingClaim[]>`

@@ -1,7 +1,20 @@
 import { openTransactions } from '#db/pipelined'
 import { openClient, type Options, type Sql } from '#db/line'
 
-export { isAway, LONG, PATIENT, PROMPT, Unavailable, written, type Db, type Options, type Patience, type Sql, type Statement, type Tx } from '#db/line'
+export {
+  isAway,
+  LONG,
+  PATIENT,
+  PROMPT,
+  Unavailable,
+  written,
+  type Db,
+  type Options,
+  type Patience,
+  type Sql,
+  type Statement,
+  type Tx,
+} from '#db/line'
 
 /**
  * A client with the house's types: `bigint` as a number (counts, never past 2^53), snake_case columns as camelCase fields, and

@@ -22,11 +22,11 @@ function leadColumn(name: string, now: number): Column | null {
 const EVENT_ATTRIBUTES: Record<string, string> = {
   'page.path': 'e.path',
   'page.title': 'e.title',
-  'point': `e.data ->> 'point'`,
-  'question': `e.data ->> 'question'`,
-  'mark': `e.data ->> 'mark'`,
-  'file': `e.data ->> 'file'`,
-  'event': `e.data ->> 'name'`,
+  point: `e.data ->> 'point'`,
+  question: `e.data ->> 'question'`,
+  mark: `e.data ->> 'mark'`,
+  file: `e.data ->> 'file'`,
+  event: `e.data ->> 'name'`,
 }
 const VISIT_ATTRIBUTES: Record<string, string> = {
   'visit.source': 't.source',

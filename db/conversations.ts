@@ -73,7 +73,15 @@ export const saveConversation = (tx: Tx, c: Conversation) => tx`
 export async function addMessages(tx: Tx, messages: Message[]): Promise<void> {
   if (!messages.length) return
   const rows = messages.map(({ conversationId, n, id, at, by, memberId, text, more, isNote }) => ({
-    conversation_id: conversationId, n, id, at: at.toISOString(), by, member_id: memberId ?? undefined, text, more: more ?? undefined, is_note: isNote,
+    conversation_id: conversationId,
+    n,
+    id,
+    at: at.toISOString(),
+    by,
+    member_id: memberId ?? undefined,
+    text,
+    more: more ?? undefined,
+    is_note: isNote,
   }))
   await tx`insert into message (conversation_id, n, id, at, by, member_id, text, more, is_note)
     select conversation_id, n, id, at, by, member_id, text, more, coalesce(is_note, false) from jsonb_to_recordset(${written(rows)}::jsonb)
@@ -90,8 +98,12 @@ export const messagesBetween = (db: Db, conversation: string, after: number, las
 
 /** The last line beside whose text something of a kind stands, that is not among colleagues. */
 export const lastOfKind = async (db: Db, conversation: string, kind: More['kind'], upTo: number): Promise<Message | null> =>
-  (await db<Message[]>`select * from message where conversation_id = ${conversation} and n <= ${upTo} and not is_note and more->>'kind' = ${kind}
-    order by n desc limit 1`)[0] ?? null
+  (
+    await db<
+      Message[]
+    >`select * from message where conversation_id = ${conversation} and n <= ${upTo} and not is_note and more->>'kind' = ${kind}
+    order by n desc limit 1`
+  )[0] ?? null
 
 /** Whether something was sent before, under its id. */
 export const wasSent = async (db: Db, conversation: string, id: string): Promise<boolean> =>
@@ -145,7 +157,8 @@ export const conversationRows = (db: Db, heap: Heap, member: string, most: numbe
   order by ${heap === 'ended' || heap === 'flow' ? db`c.last_at desc` : db`(c.answered_at is null) desc, c.due_at nulls last, c.last_at`}, c.id limit ${most}`
 
 /** The conversations of a lead, the latest first. */
-export const conversationsOfLead = (db: Db, lead: string) => db<ConversationRow[]>`${ROW(db)} where c.lead_id = ${lead} order by c.began_at desc limit 50`
+export const conversationsOfLead = (db: Db, lead: string) =>
+  db<ConversationRow[]>`${ROW(db)} where c.lead_id = ${lead} order by c.began_at desc limit 50`
 
 /** How many lie in each heap, for a member; of those that ended and are with the flow, of the last day. */
 export async function heapCounts(db: Db, member: string): Promise<Record<Heap, number>> {
@@ -160,14 +173,17 @@ export async function heapCounts(db: Db, member: string): Promise<Record<Heap, n
 /** Notes what was read up to, on one side. @returns whether that was news */
 export async function noteSeen(db: Db, id: string, by: 'visitor' | 'us', upTo: number): Promise<boolean> {
   const column = by === 'visitor' ? db`seen_by_visitor` : db`seen_by_us`
-  return (await db`update conversation set ${column} = least(last, ${upTo}) where id = ${id} and ${column} < least(last, ${upTo})`).count > 0
+  return (
+    (await db`update conversation set ${column} = least(last, ${upTo}) where id = ${id} and ${column} < least(last, ${upTo})`).count > 0
+  )
 }
 
 /** Ends what nobody went on with for so long; a conversation in which somebody waits for us does not end by itself. */
 export const endStale = (db: Db, before: Date) => db<{ id: string }[]>`
   update conversation set state = 'ended', ended_at = now(), place = jsonb_set(place, '{at}', 'null') where state = 'flow' and last_at < ${before} returning id`
 
-export const conversationRow = async (db: Db, id: string): Promise<ConversationRow | undefined> => (await db<ConversationRow[]>`${ROW(db)} where c.id = ${id}`)[0]
+export const conversationRow = async (db: Db, id: string): Promise<ConversationRow | undefined> =>
+  (await db<ConversationRow[]>`${ROW(db)} where c.id = ${id}`)[0]
 
 /**
  * Conversations in which one of us said something that was not read where it was said, with whom we can write to; locked. To whom
@@ -175,7 +191,9 @@ export const conversationRow = async (db: Db, id: string): Promise<ConversationR
  * @param before whoever has not read by then what was said before has left
  * @param since what is older was said before there was anybody to write to
  */
-export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => tx<(Conversation & { email: string; firstName: string | null; lastName: string | null })[]>`
+export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => tx<
+  (Conversation & { email: string; firstName: string | null; lastName: string | null })[]
+>`
   select c.*, l.email, l.first_name, l.last_name from conversation c join lead l on l.id = c.lead_id
   where c.mailed < c.last and c.seen_by_visitor < c.last and c.member_id is not null and c.last_at > ${since} and c.last_at < now()
     and l.email is not null and l.guarded_at is null and l.submitted_at is not null
@@ -185,17 +203,27 @@ export const leftUnread = (tx: Tx, before: Date, since: Date, most: number) => t
 
 /** Whoever led them is not there to any more: they wait for whoever takes them. @returns which */
 export const leaveTalks = async (db: Db, member: string): Promise<string[]> =>
-  (await db<{ id: string }[]>`update conversation set state = 'waiting', member_id = null
-    where member_id = ${member} and state in ('waiting', 'talking') returning id`).map(r => r.id)
+  (
+    await db<{ id: string }[]>`update conversation set state = 'waiting', member_id = null
+    where member_id = ${member} and state in ('waiting', 'talking') returning id`
+  ).map(r => r.id)
 
 /** The latest conversation through the same chat with the same person that is not over. */
 export const openTalkLike = async (db: Db, { pointId, leadId }: Pick<Conversation, 'pointId' | 'leadId'>): Promise<string | undefined> =>
-  (await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended'
-    order by began_at desc limit 1`)[0]?.id
+  (
+    await db<{ id: string }[]>`select id from conversation where lead_id = ${leadId} and point_id = ${pointId} and state <> 'ended'
+    order by began_at desc limit 1`
+  )[0]?.id
 
 /** How many conversations each of us leads. */
 export const openByMember = async (db: Db): Promise<Map<string, number>> =>
-  new Map((await db<{ memberId: string; n: number }[]>`select member_id, count(*) as n from conversation where state in ('waiting', 'talking') and member_id is not null group by 1`).map(r => [r.memberId, r.n]))
+  new Map(
+    (
+      await db<
+        { memberId: string; n: number }[]
+      >`select member_id, count(*) as n from conversation where state in ('waiting', 'talking') and member_id is not null group by 1`
+    ).map(r => [r.memberId, r.n]),
+  )
 
 /**
  * Conversations in which somebody waits for a member: whom nobody has yet, who was handed to them, or who wrote something new.

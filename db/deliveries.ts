@@ -55,7 +55,14 @@ export const countAlone = (tx: Tx) => tx`select pg_advisory_xact_lock(${COUNTING
  * @param which `fresh`: what fell due just now and somebody waits for; `oldest`: what waits longest
  * @param lease a new id for this lease
  */
-export function leaseSome(tx: Tx, which: 'fresh' | 'oldest', most: number, seconds: number, lease: string, channel: 'mail' | 'chat' = 'mail') {
+export function leaseSome(
+  tx: Tx,
+  which: 'fresh' | 'oldest',
+  most: number,
+  seconds: number,
+  lease: string,
+  channel: 'mail' | 'chat' = 'mail',
+) {
   const fresh =
     which === 'fresh' ? tx`and tries = 0 and due_at > now() - ${FRESH_S} * interval '1 second' and kind not in ('mail', 'reminder')` : tx``
   return tx<InHand[]>`
@@ -178,9 +185,9 @@ const PENDING = "sent_at is null and dropped is null and channel <> 'bell'"
 const HEAP: Record<Heap, { rows: string; by: string }> = {
   'held up': { rows: `${PENDING} and due_at is not null and tries > 0`, by: 'coalesce(tried_at, at)' },
   'given up': { rows: "dropped is not null and dropped = 'gave up'", by: 'at' },
-  'waiting': { rows: `${PENDING} and tries = 0`, by: 'at' },
-  'sent': { rows: 'sent_at is not null', by: 'sent_at' },
-  'dropped': { rows: "dropped is not null and dropped <> 'gave up'", by: 'at' },
+  waiting: { rows: `${PENDING} and tries = 0`, by: 'at' },
+  sent: { rows: 'sent_at is not null', by: 'sent_at' },
+  dropped: { rows: "dropped is not null and dropped <> 'gave up'", by: 'at' },
 }
 /**
  * A page of a heap.
@@ -198,7 +205,7 @@ export async function heapCounts(db: Db): Promise<Record<Heap, number>> {
     (select count(*)::int from delivery where ${db.unsafe(HEAP['held up'].rows)}) as held_up, (select count(*)::int from delivery where ${db.unsafe(HEAP['given up'].rows)}) as given_up,
     (select count(*)::int from delivery where ${db.unsafe(HEAP.waiting.rows)}) as waiting, (select count(*)::int from delivery where sent_at > now() - interval '1 day') as sent,
     (select count(*)::int from delivery where ${db.unsafe(HEAP.dropped.rows)}) as dropped`
-  return { 'held up': row!.heldUp, 'given up': row!.givenUp, 'waiting': row!.waiting, 'sent': row!.sent, 'dropped': row!.dropped }
+  return { 'held up': row!.heldUp, 'given up': row!.givenUp, waiting: row!.waiting, sent: row!.sent, dropped: row!.dropped }
 }
 
 /** The last that went out, and the last that did not. */

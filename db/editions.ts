@@ -25,11 +25,17 @@ export function editionsIn<D extends object>(draft: string, edition: string) {
     /** All that ever were, the latest first. */
     all: (db: Db) => rows(db, null),
     /** An edition by its number; undefined when there is none. */
-    numbered: async (db: Db, number: number): Promise<EditionRow<D> | undefined> => (await db<EditionRow<D>[]>`
-      select e.number, e.definition, e.made_at, m.name as made_by from ${db(edition)} e left join member m on m.id = e.made_by where e.number = ${number}`)[0],
+    numbered: async (db: Db, number: number): Promise<EditionRow<D> | undefined> =>
+      (
+        await db<EditionRow<D>[]>`
+      select e.number, e.definition, e.made_at, m.name as made_by from ${db(edition)} e left join member m on m.id = e.made_by where e.number = ${number}`
+      )[0],
     add: (db: Db, definition: D, at: Date) => db`insert into ${db(edition)} (definition, made_at) values (${definition as never}, ${at})`,
-    draft: async (db: Db): Promise<DraftRow<D> | undefined> => (await db<DraftRow<D>[]>`
-      select d.definition, d.revision, d.changed_at, m.name as changed_by from ${db(draft)} d left join member m on m.id = d.changed_by`)[0],
+    draft: async (db: Db): Promise<DraftRow<D> | undefined> =>
+      (
+        await db<DraftRow<D>[]>`
+      select d.definition, d.revision, d.changed_at, m.name as changed_by from ${db(draft)} d left join member m on m.id = d.changed_by`
+      )[0],
     /** Keeps the working copy. @param revision of what it was changed from; 0 where there was none. @returns the new revision; null when somebody was faster */
     async save(db: Db, definition: D, revision: number, by: string): Promise<number | null> {
       const [row] = await db<{ revision: number }[]>`

@@ -41,10 +41,18 @@ export interface ActRow {
 }
 /** An event as it is taken back. */
 export const actOf = async (db: Db, lead: string, version: number): Promise<ActRow | undefined> =>
-  (await db<ActRow[]>`select cause, actor_id, undo, undone_at, changes->'status'->>'to' as status from lead_event where lead_id = ${lead} and version = ${version}`)[0]
+  (
+    await db<
+      ActRow[]
+    >`select cause, actor_id, undo, undone_at, changes->'status'->>'to' as status from lead_event where lead_id = ${lead} and version = ${version}`
+  )[0]
 
 /** A note of a lead's own story as it stands now (null: removed), all that it ever said, and who wrote it. @param of `<lead> <version>` */
-export async function noteOf(db: Db, lead: string, of: string): Promise<{ actorId: string | null; text: string | null; said: string } | undefined> {
+export async function noteOf(
+  db: Db,
+  lead: string,
+  of: string,
+): Promise<{ actorId: string | null; text: string | null; said: string } | undefined> {
   const [own, version] = of.split(' ')
   const rows = await db<{ actorId: string | null; text: string | null }[]>`
     with own as (select v.actor_id, v.changes->'note'->>'text' as text, v.at, 0 as version from lead_event v
@@ -66,15 +74,23 @@ export async function noteOf(db: Db, lead: string, of: string): Promise<{ actorI
 export async function eraseEvents(tx: Tx, leads: string[], within: string[] = []): Promise<void> {
   const gone = [...leads, ...within]
   const own = await tx<Row[]>`select lead_id, version, changes from lead_event where lead_id = any(${gone}::uuid[]) and redacted_at is null`
-  await rewrite(tx, own.map(r => ({ ...r, changes: redacted(r.changes) })), true)
+  await rewrite(
+    tx,
+    own.map(r => ({ ...r, changes: redacted(r.changes) })),
+    true,
+  )
   const others = await tx<Row[]>`
     select o.lead_id, o.version, o.changes from lead_event o where o.changes ?| ${NAMING}::text[] and o.redacted_at is null and o.lead_id <> all(${gone}::uuid[]) and o.lead_id in (
       select (v.changes->kind->>'lead')::uuid from lead_event v, unnest(${NAMING}::text[]) kind where v.lead_id = any(${gone}::uuid[]) and v.changes ? kind)`
   const names = new Set(gone)
-  await rewrite(tx, others.flatMap(r => {
-    const changes = redactedOf(r.changes, names)
-    return changes ? [{ ...r, changes }] : []
-  }), false)
+  await rewrite(
+    tx,
+    others.flatMap(r => {
+      const changes = redactedOf(r.changes, names)
+      return changes ? [{ ...r, changes }] : []
+    }),
+    false,
+  )
   await tx`insert into lead_event (lead_id, version, at, cause, changes, fit, interest, card, redacted_at)
     select id, version + 1, now(), 'erased', coalesce((
         select jsonb_build_object('lists', jsonb_build_object('on', '[]'::jsonb, 'off', jsonb_agg(m.list_id))) from list_member m where m.lead_id = lead.id having count(*) > 0), '{}'), fit, 0, card, now()

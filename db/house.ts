@@ -20,7 +20,19 @@ export async function vocabulary(db: Db): Promise<Vocabulary> {
     db<MailTopic[]>`select key, name, rank from mail_topic order by rank, key`,
   ])
   const { week, ...named } = house
-  return { house: { ...named, holidays: [...holidays], hours: { zone: house.zone, week, off: holidays.map(h => ({ from: h.from, until: h.until })) } }, labels, joinedLabels, statuses, joinedStatuses, properties, topics }
+  return {
+    house: {
+      ...named,
+      holidays: [...holidays],
+      hours: { zone: house.zone, week, off: holidays.map(h => ({ from: h.from, until: h.until })) },
+    },
+    labels,
+    joinedLabels,
+    statuses,
+    joinedStatuses,
+    properties,
+    topics,
+  }
 }
 
 /** Sets the words up, or changes the ones that exist; takes none away. */
@@ -54,7 +66,8 @@ export async function isEmpty(db: Db): Promise<boolean> {
 export const zoneOf = async (db: Db): Promise<string> => (await db<{ zone: string }[]>`select zone from house`)[0]?.zone ?? ZONE
 
 /** The days on which nobody of the firm works, as they come. */
-export const holidaysOf = (db: Db) => db<Holiday[]>`select id, from_day::text as "from", until_day::text as until, name from holiday order by from_day, name`
+export const holidaysOf = (db: Db) =>
+  db<Holiday[]>`select id, from_day::text as "from", until_day::text as until, name from holiday order by from_day, name`
 export const addHoliday = (db: Db, { id, from, until, name }: Holiday) => db`
   insert into holiday (id, from_day, until_day, name) values (${id}, ${from}, ${until}, ${name}) on conflict (id) do nothing`
 export const removeHoliday = (db: Db, id: string) => db`delete from holiday where id = ${id}`

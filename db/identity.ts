@@ -16,17 +16,31 @@ export async function rulesInUse(db: Db): Promise<string[]> {
  */
 export function keepKeys(tx: Db, rules: string[], leads: { id: string; keys: PersonKey[]; own: PersonKey | null }[]): Statement[] {
   if (!rules.length || !leads.length) return []
-  const rows = (list: { id: string; key: PersonKey }[]) => list.map(({ id, key }) => ({ lead_id: id, rule: key.rule, key: key.key })) as never
-  const own = leads.flatMap(l => l.own ? [{ id: l.id, key: l.own }] : [])
+  const rows = (list: { id: string; key: PersonKey }[]) =>
+    list.map(({ id, key }) => ({ lead_id: id, rule: key.rule, key: key.key })) as never
+  const own = leads.flatMap(l => (l.own ? [{ id: l.id, key: l.own }] : []))
   return [
     tx`delete from lead_key where lead_id = any(${leads.map(l => l.id)}::uuid[]) and rule = any(${rules}) and merge_id is null`,
-    ...(own.length ? [tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(own)}::jsonb) as r(rule text, key text, lead_id uuid)`] : []),
+    ...(own.length
+      ? [
+          tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(own)}::jsonb) as r(rule text, key text, lead_id uuid)`,
+        ]
+      : []),
     tx`insert into lead_key (rule, key, lead_id) select rule, key, lead_id from jsonb_to_recordset(${rows(leads.flatMap(l => l.keys.map(key => ({ id: l.id, key }))))}::jsonb) as r(rule text, key text, lead_id uuid) on conflict do nothing`,
   ]
 }
 
 /** All leads with what their keys are made from, some at a time. */
-export const leadsForKeys = (tx: Tx, after: string | null, most: number) => tx<{ id: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null; properties: Record<string, string | string[]> }[]>`
+export const leadsForKeys = (tx: Tx, after: string | null, most: number) => tx<
+  {
+    id: string
+    email: string | null
+    firstName: string | null
+    lastName: string | null
+    company: string | null
+    properties: Record<string, string | string[]>
+  }[]
+>`
   select id, email, first_name, last_name, company, properties from lead where ${after === null ? tx`true` : tx`id > ${after}`} order by id limit ${most}`
 
 /** Keys as they were worked out for many leads; the oldest lead keeps what several share. */

@@ -92,9 +92,11 @@ export const publishImport = (tx: Tx, i: Import) => tx`
 /** Which of these an import has put on its list, where they were not before. */
 export const publishedBy = async (tx: Tx, i: Import, leads: string[]): Promise<Set<string>> =>
   new Set(
-    (await tx<{ leadId: string }[]>`select lead_id from list_member where list_id = ${i.listId} and lead_id = any(${leads}::uuid[]) and added_at = ${i.madeAt}`).map(
-      r => r.leadId,
-    ),
+    (
+      await tx<
+        { leadId: string }[]
+      >`select lead_id from list_member where list_id = ${i.listId} and lead_id = any(${leads}::uuid[]) and added_at = ${i.madeAt}`
+    ).map(r => r.leadId),
   )
 
 /** Tells those who answer for its people since, once each for all of them, but not who brought them in. @param newId of a notice */

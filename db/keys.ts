@@ -2,7 +2,14 @@ import type { Scope } from '#core/scopes'
 import type { Db } from '#db/client'
 
 export interface ApiKey {
-  id: string; name: string; hint: string; createdAt: Date; lastUsedAt: Date | null; createdBy: string | null; scopes: Scope[]; expiresAt: Date | null
+  id: string
+  name: string
+  hint: string
+  createdAt: Date
+  lastUsedAt: Date | null
+  createdBy: string | null
+  scopes: Scope[]
+  expiresAt: Date | null
 }
 
 /** Keys that work, newest first; the keys themselves are nowhere. */
@@ -10,7 +17,10 @@ export const activeKeys = (db: Db) => db<ApiKey[]>`
   select k.id, k.name, k.hint, k.created_at, k.last_used_at, m.name as created_by, k.scopes, k.expires_at
   from api_key k left join member m on m.id = k.created_by where revoked_at is null order by k.created_at desc`
 
-export async function addKey(db: Db, key: { id: string; name: string; hash: Buffer; hint: string; by: string | null; scopes: Scope[]; expires: Date | null }): Promise<void> {
+export async function addKey(
+  db: Db,
+  key: { id: string; name: string; hash: Buffer; hint: string; by: string | null; scopes: Scope[]; expires: Date | null },
+): Promise<void> {
   await db`insert into api_key ${db({ id: key.id, name: key.name, hash: key.hash, hint: key.hint, created_by: key.by, scopes: key.scopes, expires_at: key.expires })}`
 }
 

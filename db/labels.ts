@@ -46,7 +46,9 @@ export async function whatNamesLabels(tx: Tx): Promise<NamesLabel> {
     tx<NamesLabel['segments']>`select id, name, condition from segment for update`,
     tx<{ definition: unknown }[]>`select definition from routing_edition order by number desc limit 1`,
     tx<{ definition: unknown }[]>`select definition from routing_draft for update`,
-    tx<NamesLabel['points']>`select p.id, p.name, p.working_copy, e.definition as live from point p left join edition e on e.id = p.live_edition where p.archived_at is null for update of p`,
+    tx<
+      NamesLabel['points']
+    >`select p.id, p.name, p.working_copy, e.definition as live from point p left join edition e on e.id = p.live_edition where p.archived_at is null for update of p`,
   ])
   return { segments, plan: plan?.definition ?? null, planDraft: planDraft?.definition ?? null, points }
 }
@@ -56,9 +58,14 @@ export async function joinLabel(tx: Tx, from: string, into: string): Promise<voi
   await tx`update label set joined_into = ${into} where joined_into = ${from}`
   await tx`update label set joined_into = ${into}, rank = -1000 - rank - 100 * (select count(*) from label where joined_into is not null)::int where key = ${from}`
 }
-export const renameInSegment = (tx: Tx, id: string, condition: unknown) => tx`update segment set condition = ${condition as never} where id = ${id}`
-export const renameInWorkingCopy = (tx: Tx, id: string, copy: unknown) => tx`update point set working_copy = ${copy as never}, revision = revision + 1 where id = ${id}`
-export const renameInPlanDraft = (tx: Tx, definition: unknown) => tx`update routing_draft set definition = ${definition as never}, revision = revision + 1, changed_at = now()`
+export const renameInSegment = (tx: Tx, id: string, condition: unknown) =>
+  tx`update segment set condition = ${condition as never} where id = ${id}`
+export const renameInWorkingCopy = (tx: Tx, id: string, copy: unknown) =>
+  tx`update point set working_copy = ${copy as never}, revision = revision + 1 where id = ${id}`
+export const renameInPlanDraft = (tx: Tx, definition: unknown) =>
+  tx`update routing_draft set definition = ${definition as never}, revision = revision + 1, changed_at = now()`
 /** The working copy of the scorecard, whoever has it open. */
-export const renameInDraft = (tx: Tx, definition: unknown) => tx`update scorecard_draft set definition = ${definition as never}, revision = revision + 1, changed_at = now()`
-export const addEdition = (tx: Tx, definition: unknown, by: string, at: Date) => tx`insert into scorecard_edition (definition, made_at, made_by) values (${definition as never}, ${at}, ${by})`
+export const renameInDraft = (tx: Tx, definition: unknown) =>
+  tx`update scorecard_draft set definition = ${definition as never}, revision = revision + 1, changed_at = now()`
+export const addEdition = (tx: Tx, definition: unknown, by: string, at: Date) =>
+  tx`insert into scorecard_edition (definition, made_at, made_by) values (${definition as never}, ${at}, ${by})`

@@ -86,7 +86,9 @@ export function where(db: Db, f: Filter) {
 }
 
 /** What leads may be sorted by: a column or an expression of their own, or words of the house, in the house's order. */
-const OWN: Partial<Record<SortKey, { by: string; isAlways?: boolean; /** What says that it is known, where that is another expression. */ known?: string }>> = {
+const OWN: Partial<
+  Record<SortKey, { by: string; isAlways?: boolean; /** What says that it is known, where that is another expression. */ known?: string }>
+> = {
   name: {
     by: `lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
   },

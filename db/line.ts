@@ -14,7 +14,10 @@ export type Statement = postgres.PendingQuery<postgres.Row[]>
  * in which nothing happens. `silent`: after so many ms without a word a connection counts as dead, whatever it is that
  * swallows what is sent; it must be the longer of both.
  */
-export interface Patience { statement: number; silent: number }
+export interface Patience {
+  statement: number
+  silent: number
+}
 /** For what somebody waits for. */
 export const PROMPT: Patience = { statement: 8_000, silent: 9_000 }
 /** For long readings: segments over a large trail, exports. */
@@ -24,7 +27,9 @@ export const PATIENT: Patience = { statement: 120_000, silent: 130_000 }
 const CONNECT_SECONDS = 4
 
 export interface Options {
-  max?: number; name?: string; settings?: Record<string, string>
+  max?: number
+  name?: string
+  settings?: Record<string, string>
   /** None: as long as it takes (migrations, archives, dumps, tests). */
   patience?: Patience
   /** Called when a connection was lost. */
@@ -35,7 +40,11 @@ export interface Options {
 /** A client as Postgres.js makes it, with the house's types; see `connect` for what is better asked for. */
 export function openClient(url: string, options: Options = {}): Sql {
   const { patience } = options
-  const limits = patience && { statement_timeout: patience.statement, idle_in_transaction_session_timeout: patience.statement, lock_timeout: patience.statement }
+  const limits = patience && {
+    statement_timeout: patience.statement,
+    idle_in_transaction_session_timeout: patience.statement,
+    lock_timeout: patience.statement,
+  }
   return postgres(url, {
     max: options.max ?? 8,
     // Compiling a query takes longer than any of ours gains by it.
@@ -53,7 +62,12 @@ export function openClient(url: string, options: Options = {}): Sql {
     types: {
       bigint: { to: 20, from: [20], serialize: (n: number) => String(n), parse: (s: string) => Number(s) },
       text: { to: 25, from: [25, 1043], serialize: (s: unknown) => toStored(String(s)), parse: fromStored },
-      json: { to: 3802, from: [114, 3802], serialize: (v: unknown) => storeJson(v), parse: (s: string) => s.includes('\uE000') ? walk(JSON.parse(s), fromStored) : JSON.parse(s) },
+      json: {
+        to: 3802,
+        from: [114, 3802],
+        serialize: (v: unknown) => storeJson(v),
+        parse: (s: string) => (s.includes('\uE000') ? walk(JSON.parse(s), fromStored) : JSON.parse(s)),
+      },
     } as never,
   } as never) as unknown as Sql
 }
@@ -68,8 +82,34 @@ export class Unavailable extends Error {
 
 /** Errors of the line (Node, Postgres.js), and of a database that comes, goes, is full, or gave something up (PostgreSQL, appendix A). */
 const AWAY = new Set([
-  'ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', 'EHOSTUNREACH', 'ENETUNREACH', 'ERR_STREAM_DESTROYED', 'CONNECTION_CLOSED', 'CONNECTION_ENDED', 'CONNECTION_DESTROYED', 'CONNECT_TIMEOUT',
-  '57P01', '57P02', '57P03', '57P05', '57014', '55P03', '53300', '53400', '25P03', '25P04', '08000', '08001', '08003', '08004', '08006',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOTFOUND',
+  'EAI_AGAIN',
+  'EHOSTUNREACH',
+  'ENETUNREACH',
+  'ERR_STREAM_DESTROYED',
+  'CONNECTION_CLOSED',
+  'CONNECTION_ENDED',
+  'CONNECTION_DESTROYED',
+  'CONNECT_TIMEOUT',
+  '57P01',
+  '57P02',
+  '57P03',
+  '57P05',
+  '57014',
+  '55P03',
+  '53300',
+  '53400',
+  '25P03',
+  '25P04',
+  '08000',
+  '08001',
+  '08003',
+  '08004',
+  '08006',
 ])
 /** Whether an error says that the database cannot be asked just now, rather than that something was wrong with the asking. */
 export const isAway = (error: unknown): boolean => error instanceof Unavailable || AWAY.has((error as { code?: string } | null)?.code ?? '')
@@ -99,9 +139,12 @@ function promptSocket(host: string, port: number, silent?: number): Socket {
     return write(...args)
   }) as Socket['write']
   if (silent) {
-    socket.on('data', (chunk: Buffer) => { waits = isReady(chunk) ? 0 : Date.now() })
+    socket.on('data', (chunk: Buffer) => {
+      waits = isReady(chunk) ? 0 : Date.now()
+    })
     const watch = setInterval(() => {
-      if (waits && Date.now() - waits > silent) socket.destroy(Object.assign(new Error('The database does not answer.'), { code: 'ETIMEDOUT' }))
+      if (waits && Date.now() - waits > silent)
+        socket.destroy(Object.assign(new Error('The database does not answer.'), { code: 'ETIMEDOUT' }))
     }, 500)
     watch.unref()
     socket.once('close', () => clearInterval(watch))
@@ -110,10 +153,11 @@ function promptSocket(host: string, port: number, silent?: number): Socket {
 }
 
 /** Whether a chunk ends with the server's word that it waits for the next statement (ReadyForQuery). */
-const isReady = (chunk: Buffer): boolean => chunk.length >= 6 && chunk[chunk.length - 6] === 0x5A && chunk.readUInt32BE(chunk.length - 5) === 5
+const isReady = (chunk: Buffer): boolean =>
+  chunk.length >= 6 && chunk[chunk.length - 6] === 0x5a && chunk.readUInt32BE(chunk.length - 5) === 5
 
 /** A text is taken for JSON that is written already (`written`), which is how the job queue hands it over. */
-const storeJson = (value: unknown): string => typeof value === 'string' ? value : written(value)
+const storeJson = (value: unknown): string => (typeof value === 'string' ? value : written(value))
 
 /**
  * A value as JSON for the database. A large one is better written before it is handed to a query, which keeps what it
@@ -122,13 +166,16 @@ const storeJson = (value: unknown): string => typeof value === 'string' ? value 
 export function written(value: unknown): string {
   const json = JSON.stringify(value)
   // A search for a text is much faster than one for a pattern, and nearly all has neither.
-  return (json.includes('\\u') || json.includes('\uE000')) && /\\u0000|\\ud[89a-f]|[\uE000]/i.test(json) ? JSON.stringify(walk(value, toStored)) : json
+  return (json.includes('\\u') || json.includes('\uE000')) && /\\u0000|\\ud[89a-f]|[\uE000]/i.test(json)
+    ? JSON.stringify(walk(value, toStored))
+    : json
 }
 
 /** A value with every text in it changed; what needs no change stays the same object. */
 function walk(value: unknown, change: (text: string) => string): unknown {
   if (typeof value === 'string') return change(value)
   if (Array.isArray(value)) return value.map(v => walk(v, change))
-  if (value && typeof value === 'object' && !(value instanceof Date)) return Object.fromEntries(Object.entries(value).map(([k, v]) => [change(k), walk(v, change)]))
+  if (value && typeof value === 'object' && !(value instanceof Date))
+    return Object.fromEntries(Object.entries(value).map(([k, v]) => [change(k), walk(v, change)]))
   return value
 }

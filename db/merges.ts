@@ -65,7 +65,11 @@ export async function takeIn(tx: Tx, m: { id: string; gone: string; kept: string
   const { gone, kept } = m
   const ids = async (rows: Promise<{ id: string }[]>) => (await rows).map(r => r.id)
   const lists = await listedOn(tx, gone)
-  const apart = (await tx<{ row: object }[]>`select to_jsonb(p) as row from likely_pair p where (p.a = ${gone} or p.b = ${gone}) and p.apart_at is not null`).map(r => r.row)
+  const apart = (
+    await tx<
+      { row: object }[]
+    >`select to_jsonb(p) as row from likely_pair p where (p.a = ${gone} or p.b = ${gone}) and p.apart_at is not null`
+  ).map(r => r.row)
   await tx`insert into lead_merge (id, gone, kept, root, at, by_id, row, moved, states)
     select ${m.id}, l.id, ${kept}, ${kept}, ${m.at}, ${m.by}, to_jsonb(l), '{}', '{}' from lead l where l.id = ${gone}`
   await tx`update lead_merge set root = ${kept} where root = ${gone}`
@@ -113,7 +117,22 @@ export async function takeIn(tx: Tx, m: { id: string; gone: string; kept: string
     from jsonb_populate_recordset(null::likely_pair, ${apart as never}::jsonb) r
     join lead o on o.id = case when r.a = ${gone} then r.b else r.a end and o.id <> ${kept}
     on conflict (a, b) do nothing`
-  return { entries, consents, deliveries, meetings, unfinished, browsers, claims, settled, doubled, imports: [...imports], lists, apart, files, conversations }
+  return {
+    entries,
+    consents,
+    deliveries,
+    meetings,
+    unfinished,
+    browsers,
+    claims,
+    settled,
+    doubled,
+    imports: [...imports],
+    lists,
+    apart,
+    files,
+    conversations,
+  }
 }
 
 /** How `k` is called. */
@@ -133,7 +152,17 @@ export const mergesSince = (tx: Tx, kept: string, since: Date) =>
   tx<Pick<Merge, 'id' | 'moved' | 'states'>[]>`select id, moved, states from lead_merge where kept = ${kept} and at > ${since} for update`
 
 /** Entries that came to a lead since a moment, with the questions they answer. */
-export const entriesSince = (tx: Tx, lead: string, since: Date) => tx<{ id: string; at: Date; key: string; name: string; answers: Record<string, string | string[]>; result: unknown; questions: { key: string; property: string | null }[] }[]>`
+export const entriesSince = (tx: Tx, lead: string, since: Date) => tx<
+  {
+    id: string
+    at: Date
+    key: string
+    name: string
+    answers: Record<string, string | string[]>
+    result: unknown
+    questions: { key: string; property: string | null }[]
+  }[]
+>`
   select e.id, e.at, p.key, p.name, e.answers, e.result, d.definition->'questions' as questions
   from entry e join point p on p.id = e.point_id join edition d on d.id = e.edition_id
   where e.lead_id = ${lead} and e.at > ${since} and e.state = 'complete' order by e.at`
@@ -169,7 +198,8 @@ export async function giveBack(tx: Tx, { id, gone, root, moved, states }: Merge,
       'label', (select key from label where key = m.row->>'label'), 'label_floor', (select key from label where key = m.row->>'label_floor'),
       'status', coalesce((select key from status where key = m.row->>'status'), (select key from status order by rank limit 1)),
       'version', (select max(version) from lead_event where lead_id = m.gone)))).* from lead_merge m where m.id = ${id}) r`
-  const back = (table: string, ids: string[]) => tx`update ${tx(table)} set lead_id = ${gone} where id = any(${ids}::uuid[]) and lead_id = ${root}`
+  const back = (table: string, ids: string[]) =>
+    tx`update ${tx(table)} set lead_id = ${gone} where id = any(${ids}::uuid[]) and lead_id = ${root}`
   await back('entry', moved.entries)
   await back('consent', moved.consents)
   await back('delivery', moved.deliveries)
@@ -214,7 +244,9 @@ export const mergesOf = (db: Db, lead: string) => db<{ id: string; name: string;
 
 /** Whether browsers, by the spans that were handed over, did something since. */
 export const browsersActive = async (tx: Tx, spans: string[], since: Date): Promise<boolean> =>
-  (await tx`select from visitor_lead l join visit v on v.visitor_id = l.visitor_id and v.last_at > ${since} where l.id = any(${spans}::uuid[]) limit 1`).length > 0
+  (
+    await tx`select from visitor_lead l join visit v on v.visitor_id = l.visitor_id and v.last_at > ${since} where l.id = any(${spans}::uuid[]) limit 1`
+  ).length > 0
 
 export interface HeldBy {
   updatedAt: Date

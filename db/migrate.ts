@@ -5,7 +5,7 @@ import { openClient, Unavailable, type Sql } from '#db/line'
 
 /** What a migration may say in its first line of how it is carried out; without a word it is one transaction. */
 const MANNERS = { '-- each statement by itself': 'apart', '-- in pieces': 'pieces' } as const
-type Manner = 'whole' | typeof MANNERS[keyof typeof MANNERS]
+type Manner = 'whole' | (typeof MANNERS)[keyof typeof MANNERS]
 
 /** The lock that is held while migrations are carried out. */
 const LOCK = 7310001
@@ -30,22 +30,35 @@ const NO_LIMITS = { statement_timeout: '0', lock_timeout: '0', idle_in_transacti
  */
 export async function migrate(url: string, folder: string, progress: (name: string, rows: number) => void = () => {}): Promise<string[]> {
   let lost = false
-  const client = openClient(url, { max: 1, name: 'cavlin migrations', settings: NO_LIMITS, onLost: () => { lost = true } })
+  const client = openClient(url, {
+    max: 1,
+    name: 'cavlin migrations',
+    settings: NO_LIMITS,
+    onLost: () => {
+      lost = true
+    },
+  })
   const send = async (text: string) => {
     if (lost) throw new Unavailable('the connection was lost while migrations were carried out')
     return await client.unsafe(text).simple()
   }
   try {
     await send('select 1')
-    while (!await isOurs(client)) await new Promise(done => setTimeout(done, ASK_MS))
+    while (!(await isOurs(client))) await new Promise(done => setTimeout(done, ASK_MS))
     await send('create table if not exists migration (name text primary key, at timestamptz not null default now())')
     const umzug = new Umzug({
-      migrations: readdirSync(folder).filter(f => f.endsWith('.sql')).sort().map(name => ({
-        name, up: () => carryOut(send, name, readFileSync(join(folder, name), 'utf8'), rows => progress(name, rows)),
-      })),
+      migrations: readdirSync(folder)
+        .filter(f => f.endsWith('.sql'))
+        .sort()
+        .map(name => ({
+          name,
+          up: () => carryOut(send, name, readFileSync(join(folder, name), 'utf8'), rows => progress(name, rows)),
+        })),
       storage: {
         // What is one transaction has noted itself in it.
-        logMigration: async ({ name }) => { await send(`${noted(name)} on conflict do nothing`) },
+        logMigration: async ({ name }) => {
+          await send(`${noted(name)} on conflict do nothing`)
+        },
         unlogMigration: async () => {},
         executed: async () => (await client<{ name: string }[]>`select name from migration order by name`).map(r => r.name),
       },
@@ -57,8 +70,9 @@ export async function migrate(url: string, folder: string, progress: (name: stri
   }
 }
 
-const isOurs = async (client: Sql): Promise<boolean> => (await client<{ ours: boolean }[]>`select pg_try_advisory_lock(${LOCK}) as ours`)[0]!.ours
-const noted = (name: string) => `insert into migration (name) values ('${name.replaceAll('\'', '\'\'')}')`
+const isOurs = async (client: Sql): Promise<boolean> =>
+  (await client<{ ours: boolean }[]>`select pg_try_advisory_lock(${LOCK}) as ours`)[0]!.ours
+const noted = (name: string) => `insert into migration (name) values ('${name.replaceAll("'", "''")}')`
 const mannerOf = (text: string): Manner => MANNERS[text.slice(0, text.indexOf('\n')).trim() as keyof typeof MANNERS] ?? 'whole'
 
 type Send = (text: string) => Promise<{ count?: number }>
@@ -69,7 +83,7 @@ async function carryOut(send: Send, name: string, text: string, progress: (rows:
     let rows = 0
     for (let changed = 1; changed > 0;) {
       changed = (await send(text)).count ?? 0
-      if (changed) progress(rows += changed)
+      if (changed) progress((rows += changed))
     }
   } else if (manner === 'apart') {
     for (const statement of text.split(/;\s*$/m)) {
@@ -83,6 +97,8 @@ async function carryOut(send: Send, name: string, text: string, progress: (rows:
 
 /** An index whose building was interrupted stands there and is of no use. */
 async function dropHalfBuilt(send: Send, index: string): Promise<void> {
-  const found = await send(`select 1 from pg_index i join pg_class c on c.oid = i.indexrelid where c.relname = '${index.toLowerCase()}' and not i.indisvalid`)
+  const found = await send(
+    `select 1 from pg_index i join pg_class c on c.oid = i.indexrelid where c.relname = '${index.toLowerCase()}' and not i.indisvalid`,
+  )
   if (found.count) await send(`drop index concurrently ${index}`)
 }

@@ -20,7 +20,13 @@ export interface Lane {
 }
 
 /** A client and how to give it up, once. */
-interface Line { sql: Sql; tx: Tx; broken: Promise<never>; giveUp: (why: string) => void; isBroken: () => boolean }
+interface Line {
+  sql: Sql
+  tx: Tx
+  broken: Promise<never>
+  giveUp: (why: string) => void
+  isBroken: () => boolean
+}
 
 /**
  * Opens a lane. A connection that was lost, or on which something took too long, is never used again: what was sent on it
@@ -33,7 +39,9 @@ export function openLane(url: string, options: Options, longest: number): Lane {
   function open(): Line {
     let no: (error: Error) => void
     let over = false
-    const broken = new Promise<never>((_, failed) => { no = failed })
+    const broken = new Promise<never>((_, failed) => {
+      no = failed
+    })
     broken.catch(() => {})
     const sql = openClient(url, { ...options, max: 1, onLost: () => giveUp('the connection was lost') })
     const giveUp = (why: string) => {
@@ -44,16 +52,17 @@ export function openLane(url: string, options: Options, longest: number): Lane {
       void sql.end({ timeout: 0 }).catch(() => {})
     }
     // Whoever still works on what is lost must not begin anew on another connection, outside of any transaction.
-    const checked = <F extends (...args: never[]) => unknown>(call: F) => ((...args: never[]) => {
-      if (over) throw new Unavailable('the connection was lost')
-      return call(...args)
-    }) as unknown as F
+    const checked = <F extends (...args: never[]) => unknown>(call: F) =>
+      ((...args: never[]) => {
+        if (over) throw new Unavailable('the connection was lost')
+        return call(...args)
+      }) as unknown as F
     const tx = Object.assign(checked(sql as never), sql, { unsafe: checked(sql.unsafe as never) }) as unknown as Tx
     return { sql, tx, broken, giveUp, isBroken: () => over }
   }
 
   async function run<T>(work: (tx: Tx, commit: Commit) => Promise<T>, first = ''): Promise<T> {
-    const own = line ??= open()
+    const own = (line ??= open())
     const send = (statement: string) => (own.tx as unknown as Sql).unsafe(statement).execute()
     const timer = longest < Infinity ? setTimeout(() => own.giveUp(`it took longer than ${longest} ms`), longest) : undefined
     let ending: Promise<unknown> | null = null
@@ -61,7 +70,7 @@ export function openLane(url: string, options: Options, longest: number): Lane {
       const begun = send(`begin; ${first}`)
       begun.catch(() => {})
       const whole = async () => {
-        const result = await work(own.tx, () => ending = send('commit'))
+        const result = await work(own.tx, () => (ending = send('commit')))
         await begun
         return result
       }
@@ -75,11 +84,19 @@ export function openLane(url: string, options: Options, longest: number): Lane {
       clearTimeout(timer)
     }
   }
-  return { run, async end() { await line?.sql.end({ timeout: 1 }) } }
+  return {
+    run,
+    async end() {
+      await line?.sql.end({ timeout: 1 })
+    },
+  }
 }
 
 /** Transactions as Postgres.js offers them, each on a connection of its own while it lasts. Its own way loses the connection, and who waits for it, when it closes in the midst of one. */
-export interface Transactions { begin: Sql['begin']; end: () => Promise<void> }
+export interface Transactions {
+  begin: Sql['begin']
+  end: () => Promise<void>
+}
 
 /** @param most at the same time; who comes then waits */
 export function openTransactions(url: string, options: Options, most: number): Transactions {
@@ -96,7 +113,9 @@ export function openTransactions(url: string, options: Options, most: number): T
       all.push(fresh)
       return fresh
     }
-    return new Promise((done) => { waiting.push(done) })
+    return new Promise(done => {
+      waiting.push(done)
+    })
   }
   function back(lane: Lane): void {
     const next = waiting.shift()
@@ -109,17 +128,25 @@ export function openTransactions(url: string, options: Options, most: number): T
     const [mode, work] = typeof how === 'string' ? [how, then!] : ['', how]
     const lane = await taken()
     try {
-      return await lane.run(async (tx, commit) => {
-        const came = work(tx)
-        const result = Array.isArray(came) ? await Promise.all(came) : await came
-        const { command } = await commit() as { command: string }
-        // A statement failed, and somebody passed over it: the database did not.
-        if (command === 'ROLLBACK') throw new Error('A statement of the transaction had failed; nothing of it was kept.')
-        return result
-      }, mode && `set transaction ${mode}`)
+      return await lane.run(
+        async (tx, commit) => {
+          const came = work(tx)
+          const result = Array.isArray(came) ? await Promise.all(came) : await came
+          const { command } = (await commit()) as { command: string }
+          // A statement failed, and somebody passed over it: the database did not.
+          if (command === 'ROLLBACK') throw new Error('A statement of the transaction had failed; nothing of it was kept.')
+          return result
+        },
+        mode && `set transaction ${mode}`,
+      )
     } finally {
       back(lane)
     }
   }
-  return { begin: begin as Sql['begin'], async end() { await Promise.all(all.map(lane => lane.end())) } }
+  return {
+    begin: begin as Sql['begin'],
+    async end() {
+      await Promise.all(all.map(lane => lane.end()))
+    },
+  }
 }

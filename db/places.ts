@@ -1,6 +1,13 @@
 import type { Db } from '#db/client'
 
-export interface Count { point: string; edition: number; page: string; day: string; seen: number; started: number }
+export interface Count {
+  point: string
+  edition: number
+  page: string
+  day: string
+  seen: number
+  started: number
+}
 
 /** Adds to what was counted of a point on a page on a day. */
 export async function addCount(db: Db, c: Count): Promise<void> {
@@ -13,7 +20,15 @@ export const pageVisitors = (db: Db, since: Date) => db<{ page: string; title: s
   select v.site || e.path as page, (array_agg(e.title order by e.at desc))[1] as title, count(distinct e.visitor_id) as visitors
   from trail_event e join visit v on v.id = e.visit_id where e.at >= ${since} and e.kind = 'page' and not v.robot group by 1 order by visitors desc limit 500`
 
-export interface PlacedPoint { page: string; pointId: string; name: string; seen: number; started: number; finished: number; counted: number }
+export interface PlacedPoint {
+  page: string
+  pointId: string
+  name: string
+  seen: number
+  started: number
+  finished: number
+  counted: number
+}
 /** What stood on which page: seen and begun as counted there, finished as entries came from it; `counted` of them by visitors whose looks were counted too. */
 export const placedPoints = (db: Db, since: Date) => db<PlacedPoint[]>`
   with counted as (

@@ -20,14 +20,22 @@ export interface PlanRunRow {
   madeBy: string | null
 }
 export const planRun = async (db: Db): Promise<PlanRunRow | undefined> =>
-  (await db<PlanRunRow[]>`select r.id, r.at, r.revision, r.definition, r.edition, r.days, r.speed, r.state, r.total, r.done, r.beat_at, r.result, r.problem, m.name as made_by
-    from plan_run r left join member m on m.id = r.made_by`)[0]
+  (
+    await db<
+      PlanRunRow[]
+    >`select r.id, r.at, r.revision, r.definition, r.edition, r.days, r.speed, r.state, r.total, r.done, r.beat_at, r.result, r.problem, m.name as made_by
+    from plan_run r left join member m on m.id = r.made_by`
+  )[0]
 
 /** Who works on one says so at least this often. */
 export const SILENT_S = 30
 
 /** Begins one in the place of the last. @returns false where one is still under way */
-export async function beginPlanRun(db: Db, run: Pick<PlanRunRow, 'id' | 'at' | 'revision' | 'definition' | 'edition' | 'days' | 'speed'>, by: string): Promise<boolean> {
+export async function beginPlanRun(
+  db: Db,
+  run: Pick<PlanRunRow, 'id' | 'at' | 'revision' | 'definition' | 'edition' | 'days' | 'speed'>,
+  by: string,
+): Promise<boolean> {
   const [row] = await db`
     insert into plan_run as r (id, made_by, at, revision, definition, edition, days, speed, state)
     values (${run.id}, ${by}, ${run.at}, ${run.revision}, ${run.definition as never}, ${run.edition}, ${run.days}, ${run.speed}, 'waiting')
@@ -38,17 +46,23 @@ export async function beginPlanRun(db: Db, run: Pick<PlanRunRow, 'id' | 'at' | '
 }
 /** Takes the one that waits, or whose worker fell silent. */
 export const takePlanRun = async (db: Db): Promise<PlanRunRow | undefined> =>
-  (await db<PlanRunRow[]>`update plan_run set state = 'working', beat_at = now(), done = 0
-    where state = 'waiting' or (state = 'working' and beat_at < now() - make_interval(secs => ${SILENT_S})) returning *`)[0]
+  (
+    await db<PlanRunRow[]>`update plan_run set state = 'working', beat_at = now(), done = 0
+    where state = 'waiting' or (state = 'working' and beat_at < now() - make_interval(secs => ${SILENT_S})) returning *`
+  )[0]
 /** @returns false where it was stopped, or another has begun */
 export const beatPlanRun = async (db: Db, id: string, done: number, total: number): Promise<boolean> =>
-  (await db`update plan_run set done = ${done}, total = ${total}, beat_at = now() where id = ${id} and state = 'working' returning 1`).length > 0
-export const stopPlanRun = async (db: Db): Promise<boolean> => (await db`update plan_run set state = 'stopped' where state in ('waiting', 'working') returning 1`).length > 0
-export const failPlanRun = (db: Db, id: string, problem: string) => db`update plan_run set state = 'failed', problem = ${problem} where id = ${id} and state = 'working'`
+  (await db`update plan_run set done = ${done}, total = ${total}, beat_at = now() where id = ${id} and state = 'working' returning 1`)
+    .length > 0
+export const stopPlanRun = async (db: Db): Promise<boolean> =>
+  (await db`update plan_run set state = 'stopped' where state in ('waiting', 'working') returning 1`).length > 0
+export const failPlanRun = (db: Db, id: string, problem: string) =>
+  db`update plan_run set state = 'failed', problem = ${problem} where id = ${id} and state = 'working'`
 
 /** Keeps what came of it, whole or not at all. */
 export async function endPlanRun(tx: Tx, id: string, result: NonNullable<PlanRunRow['result']>, gave: Gave[][]): Promise<void> {
-  const [row] = await tx`update plan_run set state = 'done', result = ${result as never}, done = total, beat_at = null where id = ${id} and state = 'working' returning 1`
+  const [row] =
+    await tx`update plan_run set state = 'done', result = ${result as never}, done = total, beat_at = null where id = ${id} and state = 'working' returning 1`
   if (!row) return
   await tx`truncate plan_run_lead`
   for (const [which, all] of gave.entries()) {
@@ -58,8 +72,22 @@ export async function endPlanRun(tx: Tx, id: string, result: NonNullable<PlanRun
   }
 }
 
-export interface RanLead { lead: string; name: string; company: string | null; member: string | null; lane: string | null; came: Date; at: Date; kept: number | null }
-export interface RanWhich { which: 0 | 1; member?: string | null; lane?: string; what?: 'late' | 'over' }
+export interface RanLead {
+  lead: string
+  name: string
+  company: string | null
+  member: string | null
+  lane: string | null
+  came: Date
+  at: Date
+  kept: number | null
+}
+export interface RanWhich {
+  which: 0 | 1
+  member?: string | null
+  lane?: string
+  what?: 'late' | 'over'
+}
 /** The leads behind a figure of a run, as they came. */
 export const ranLeads = (db: Db, f: RanWhich, offset: number, most: number) => db<(RanLead & { total: number })[]>`
   select r.lead_id as lead, coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone', 'Somebody') as name, l.company,
@@ -83,7 +111,8 @@ export function leadsToRoute(db: Db, since: Date, after: string | null, most: nu
     left join lateral (select v.changes->'label'->>'to' as to from lead_event v where v.lead_id = l.id and v.changes ? 'label' order by v.version limit 1) v on true
     where l.submitted_at > ${since} ${after === null ? db`` : db`and l.id > ${after}::uuid`} order by l.id limit ${most}`
 }
-export const countToRoute = async (db: Db, since: Date): Promise<number> => (await db<{ n: number }[]>`select count(*)::int as n from lead where submitted_at > ${since}`)[0]!.n
+export const countToRoute = async (db: Db, since: Date): Promise<number> =>
+  (await db<{ n: number }[]>`select count(*)::int as n from lead where submitted_at > ${since}`)[0]!.n
 
 /** Open leads that each had at a moment, of those that came before it. */
 export const openAt = (db: Db, at: Date) => db<{ member: string; open: number }[]>`

@@ -8,10 +8,17 @@ import type { Db, Statement } from '#db/client'
 import { styled } from '#db/styles'
 
 interface PointOf<Kind, Definition> {
-  id: string; key: string; slug: string; name: string; kind: Kind
+  id: string
+  key: string
+  slug: string
+  name: string
+  kind: Kind
   /** The name under which it is found; null at the application's own address. */
   host: string | null
-  workingCopy: Definition; revision: number; updatedAt: Date; archivedAt: Date | null
+  workingCopy: Definition
+  revision: number
+  updatedAt: Date
+  archivedAt: Date | null
   /** The live edition, when there is one. */
   live: { id: string; number: number; revision: number; madeAt: Date; madeBy: string | null; definition: Definition } | null
   /** The moment at which a working copy, as it was then, goes live by itself, and why it could not when that had come. */
@@ -45,7 +52,11 @@ export async function anyById(db: Db, id: string): Promise<AnyPoint | undefined>
 }
 /** What stands at an address, also at one that it had before: then its `slug` is another. */
 export async function anyBySlug(db: Db, slug: string): Promise<AnyPoint | undefined> {
-  return whole(await db<AnyPoint[]>`select ${columns(db)} where (p.slug = ${slug} or p.former_slugs @> ${[slug]}) and p.archived_at is null order by p.slug <> ${slug} limit 1`)
+  return whole(
+    await db<
+      AnyPoint[]
+    >`select ${columns(db)} where (p.slug = ${slug} or p.former_slugs @> ${[slug]}) and p.archived_at is null order by p.slug <> ${slug} limit 1`,
+  )
 }
 /** The live landing page at an address; null when there is none. */
 export async function livePage(db: Db, slug: string): Promise<Page | null> {
@@ -55,29 +66,49 @@ export async function livePage(db: Db, slug: string): Promise<Page | null> {
 
 /** Gives a point another address; the one before leads there. @returns false when another point has it, or had it */
 export async function changeSlug(db: Db, id: string, slug: string): Promise<boolean> {
-  const { count } = await db`update point set former_slugs = array_remove(former_slugs, ${slug}) || case when slug <> ${slug} then array[slug] else '{}' end, slug = ${slug}
+  const { count } =
+    await db`update point set former_slugs = array_remove(former_slugs, ${slug}) || case when slug <> ${slug} then array[slug] else '{}' end, slug = ${slug}
     where id = ${id} and not exists (select from point o where o.id <> ${id} and (o.slug = ${slug} or o.former_slugs @> ${[slug]}))`
   return count === 1
 }
 
-export interface Edition { id: string; number: number; definition: PointDefinition }
+export interface Edition {
+  id: string
+  number: number
+  definition: PointDefinition
+}
 
 export async function editionById(db: Db, id: string): Promise<Edition | undefined> {
   const [row] = await db<Edition[]>`select id, number, ${styled(db, 'definition')} as definition from edition where id = ${id}`
   return row && { ...row, definition: completed(row.definition) }
 }
 /** An edition of a page, to look at or to go back to. */
-export async function pageEdition(db: Db, page: string, number: number): Promise<{ number: number; definition: PageDefinition } | undefined> {
-  const [row] = await db<{ number: number; definition: PageDefinition }[]>`select number, ${styled(db, 'definition')} as definition from edition where point_id = ${page} and number = ${number}`
+export async function pageEdition(
+  db: Db,
+  page: string,
+  number: number,
+): Promise<{ number: number; definition: PageDefinition } | undefined> {
+  const [row] = await db<
+    { number: number; definition: PageDefinition }[]
+  >`select number, ${styled(db, 'definition')} as definition from edition where point_id = ${page} and number = ${number}`
   return row && { ...row, definition: completedPage(row.definition) }
 }
 /** An edition of a point, live or not: entries count against the one they were shown. */
 export async function editionOf(db: Db, point: string, number: number): Promise<Edition | undefined> {
-  const [row] = await db<Edition[]>`select id, number, ${styled(db, 'definition')} as definition from edition where point_id = ${point} and number = ${number}`
+  const [row] = await db<
+    Edition[]
+  >`select id, number, ${styled(db, 'definition')} as definition from edition where point_id = ${point} and number = ${number}`
   return row && { ...row, definition: completed(row.definition) }
 }
 
-export interface EditionRow { number: number; name: string | null; madeAt: Date; madeBy: string | null; live: boolean; entries: number }
+export interface EditionRow {
+  number: number
+  name: string | null
+  madeAt: Date
+  madeBy: string | null
+  live: boolean
+  entries: number
+}
 /** All editions of a point with how many entries each got, the newest first. */
 export const editionsOf = (db: Db, point: string) => db<EditionRow[]>`
   select d.number, d.name, d.made_at, m.name as made_by, p.live_edition = d.id as live, (select count(*) from entry where point_id = p.id and edition_id = d.id and state = 'complete') as entries
@@ -87,7 +118,13 @@ export const editionsOf = (db: Db, point: string) => db<EditionRow[]>`
 export const nameEdition = async (db: Db, point: string, number: number, name: string | null): Promise<boolean> =>
   (await db`update edition set name = ${name} where point_id = ${point} and number = ${number}`).count > 0
 
-export interface CopyRow { via: string; page: string | null; edition: number; entries: number; lastAt: Date }
+export interface CopyRow {
+  via: string
+  page: string | null
+  edition: number
+  entries: number
+  lastAt: Date
+}
 /** Where entries of a point came from lately: the newest edition that each copy on each page showed. */
 export const copiesOf = (db: Db, point: string, since: Date) => db<CopyRow[]>`
   select e.via, e.page, (array_agg(d.number order by e.at desc))[1] as edition, count(*) as entries, max(e.at) as last_at
@@ -99,7 +136,11 @@ export const copiesOf = (db: Db, point: string, since: Date) => db<CopyRow[]>`
  * How people fared with an edition: the median time, in seconds, from the first sight to sending, and of how
  * many; how many of those who agreed to be counted began, and how many finished.
  */
-export async function paceOf(db: Db, edition: { id: string; number: number }, point: string): Promise<{ seconds: number | null; entries: number; started: number; finished: number }> {
+export async function paceOf(
+  db: Db,
+  edition: { id: string; number: number },
+  point: string,
+): Promise<{ seconds: number | null; entries: number; started: number; finished: number }> {
   const [row] = await db<{ seconds: number | null; entries: number; started: number; finished: number }[]>`
     select percentile_cont(0.5) within group (order by took_ms) filter (where took_ms is not null) / 1000.0 as seconds, count(took_ms) as entries, count(visitor_id) as finished,
       (select coalesce(sum(started), 0) from point_count where point_id = ${point} and edition = ${edition.number}) as started
@@ -108,8 +149,17 @@ export async function paceOf(db: Db, edition: { id: string; number: number }, po
 }
 
 export interface PointRow {
-  id: string; key: string; slug: string; name: string; kind: string; title: string; questions: number
-  liveNumber: number | null; changed: boolean; updatedAt: Date; lastEntryAt: Date | null
+  id: string
+  key: string
+  slug: string
+  name: string
+  kind: string
+  title: string
+  questions: number
+  liveNumber: number | null
+  changed: boolean
+  updatedAt: Date
+  lastEntryAt: Date | null
   /** When the live edition takes entries; null when nothing is live. */
   closing: Closing | null
   /** Pages with a plain copy that asked an old edition when it was last used. */
@@ -132,7 +182,14 @@ export const pointRows = (db: Db, putAway = false) => db<PointRow[]>`
   order by n.last_entry_at desc nulls last, p.created_at desc`
 
 export interface PageRow {
-  id: string; key: string; slug: string; name: string; title: string; liveNumber: number | null; changed: boolean; updatedAt: Date
+  id: string
+  key: string
+  slug: string
+  name: string
+  title: string
+  liveNumber: number | null
+  changed: boolean
+  updatedAt: Date
   /** The form that stands on it, as its working copy says. */
   point: { id: string; name: string } | null
   lastEntryAt: Date | null
@@ -152,14 +209,21 @@ export const pageRows = (db: Db, putAway = false) => db<PageRow[]>`
 export const pointsToPlace = (db: Db) => db<{ id: string; key: string; name: string; live: boolean }[]>`
   select id, key, name, live_edition is not null as live from point where kind <> 'page' and archived_at is null order by lower(name)`
 
-export async function addPoint(db: Db, p: { id: string; key: string; slug: string; name: string; kind: PointKind; workingCopy: PointDefinition | PageDefinition }): Promise<void> {
+export async function addPoint(
+  db: Db,
+  p: { id: string; key: string; slug: string; name: string; kind: PointKind; workingCopy: PointDefinition | PageDefinition },
+): Promise<void> {
   await db`insert into point ${db({ id: p.id, key: p.key, slug: p.slug, name: p.name, kind: p.kind, working_copy: p.workingCopy as never })}`
 }
 
 /** The first of `slug`, `slug-2`, `slug-3`… that no point has. */
 export async function freeSlug(db: Db, slug: string): Promise<string> {
-  const taken = new Set((await db<{ slug: string }[]>`select slug from point where slug = ${slug} or slug like ${`${slug}-%`}
-    union all select unnest(former_slugs) from point`).map(r => r.slug))
+  const taken = new Set(
+    (
+      await db<{ slug: string }[]>`select slug from point where slug = ${slug} or slug like ${`${slug}-%`}
+    union all select unnest(former_slugs) from point`
+    ).map(r => r.slug),
+  )
   for (let n = 1; ; n++) {
     const next = n === 1 ? slug : `${slug}-${n}`
     if (!taken.has(next)) return next
@@ -170,7 +234,13 @@ export async function freeSlug(db: Db, slug: string): Promise<string> {
  * Saves a working copy, if nobody else did since it was read.
  * @returns the new revision, or null when `revision` is no longer the newest
  */
-export async function saveWorkingCopy(db: Db, id: string, revision: number, name: string, definition: PointDefinition | PageDefinition): Promise<number | null> {
+export async function saveWorkingCopy(
+  db: Db,
+  id: string,
+  revision: number,
+  name: string,
+  definition: PointDefinition | PageDefinition,
+): Promise<number | null> {
   const [row] = await db<{ revision: number }[]>`
     update point set working_copy = ${definition as never}, name = ${name}, revision = revision + 1, updated_at = now()
     where id = ${id} and revision = ${revision} returning revision`
@@ -178,8 +248,15 @@ export async function saveWorkingCopy(db: Db, id: string, revision: number, name
 }
 
 /** Makes the working copy an edition and sets it live. Null when the revision is no longer the newest. */
-export const publish = (db: Db, p: { id: string; revision: number; edition: string; by: string | null; at: Date }): Promise<number | null> =>
-  liveEdition(db, p, db`select id, working_copy as definition, revision, ${p.by}::uuid as by from point where id = ${p.id} and revision = ${p.revision} for update`)
+export const publish = (
+  db: Db,
+  p: { id: string; revision: number; edition: string; by: string | null; at: Date },
+): Promise<number | null> =>
+  liveEdition(
+    db,
+    p,
+    db`select id, working_copy as definition, revision, ${p.by}::uuid as by from point where id = ${p.id} and revision = ${p.revision} for update`,
+  )
 
 /**
  * Makes an edition of what a query says and sets it live; what was to go live later is older, and does not any more.
@@ -206,7 +283,9 @@ export async function archivePoint(db: Db, id: string, archived: boolean): Promi
 
 /** What each live form asks for and does. */
 export async function liveDefinitions(db: Db): Promise<{ name: string; definition: PointDefinition }[]> {
-  const rows = await db<{ name: string; definition: PointDefinition }[]>`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind <> 'page' and p.archived_at is null`
+  const rows = await db<
+    { name: string; definition: PointDefinition }[]
+  >`select p.name, e.definition from point p join edition e on e.id = p.live_edition where p.kind <> 'page' and p.archived_at is null`
   return rows.map(r => ({ ...r, definition: completed(r.definition) }))
 }
 

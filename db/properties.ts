@@ -3,9 +3,13 @@ import type { Db } from '#db/client'
 
 /** Adds a property behind the others. @returns false when its key is taken */
 export async function addProperty(db: Db, p: Omit<Property, 'rank' | 'retired'>): Promise<boolean> {
-  return (await db`insert into property (key, label, kind, rank, sensitivity, choices)
+  return (
+    (
+      await db`insert into property (key, label, kind, rank, sensitivity, choices)
     select ${p.key}, ${p.label}, ${p.kind}, coalesce(max(rank), 0) + 1, ${p.sensitivity}, ${p.choices as never} from property
-    on conflict (key) do nothing`).count === 1
+    on conflict (key) do nothing`
+    ).count === 1
+  )
 }
 
 /** Changes a property; its key and kind stay. Retired ones keep the time they were. */

@@ -14,9 +14,11 @@ export const spots = (db: Db, most: number) => db<SpotRow[]>`
 
 /** Open leads that have points by a rule of the card, those first that were changed last. */
 export const spotsOf = async (db: Db, rule: string, most: number): Promise<string[]> =>
-  (await db<{ id: string }[]>`
+  (
+    await db<{ id: string }[]>`
     select l.id from lead l join status s on s.key = l.status
-    where s.stage in ('first', 'open') and l.reasons @> ${[{ rule }] as never}::jsonb order by l.updated_at desc, l.id limit ${most}`).map(r => r.id)
+    where s.stage in ('first', 'open') and l.reasons @> ${[{ rule }] as never}::jsonb order by l.updated_at desc, l.id limit ${most}`
+  ).map(r => r.id)
 
 /** Where some leads stood at a moment: fit, and interest as it had faded by then; of those that there were. */
 export const stoodAt = (db: Db, leads: string[], at: Date) => db<{ id: string; fit: number; interest: number }[]>`

@@ -36,7 +36,13 @@ const seatAll = (db: Db, plan: RoutingPlan) => {
     on conflict do nothing`
 }
 
-export interface Turn { lane: string; memberId: string; given: number; credit: number; lastAt: Date | null }
+export interface Turn {
+  lane: string
+  memberId: string
+  given: number
+  credit: number
+  lastAt: Date | null
+}
 export const turns = (db: Db) => db<Turn[]>`select lane, member_id, given, credit, last_at from turn`
 
 /** How many leads each owner got in the last seven days. */

@@ -22,7 +22,11 @@ export function leadsWhoseWords(db: Db, search: string) {
 
 /** In how many leads' notes and mails words stand: no more than so many are counted. */
 export const countSaid = async (db: Db, search: string, most: number): Promise<number> =>
-  (await db<{ n: number }[]>`select count(*)::int as n from (select distinct x.id from lead x where x.id in ${leadsWhoseWords(db, search)} limit ${most}) y`)[0]!.n
+  (
+    await db<
+      { n: number }[]
+    >`select count(*)::int as n from (select distinct x.id from lead x where x.id in ${leadsWhoseWords(db, search)} limit ${most}) y`
+  )[0]!.n
 
 export interface LikeRow {
   id: string

@@ -22,21 +22,37 @@ export const removeSegment = async (db: Db, id: string, at: Date): Promise<boole
  * through the trail person by person then takes many times what reading it through takes: so it is read through.
  */
 export async function readThrough<T>(sql: Sql, read: (tx: Tx) => Promise<T>): Promise<T> {
-  const { result } = await sql.begin('read only', async (tx) => {
+  const { result } = (await sql.begin('read only', async tx => {
     await tx`set local enable_nestloop = off`
     return { result: await read(tx) }
-  }) as { result: T }
+  })) as { result: T }
   return result
 }
 
 /** How many leads a condition holds for. */
-export const countFor = async (sql: Sql, condition: Condition, now: number): Promise<number> => await readThrough(sql, async tx =>
-  (await tx<{ n: number }[]>`select count(*)::int as n from lead l where ${overLeads(tx, condition, now)}`)[0]!.n)
+export const countFor = async (sql: Sql, condition: Condition, now: number): Promise<number> =>
+  await readThrough(
+    sql,
+    async tx => (await tx<{ n: number }[]>`select count(*)::int as n from lead l where ${overLeads(tx, condition, now)}`)[0]!.n,
+  )
 
 /** How many leads a condition holds for, of how many, and the most interested of them: read once. */
-export const whoIsIn = async (sql: Sql, condition: Condition, now: number, most: number): Promise<{ leads: number; of: number; some: string[] }> => await readThrough(sql, async tx =>
-  (await tx<{ leads: number; of: number; some: string[] }[]>`with who as materialized (select l.id, l.interest_key from lead l where ${overLeads(tx, condition, now)})
-    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest_key desc, id limit ${most}) as some`)[0]!)
+export const whoIsIn = async (
+  sql: Sql,
+  condition: Condition,
+  now: number,
+  most: number,
+): Promise<{ leads: number; of: number; some: string[] }> =>
+  await readThrough(
+    sql,
+    async tx =>
+      (
+        await tx<
+          { leads: number; of: number; some: string[] }[]
+        >`with who as materialized (select l.id, l.interest_key from lead l where ${overLeads(tx, condition, now)})
+    select (select count(*)::int from who) as leads, (select count(*)::int from lead) as of, array(select id from who order by interest_key desc, id limit ${most}) as some`
+      )[0]!,
+  )
 
 /** Whether a condition holds for a lead. */
 export const holdsForLead = async (db: Db, condition: Condition, lead: string, now: number): Promise<boolean> =>

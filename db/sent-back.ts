@@ -21,8 +21,12 @@ export async function givenSince(db: Db, since: Date): Promise<{ all: number; by
   const given = db`select l.id, l.reasons, l.counted from lead l where l.owned_at >= ${since}`
   const [[all], rules, points] = await Promise.all([
     db<{ n: number }[]>`select count(*)::int as n from (${given}) g`,
-    db<{ key: string; n: number }[]>`select r->>'rule' as key, count(distinct g.id)::int as n from (${given}) g, jsonb_array_elements(g.reasons) r where r->>'rule' is not null group by 1`,
-    db<{ key: string; n: number }[]>`select g.counted->'first'->>0 as key, count(*)::int as n from (${given}) g where g.counted->'first'->>0 <> '' group by 1`,
+    db<
+      { key: string; n: number }[]
+    >`select r->>'rule' as key, count(distinct g.id)::int as n from (${given}) g, jsonb_array_elements(g.reasons) r where r->>'rule' is not null group by 1`,
+    db<
+      { key: string; n: number }[]
+    >`select g.counted->'first'->>0 as key, count(*)::int as n from (${given}) g where g.counted->'first'->>0 <> '' group by 1`,
   ])
   return { all: all!.n, byRule: new Map(rules.map(r => [r.key, r.n])), byPoint: new Map(points.map(p => [p.key, p.n])) }
 }

@@ -2,7 +2,10 @@ import type { Db } from '#db/client'
 import type { Member } from '#db/members'
 
 /** How long a session lasts: without anything being asked for, and in all. In seconds. */
-export interface Lasting { idle: number; whole: number }
+export interface Lasting {
+  idle: number
+  whole: number
+}
 
 export const openSession = (db: Db, hash: Buffer, member: string) => db`insert into session (hash, member_id) values (${hash}, ${member})`
 export const endSession = async (db: Db, hash: Buffer): Promise<boolean> => (await db`delete from session where hash = ${hash}`).count > 0
@@ -19,10 +22,14 @@ export async function memberOfSession(db: Db, hash: Buffer, lasting: Lasting): P
 }
 
 /** Whether a session still stands; asking is no use of it. */
-export const stands = async (db: Db, hash: Buffer, lasting: Lasting): Promise<boolean> => (await db`select 1 from session s
-  where s.hash = ${hash} and ${lasts(db, lasting)}`).length > 0
+export const stands = async (db: Db, hash: Buffer, lasting: Lasting): Promise<boolean> =>
+  (
+    await db`select 1 from session s
+  where s.hash = ${hash} and ${lasts(db, lasting)}`
+  ).length > 0
 
-const lasts = (db: Db, { idle, whole }: Lasting) => db`s.seen_at > now() - ${idle} * interval '1 second' and s.made_at > now() - ${whole} * interval '1 second'`
+const lasts = (db: Db, { idle, whole }: Lasting) =>
+  db`s.seen_at > now() - ${idle} * interval '1 second' and s.made_at > now() - ${whole} * interval '1 second'`
 
 /** Forgets sessions that have ended by themselves. */
 export const forgetSessions = (db: Db, { idle, whole }: Lasting) => db`delete from session

@@ -10,4 +10,5 @@ export const waitingToBeFetched = (db: Db, since: Date) => db<{ visitorId: strin
   where s.at > ${since} order by s.visitor_id, s.at desc`
 export const keepForBrowser = (db: Db, s: { id: string; visitorId: string; secret: string; at: Date }) => db`
   insert into spoken_first (conversation_id, visitor_id, secret, at) values (${s.id}, ${s.visitorId}, ${s.secret}, ${s.at})`
-export const fetched = async (db: Db, id: string): Promise<boolean> => (await db`delete from spoken_first where conversation_id = ${id}`).count > 0
+export const fetched = async (db: Db, id: string): Promise<boolean> =>
+  (await db`delete from spoken_first where conversation_id = ${id}`).count > 0

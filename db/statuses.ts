@@ -5,7 +5,12 @@ export const lockStatuses = (tx: Tx) => tx`lock table status in share row exclus
 
 /** How many leads have each status. */
 export const leadsByStatus = async (db: Db): Promise<Map<string, number>> =>
-  new Map((await db<{ status: string; leads: number }[]>`select status, count(*)::int as leads from lead group by 1`).map(r => [r.status, r.leads]))
+  new Map(
+    (await db<{ status: string; leads: number }[]>`select status, count(*)::int as leads from lead group by 1`).map(r => [
+      r.status,
+      r.leads,
+    ]),
+  )
 
 /**
  * Writes all statuses, in their order. One that is not among them is given up: what happened keeps its name, and its leads go to another.

@@ -1,7 +1,12 @@
 import type { Theme } from '#core/points/theme'
 import type { Db } from '#db/client'
 
-export interface HouseStyle { id: string; name: string; theme: Theme; points: number }
+export interface HouseStyle {
+  id: string
+  name: string
+  theme: Theme
+  points: number
+}
 
 /** A stored definition with the theme of the house style that it follows, if it follows one. */
 export const styled = (db: Db, definition: 'p.working_copy' | 'e.definition' | 'definition' | 'g.definition') => db`(
@@ -15,7 +20,11 @@ export const houseStyles = (db: Db) => db<HouseStyle[]>`
 
 /** @returns false when another has this name */
 export async function addStyle(db: Db, s: { id: string; name: string; theme: Theme }): Promise<boolean> {
-  return (await db`insert into house_style (id, name, theme) values (${s.id}, ${s.name}, ${s.theme as never}) on conflict (lower(name)) do nothing`).count === 1
+  return (
+    (
+      await db`insert into house_style (id, name, theme) values (${s.id}, ${s.name}, ${s.theme as never}) on conflict (lower(name)) do nothing`
+    ).count === 1
+  )
 }
 export async function changeStyle(db: Db, id: string, theme: Theme): Promise<boolean> {
   return (await db`update house_style set theme = ${theme as never} where id = ${id}`).count === 1

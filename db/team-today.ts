@@ -1,12 +1,20 @@
 import type { Db } from '#db/client'
 
-export interface WaitsRow { lead: string; owner: string | null; lane: string | null; label: string | null; since: Date }
+export interface WaitsRow {
+  lead: string
+  owner: string | null
+  lane: string | null
+  label: string | null
+  since: Date
+}
 /** All who wait for an answer, the longest first. */
 export const allWaiting = (db: Db, most: number) => db<WaitsRow[]>`
   select l.id as lead, l.owner_id as owner, l.lane, l.label, l.waiting_since as since from lead l join status s on s.key = l.status
   where l.waiting_since is not null and s.stage not in ('lost', 'parked') order by l.waiting_since limit ${most}`
 
-export interface AnsweredRow extends WaitsRow { at: Date }
+export interface AnsweredRow extends WaitsRow {
+  at: Date
+}
 /** Who was answered since a moment, by whom, as they were then. Who was closed without an answer is none. */
 export const answeredSince = (db: Db, since: Date, most: number) => db<AnsweredRow[]>`
   select v.lead_id as lead, coalesce(v.actor_id::text, v.facets->>'owner') as owner, l.lane, v.facets->>'label' as label, (v.changes->'answered'->>'since')::timestamptz as since, v.at

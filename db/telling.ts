@@ -3,7 +3,10 @@ import type { Db, Tx } from '#db/client'
 
 /** What members are told at once, whatever they wish, and in which words. */
 export const tellingOfHouse = async (db: Db): Promise<{ insists: string[]; noticeTexts: NoticeTexts }> =>
-  (await db<{ insists: string[]; noticeTexts: NoticeTexts }[]>`select insists, notice_texts from house`)[0] ?? { insists: [], noticeTexts: {} }
+  (await db<{ insists: string[]; noticeTexts: NoticeTexts }[]>`select insists, notice_texts from house`)[0] ?? {
+    insists: [],
+    noticeTexts: {},
+  }
 export const setNoticeTexts = (db: Db, texts: NoticeTexts) => db`update house set notice_texts = ${texts as never}::jsonb`
 export const setInsists = (db: Db, topics: string[]) => db`update house set insists = ${topics}`
 
@@ -23,6 +26,9 @@ export const dueTogether = (tx: Tx, now: Date, most: number) => tx<TogetherRow[]
 /** What goes out in a mail with others is not sent by itself. */
 export const wentTogether = (tx: Tx, ids: string[]) => tx`update delivery set dropped = 'together' where id = any(${ids}::uuid[])`
 /** One mail that says several things; the bell has them already. */
-export const insertSummary = (tx: Tx, s: { id: string; member: string; to: string; name: string; subject: string; body: string; lines: { label: string; text: string }[] }) => tx`
+export const insertSummary = (
+  tx: Tx,
+  s: { id: string; member: string; to: string; name: string; subject: string; body: string; lines: { label: string; text: string }[] },
+) => tx`
   insert into delivery (id, kind, channel, at, due_at, member_id, recipient, recipient_name, subject, body, lines, is_summary, read_at)
   values (${s.id}, 'notice', 'mail', now(), now(), ${s.member}, ${s.to}, ${s.name}, ${s.subject}, ${s.body}, ${s.lines as never}, true, now())`

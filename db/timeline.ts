@@ -8,11 +8,19 @@ import { visitEvents } from '#db/trail'
 
 /** What each kind of row carries: a visit its events, what was typed the questions it answers. */
 interface RowPayloads extends Omit<BesidePayloads, 'visit' | 'unfinished'> {
-  event: { cause: string; changes: KeptChanges; undone?: boolean; by?: string | null; versions?: { at: string; text: string | null }[] | null }
+  event: {
+    cause: string
+    changes: KeptChanges
+    undone?: boolean
+    by?: string | null
+    versions?: { at: string; text: string | null }[] | null
+  }
   visit: Omit<VisitPayload, 'pages'> & { trail: TrailEvent[] }
   unfinished: Omit<UnfinishedPayload, 'answers'> & { answers: Answers; definition: Question[] | null }
 }
-export type TimelineRow = { [K in keyof RowPayloads]: { id: string; at: Date; kind: K; actor: string | null; payload: RowPayloads[K] } }[keyof RowPayloads]
+export type TimelineRow = {
+  [K in keyof RowPayloads]: { id: string; at: Date; kind: K; actor: string | null; payload: RowPayloads[K] }
+}[keyof RowPayloads]
 
 /**
  * What happened to a lead, newest first: its events, its visits, what was typed and not sent, and which mails went to them and
@@ -20,7 +28,7 @@ export type TimelineRow = { [K in keyof RowPayloads]: { id: string; at: Date; ki
  * @param before only what is older than this
  */
 export function timelineOf(db: Db, lead: string, before: Date | null, most: number): Promise<TimelineRow[]> {
-  const until = (at: string) => before ? db`and ${db.unsafe(at)} < ${before}` : db``
+  const until = (at: string) => (before ? db`and ${db.unsafe(at)} < ${before}` : db``)
   return db<TimelineRow[]>`
     select id, at, kind, actor, payload from (
       (select v.lead_id || ' ' || v.version as id, v.at, v.version, 'event' as kind, m.name as actor, jsonb_build_object('cause', v.cause, 'changes', v.changes, 'undone', v.undone_at is not null,
@@ -53,7 +61,17 @@ export function timelineOf(db: Db, lead: string, before: Date | null, most: numb
 }
 
 /** What a lead's score was behind each of its events, the first first; `half` of the card that it was by. */
-export interface ScoreRow { at: Date; cause: string; actor: string | null; changes: KeptChanges; fit: number | null; interest: number | null; card: number | null; half: number | null; point: string | null }
+export interface ScoreRow {
+  at: Date
+  cause: string
+  actor: string | null
+  changes: KeptChanges
+  fit: number | null
+  interest: number | null
+  card: number | null
+  half: number | null
+  point: string | null
+}
 /** @param most so many of the latest are told; what was before stands in the first of them */
 export async function scoreRows(db: Db, lead: string, most: number): Promise<ScoreRow[]> {
   const rows = await db<ScoreRow[]>`
@@ -64,7 +82,17 @@ export async function scoreRows(db: Db, lead: string, most: number): Promise<Sco
   return rows.reverse()
 }
 
-export interface CrossedRow { lead: string; name: string; at: Date; from: string | null; to: string | null; because: string | null; cause: string; point: string | null; card: number | null }
+export interface CrossedRow {
+  lead: string
+  name: string
+  at: Date
+  from: string | null
+  to: string | null
+  because: string | null
+  cause: string
+  point: string | null
+  card: number | null
+}
 /** Open leads that came to another label since a moment, the latest first. */
 export const crossedLately = (db: Db, since: Date, most: number) => db<CrossedRow[]>`
   select l.id as lead, coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone', 'Somebody') as name,

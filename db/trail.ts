@@ -6,11 +6,23 @@ import { unnameExperiments } from '#db/variants'
 
 export const DEVICES = ['computer', 'phone', 'tablet', 'other'] as const
 export interface Visit {
-  id: string; visitor: string; site: string; referrer: string | null; utm: Record<string, string>; source: string
-  language: string | null; device: typeof DEVICES[number]; place: string | null; robot: boolean
+  id: string
+  visitor: string
+  site: string
+  referrer: string | null
+  utm: Record<string, string>
+  source: string
+  language: string | null
+  device: (typeof DEVICES)[number]
+  place: string | null
+  robot: boolean
 }
 /** Events of one visit that came together; the batch's id counts once. */
-export interface TrailBatch { id: string; visit: Visit; events: TrailEvent[] }
+export interface TrailBatch {
+  id: string
+  visit: Visit
+  events: TrailEvent[]
+}
 
 const iso = (ms: number) => new Date(ms).toISOString()
 
@@ -23,7 +35,9 @@ export async function keepEvents(tx: Db, given: TrailBatch[], at: Date): Promise
   const batches = [...new Map(given.map(b => [b.id, b])).values()]
   const heads = batches.map((b, i) => ({ ...b.visit, b: i, batch: b.id, first: iso(Math.min(...b.events.map(e => e.at))) }))
   // A thousand events may come in one go: what they share goes once, and names are short.
-  const rows = batches.flatMap((b, i) => b.events.map(e => ({ b: i, t: e.at, k: e.kind, p: e.path, ...(e.title !== null && { n: e.title }), ...(e.data && { d: e.data }) })))
+  const rows = batches.flatMap((b, i) =>
+    b.events.map(e => ({ b: i, t: e.at, k: e.kind, p: e.path, ...(e.title !== null && { n: e.title }), ...(e.data && { d: e.data }) })),
+  )
   const fresh = await tx<{ id: string }[]>`
     with fresh as (
       insert into trail_batch (id, at) select distinct id, ${at}::timestamptz from unnest(${batches.map(b => b.id)}::uuid[], ${batches.map(b => b.visit.visitor)}::uuid[]) as b(id, visitor)
@@ -62,7 +76,14 @@ export async function leadsOfVisitors(db: Db, visitors: string[]): Promise<Map<s
   return new Map(rows.map(r => [r.visitorId, r.leadId]))
 }
 
-export interface EarningRow { visitorId: string; kind: string; at: Date; path: string; title: string | null; data: TrailEvent['data'] }
+export interface EarningRow {
+  visitorId: string
+  kind: string
+  at: Date
+  path: string
+  title: string | null
+  data: TrailEvent['data']
+}
 /** Pages that these browsers read, and events of theirs, that belong to no lead yet: of whom nobody is behind, since somebody last was. */
 export const unclaimedActivities = (db: Db, visitors: string[]) => db<EarningRow[]>`
   select e.visitor_id, e.kind, e.at, e.path, e.title, e.data
@@ -76,28 +97,46 @@ export const activitiesOfLead = (db: Db, lead: string) => db<EarningRow[]>`
   select e.visitor_id, e.kind, e.at, e.path, e.title, e.data from visitor_lead v join trail_event e on e.visitor_id = v.visitor_id and e.at >= v.since and e.at < v.until
   where v.lead_id = ${lead} and v.undone_at is null and e.kind in ('page', 'event') order by e.at limit 2000`
 
-interface SpanRow { id: string; visitorId: string; leadId: string; since: number; until: number; undone: number | null }
+interface SpanRow {
+  id: string
+  visitorId: string
+  leadId: string
+  since: number
+  until: number
+  undone: number | null
+}
 /** Whose some browsers were, and when. */
 export async function spansOf(db: Db, visitors: string[]): Promise<Map<string, Span[]>> {
   const ms = (moment: string) => db.unsafe(`(extract(epoch from ${moment}) * 1000)::float8`)
-  const rows = await db<SpanRow[]>`select id, visitor_id, lead_id, ${ms('since')} as since, ${ms('until')} as until, ${ms('undone_at')} as undone
+  const rows = await db<
+    SpanRow[]
+  >`select id, visitor_id, lead_id, ${ms('since')} as since, ${ms('until')} as until, ${ms('undone_at')} as undone
     from visitor_lead where visitor_id = any(${visitors}::uuid[])`
   const spans = new Map(visitors.map(v => [v, [] as Span[]]))
-  for (const { id, visitorId, leadId, since, until, undone } of rows) spans.get(visitorId)!.push({ id, visitor: visitorId, lead: leadId, since, until, undone })
+  for (const { id, visitorId, leadId, since, until, undone } of rows)
+    spans.get(visitorId)!.push({ id, visitor: visitorId, lead: leadId, since, until, undone })
   return spans
 }
 
 /** Writes down whose browsers are from now on, and until when they were somebody else's. Whom another process named meanwhile throws 23505. */
 export function writeJoined(tx: Db, joined: Joined[]): Statement[] {
-  const moment = (ms: number) => ms === Infinity ? 'infinity' : ms === -Infinity ? '-infinity' : iso(ms)
+  const moment = (ms: number) => (ms === Infinity ? 'infinity' : ms === -Infinity ? '-infinity' : iso(ms))
   const begins = joined.flatMap(j => j.begins ?? [])
   const fresh = new Set(begins.map(s => s.id))
-  const ends = joined.flatMap(j => j.ends && !fresh.has(j.ends.id) ? [{ id: j.ends.id, until: moment(j.ends.until) }] : [])
+  const ends = joined.flatMap(j => (j.ends && !fresh.has(j.ends.id) ? [{ id: j.ends.id, until: moment(j.ends.until) }] : []))
   const rows = begins.map(s => ({ id: s.id, visitor: s.visitor, lead: s.lead, since: moment(s.since), until: moment(s.until) }))
   return [
-    ...(ends.length ? [tx`update visitor_lead v set until = r.until from jsonb_to_recordset(${ends as never}::jsonb) as r(id uuid, until timestamptz) where v.id = r.id`] : []),
-    ...(rows.length ? [tx`insert into visitor_lead (id, visitor_id, lead_id, since, until)
-      select id, visitor, lead, since, until from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz, until timestamptz)`] : []),
+    ...(ends.length
+      ? [
+          tx`update visitor_lead v set until = r.until from jsonb_to_recordset(${ends as never}::jsonb) as r(id uuid, until timestamptz) where v.id = r.id`,
+        ]
+      : []),
+    ...(rows.length
+      ? [
+          tx`insert into visitor_lead (id, visitor_id, lead_id, since, until)
+      select id, visitor, lead, since, until from jsonb_to_recordset(${rows as never}::jsonb) as r(id uuid, visitor uuid, lead uuid, since timestamptz, until timestamptz)`,
+        ]
+      : []),
   ]
 }
 
@@ -107,10 +146,19 @@ export const proveVisitor = (db: Db, lead: string, visitor: string, at: Date) =>
 
 /** The lead whose browser this was shown to be; null where it is only said. */
 export const provenLead = async (db: Db, visitor: string): Promise<string | null> =>
-  (await db<{ leadId: string }[]>`select lead_id from visitor_lead
-    where visitor_id = ${visitor} and until = 'infinity' and undone_at is null and proven_at is not null`)[0]?.leadId ?? null
+  (
+    await db<{ leadId: string }[]>`select lead_id from visitor_lead
+    where visitor_id = ${visitor} and until = 'infinity' and undone_at is null and proven_at is not null`
+  )[0]?.leadId ?? null
 
-export interface LeadVisitor { visitorId: string; since: Date | null; proven: boolean; device: string | null; visits: number; lastAt: Date | null }
+export interface LeadVisitor {
+  visitorId: string
+  since: Date | null
+  proven: boolean
+  device: string | null
+  visits: number
+  lastAt: Date | null
+}
 /** The browsers that a lead was known by, the latest first. */
 export const visitorsOfLead = (db: Db, lead: string) => db<LeadVisitor[]>`
   select v.visitor_id, min(t.began_at) as since, (array_agg(t.device order by t.last_at desc))[1] as device,
@@ -124,8 +172,10 @@ export const partVisitor = async (db: Db, lead: string, visitor: string, at: Dat
 
 /** Gives a browser back to a lead that it was taken from. @returns false when it is somebody else's by now */
 export const joinAgain = async (db: Db, lead: string, visitor: string): Promise<boolean> =>
-  (await db`update visitor_lead v set undone_at = null where lead_id = ${lead} and visitor_id = ${visitor} and undone_at is not null
-    and not exists (select from visitor_lead o where o.visitor_id = v.visitor_id and o.id <> v.id and o.undone_at is null and o.until > v.since and o.since < v.until)`).count > 0
+  (
+    await db`update visitor_lead v set undone_at = null where lead_id = ${lead} and visitor_id = ${visitor} and undone_at is not null
+    and not exists (select from visitor_lead o where o.visitor_id = v.visitor_id and o.id <> v.id and o.undone_at is null and o.until > v.since and o.since < v.until)`
+  ).count > 0
 
 /** Takes everything away that a browser did. @returns the leads it was joined to */
 export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> {
@@ -137,15 +187,27 @@ export async function forgetVisitor(tx: Tx, visitor: string): Promise<string[]> 
   await tx`update conversation set visitor_id = null where visitor_id = ${visitor}`
   await tx`insert into forgotten_visitor (visitor_id, at) values (${visitor}, now()) on conflict do nothing`
   const typed = await tx<{ leadId: string | null }[]>`delete from unfinished where visitor_id = ${visitor} returning lead_id`
-  rows.push(...typed.flatMap(t => t.leadId ? [{ leadId: t.leadId }] : []))
+  rows.push(...typed.flatMap(t => (t.leadId ? [{ leadId: t.leadId }] : [])))
   return [...new Set(rows.map(r => r.leadId))]
 }
 
 export interface LiveVisit {
-  id: string; site: string; path: string; title: string | null; beganAt: Date; lastAt: Date; goneAt: Date | null; pages: number; source: string; device: string; place: string | null; language: string | null
+  id: string
+  site: string
+  path: string
+  title: string | null
+  beganAt: Date
+  lastAt: Date
+  goneAt: Date | null
+  pages: number
+  source: string
+  device: string
+  place: string | null
+  language: string | null
   /** They had been there before this visit. */
   returning: boolean
-  leadId: string | null; trail: TrailEvent[]
+  leadId: string | null
+  trail: TrailEvent[]
 }
 /** Who is on the site: visits in which something happened since then, the latest first, with what they did. */
 export const visitsNow = (db: Db, since: Date, most: number) => db<LiveVisit[]>`
@@ -156,25 +218,39 @@ export const visitsNow = (db: Db, since: Date, most: number) => db<LiveVisit[]>`
   from visit v where v.last_at >= ${since} and not v.robot order by v.last_at desc limit ${most}`
 
 /** The events of a visit `v`, as the fold takes them; the last ones of very long visits. */
-export const visitEvents = (db: Db, within = db``) => db`coalesce((select jsonb_agg(jsonb_build_object('kind', e.kind, 'at', (extract(epoch from e.at) * 1000)::bigint, 'path', e.path, 'title', e.title, 'data', e.data) order by e.at)
+export const visitEvents = (
+  db: Db,
+  within = db``,
+) => db`coalesce((select jsonb_agg(jsonb_build_object('kind', e.kind, 'at', (extract(epoch from e.at) * 1000)::bigint, 'path', e.path, 'title', e.title, 'data', e.data) order by e.at)
     from (select * from trail_event e where e.visitor_id = v.visitor_id and e.visit_id = v.id and e.at >= v.began_at and e.at <= v.last_at ${within} order by e.at desc limit 300) e), '[]'::jsonb)`
 
 export const visitsLately = async (db: Db, since: Date): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from visit where last_at >= ${since} and not robot`)[0]!.n
 
 export interface SiteSettings {
-  agreement: 'own' | 'site' | 'not_needed'; notice: string; style: string | null; origins: string[]; parameters: string[]; retentionMonths: number
-  keepUnfinished: boolean; mailUnfinished: boolean
+  agreement: 'own' | 'site' | 'not_needed'
+  notice: string
+  style: string | null
+  origins: string[]
+  parameters: string[]
+  retentionMonths: number
+  keepUnfinished: boolean
+  mailUnfinished: boolean
   /** Of the notice. */
   language: Language
 }
 export const siteSettings = async (db: Db): Promise<SiteSettings> =>
-  (await db<SiteSettings[]>`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished, language from site`)[0]!
+  (
+    await db<
+      SiteSettings[]
+    >`select agreement, notice, style, origins, parameters, retention_months, keep_unfinished, mail_unfinished, language from site`
+  )[0]!
 export const saveSite = (db: Db, s: SiteSettings) => db`
   update site set agreement = ${s.agreement}, notice = ${s.notice}, style = ${s.style}, origins = ${s.origins}, parameters = ${s.parameters}, retention_months = ${s.retentionMonths}, keep_unfinished = ${s.keepUnfinished}, mail_unfinished = ${s.mailUnfinished}, language = ${s.language}`
 
 /** Makes sure that there are parts for the months around a day. */
-export const makeParts = (db: Db, ...days: Date[]) => Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))
+export const makeParts = (db: Db, ...days: Date[]) =>
+  Promise.all(days.map(d => db`select make_trail_part(${d.toISOString().slice(0, 10)}::date)`))
 
 /** Drops the parts that lie wholly before a day, and the visits that ended before it. @returns the parts' names */
 export async function dropParts(db: Db, before: Date): Promise<string[]> {

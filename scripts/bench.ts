@@ -26,7 +26,8 @@ const wanted = process.argv.slice(2)
 const want = (part: string) => !wanted.length || wanted.includes(part)
 const place = await placeToTry(root)
 const { open, end } = houseToTry(place)
-const tellMachine = (sharing: string) => console.log(`\n${cpus().length} cores, ${cpus()[0]?.model}, Node ${process.versions.node}${sharing}\n`)
+const tellMachine = (sharing: string) =>
+  console.log(`\n${cpus().length} cores, ${cpus()[0]?.model}, Node ${process.versions.node}${sharing}\n`)
 
 try {
   if (want('balance')) {

@@ -6,7 +6,18 @@ import { run } from './run'
 import { step, Stop } from './say'
 
 /** What the build is made from. */
-const SOURCES = ['app', 'core', 'db', 'server', 'widget', 'public', 'scripts/build.ts', 'scripts/component-styles.ts', 'nuxt.config.ts', 'package-lock.json']
+const SOURCES = [
+  'app',
+  'core',
+  'db',
+  'server',
+  'widget',
+  'public',
+  'scripts/build.ts',
+  'scripts/component-styles.ts',
+  'nuxt.config.ts',
+  'package-lock.json',
+]
 
 /** Builds the application and the visitors' script, unless it was built from these very sources. */
 export async function build(root: string): Promise<void> {
@@ -20,7 +31,10 @@ export async function build(root: string): Promise<void> {
     await step('Building the application (about a minute)', async () => {
       copyFonts(root)
       await buildWidget(root)
-      const { code, output } = await run(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], { cwd: root, env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production', CI: '1' } })
+      const { code, output } = await run(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'build'], {
+        cwd: root,
+        env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production', CI: '1' },
+      })
       if (code !== 0) throw new Stop(`The application could not be built:\n${output.trim().split('\n').slice(-30).join('\n')}`)
       await buildBack(root)
       writeFileSync(stamp, sum)
@@ -38,8 +52,18 @@ export const BACK = '.output/back'
 async function buildBack(root: string): Promise<void> {
   const tsconfigRaw = { compilerOptions: { experimentalDecorators: true, target: 'es2022' } } as const
   await bundle({
-    bundle: true, platform: 'node', target: 'node20', format: 'esm', packages: 'external', sourcemap: true, logLevel: 'error', tsconfigRaw, absWorkingDir: root,
-    entryPoints: ['server/jobs/worker.ts', 'server/jobs/learner.ts', 'server/jobs/migrate.ts'], outdir: join(root, BACK), outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    packages: 'external',
+    sourcemap: true,
+    logLevel: 'error',
+    tsconfigRaw,
+    absWorkingDir: root,
+    entryPoints: ['server/jobs/worker.ts', 'server/jobs/learner.ts', 'server/jobs/migrate.ts'],
+    outdir: join(root, BACK),
+    outExtension: { '.js': '.mjs' },
   })
 }
 
@@ -54,7 +78,11 @@ function copyMigrations(root: string): void {
 function copyFonts(root: string): void {
   mkdirSync(join(root, 'public/w/fonts'), { recursive: true })
   for (const name of ['hanken-grotesk', 'literata', 'nunito', 'bricolage-grotesque'])
-    for (const mails of ['latin', 'latin-ext']) copyFileSync(join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${mails}-wght-normal.woff2`), join(root, `public/w/fonts/${name}-${mails}.woff2`))
+    for (const mails of ['latin', 'latin-ext'])
+      copyFileSync(
+        join(root, `node_modules/@fontsource-variable/${name}/files/${name}-${mails}-wght-normal.woff2`),
+        join(root, `public/w/fonts/${name}-${mails}.woff2`),
+      )
 }
 
 /** To engines that know it: all of this is used at once, so it is compiled beside the page's own work and not call by call. */
@@ -66,12 +94,25 @@ const PARTS = ['speak', 'appear', 'mount', 'typed', 'quiz', 'proof', 'chat']
 /** The script that a customer's page loads, and what draws points, which it fetches when one is about to show. No framework. */
 export async function buildWidget(root: string): Promise<void> {
   rmSync(join(root, 'public/w/parts'), { recursive: true, force: true })
-  const common = { bundle: true, minify: true, target: 'es2020', legalComments: 'none', logLevel: 'error', banner: { js: COMPILE_AT_ONCE } } as const
+  const common = {
+    bundle: true,
+    minify: true,
+    target: 'es2020',
+    legalComments: 'none',
+    logLevel: 'error',
+    banner: { js: COMPILE_AT_ONCE },
+  } as const
   await Promise.all([
     bundle({ ...common, entryPoints: [join(root, 'widget/cavlin.ts')], outfile: join(root, 'public/w/cavlin.js'), format: 'iife' }),
     bundle({ ...common, entryPoints: [join(root, 'widget/snippets.ts')], outfile: join(root, 'public/w/snippets.js'), format: 'iife' }),
     // Each part in one piece: one file is fetched, and is smaller than several that share.
-    bundle({ ...common, entryPoints: PARTS.map(name => join(root, `widget/${name}.ts`)), outdir: join(root, 'public/w/parts'), external: PARTS.map(name => `./${name}.js`), format: 'esm' }),
+    bundle({
+      ...common,
+      entryPoints: PARTS.map(name => join(root, `widget/${name}.ts`)),
+      outdir: join(root, 'public/w/parts'),
+      external: PARTS.map(name => `./${name}.js`),
+      format: 'esm',
+    }),
   ])
 }
 

@@ -1,13 +1,26 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 
 /** A process of ours that is started again when it ends by itself. */
-export interface Kept { name: string; /** @returns how it ended: by itself, or killed since it took too long */ stop: () => Promise<'ended' | 'killed'>; pid: () => number | undefined }
+export interface Kept {
+  name: string
+  /** @returns how it ended: by itself, or killed since it took too long */ stop: () => Promise<'ended' | 'killed'>
+  pid: () => number | undefined
+}
 
 /**
  * Starts a Node process and keeps it running. It ends with us, even if we are killed.
  * @param args after `node`
  */
-export function keep(name: string, args: string[], options: { cwd: string; env: NodeJS.ProcessEnv; onGiveUp: (name: string) => void; /** Reads along what it says. */ onOutput?: (text: string) => void }): Kept {
+export function keep(
+  name: string,
+  args: string[],
+  options: {
+    cwd: string
+    env: NodeJS.ProcessEnv
+    onGiveUp: (name: string) => void
+    /** Reads along what it says. */ onOutput?: (text: string) => void
+  },
+): Kept {
   let child: ChildProcess
   let stopping = false
   let quickEnds = 0
@@ -17,7 +30,10 @@ export function keep(name: string, args: string[], options: { cwd: string; env: 
     const began = Date.now()
     child = spawn(process.execPath, ['--import', './scripts/follow-parent.mjs', ...args], {
       // Its own group: Ctrl-C reaches us, and we end the children in order.
-      cwd: options.cwd, env: options.env, detached: true, stdio: options.onOutput ? ['ignore', 'pipe', 'pipe', 'ipc'] : ['ignore', 'inherit', 'inherit', 'ipc'],
+      cwd: options.cwd,
+      env: options.env,
+      detached: true,
+      stdio: options.onOutput ? ['ignore', 'pipe', 'pipe', 'ipc'] : ['ignore', 'inherit', 'inherit', 'ipc'],
     })
     for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text: Buffer) => options.onOutput!(text.toString()))
     child.once('exit', (code, signal) => {
@@ -30,7 +46,8 @@ export function keep(name: string, args: string[], options: { cwd: string; env: 
   }
   start()
   return {
-    name, pid: () => child.pid,
+    name,
+    pid: () => child.pid,
     async stop() {
       stopping = true
       clearTimeout(again)

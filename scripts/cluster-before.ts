@@ -13,20 +13,22 @@ export const PASSING = 'cavlin_passing'
  * @param passwords of the application's role, then and now, and of who looks after the cluster from now on
  */
 export async function takeOver(as: As, admin: string, passwords: { database: string; admin: string }): Promise<void> {
-  await as('cavlin', passwords.database, 'postgres', async (sql) => {
+  await as('cavlin', passwords.database, 'postgres', async sql => {
     // No role can rename itself.
     await sql.unsafe(`drop role if exists ${PASSING}`)
     await sql.unsafe(`create role ${PASSING} superuser login password '${passwords.admin}'`)
     const [there] = await sql`select from pg_database where datname = 'cavlin'`
     if (!there) await sql.unsafe('create database cavlin')
   })
-  await as(PASSING, passwords.admin, 'cavlin', sql => sql.begin(async (sql) => {
-    await sql.unsafe(`alter role cavlin rename to ${admin}`)
-    await sql.unsafe(`alter role ${admin} password '${passwords.admin}'`)
-    await sql.unsafe(`create role cavlin login password '${passwords.database}'`)
-    await sql.unsafe('alter database cavlin owner to cavlin')
-    await sql.unsafe(HAND_OVER)
-  }))
+  await as(PASSING, passwords.admin, 'cavlin', sql =>
+    sql.begin(async sql => {
+      await sql.unsafe(`alter role cavlin rename to ${admin}`)
+      await sql.unsafe(`alter role ${admin} password '${passwords.admin}'`)
+      await sql.unsafe(`create role cavlin login password '${passwords.database}'`)
+      await sql.unsafe('alter database cavlin owner to cavlin')
+      await sql.unsafe(HAND_OVER)
+    }),
+  )
 }
 
 /** Gives the application all that stands in its database, except what an extension brought and what follows its table. */

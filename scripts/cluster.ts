@@ -1,6 +1,19 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, realpathSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  chownSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import postgres from 'postgres'
@@ -14,7 +27,12 @@ import { step, Stop } from './say'
  * A database cluster of our own on loopback. PostgreSQL refuses to run as root: then its own user runs it. The application's
  * role owns its database and nothing else; another one looks after the cluster.
  */
-export interface Cluster { url: string; adminUrl: string; pid: () => number | undefined; stop: () => Promise<void> }
+export interface Cluster {
+  url: string
+  adminUrl: string
+  pid: () => number | undefined
+  stop: () => Promise<void>
+}
 
 const ADMIN = 'cavlin_admin'
 /** A server that ends so soon, so often, will not be started again. */
@@ -24,24 +42,44 @@ const MOST_QUICK = 8
 const isRoot = process.getuid?.() === 0
 
 /** @param giveUp called when the server ends again and again */
-export async function startCluster(data: string, port: number, secret: Pick<Secrets, 'database' | 'admin'>, giveUp: () => void = () => {}): Promise<Cluster> {
+export async function startCluster(
+  data: string,
+  port: number,
+  secret: Pick<Secrets, 'database' | 'admin'>,
+  giveUp: () => void = () => {},
+): Promise<Cluster> {
   const programs = await postgresPrograms()
   const user = isRoot ? await postgresUser() : null
   const folder = await clusterFolder(data, user)
-  if (!existsSync(join(folder, 'PG_VERSION'))) await step('Making a database cluster', () => initialise(programs, folder, secret.admin, user))
+  if (!existsSync(join(folder, 'PG_VERSION')))
+    await step('Making a database cluster', () => initialise(programs, folder, secret.admin, user))
   const version = readFileSync(join(folder, 'PG_VERSION'), 'utf8').trim()
-  if (!programs.includes(`/${version}/`)) throw new Stop(`The data in ${folder} were made by PostgreSQL ${version}, which is not installed. Install postgresql-${version}, or choose another folder with CAVLIN_DATA.`)
+  if (!programs.includes(`/${version}/`))
+    throw new Stop(
+      `The data in ${folder} were made by PostgreSQL ${version}, which is not installed. Install postgresql-${version}, or choose another folder with CAVLIN_DATA.`,
+    )
   await endServer(folder)
 
   const settings = {
-    port, listen_addresses: '127.0.0.1', unix_socket_directories: '', max_connections: 80, shared_buffers: '256MB',
+    port,
+    listen_addresses: '127.0.0.1',
+    unix_socket_directories: '',
+    max_connections: 80,
+    shared_buffers: '256MB',
     // What people typed stands in no log: no error that a statement made, which quotes what it was about, nor the statement.
-    log_min_messages: 'log', log_min_error_statement: 'panic', log_error_verbosity: 'terse', log_parameter_max_length_on_error: 0,
+    log_min_messages: 'log',
+    log_min_error_statement: 'panic',
+    log_error_verbosity: 'terse',
+    log_parameter_max_length_on_error: 0,
   }
   const launch = (): ChildProcess => {
     const log = openSync(join(data, 'postgres.log'), 'a')
     const server = spawn(join(programs, 'postgres'), ['-D', folder, ...Object.entries(settings).flatMap(([k, v]) => ['-c', `${k}=${v}`])], {
-      cwd: '/', detached: true, stdio: ['ignore', log, log], ...(user && { uid: user.uid, gid: user.gid }), env: { PATH: process.env.PATH, LANG: 'C.UTF-8', TZ: 'UTC' },
+      cwd: '/',
+      detached: true,
+      stdio: ['ignore', log, log],
+      ...(user && { uid: user.uid, gid: user.gid }),
+      env: { PATH: process.env.PATH, LANG: 'C.UTF-8', TZ: 'UTC' },
     })
     closeSync(log)
     return server
@@ -58,22 +96,28 @@ export async function startCluster(data: string, port: number, secret: Pick<Secr
 
   let [stopping, quick, began] = [false, 0, Date.now()]
   let again: NodeJS.Timeout | undefined
-  const keep = () => void child.once('exit', (code, signal) => {
-    if (stopping) return
-    quick = Date.now() - began < QUICK_MS ? quick + 1 : 0
-    if (quick >= MOST_QUICK) return giveUp()
-    console.error(`The database ended (${signal ?? code}); starting it again.`)
-    again = setTimeout(async () => {
-      await endServer(folder).catch(() => {})
+  const keep = () =>
+    void child.once('exit', (code, signal) => {
       if (stopping) return
-      began = Date.now()
-      child = launch()
-      keep()
-    }, Math.min(5000, 200 * 2 ** quick))
-  })
+      quick = Date.now() - began < QUICK_MS ? quick + 1 : 0
+      if (quick >= MOST_QUICK) return giveUp()
+      console.error(`The database ended (${signal ?? code}); starting it again.`)
+      again = setTimeout(
+        async () => {
+          await endServer(folder).catch(() => {})
+          if (stopping) return
+          began = Date.now()
+          child = launch()
+          keep()
+        },
+        Math.min(5000, 200 * 2 ** quick),
+      )
+    })
   keep()
   return {
-    url: at('cavlin', secret.database, 'cavlin'), adminUrl: at(ADMIN, secret.admin, 'postgres'), pid: () => child.pid,
+    url: at('cavlin', secret.database, 'cavlin'),
+    adminUrl: at(ADMIN, secret.admin, 'postgres'),
+    pid: () => child.pid,
     async stop() {
       stopping = true
       clearTimeout(again)
@@ -88,11 +132,17 @@ export async function startCluster(data: string, port: number, secret: Pick<Secr
   }
 }
 
-interface User { uid: number; gid: number }
+interface User {
+  uid: number
+  gid: number
+}
 
 async function postgresUser(): Promise<User> {
   const [uid, gid] = await Promise.all(['-u', '-g'].map(async flag => Number((await run('id', [flag, 'postgres'])).output.trim())))
-  if (!uid || !gid) throw new Stop('PostgreSQL cannot run as root and its own user “postgres” is missing. Reinstall Debian’s package: apt-get install --reinstall postgresql-common.')
+  if (!uid || !gid)
+    throw new Stop(
+      'PostgreSQL cannot run as root and its own user “postgres” is missing. Reinstall Debian’s package: apt-get install --reinstall postgresql-common.',
+    )
   return { uid, gid }
 }
 
@@ -102,7 +152,7 @@ async function clusterFolder(data: string, user: User | null): Promise<string> {
   if (!user) return own
   const other = elsewhere(data)
   if (existsSync(join(other, 'PG_VERSION'))) return other
-  if (existsSync(join(own, 'PG_VERSION')) || await canReach(data, user)) return own
+  if (existsSync(join(own, 'PG_VERSION')) || (await canReach(data, user))) return own
   mkdirSync(dirname(other), { recursive: true, mode: 0o755 })
   chownSync(dirname(other), user.uid, user.gid)
   writeFileSync(join(data, 'where-the-database-is.txt'), `${other}\n`)
@@ -112,7 +162,7 @@ async function clusterFolder(data: string, user: User | null): Promise<string> {
 const elsewhere = (data: string) => `/var/lib/cavlin/${createHash('sha256').update(realpathSync(data)).digest('hex').slice(0, 16)}/postgres`
 
 async function canReach(folder: string, user: User): Promise<boolean> {
-  return await new Promise((done) => {
+  return await new Promise(done => {
     const child = spawn('/usr/bin/test', ['-x', folder], { cwd: '/', uid: user.uid, gid: user.gid, stdio: 'ignore' })
     child.on('error', () => done(false))
     child.on('exit', code => done(code === 0))
@@ -130,8 +180,11 @@ async function initialise(programs: string, folder: string, password: string, us
   try {
     writeFileSync(file, password, { mode: 0o600 })
     if (user) for (const path of [unfinished, secret, file]) chownSync(path, user.uid, user.gid)
-    const { code, output } = await run(join(programs, 'initdb'), ['-D', unfinished, '-U', ADMIN, '--pwfile', file, '--auth=scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8'],
-      { cwd: '/', ...(user && { uid: user.uid, gid: user.gid }) })
+    const { code, output } = await run(
+      join(programs, 'initdb'),
+      ['-D', unfinished, '-U', ADMIN, '--pwfile', file, '--auth=scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8'],
+      { cwd: '/', ...(user && { uid: user.uid, gid: user.gid }) },
+    )
     if (code !== 0) throw new Stop(`The database cluster could not be made in ${folder}: ${output.trim().split('\n').at(-1)}`)
     chmodSync(unfinished, 0o700)
     renameSync(unfinished, folder)
@@ -159,7 +212,8 @@ async function endServer(folder: string): Promise<void> {
   if (!pid || !ours()) return void rmSync(file, { force: true })
   process.kill(pid, 'SIGINT')
   for (let n = 0; n < 100 && ours(); n++) await new Promise(r => setTimeout(r, 200))
-  if (ours()) throw new Stop(`A database server of an earlier start (process ${pid}) does not end. End it with: kill ${pid}. Then start again.`)
+  if (ours())
+    throw new Stop(`A database server of an earlier start (process ${pid}) does not end. End it with: kill ${pid}. Then start again.`)
 }
 
 type Address = (role: string, password: string, database: string) => string
@@ -176,7 +230,7 @@ async function as<T>(url: string, work: (sql: postgres.Sql) => Promise<T>): Prom
 
 /** The application's role, which owns its database and may do nothing else, and the database. */
 async function prepare(at: Address, secret: Pick<Secrets, 'database' | 'admin'>): Promise<void> {
-  await as(at(ADMIN, secret.admin, 'postgres'), async (sql) => {
+  await as(at(ADMIN, secret.admin, 'postgres'), async sql => {
     const [role] = await sql`select from pg_roles where rolname = 'cavlin'`
     if (!role) await sql.unsafe(`create role cavlin login password '${secret.database}'`)
     const [there] = await sql`select from pg_database where datname = 'cavlin'`
@@ -190,18 +244,29 @@ async function prepare(at: Address, secret: Pick<Secrets, 'database' | 'admin'>)
   await as(at('cavlin', secret.database, 'cavlin'), sql => sql`select 1`)
 }
 
-async function untilItAnswers(child: ChildProcess, at: Address, secret: Pick<Secrets, 'database' | 'admin'>, port: number, log: string): Promise<void> {
+async function untilItAnswers(
+  child: ChildProcess,
+  at: Address,
+  secret: Pick<Secrets, 'database' | 'admin'>,
+  port: number,
+  log: string,
+): Promise<void> {
   for (let n = 0; ; n++) {
     try {
       await prepare(at, secret).catch((error: { code?: string }) => {
         if (error.code !== '28P01') throw error
-        return takeOver((role, password, database, work) => as(at(role, password, database), work), ADMIN, secret).then(() => prepare(at, secret))
+        return takeOver((role, password, database, work) => as(at(role, password, database), work), ADMIN, secret).then(() =>
+          prepare(at, secret),
+        )
       })
       return
     } catch (error) {
       if (child.exitCode !== null) throw new Stop(`The database server did not start. Its last words are at the end of ${log}.`)
       const code = (error as { code?: string }).code
-      if (code === '28P01') throw new Stop('The database does not take its password: secrets.json does not belong to this data folder. Put the right one back, or choose another folder with CAVLIN_DATA.')
+      if (code === '28P01')
+        throw new Stop(
+          'The database does not take its password: secrets.json does not belong to this data folder. Put the right one back, or choose another folder with CAVLIN_DATA.',
+        )
       if (n > 300) throw new Stop(`The database server does not answer on port ${port}. See the end of ${log}.`)
       await new Promise(r => setTimeout(r, 200))
     }

@@ -10,24 +10,28 @@ import theme from '../app/theme'
 const NAME = 'virtual:components.css'
 
 /** The part of PrimeVue's style modules that is used here. */
-interface ComponentStyle { style: string; getCommonThemeStyleSheet: () => string; getThemeStyleSheet: () => string }
+interface ComponentStyle {
+  style: string
+  getCommonThemeStyleSheet: () => string
+  getThemeStyleSheet: () => string
+}
 
 /** A Vite plugin: importing `virtual:components.css` brings the styles of these components, and of what they are made of. */
 export const componentStyles = (components: string[]) => ({
   name: 'component-styles',
   enforce: 'pre' as const,
-  resolveId: (id: string) => id === NAME ? `\0${NAME}` : undefined,
-  load: async (id: string) => id === `\0${NAME}` ? used(await stylesOf(components)) : undefined,
+  resolveId: (id: string) => (id === NAME ? `\0${NAME}` : undefined),
+  load: async (id: string) => (id === `\0${NAME}` ? used(await stylesOf(components)) : undefined),
 })
 
 /** @returns a sheet; its layer comes before ours, which says so itself */
 async function stylesOf(components: string[]): Promise<string> {
   Theme.setTheme(theme as never)
-  const { default: base } = await import('@primevue/core/base/style') as unknown as { default: ComponentStyle }
+  const { default: base } = (await import('@primevue/core/base/style')) as unknown as { default: ComponentStyle }
   // What all components share (how a thing looks that cannot be used) is no component's own.
   const parts = [base.getCommonThemeStyleSheet(), Theme.transformCSS('global-style', css`${base.style}` ?? '')]
   for (const name of madeOf(components)) {
-    const { default: style } = await import(`primevue/${name}/style`) as { default: ComponentStyle }
+    const { default: style } = (await import(`primevue/${name}/style`)) as { default: ComponentStyle }
     parts.push(style.getThemeStyleSheet())
   }
   return parts.join('\n').replace(/<\/?style[^>]*>/g, '\n')
@@ -51,7 +55,7 @@ export function used(sheet: string): string {
   for (let before = ''; before !== sheet;) {
     before = sheet
     const asked = new Set([...sheet.matchAll(/var\((--p-[\w-]+)/g)].map(m => m[1]))
-    sheet = sheet.replace(/(--p-[\w-]+):[^;{}]*;?/g, (all, name: string) => asked.has(name) ? all : '')
+    sheet = sheet.replace(/(--p-[\w-]+):[^;{}]*;?/g, (all, name: string) => (asked.has(name) ? all : ''))
   }
   return sheet
 }

@@ -23,24 +23,40 @@ export async function postgresPrograms(): Promise<string> {
 export async function chromium(): Promise<string> {
   for (const name of CHROMIUMS) {
     if (chromiumPath() === `/usr/bin/${name}`) break
-    await install(name, 'Chromium').catch((error: unknown) => { if (!chromiumPath() && name === CHROMIUMS.at(-1)) throw error })
+    await install(name, 'Chromium').catch((error: unknown) => {
+      if (!chromiumPath() && name === CHROMIUMS.at(-1)) throw error
+    })
     if (chromiumPath()) break
   }
   return chromiumPath() ?? stop('Chromium', CHROMIUMS[0]!)
 }
 
 async function install(name: string, called: string): Promise<void> {
-  if ((await run('apt-get', ['--version'])).code !== 0) throw new Stop(`${called} is missing, and this is not a Debian machine. Install it by hand and start again.`)
+  if ((await run('apt-get', ['--version'])).code !== 0)
+    throw new Stop(`${called} is missing, and this is not a Debian machine. Install it by hand and start again.`)
   const as = isRoot ? [] : ['sudo', '-n']
   if (!isRoot && (await run('sudo', ['-n', 'true'])).code !== 0) stop(called, name)
   await step(`Installing ${called} from Debian`, async () => {
     const apt = (...args: string[]) => {
-      const [command, ...rest] = [...as, 'env', 'DEBIAN_FRONTEND=noninteractive', 'apt-get', '-y', '-q', '-o', 'Acquire::http::Timeout=30', ...args]
+      const [command, ...rest] = [
+        ...as,
+        'env',
+        'DEBIAN_FRONTEND=noninteractive',
+        'apt-get',
+        '-y',
+        '-q',
+        '-o',
+        'Acquire::http::Timeout=30',
+        ...args,
+      ]
       return run(command!, rest)
     }
     await apt('update')
     const { code, output } = await apt('install', '--no-install-recommends', name)
-    if (code !== 0) throw new Stop(`Debian's package ${name} could not be installed: ${output.trim().split('\n').at(-1)} Install it by hand (apt-get install ${name}) and start again.`)
+    if (code !== 0)
+      throw new Stop(
+        `Debian's package ${name} could not be installed: ${output.trim().split('\n').at(-1)} Install it by hand (apt-get install ${name}) and start again.`,
+      )
   })
 }
 

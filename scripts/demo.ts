@@ -20,11 +20,14 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal
 try {
   const place = readPlace(root)
   const days = Number(process.env.CAVLIN_DEMO_DAYS || 120)
-  if (!Number.isInteger(days) || days < 1 || days > 400) throw new Stop(`CAVLIN_DEMO_DAYS is “${process.env.CAVLIN_DEMO_DAYS}”; it must be a whole number of days from 1 to 400.`)
+  if (!Number.isInteger(days) || days < 1 || days > 400)
+    throw new Stop(`CAVLIN_DEMO_DAYS is “${process.env.CAVLIN_DEMO_DAYS}”; it must be a whole number of days from 1 to 400.`)
   await openHouse(place, {
     demo: { days },
-    opening: (all) => { stop = all },
-    onGiveUp: (name) => {
+    opening: all => {
+      stop = all
+    },
+    onGiveUp: name => {
       console.error(`${name} ends again and again; see above why. Cavlin stops.`)
       void end(1)
     },

@@ -19,16 +19,20 @@ import { keepCopy, takeCopy } from './copy-house'
 
 /** A whole Cavlin: database, application, worker, stand-ins. */
 export interface House {
-  place: Place; databaseUrl: string
+  place: Place
+  databaseUrl: string
   /** The same, as who looks after the cluster. */
   adminUrl: string
   /** The process whose children serve the database. */
   postmaster: () => number | undefined
-  children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>; stop: () => Promise<void>
+  children: Record<'app' | 'worker' | 'site' | 'mailbox' | 'receiver', Kept>
+  stop: () => Promise<void>
 }
 
 export interface Wishes {
-  demo?: Partial<HistoryOptions>; env?: NodeJS.ProcessEnv; onGiveUp?: (name: string) => void
+  demo?: Partial<HistoryOptions>
+  env?: NodeJS.ProcessEnv
+  onGiveUp?: (name: string) => void
   /** Reads along what the processes say, instead of their standing on the screen. */
   onOutput?: (text: string) => void
   /** Where a copy of the database is put once it is filled, for houses that are to be like this one. */
@@ -69,19 +73,23 @@ export async function openHouse(place: Place, wishes: Wishes = {}): Promise<Hous
     const env = environment(place, cluster.url, secret, wishes.env)
     const start = (name: string, args: string[]) => {
       const child = keep(name, args, { cwd: place.root, env, onGiveUp: wishes.onGiveUp ?? (() => {}), onOutput: wishes.onOutput })
-      undo.push(async () => void await child.stop())
+      undo.push(async () => void (await child.stop()))
       return child
     }
     const tsx = (script: string) => ['--import', 'tsx', script]
     const children = {
-      mailbox: start('The mailbox', tsx('standins/mailbox.ts')), receiver: start('The receiver', tsx('standins/receiver.ts')), site: start('The sample site', tsx('standins/site.ts')),
+      mailbox: start('The mailbox', tsx('standins/mailbox.ts')),
+      receiver: start('The receiver', tsx('standins/receiver.ts')),
+      site: start('The sample site', tsx('standins/site.ts')),
       worker: start('The worker', ['--enable-source-maps', join(BACK, 'worker.mjs')]),
       app: start('The application', [...MEMORY, '.output/server/index.mjs']),
     }
-    await step('Starting the application, its worker and the stand-ins', () => Promise.all([
-      untilReady(`${place.url}/health`, 60, status => status === 200),
-      ...[place.ports.site, place.ports.mailbox, place.ports.receiver].map(port => untilReady(`http://127.0.0.1:${port}/`, 60)),
-    ]))
+    await step('Starting the application, its worker and the stand-ins', () =>
+      Promise.all([
+        untilReady(`${place.url}/health`, 60, status => status === 200),
+        ...[place.ports.site, place.ports.mailbox, place.ports.receiver].map(port => untilReady(`http://127.0.0.1:${port}/`, 60)),
+      ]),
+    )
     return { place, databaseUrl: cluster.url, adminUrl: cluster.adminUrl, postmaster: cluster.pid, children, stop }
   } catch (error) {
     await stop()
@@ -108,7 +116,7 @@ async function prepareDatabase(place: Place, cluster: Cluster, wishes: Wishes): 
     await prepareQueues(boss)
     await boss.stop({ graceful: false })
     if (await isEmpty(sql)) {
-      await step('Filling in four months of made-up history', async (note) => {
+      await step('Filling in four months of made-up history', async note => {
         const lines = history({ now: Date.now(), site: standins(place).site, home: place.url, ...wishes.demo })
         await importArchive(sql, lines, done => note(`${done} of ${lines.length} lines`))
         await sql`analyze`
@@ -123,7 +131,9 @@ async function prepareDatabase(place: Place, cluster: Cluster, wishes: Wishes): 
 }
 
 const standins = (place: Place) => ({
-  site: `http://127.0.0.1:${place.ports.site}`, mailbox: `http://127.0.0.1:${place.ports.mailbox}`, receiver: `http://127.0.0.1:${place.ports.receiver}`,
+  site: `http://127.0.0.1:${place.ports.site}`,
+  mailbox: `http://127.0.0.1:${place.ports.mailbox}`,
+  receiver: `http://127.0.0.1:${place.ports.receiver}`,
 })
 export const demoFile = (data: string) => join(data, 'demo.json')
 
@@ -134,14 +144,17 @@ async function writeDemoFile(place: Place, sql: Sql): Promise<void> {
   if (existsSync(file)) {
     try {
       apiKey = (JSON.parse(readFileSync(file, 'utf8')) as { apiKey?: string }).apiKey
-    } catch { /* half written by a start that was killed: a new one is made */ }
+    } catch {
+      /* half written by a start that was killed: a new one is made */
+    }
   }
   apiKey ??= await issueKey(sql, 'Demo', null)
   const points = (await pointRows(sql)).filter(p => p.liveNumber !== null)
   const order = ['form_visit', 'form_guide', 'form_care', 'form_journal', 'form_plan']
-  const rank = (key: string) => order.includes(key) ? order.indexOf(key) : order.length
+  const rank = (key: string) => (order.includes(key) ? order.indexOf(key) : order.length)
   const demo = {
-    url: place.url, apiKey,
+    url: place.url,
+    apiKey,
     members: MEMBERS.map(m => ({ email: m.email, password: m.password, role: m.role, name: m.name })),
     points: points.map(({ name, kind, slug, key }) => ({ name, kind, slug, key })).sort((a, b) => rank(a.key) - rank(b.key)),
     standins: standins(place),
@@ -153,12 +166,27 @@ async function writeDemoFile(place: Place, sql: Sql): Promise<void> {
 /** What the processes are told. What the one who starts has set goes along. */
 function environment(place: Place, databaseUrl: string, { keys }: Secrets, more: NodeJS.ProcessEnv = {}): NodeJS.ProcessEnv {
   return {
-    ...process.env, NODE_ENV: 'production', TSX_TSCONFIG_PATH: join(place.root, 'tsconfig.node.json'),
-    NITRO_HOST: place.host, NITRO_PORT: String(place.ports.app), HOST: place.host, PORT: String(place.ports.app),
-    CAVLIN_URL: place.url, CAVLIN_DATABASE: databaseUrl, CAVLIN_SMTP: `smtp://127.0.0.1:${place.ports.smtp}`,
-    CAVLIN_DEMO_FILE: demoFile(place.data), CAVLIN_SITE_PORT: String(place.ports.site), CAVLIN_MAILBOX_PORT: String(place.ports.mailbox),
-    CAVLIN_CHAT_INSIDE: `127.0.0.1:${place.ports.receiver},127.0.0.1:${place.ports.site}`, CAVLIN_SMTP_PORT: String(place.ports.smtp), CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
-    CAVLIN_KEYS_LINKS: keys.links.join(), CAVLIN_KEYS_LEAVE: keys.leave.join(), CAVLIN_KEYS_PROOFS: keys.proofs.join(), CAVLIN_KEYS_WORDS: keys.words.join(), ...more,
+    ...process.env,
+    NODE_ENV: 'production',
+    TSX_TSCONFIG_PATH: join(place.root, 'tsconfig.node.json'),
+    NITRO_HOST: place.host,
+    NITRO_PORT: String(place.ports.app),
+    HOST: place.host,
+    PORT: String(place.ports.app),
+    CAVLIN_URL: place.url,
+    CAVLIN_DATABASE: databaseUrl,
+    CAVLIN_SMTP: `smtp://127.0.0.1:${place.ports.smtp}`,
+    CAVLIN_DEMO_FILE: demoFile(place.data),
+    CAVLIN_SITE_PORT: String(place.ports.site),
+    CAVLIN_MAILBOX_PORT: String(place.ports.mailbox),
+    CAVLIN_CHAT_INSIDE: `127.0.0.1:${place.ports.receiver},127.0.0.1:${place.ports.site}`,
+    CAVLIN_SMTP_PORT: String(place.ports.smtp),
+    CAVLIN_RECEIVER_PORT: String(place.ports.receiver),
+    CAVLIN_KEYS_LINKS: keys.links.join(),
+    CAVLIN_KEYS_LEAVE: keys.leave.join(),
+    CAVLIN_KEYS_PROOFS: keys.proofs.join(),
+    CAVLIN_KEYS_WORDS: keys.words.join(),
+    ...more,
   }
 }
 

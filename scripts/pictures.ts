@@ -10,7 +10,7 @@ import { houseToTry, placeToTry } from './try-place'
 // npm run pictures [-- name …]: takes the pictures of the main views anew, from a house of its own with the demo data.
 const wanted = process.argv.slice(2)
 // Where the demo stands, too, so that addresses in the pictures are the usual ones.
-const place = { ...await placeToTry(root), ...usual() }
+const place = { ...(await placeToTry(root)), ...usual() }
 const { open: openHouse, end } = houseToTry(place)
 
 function usual() {
@@ -18,18 +18,29 @@ function usual() {
   return { ports, url }
 }
 
-interface Demo { url: string; members: { email: string; password: string }[]; standins: { site: string; mailbox: string } }
+interface Demo {
+  url: string
+  members: { email: string; password: string }[]
+  standins: { site: string; mailbox: string }
+}
 
 try {
   await chromium()
   await openHouse()
   const demo = JSON.parse(readFileSync(join(place.data, 'demo.json'), 'utf8')) as Demo
   const browser = await browserOf.launch({ ...CHROMIUM })
-  const open = async (more: BrowserContextOptions = {}): Promise<Page> => (await browser.newContext({
-    viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/Paris', reducedMotion: 'reduce',
-    // What headless Chromium calls itself counts as a robot.
-    userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36', ...more,
-  })).newPage()
+  const open = async (more: BrowserContextOptions = {}): Promise<Page> =>
+    (
+      await browser.newContext({
+        viewport: { width: 1280, height: 800 },
+        locale: 'en-GB',
+        timezoneId: 'Europe/Paris',
+        reducedMotion: 'reduce',
+        // What headless Chromium calls itself counts as a robot.
+        userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Safari/537.36',
+        ...more,
+      })
+    ).newPage()
   const as = async (who: string, path: string, more?: BrowserContextOptions): Promise<Page> => {
     const page = await open(more)
     const { email, password } = demo.members.find(m => m.email.startsWith(who))!
@@ -66,19 +77,24 @@ try {
   }
 
   const views: Record<string, () => Promise<Page>> = {
-    'today': async () => {
+    today: async () => {
       const page = await as('mireille', '/')
       await page.locator('.rows a').first().waitFor()
       await page.getByRole('article').waitFor()
       return page
     },
-    'team': async () => {
+    team: async () => {
       const page = await as('ansel', '/')
-      await page.locator('tbody').first().getByRole('button', { name: / overdue/ }).first().click()
+      await page
+        .locator('tbody')
+        .first()
+        .getByRole('button', { name: / overdue/ })
+        .first()
+        .click()
       return page
     },
-    'board': () => as('mireille', '/follow-up/board'),
-    'lead': async () => {
+    board: () => as('mireille', '/follow-up/board'),
+    lead: async () => {
       const page = await as('mireille', '/follow-up?status=in_talks')
       await page.locator('tbody a').first().click()
       return page
@@ -88,21 +104,21 @@ try {
       await page.locator('main a[href*="/leads/"], main li a').first().click()
       return page
     },
-    'editor': () => form('Plan a growing room'),
-    'results': async () => {
+    editor: () => form('Plan a growing room'),
+    results: async () => {
       const page = await as('tamsin', '/capture/points')
       await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
       await page.getByRole('button', { name: '90 days' }).click()
       await page.getByText('Seen').first().waitFor()
       return page
     },
-    'quiz': async () => {
+    quiz: async () => {
       const page = await form('Which growing room suits you?')
       await page.getByRole('button', { name: 'Weights' }).click()
       await page.getByText('Worked out over all').waitFor()
       return page
     },
-    'flow': async () => {
+    flow: async () => {
       const page = await form('Ask a grower')
       await page.getByRole('button', { name: 'Rehearsal' }).click()
       const rehearsal = page.getByRole('region', { name: 'Rehearsal' })
@@ -113,7 +129,7 @@ try {
       await page.getByRole('button', { name: 'Rehearsal' }).evaluate(e => e.scrollIntoView())
       return page
     },
-    'conversations': async () => {
+    conversations: async () => {
       const page = await as('mireille', '/follow-up/conversations')
       await page.getByRole('listitem').filter({ hasText: 'Oriel' }).getByRole('link').click()
       await page.getByRole('region', { name: 'Conversation with Oriel' }).waitFor()
@@ -125,10 +141,11 @@ try {
       await page.getByRole('button', { name: 'Note it' }).click()
       return page
     },
-    'notes': () => as('tamsin', '/capture/notes'),
+    notes: () => as('tamsin', '/capture/notes'),
     'chat-window': async () => talking(await visitor(['/prices'])),
-    'chat-phone': async () => talking(await visitor(['/prices'], { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true })),
-    'qualify': async () => {
+    'chat-phone': async () =>
+      talking(await visitor(['/prices'], { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true })),
+    qualify: async () => {
       const page = await as('ansel', '/qualify')
       await page.getByLabel('Where they came from in the last seven days').check()
       const box = (await page.locator('canvas[role=application]').boundingBox())!
@@ -139,7 +156,7 @@ try {
       await page.getByRole('region', { name: 'Chosen on the square' }).waitFor()
       return page
     },
-    'review': async () => {
+    review: async () => {
       const page = await as('ansel', '/qualify/review')
       // Who may be here twice is found in pieces, behind all that happened in four months.
       await page.getByRole('listitem').filter({ hasText: 'Ottoline Farrowmere' }).waitFor({ timeout: 180_000 })
@@ -155,11 +172,14 @@ try {
       await page.getByLabel('Fit from, for Sales ready').press('Tab')
       await page.getByText('All saved').waitFor()
       await page.getByRole('button', { name: 'Dry run', exact: true }).click()
-      await page.getByRole('button', { name: /^Why, for / }).first().click()
+      await page
+        .getByRole('button', { name: /^Why, for / })
+        .first()
+        .click()
       await page.getByRole('table', { name: /^Why, for / }).waitFor()
       return page
     },
-    'proof': async () => {
+    proof: async () => {
       const page = await as('ansel', '/qualify/proof')
       await page.getByText('Which rules earn their points').waitFor()
       return page
@@ -174,10 +194,15 @@ try {
       await page.getByRole('table').first().waitFor()
       return page
     },
-    'now': async () => {
+    now: async () => {
       await visitor(['/?utm_source=larkletter', '/journal/winter-light'])
       await visitor(['/growing-houses?utm_source=garden-fair'])
-      await visitor(['/', '/growing-houses', '/prices'], { viewport: { width: 390, height: 780 }, isMobile: true, hasTouch: true, userAgent: 'Mozilla/5.0 (Linux; Android 14; Pixel) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Mobile Safari/537.36' })
+      await visitor(['/', '/growing-houses', '/prices'], {
+        viewport: { width: 390, height: 780 },
+        isMobile: true,
+        hasTouch: true,
+        userAgent: 'Mozilla/5.0 (Linux; Android 14; Pixel) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/150.0.0.0 Mobile Safari/537.36',
+      })
       const named = await visitor(['/journal/winter-light?utm_source=growers-weekly'])
       await named.getByLabel('E-mail address').fill('ottilie@lane.example')
       await named.getByRole('button', { name: 'Send me the journal' }).click()

@@ -7,13 +7,17 @@ import { Stop } from './say'
 
 /** Where this copy lives: its data folder and its ports, all following from the first. */
 export interface Place {
-  root: string; data: string; host: string; ports: { app: number; database: number; site: number; mailbox: number; smtp: number; receiver: number }
+  root: string
+  data: string
+  host: string
+  ports: { app: number; database: number; site: number; mailbox: number; smtp: number; receiver: number }
   url: string
 }
 
 export function readPlace(root: string): Place {
   const first = Number(process.env.CAVLIN_PORT || 4310)
-  if (!Number.isInteger(first) || first < 1024 || first > 65_529) throw new Stop(`CAVLIN_PORT is “${process.env.CAVLIN_PORT}”; it must be a whole number from 1024 to 65529.`)
+  if (!Number.isInteger(first) || first < 1024 || first > 65_529)
+    throw new Stop(`CAVLIN_PORT is “${process.env.CAVLIN_PORT}”; it must be a whole number from 1024 to 65529.`)
   const wanted = process.env.CAVLIN_DATA || '.cavlin'
   const host = process.env.CAVLIN_HOST || '127.0.0.1'
   const ports = { app: first, database: first + 1, site: first + 2, mailbox: first + 3, smtp: first + 4, receiver: first + 5 }
@@ -36,12 +40,18 @@ export function prepareFolder(data: string): void {
     writeFileSync(probe, '')
     rmSync(probe)
   } catch (error) {
-    throw new Stop(`The data folder ${data} cannot be written (${(error as NodeJS.ErrnoException).code ?? error}). Choose another with CAVLIN_DATA, or change its permissions.`)
+    throw new Stop(
+      `The data folder ${data} cannot be written (${(error as NodeJS.ErrnoException).code ?? error}). Choose another with CAVLIN_DATA, or change its permissions.`,
+    )
   }
 }
 
 /** What is secret in a data folder: the database's passwords, of the application and of who looks after it, and the keys that sign. */
-export interface Secrets { database: string; admin: string; keys: Record<Purpose, string[]> }
+export interface Secrets {
+  database: string
+  admin: string
+  keys: Record<Purpose, string[]>
+}
 
 const secretsFile = (data: string) => join(data, 'secrets.json')
 export const newKey = (): string => randomBytes(32).toString('hex')
@@ -49,11 +59,13 @@ export const newKey = (): string => randomBytes(32).toString('hex')
 /** The secrets of a data folder, made at the first start. A folder of an earlier day keeps what it has: its links live on. */
 export function secrets(data: string): Secrets {
   const file = secretsFile(data)
-  const read = existsSync(file) ? parsed(file) as Partial<Secrets> & { session?: string } | null : {}
-  if (!read || (existsSync(file) && !read.database)) throw new Stop(`${file} is damaged. Put a copy of it back; without it the database in the same folder cannot be opened.`)
+  const read = existsSync(file) ? (parsed(file) as (Partial<Secrets> & { session?: string }) | null) : {}
+  if (!read || (existsSync(file) && !read.database))
+    throw new Stop(`${file} is damaged. Put a copy of it back; without it the database in the same folder cannot be opened.`)
   const before = read.session ? [read.session] : []
   const whole: Secrets = {
-    database: read.database ?? newKey().slice(0, 48), admin: read.admin ?? newKey().slice(0, 48),
+    database: read.database ?? newKey().slice(0, 48),
+    admin: read.admin ?? newKey().slice(0, 48),
     keys: read.keys ?? { links: [newKey(), ...before], leave: [newKey(), ...before], proofs: [newKey()], words: [newKey()] },
   }
   if (!read.keys || !read.admin) keepSecrets(data, whole)
@@ -75,17 +87,27 @@ function parsed(file: string): unknown {
   }
 }
 
-const CALLED = { app: 'the application', database: 'the database', site: 'the sample site', mailbox: 'the mailbox', smtp: 'the mailbox’s mail server', receiver: 'the receiver' }
+const CALLED = {
+  app: 'the application',
+  database: 'the database',
+  site: 'the sample site',
+  mailbox: 'the mailbox',
+  smtp: 'the mailbox’s mail server',
+  receiver: 'the receiver',
+}
 
 /** @throws Stop naming a port that another program holds */
 export async function portsFree(place: Place): Promise<void> {
   for (const [name, port] of Object.entries(place.ports)) {
-    const free = await new Promise<boolean>((done) => {
+    const free = await new Promise<boolean>(done => {
       const server = createServer()
       server.once('error', () => done(false))
       server.listen(port, place.host, () => server.close(() => done(true)))
     })
-    if (!free) throw new Stop(`Port ${port} (for ${CALLED[name as keyof typeof CALLED]}) is taken by another program. End that, or choose other ports with CAVLIN_PORT: six in a row are used, from ${place.ports.app}.`)
+    if (!free)
+      throw new Stop(
+        `Port ${port} (for ${CALLED[name as keyof typeof CALLED]}) is taken by another program. End that, or choose other ports with CAVLIN_PORT: six in a row are used, from ${place.ports.app}.`,
+      )
   }
 }
 
@@ -98,7 +120,10 @@ export function occupy(data: string): () => void {
   if (existsSync(file)) {
     try {
       const { pid, started } = JSON.parse(readFileSync(file, 'utf8'))
-      if (pid !== process.pid && startOf(pid) === started) throw new Stop(`Cavlin runs from this folder already (process ${pid}). Use that one, end it with Ctrl-C, or choose another folder and other ports with CAVLIN_DATA and CAVLIN_PORT.`)
+      if (pid !== process.pid && startOf(pid) === started)
+        throw new Stop(
+          `Cavlin runs from this folder already (process ${pid}). Use that one, end it with Ctrl-C, or choose another folder and other ports with CAVLIN_DATA and CAVLIN_PORT.`,
+        )
     } catch (error) {
       if (error instanceof Stop) throw error
     }

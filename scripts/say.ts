@@ -9,7 +9,9 @@ export async function step<T>(what: string, work: (note: (text: string) => void)
   console.log(`${what} …`)
   const timer = setInterval(() => console.log(`  ${noted || 'still at it'}, ${seconds()} s`), 10_000)
   try {
-    const result = await work((text) => { noted = text })
+    const result = await work(text => {
+      noted = text
+    })
     if (seconds() >= 1) console.log(`  done in ${seconds()} s`)
     return result
   } finally {

@@ -86,7 +86,9 @@ interface Runner {
 async function countedOnce(runner: Runner, args: string[], later: boolean): Promise<Counted> {
   rmSync(runner.report, { force: true })
   const code = await show(process.execPath, args, runner.env, later)
-  const said = existsSync(runner.report) ? runner.read(JSON.parse(readFileSync(runner.report, 'utf8')) as never) : { good: 0, bad: 0, names: [] }
+  const said = existsSync(runner.report)
+    ? runner.read(JSON.parse(readFileSync(runner.report, 'utf8')) as never)
+    : { good: 0, bad: 0, names: [] }
   const mute = (code !== 0 || said.good === 0) && said.bad === 0
   return mute ? { ...said, bad: 1, names: [`${runner.name}: the runner ended with ${code}`] } : said
 }
@@ -96,7 +98,13 @@ async function counted(runner: Runner, later: boolean): Promise<void> {
   const first = await countedOnce(runner, runner.args, later)
   console.log(`--- ${runner.name}: ${first.good} passed, ${first.bad} failed`)
   passed += first.good
-  if (!first.bad || first.isProven || first.bad > MOST_AGAIN || first.names.length !== first.bad || first.names[0]!.startsWith(runner.name)) {
+  if (
+    !first.bad ||
+    first.isProven ||
+    first.bad > MOST_AGAIN ||
+    first.names.length !== first.bad ||
+    first.names[0]!.startsWith(runner.name)
+  ) {
     failed += first.bad
     failures.push(...first.names)
     return
@@ -118,7 +126,10 @@ const MOST_AGAIN = 40
 
 /** How many houses the interface's tests share, one for each of Playwright's workers. */
 const FOR_INTERFACE = 2
-interface TestHouse { place: Place; env: NodeJS.ProcessEnv }
+interface TestHouse {
+  place: Place
+  env: NodeJS.ProcessEnv
+}
 
 /**
  * A house for tests, with a shorter history. Tests stand for many senders; the one that tries the limits is a sender of its own.
@@ -144,7 +155,10 @@ async function houseForTests(like?: TestHouse): Promise<TestHouse> {
       CAVLIN_LIMIT_MAILS_SENDER: '100000',
     },
   })
-  return { place, env: { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl } }
+  return {
+    place,
+    env: { CAVLIN_TEST_DEMO: demoFile(place.data), CAVLIN_TEST_CLUSTER: house.databaseUrl, CAVLIN_TEST_ADMIN: house.adminUrl },
+  }
 }
 
 /** Several houses of one history. One by one: each looks for ports that are free. */
@@ -183,14 +197,22 @@ async function finish(): Promise<never> {
 
 interface VitestReport {
   numPassedTests: number
-  testResults: { name: string; status: string; message?: string; assertionResults: { status: string; fullName: string; failureMessages?: string[] }[] }[]
+  testResults: {
+    name: string
+    status: string
+    message?: string
+    assertionResults: { status: string; fullName: string; failureMessages?: string[] }[]
+  }[]
 }
 interface PlaywrightSuite {
   file: string
   specs: { title: string; ok: boolean }[]
   suites?: PlaywrightSuite[]
 }
-const failedIn = (suite: PlaywrightSuite): string[] => [...suite.specs.filter(s => !s.ok).map(s => `${suite.file}: ${s.title}`), ...(suite.suites ?? []).flatMap(failedIn)]
+const failedIn = (suite: PlaywrightSuite): string[] => [
+  ...suite.specs.filter(s => !s.ok).map(s => `${suite.file}: ${s.title}`),
+  ...(suite.suites ?? []).flatMap(failedIn),
+]
 
 /** Tests of some projects of `vitest.config.ts`. */
 const runVitest = (name: string, projects: string[], env: NodeJS.ProcessEnv, later: boolean) => {
@@ -217,7 +239,9 @@ const runVitest = (name: string, projects: string[], env: NodeJS.ProcessEnv, lat
           const bad = file.assertionResults.filter(t => t.status === 'failed').map(t => t.fullName)
           return (bad.length || file.status !== 'failed' ? bad : [WHOLE_FILE]).map(n => `${relative(root, file.name)}: ${n}`)
         })
-        const isProven = r.testResults.some(file => file.assertionResults.some(t => t.failureMessages?.some(m => m.includes('Property failed'))))
+        const isProven = r.testResults.some(file =>
+          file.assertionResults.some(t => t.failureMessages?.some(m => m.includes('Property failed'))),
+        )
         return { good: r.numPassedTests, bad: names.length, names, isProven }
       },
     },
@@ -248,11 +272,17 @@ const runPlaywright = (env: NodeJS.ProcessEnv, later: boolean) => {
 try {
   const has = (part: string) => parts.includes(part)
   // Whatever reads our TypeScript looks there for how.
-  if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) await show(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'prepare'], {}, true)
+  if (!existsSync(join(root, '.nuxt/tsconfig.app.json')))
+    await show(process.execPath, ['node_modules/nuxt/bin/nuxt.mjs', 'prepare'], {}, true)
   // All runs side by side that does not need one another: what waits for a disk, a browser or the clock, each on a house of its own.
   const still = async () => {
     if (has('core')) await runVitest('Computation', ['core'], {}, parts.length > 1)
-    if (has('lint')) await whole('Lint, and the walls of the house', ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'])
+    if (has('lint'))
+      await whole(
+        'Lint, the walls of the house, and how code is laid out',
+        ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'],
+        ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '**/*.{ts,mts,mjs}'],
+      )
   }
   const busy = async () => {
     const onHouse = has('house') || has('e2e')

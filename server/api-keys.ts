@@ -11,7 +11,13 @@ import { header } from '#server/wire'
 const hashOf = (key: string) => createHash('sha256').update(key).digest()
 
 /** Makes a key for the open API and keeps its hash. @returns the key, which nobody can read again */
-export async function issueKey(db: Db, name: string, by: string | null, scopes: readonly Scope[] = SCOPES, expires: Date | null = null): Promise<string> {
+export async function issueKey(
+  db: Db,
+  name: string,
+  by: string | null,
+  scopes: readonly Scope[] = SCOPES,
+  expires: Date | null = null,
+): Promise<string> {
   const key = `cavlin_${randomBytes(32).toString('base64url')}`
   await addKey(db, { id: newId(), name, hash: hashOf(key), hint: key.slice(0, 11), by, scopes: [...scopes], expires })
   return key
@@ -23,6 +29,12 @@ export async function requireKey(event: H3Event, scope: Scope): Promise<void> {
   const scopes = scheme?.toLowerCase() === 'bearer' && key ? await useKey(database(), hashOf(key)) : undefined
   if (scopes?.includes(scope)) return
   // RFC 6750, 3.1
-  setResponseHeader(event, 'www-authenticate', scopes ? `Bearer realm="Cavlin", error="insufficient_scope", scope="${scope}"` : 'Bearer realm="Cavlin"')
-  throw scopes ? problem(403, `This key may not do that: it lacks “${scope}”. An admin makes keys under Keys for programs.`) : problem(401, 'Send a working API key: Authorization: Bearer KEY.')
+  setResponseHeader(
+    event,
+    'www-authenticate',
+    scopes ? `Bearer realm="Cavlin", error="insufficient_scope", scope="${scope}"` : 'Bearer realm="Cavlin"',
+  )
+  throw scopes
+    ? problem(403, `This key may not do that: it lacks “${scope}”. An admin makes keys under Keys for programs.`)
+    : problem(401, 'Send a working API key: Authorization: Bearer KEY.')
 }

@@ -30,18 +30,23 @@ export function createApplicationContext() {
   const cache = rulesetCache(sql)
   const lane = openLane(setting('CAVLIN_DATABASE'), { name: 'cavlin entries', settings: BY_KEY, patience: PROMPT }, BATCH_MS)
   const tell = sayTogether(sql, TELL_MS)
-  const together = microBatcher<Intake, Accepted>(async (intakes, more) => {
-    const ruleset = await cache.ruleset()
-    const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit }))
-    const cases = results.flatMap(r => r.kind === 'accepted' ? [r.now] : [])
-    const held = results.flatMap(r => r.kind === 'to review' && r.review.state === 'held' ? r.review.intake.edition.definition.guards.approvers : [])
-    if (results.some(r => r.kind === 'to review')) tell({ review: true, ...(held.length && { notices: held }) })
-    if (cases.length) tell({ leads: cases.map(c => c.lead.id), notices: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
-    return results
-  }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS })
+  const together = microBatcher<Intake, Accepted>(
+    async (intakes, more) => {
+      const ruleset = await cache.ruleset()
+      const results = await lane.run((tx, commit) => accept(tx, ruleset, intakes, { mails: true, more, commit }))
+      const cases = results.flatMap(r => (r.kind === 'accepted' ? [r.now] : []))
+      const held = results.flatMap(r =>
+        r.kind === 'to review' && r.review.state === 'held' ? r.review.intake.edition.definition.guards.approvers : [],
+      )
+      if (results.some(r => r.kind === 'to review')) tell({ review: true, ...(held.length && { notices: held }) })
+      if (cases.length) tell({ leads: cases.map(c => c.lead.id), notices: cases.flatMap(c => noticesOf(c).map(n => n.to)), jobs: true })
+      return results
+    },
+    { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS },
+  )
   return { accept: together, cache, sql }
 }
 export type ApplicationContext = ReturnType<typeof createApplicationContext>
 
 let context: ApplicationContext | undefined
-export const applicationContext = (): ApplicationContext => context ??= createApplicationContext()
+export const applicationContext = (): ApplicationContext => (context ??= createApplicationContext())

@@ -29,32 +29,41 @@ export function pull(event: H3Event, { most, tooLarge, least }: Pace, take: (chu
       // Whoever waited too long has an answer already.
       if (!res.headersSent) res.setHeader('connection', 'close')
       req.resume()
-      setTimeout(() => { if (!req.complete) req.destroy() }, RUN_OUT_MS).unref()
+      setTimeout(() => {
+        if (!req.complete) req.destroy()
+      }, RUN_OUT_MS).unref()
       failed(error)
     }
     const windows = setInterval(() => {
-      if (lately < least) stop(problem(408, 'The request came too slowly, or stopped on its way. Nothing was stored; send it again over a better line.'))
+      if (lately < least)
+        stop(problem(408, 'The request came too slowly, or stopped on its way. Nothing was stored; send it again over a better line.'))
       lately = 0
     }, windowMs())
     const end = () => {
       over = true
       clearInterval(windows)
     }
-    req.on('data', (chunk: Buffer) => {
-      if (over) return
-      size += chunk.length
-      lately += chunk.length
-      if (size > most) return stop(tooLarge())
-      try {
-        take(chunk)
-      } catch (error) {
-        stop(error)
-      }
-    }).on('end', () => {
-      if (over) return
-      end()
-      done()
-    }).on('error', () => stop(brokeOff())).on('close', () => { if (!req.complete) stop(brokeOff()) })
+    req
+      .on('data', (chunk: Buffer) => {
+        if (over) return
+        size += chunk.length
+        lately += chunk.length
+        if (size > most) return stop(tooLarge())
+        try {
+          take(chunk)
+        } catch (error) {
+          stop(error)
+        }
+      })
+      .on('end', () => {
+        if (over) return
+        end()
+        done()
+      })
+      .on('error', () => stop(brokeOff()))
+      .on('close', () => {
+        if (!req.complete) stop(brokeOff())
+      })
   })
 }
 

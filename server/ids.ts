@@ -12,7 +12,7 @@ function random(): Uint8Array {
     randomFillSync(pool)
     used = 0
   }
-  return pool.subarray(used, used += 16)
+  return pool.subarray(used, (used += 16))
 }
 
 /** A UUIDv7 of a moment; ids of the same millisecond sort in the order they were made. */
@@ -27,4 +27,5 @@ export function newId(at: number = Date.now()): string {
 export const newKey = (prefix: string, bytes = 9) => `${prefix}_${randomBytes(bytes).toString('base64url').replace(/[-_]/g, 'x')}`
 
 /** An id that looks like one of ours and is nobody's: made from another and a mark that nobody can work out, the same each time. @param mark at least 19 hexadecimal digits */
-export const unlikeId = (id: string, mark: string): string => `${id.slice(0, 14)}7${mark.slice(0, 3)}-8${mark.slice(3, 6)}-${mark.slice(6, 18)}`
+export const unlikeId = (id: string, mark: string): string =>
+  `${id.slice(0, 14)}7${mark.slice(0, 3)}-8${mark.slice(3, 6)}-${mark.slice(6, 18)}`

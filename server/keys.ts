@@ -6,7 +6,7 @@ import { setting } from '#server/settings'
  * leave with, which must work for as long as a mail lies in somebody's inbox; sums for machines; what browsers are told of their person.
  */
 export const PURPOSES = ['links', 'leave', 'proofs', 'words'] as const
-export type Purpose = typeof PURPOSES[number]
+export type Purpose = (typeof PURPOSES)[number]
 
 /** The keys of a purpose: the first signs, all are taken. From `CAVLIN_KEYS_LINKS` and so on, separated by commas. */
 export function keysFor(purpose: Purpose): [string, ...string[]] {
@@ -21,7 +21,7 @@ export const sign = (purpose: Purpose, text: string, length = 43): string => mad
 /** Whether a signature is one of ours, by any key that is still taken. */
 export function isSigned(purpose: Purpose, text: string, given: string, length = 43): boolean {
   const typed = Buffer.from(given)
-  return keysFor(purpose).some((key) => {
+  return keysFor(purpose).some(key => {
     const wanted = Buffer.from(made(key, text).slice(0, length))
     return typed.length === wanted.length && timingSafeEqual(typed, wanted)
   })

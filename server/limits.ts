@@ -9,7 +9,8 @@ import { setting } from '#server/settings'
 export type Limit = 'entries' | 'views' | 'reads' | 'messages'
 const limiters = new Map<Limit, RateLimiterMemory>()
 function limiterOf(name: Limit): RateLimiterMemory {
-  if (!limiters.has(name)) limiters.set(name, new RateLimiterMemory({ points: setting(`CAVLIN_LIMIT_${name.toUpperCase() as Uppercase<Limit>}`), duration: 60 }))
+  if (!limiters.has(name))
+    limiters.set(name, new RateLimiterMemory({ points: setting(`CAVLIN_LIMIT_${name.toUpperCase() as Uppercase<Limit>}`), duration: 60 }))
   return limiters.get(name)!
 }
 
@@ -23,7 +24,8 @@ export const limit = (event: H3Event, name: Limit): Promise<void> => consume(eve
 const OF_ONE = 30
 let perConversation: RateLimiterMemory | undefined
 /** Counts a message against what one conversation may say. @throws as `limit` */
-export const limitConversation = (event: H3Event, id: string): Promise<void> => consume(event, (perConversation ??= new RateLimiterMemory({ points: OF_ONE, duration: 60 })), id)
+export const limitConversation = (event: H3Event, id: string): Promise<void> =>
+  consume(event, (perConversation ??= new RateLimiterMemory({ points: OF_ONE, duration: 60 })), id)
 
 async function consume(event: H3Event, limiter: RateLimiterMemory, key: string): Promise<void> {
   if (!setting('CAVLIN_LIMITS')) return

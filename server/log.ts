@@ -3,8 +3,18 @@
  * of parsers quote what people typed.
  */
 export function unworded(error: unknown): string {
-  const e = error as { name?: string; code?: string; responseCode?: number; table_name?: string; constraint_name?: string; stack?: string } | null
-  const frames = (e?.stack ?? '').split('\n').filter(line => /^\s+at /.test(line)).slice(0, 12)
+  const e = error as {
+    name?: string
+    code?: string
+    responseCode?: number
+    table_name?: string
+    constraint_name?: string
+    stack?: string
+  } | null
+  const frames = (e?.stack ?? '')
+    .split('\n')
+    .filter(line => /^\s+at /.test(line))
+    .slice(0, 12)
   return [[e?.name ?? 'Error', e?.code, e?.responseCode, e?.table_name, e?.constraint_name].filter(Boolean).join(' '), ...frames].join('\n')
 }
 
@@ -25,7 +35,7 @@ export const pathOnly = (path: string): string => path.split('?')[0]!
 export function tellUncaught(after: (error: unknown) => void = () => {}): void {
   for (const kind of ['unhandledRejection', 'uncaughtException'] as const) {
     process.removeAllListeners(kind)
-    process.on(kind as 'uncaughtException', (error) => {
+    process.on(kind as 'uncaughtException', error => {
       console.error(`${kind}: ${unworded(error)}`)
       after(error)
     })

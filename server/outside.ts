@@ -18,7 +18,9 @@ export function flawInAddress(address: string): string | null {
   if (url.protocol !== 'https:') return 'The address begins with https://.'
   if (url.username || url.password) return 'An address with a name and a password in it is not taken.'
   const host = url.hostname.replace(/^\[|\]$/g, '')
-  return ipaddr.isValid(host) && ipaddr.process(host).range() !== 'unicast' ? 'This address lies inside a network. Give one that everybody can reach.' : null
+  return ipaddr.isValid(host) && ipaddr.process(host).range() !== 'unicast'
+    ? 'This address lies inside a network. Give one that everybody can reach.'
+    : null
 }
 
 /** Resolves names to addresses that everybody can reach, and to no others: whoever may name a host must not reach what stands beside us. */

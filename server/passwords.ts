@@ -13,4 +13,4 @@ export const isOutdated = (hash: string): boolean => scrypt.needsReHash(hash)
 
 let nobody: Promise<string> | undefined
 /** A hash of nobody's password: who does not exist takes as long to refuse as a wrong password. */
-export const nobodysHash = (): Promise<string> => nobody ??= hashPassword(randomBytes(24).toString('hex'))
+export const nobodysHash = (): Promise<string> => (nobody ??= hashPassword(randomBytes(24).toString('hex')))

@@ -13,8 +13,12 @@ class ChoiceBody {
 export class PropertyBody {
   @IsString() @MaxLength(80) @Matches(/\S/, { message: 'Give the property a name' }) label!: string
   @IsIn(SENSITIVITIES) sensitivity!: Sensitivity
-  @IsOptional() @IsArray() @ArrayMaxSize(LIMITS.choices) @ArrayUnique((c: ChoiceBody) => c?.value?.trim?.().toLowerCase(), { message: 'Two choices are the same' })
-  @ListOf(() => ChoiceBody) choices?: ChoiceBody[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(LIMITS.choices)
+  @ArrayUnique((c: ChoiceBody) => c?.value?.trim?.().toLowerCase(), { message: 'Two choices are the same' })
+  @ListOf(() => ChoiceBody)
+  choices?: ChoiceBody[]
 
   @IsOptional() @IsBoolean() retired?: boolean
 }
@@ -27,11 +31,15 @@ export class NewPropertyBody extends PropertyBody {
 export function choicesFor(kind: PropertyKind, given: ChoiceBody[] | undefined): Property['choices'] {
   if (kind !== 'one_of' && kind !== 'some_of') return []
   const choices = (given ?? []).map(c => ({ value: c.value.trim(), text: c.text.trim() }))
-  if (choices.length < 2) throw problem(422, 'This kind needs at least two choices.', [{ field: 'choices', message: 'This kind needs at least two choices.' }])
+  if (choices.length < 2)
+    throw problem(422, 'This kind needs at least two choices.', [{ field: 'choices', message: 'This kind needs at least two choices.' }])
   return choices
 }
 
 /** @throws 422 for what a house cannot do without */
 export function mayRetire(key: string): void {
-  if ((BUILT_IN as readonly string[]).includes(key)) throw problem(422, 'Each lead has this property; it cannot be retired.', [{ field: 'retired', message: 'Each lead has this property; it cannot be retired.' }])
+  if ((BUILT_IN as readonly string[]).includes(key))
+    throw problem(422, 'Each lead has this property; it cannot be retired.', [
+      { field: 'retired', message: 'Each lead has this property; it cannot be retired.' },
+    ])
 }

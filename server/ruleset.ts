@@ -61,7 +61,7 @@ const NO_SCORECARD: Scorecard = { version: 1, halfLifeDays: 14, fit: [], interes
 export function asApplied(card: Scorecard, segments: Map<string, Condition>): Scorecard {
   const whole = (when: Condition) => expanded(when, segments)
   // A scorecard that asked for what it makes would never come to an end: such a rule is nobody's. Where segments are changed, that is refused.
-  const ofScore = (when: Condition): Condition => asksForScore(when) ? { any: [] } : when
+  const ofScore = (when: Condition): Condition => (asksForScore(when) ? { any: [] } : when)
   return {
     ...card,
     fit: card.fit.map(rule => ({ ...rule, when: ofScore(whole(rule.when)) })),
@@ -73,18 +73,38 @@ export function asApplied(card: Scorecard, segments: Map<string, Condition>): Sc
 const KEEP_ABSENCES_MS = 200 * 86_400_000
 
 /** Somebody as routing sees them: what is not set for them is as in the firm, whose holidays are theirs. */
-function colleagueOf({ week, zone, mostOpen, languages, ...member }: Member & Availability & { telling: Telling | null }, house: House, absences: AbsenceRow[]): Member & Colleague & { telling: Telling | null } {
+function colleagueOf(
+  { week, zone, mostOpen, languages, ...member }: Member & Availability & { telling: Telling | null },
+  house: House,
+  absences: AbsenceRow[],
+): Member & Colleague & { telling: Telling | null } {
   const own = absences.filter(a => a.memberId === member.id)
-  const hours = week === null && zone === null ? house.hours : { zone: zone ?? house.zone, week: week ?? house.hours.week, off: house.hours.off }
+  const hours =
+    week === null && zone === null ? house.hours : { zone: zone ?? house.zone, week: week ?? house.hours.week, off: house.hours.off }
   return {
-    ...member, telling: member.telling && complete(Telling, member.telling), hours, mostOpen, languages,
+    ...member,
+    telling: member.telling && complete(Telling, member.telling),
+    hours,
+    mostOpen,
+    languages,
     absences: own.map(a => ({ from: a.fromAt.getTime(), until: a.untilAt.getTime(), standIn: a.standIn })),
   }
 }
 
 /** Reads the ruleset anew. */
 export async function readRuleset(db: Db): Promise<Ruleset> {
-  const [words, members, absences, scorecard, plan, rules, groups, segmentRows, texts, { insists, noticeTexts }] = await Promise.all([vocabulary(db), availabilities(db), absencesFrom(db, new Date(Date.now() - KEEP_ABSENCES_MS)), liveScorecard(db), livePlan(db), rulesInUse(db), lists(db), segments(db), ownTexts(db), tellingOfHouse(db)])
+  const [words, members, absences, scorecard, plan, rules, groups, segmentRows, texts, { insists, noticeTexts }] = await Promise.all([
+    vocabulary(db),
+    availabilities(db),
+    absencesFrom(db, new Date(Date.now() - KEEP_ABSENCES_MS)),
+    liveScorecard(db),
+    livePlan(db),
+    rulesInUse(db),
+    lists(db),
+    segments(db),
+    ownTexts(db),
+    tellingOfHouse(db),
+  ])
   useOwnTexts(texts)
   const described = new Map(segmentRows.map(s => [s.id, s.condition]))
   const whole = (when: Condition) => expanded(when, described)
@@ -93,9 +113,11 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
   const lanes = (plan?.definition.lanes ?? []).map(lane => ({ ...lane, when: lane.when && whole(lane.when) }))
   return {
     ...words,
-    scorecard: applied, card: scorecard?.number ?? 0,
+    scorecard: applied,
+    card: scorecard?.number ?? 0,
     plan: { ...(plan?.definition ?? NO_PLAN), lanes },
-    segments: described, segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
+    segments: described,
+    segmentNames: segmentRows.map(({ id, name }) => ({ id, name })),
     cardSegments: card.fit.flatMap(rule => segmentsIn(rule.when)),
     needs: needsOf([...applied.fit.map(rule => rule.when), ...lanes.flatMap(lane => lane.when ?? [])]),
     members: new Map(members.map(m => [m.id, colleagueOf(m, words.house, absences)])),
@@ -114,7 +136,8 @@ export async function readRuleset(db: Db): Promise<Ruleset> {
 }
 
 /** Digits behind the point of a currency: 2 for most, none for some (ISO 4217). */
-const centsOf = (currency: string) => new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
+const centsOf = (currency: string) =>
+  new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
 
 /** Should a word of a change get lost, nothing stays stale for longer than this. */
 const KEPT_MS = 5_000
@@ -128,19 +151,37 @@ function kept<T>(read: () => Promise<T>) {
       if (!value || Date.now() > until) {
         until = Date.now() + KEPT_MS
         const fresh = read()
-        fresh.then((read) => { known = read }, () => { if (value === fresh) value = null })
+        fresh.then(
+          read => {
+            known = read
+          },
+          () => {
+            if (value === fresh) value = null
+          },
+        )
         value = fresh
       }
       return value
     },
     /** What was read last; undefined before anything was. */
     known: () => known,
-    forget() { value = null },
+    forget() {
+      value = null
+    },
   }
 }
 
 /** What the ruleset is made of; of points it holds by which rules they know people. */
-const IN_RULESET: Topics = { points: true, lists: true, segments: true, properties: true, scorecard: true, plan: true, colleagues: true, site: true }
+const IN_RULESET: Topics = {
+  points: true,
+  lists: true,
+  segments: true,
+  properties: true,
+  scorecard: true,
+  plan: true,
+  colleagues: true,
+  site: true,
+}
 
 /** Keeps the ruleset and the live points in memory. */
 export function rulesetCache(db: Db) {
@@ -154,7 +195,7 @@ export function rulesetCache(db: Db) {
       if (number === point.live?.number) return point.live
       const key = `${point.id} ${number}`
       if (editions.size > 1_000) editions.clear()
-      const edition = editions.get(key) ?? await editionOf(db, point.id, number)
+      const edition = editions.get(key) ?? (await editionOf(db, point.id, number))
       if (edition) editions.set(key, edition)
       return edition ?? null
     },
@@ -162,14 +203,15 @@ export function rulesetCache(db: Db) {
       // Unknown keys are asked for by strangers: they must not fill the memory.
       if (points.size > 5_000) points.clear()
       let entry = points.get(key)
-      if (!entry) points.set(key, entry = kept(() => pointByKey(db, key)))
+      if (!entry) points.set(key, (entry = kept(() => pointByKey(db, key))))
       return entry.get()
     },
     /** Takes what follows from what changed as not known. */
     forget(change: Topics) {
       if (concerns(IN_RULESET, change)) ruleset.forget()
       if (change.styles || change.points === true) points.clear()
-      for (const [key, point] of change.points ? points : []) if (!point.known() || (change.points as string[]).includes(point.known()!.id)) points.delete(key)
+      for (const [key, point] of change.points ? points : [])
+        if (!point.known() || (change.points as string[]).includes(point.known()!.id)) points.delete(key)
       // They never change, but the house style that one follows may.
       if (change.styles) editions.clear()
     },

@@ -10,11 +10,14 @@ import { ownAddress, setting } from '#server/settings'
 
 const HOUR = 3600
 /** Hours without use, and days in all, after which somebody signs in anew. */
-export const lasting = (): Lasting => ({ idle: setting('CAVLIN_SESSION_IDLE_HOURS') * HOUR, whole: setting('CAVLIN_SESSION_DAYS') * 24 * HOUR })
+export const lasting = (): Lasting => ({
+  idle: setting('CAVLIN_SESSION_IDLE_HOURS') * HOUR,
+  whole: setting('CAVLIN_SESSION_DAYS') * 24 * HOUR,
+})
 
 /** With https the browser itself sees to it that no other site, path or line sets it (`__Host-`, RFC 6265bis). */
 const secure = () => ownAddress().startsWith('https:')
-const name = () => secure() ? '__Host-cavlin' : 'cavlin'
+const name = () => (secure() ? '__Host-cavlin' : 'cavlin')
 
 /** What the browser keeps is a secret that means nothing by itself; here stands its fingerprint. */
 const fingerprint = (secret: string) => createHash('sha256').update(secret).digest()
@@ -34,7 +37,7 @@ export async function signInAs(event: H3Event, member: string): Promise<void> {
 export async function signOut(event: H3Event): Promise<void> {
   const hash = sessionOf(event)
   deleteCookie(event, name(), { httpOnly: true, sameSite: 'lax', path: '/', secure: secure() })
-  if (hash && await endSession(database(), hash)) await say(database(), { out: [hash.toString('hex')] })
+  if (hash && (await endSession(database(), hash))) await say(database(), { out: [hash.toString('hex')] })
 }
 
 /**
@@ -43,7 +46,7 @@ export async function signOut(event: H3Event): Promise<void> {
  */
 export async function memberOf(event: H3Event, act?: Act): Promise<Member> {
   const hash = sessionOf(event)
-  const member = hash && await memberOfSession(database(), hash, lasting())
+  const member = hash && (await memberOfSession(database(), hash, lasting()))
   if (!member) throw problem(401, 'Sign in first.')
   if (act && !may(member.role, act)) throw problem(403, `Your role is ${member.role}; only ${whoMay(act)} may do this.`)
   return member

@@ -84,7 +84,14 @@ const SETTINGS = {
   CAVLIN_PLACES: file('a CSV file'),
   CAVLIN_MAILS_PER_SECOND: whole(25, 1, 10_000),
   CAVLIN_MAIL_REPLIES: text('replies.larkmoss.example'),
-  CAVLIN_CHAT_INSIDE: { usual: [], read: value => value.split(',').map(h => h.trim()).filter(Boolean) } as Setting<string[]>,
+  CAVLIN_CHAT_INSIDE: {
+    usual: [],
+    read: value =>
+      value
+        .split(',')
+        .map(h => h.trim())
+        .filter(Boolean),
+  } as Setting<string[]>,
   CAVLIN_MAIL_FROM: text('Cavlin <cavlin@larkmoss.example>'),
   CAVLIN_MIGRATIONS: file('a folder'),
   CAVLIN_DEMO_FILE: { usual: null, read: path => path } as Setting<string | null>,

@@ -14,7 +14,13 @@ import { setting } from '#server/settings'
 
 const QUARTER = 15 * 60
 /** Passwords that are checked within a quarter of an hour: of one account, and from one network; and within a minute over all. */
-const MOST = { account: 5, network: 50, get all() { return setting('CAVLIN_LIMIT_SIGN_INS') } }
+const MOST = {
+  account: 5,
+  network: 50,
+  get all() {
+    return setting('CAVLIN_LIMIT_SIGN_INS')
+  },
+}
 const ALL: Wanted = { kind: 'all', key: '', seconds: 60 }
 /** After so many tries the account's owner is told, once a day. */
 const TELL_AFTER = 20
@@ -30,7 +36,7 @@ export async function changePassword(event: H3Event, { id, email }: Member, pres
   if (tries!.taken > MOST.account) throw shutOut(event, [tries!])
   const member = await memberForSignIn(sql, parseEmail(email)?.key ?? '')
   const wrong = 'This is not your present password.'
-  if (!member || !await verifyPassword(member.passwordHash, present)) throw problem(422, wrong, [{ field: 'present', message: wrong }])
+  if (!member || !(await verifyPassword(member.passwordHash, present))) throw problem(422, wrong, [{ field: 'present', message: wrong }])
   await beginAnew(sql, allowance)
   await setPassword(sql, id, await hashPassword(next))
 }
@@ -46,17 +52,21 @@ export async function signIn(event: H3Event, email: string, password: string): P
   const key = parseEmail(email)?.key ?? ''
   const from = network(sender(event))
   const isHome = await isKnownNetwork(sql, key, from)
-  const own: Wanted[] = [{ kind: 'account', key: isHome ? `${key} ${from}` : key, seconds: QUARTER }, { kind: 'network', key: from, seconds: QUARTER }]
+  const own: Wanted[] = [
+    { kind: 'account', key: isHome ? `${key} ${from}` : key, seconds: QUARTER },
+    { kind: 'network', key: from, seconds: QUARTER },
+  ]
   const taken = await take(sql, own)
   const tries = taken.find(t => t.kind === 'account')!.taken
-  if (tries === TELL_AFTER) void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', briefly(error)))
+  if (tries === TELL_AFTER)
+    void tellOwner(key, from).catch(error => console.error('A member could not be told of tries to sign in:', briefly(error)))
   const over = taken.filter(t => t.taken > MOST[t.kind as keyof typeof MOST])
   if (over.length) throw shutOut(event, over)
   // Over all count only those that are looked at, or one who hammers would shut everybody out; and nobody at home.
   const [all] = isHome ? [] : await take(sql, [ALL])
   if (all && all.taken > MOST.all) throw shutOut(event, [all])
   const member = key ? await memberForSignIn(sql, key) : undefined
-  const right = await verifyPassword(member?.passwordHash ?? await nobodysHash(), password)
+  const right = await verifyPassword(member?.passwordHash ?? (await nobodysHash()), password)
   if (!member || !right) throw problem(401, 'E-mail address and password do not go together. Check both and try again.')
   await Promise.all([beginAnew(sql, own[0]!), giveBack(sql, [own[1]!, ...(isHome ? [] : [ALL])]), noteNetwork(sql, member.id, from)])
   const { passwordHash, ...shown } = member
@@ -78,7 +88,10 @@ async function tellOwner(key: string, from: string): Promise<void> {
   const [told] = await take(sql, [{ kind: 'told', key, seconds: 24 * 3600 }])
   if (told!.taken > 1) return
   await insertOwn(sql, {
-    id: newId(), kind: 'alert', to: { name: member.name, address: member.email }, subject: 'Somebody tries to sign in as you',
+    id: newId(),
+    kind: 'alert',
+    to: { name: member.name, address: member.email },
+    subject: 'Somebody tries to sign in as you',
     text: `In the last minutes somebody tried ${TELL_AFTER} passwords for your account, the last time from ${from}. None that was looked at was right.\n\nWas it you? Then wait a quarter of an hour, and try again.\n\nWas it not? Then nothing is lost. If you use the same password elsewhere, change it, and tell whoever looks after Cavlin in your house.`,
   })
 }

@@ -8,12 +8,21 @@ export type SignedAct = keyof typeof PATHS | 'again' | 'arrived' | 'result'
 
 const DAY = 86_400_000
 /** For how many days an address works; null: for as long as there are mails with it. */
-const LIVES: Record<SignedAct, number | null> = { confirm: 30, leave: null, follow: 400, meet: 60, correct: 90, again: 90, arrived: 1, result: 400 }
+const LIVES: Record<SignedAct, number | null> = {
+  confirm: 30,
+  leave: null,
+  follow: 400,
+  meet: 60,
+  correct: 90,
+  again: 90,
+  arrived: 1,
+  result: 400,
+}
 /** These name a lead, whose id says nothing of when the address was written: so the address says it. */
 const DATED: SignedAct[] = ['again', 'arrived']
 
 const LENGTH = 22
-const keysOf = (act: SignedAct) => act === 'leave' ? 'leave' : 'links'
+const keysOf = (act: SignedAct) => (act === 'leave' ? 'leave' : 'links')
 const signature = (act: SignedAct, text: string) => sign(keysOf(act), `letter ${act} ${text}`, LENGTH)
 
 /** A word for an address that only we can have written: what it does, and for which mail, entry or lead. @param at when it is written, in ms since 1970 */
@@ -40,7 +49,7 @@ export function idOfToken(act: SignedAct, token: string): string | null {
 }
 
 /** When an id was made, in ms since 1970: the first 48 bits of a UUIDv7 (RFC 9562, 5.7). */
-const momentOf = (id: string): number => id[14] === '7' ? parseInt(id.slice(0, 8) + id.slice(9, 13), 16) : 0
+const momentOf = (id: string): number => (id[14] === '7' ? parseInt(id.slice(0, 8) + id.slice(9, 13), 16) : 0)
 
 /** A whole address that does something, signed. */
 export const signedAddress = (act: keyof typeof PATHS, id: string): string => `${ownAddress()}/${PATHS[act]}/${signedToken(act, id)}`
@@ -52,4 +61,5 @@ export const confirmAddress = (id: string) => signedAddress('confirm', id)
 export const leaveAddress = (id: string) => signedAddress('leave', id)
 
 /** A text without what would still open something: the tokens of our addresses. */
-export const withoutTokens = (text: string): string => text.replace(/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}(?:\.\d+)?\.[\w-]{22}/g, '…')
+export const withoutTokens = (text: string): string =>
+  text.replace(/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}(?:\.\d+)?\.[\w-]{22}/g, '…')

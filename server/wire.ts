@@ -73,7 +73,8 @@ function lookInto(value: unknown, path: string, depth: number): void {
   }
   for (const key of Object.keys(value)) {
     const at = path ? `${path}.${key}` : key
-    if (key in Object.prototype) throw problem(422, 'Some fields are wrong; see the list.', [{ field: at, message: `There is no field “${key}” here. Leave it out.` }])
+    if (key in Object.prototype)
+      throw problem(422, 'Some fields are wrong; see the list.', [{ field: at, message: `There is no field “${key}” here. Leave it out.` }])
     lookInto((value as Record<string, unknown>)[key], at, depth + 1)
   }
 }

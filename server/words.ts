@@ -4,7 +4,8 @@ import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import type { PointDefinition } from '#core/points/definition'
 import { inTongue, languagesOf } from '#core/points/translations'
 
-const asked = (header: string, among: Language[]) => new Negotiator({ headers: { 'accept-language': header } }).language(among) as Language | undefined
+const asked = (header: string, among: Language[]) =>
+  new Negotiator({ headers: { 'accept-language': header } }).language(among) as Language | undefined
 
 /** The language that a browser asks for, of those that are to be had (RFC 9110, 12.5.4); the first of them where it asks for none. */
 export const languageOf = (event: H3Event, among: Language[] = LANGUAGE_KEYS): Language =>

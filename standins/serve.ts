@@ -4,10 +4,11 @@ import { toNodeListener, type App } from 'h3'
 /** Serves a stand-in on loopback and ends with its parent. */
 export function serve(app: App, port: number): void {
   const server = createServer(toNodeListener(app)).listen(port, '127.0.0.1')
-  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => {
-    server.closeAllConnections()
-    server.close(() => process.exit(0))
-  })
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.once(signal, () => {
+      server.closeAllConnections()
+      server.close(() => process.exit(0))
+    })
 }
 
 /** A port from the environment. */

@@ -7,16 +7,18 @@ import { strollPage, strollScript } from './site/stroll'
 const pages = site(process.env.CAVLIN_URL ?? '')
 const script = await strollScript()
 const app = createApp()
-app.use(defineEventHandler((event) => {
-  const path = event.path.split('?')[0]!.replace(/\/$/, '') || '/'
-  setResponseHeader(event, 'content-type', 'text/html; charset=utf-8')
-  if (pages[path]) return pages[path]
-  if (path === '/visitors') return strollPage()
-  if (path === '/visitors.js') {
-    setResponseHeader(event, 'content-type', 'text/javascript; charset=utf-8')
-    return script
-  }
-  setResponseStatus(event, 404)
-  return pages['/not-found']
-}))
+app.use(
+  defineEventHandler(event => {
+    const path = event.path.split('?')[0]!.replace(/\/$/, '') || '/'
+    setResponseHeader(event, 'content-type', 'text/html; charset=utf-8')
+    if (pages[path]) return pages[path]
+    if (path === '/visitors') return strollPage()
+    if (path === '/visitors.js') {
+      setResponseHeader(event, 'content-type', 'text/javascript; charset=utf-8')
+      return script
+    }
+    setResponseStatus(event, 404)
+    return pages['/not-found']
+  }),
+)
 serve(app, portOf('CAVLIN_SITE_PORT'))

@@ -7,7 +7,13 @@ const VISIT = 'cavlin.visit'
 const ALL = [VISITOR, VISIT, 'cavlin.unsent', 'cavlin.points', 'cavlin.typing', 'cavlin.chats']
 const VISIT_ENDS_MS = 30 * 60_000
 
-export interface Known { visitor: string; visit: string; pages: number; visits: number; source: string }
+export interface Known {
+  visitor: string
+  visit: string
+  pages: number
+  visits: number
+  source: string
+}
 
 export const refused = () => Boolean((navigator as { globalPrivacyControl?: boolean }).globalPrivacyControl) || navigator.doNotTrack === '1'
 
@@ -54,10 +60,14 @@ export function known(now: number, opened?: string): Known | null {
   const [id, last, pages, visits, source] = (stored(VISIT) ?? '').split(' ')
   const goesOn = id && now - Number(last) < VISIT_ENDS_MS
   const k = {
-    visitor, visit: goesOn ? id : newId(), pages: (goesOn ? Number(pages) || 0 : 0) + (opened === undefined ? 0 : 1), visits: (Number(visits) || 0) + (goesOn ? 0 : 1),
-    source: goesOn && source ? decodeURIComponent(source) : opened ?? 'direct',
+    visitor,
+    visit: goesOn ? id : newId(),
+    pages: (goesOn ? Number(pages) || 0 : 0) + (opened === undefined ? 0 : 1),
+    visits: (Number(visits) || 0) + (goesOn ? 0 : 1),
+    source: goesOn && source ? decodeURIComponent(source) : (opened ?? 'direct'),
   }
   // What is looked up twice a second need not be written each time.
-  if (!goesOn || opened !== undefined || now - Number(last) > 5000) stored(VISIT, `${k.visit} ${now} ${k.pages} ${k.visits} ${encodeURIComponent(k.source)}`)
+  if (!goesOn || opened !== undefined || now - Number(last) > 5000)
+    stored(VISIT, `${k.visit} ${now} ${k.pages} ${k.visits} ${encodeURIComponent(k.source)}`)
   return k
 }

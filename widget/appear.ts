@@ -35,7 +35,18 @@ export async function appear(plain: PublicDisplayRules, tools: Tools): Promise<b
     }
     box.innerHTML = `<div class="cv-frame">${shutMarkup(point.words.close)}<div></div></div>`
     whenShut()
-    const form = draw(box.querySelector<HTMLElement>('.cv-frame > div')!, point, { via: 'script', placement: a.placement, done: () => { answered = true } }, tools)
+    const form = draw(
+      box.querySelector<HTMLElement>('.cv-frame > div')!,
+      point,
+      {
+        via: 'script',
+        placement: a.placement,
+        done: () => {
+          answered = true
+        },
+      },
+      tools,
+    )
     form.querySelector<HTMLElement>('input:not([type=hidden],[tabindex="-1"]),select,textarea')?.focus()
   })
   whenShut()
@@ -76,7 +87,19 @@ function over(point: PublicPoint, placement: string, tools: Tools, counts = true
   let answered = false
   const into = dialog.querySelector<HTMLElement>('.cv-frame > div')!
   if (point.closed !== undefined) into.innerHTML = closedMarkup(point.title, point.closed, point.language)
-  else draw(into, point, { via: 'script', placement, done: () => { answered = true } }, tools)
+  else
+    draw(
+      into,
+      point,
+      {
+        via: 'script',
+        placement,
+        done: () => {
+          answered = true
+        },
+      },
+      tools,
+    )
   dialog.addEventListener('close', () => {
     host.remove()
     if (point.closed === undefined) tools.closed(point.key, answered)
@@ -106,9 +129,11 @@ export async function askAgreement({ notice, drawn, language, words }: SiteWord,
   await fontsFor(drawn!)
   const { host, root } = shadow('agreement', drawn!, STANDING)
   root.innerHTML = `<div class="cv-stand cv-edge end cv-ask" role="region" aria-label="${e(words!.called)}"><div class="cv" ${languageMarkup(language!)}><p>${e(notice)}</p><div class="cv-pair"><button type="button" class="cv-even">${e(words!.yes)}</button><button type="button" class="cv-even">${e(words!.no)}</button></div></div></div>`
-  root.querySelectorAll('.cv-even').forEach((button, i) => button.addEventListener('click', () => {
-    host.remove()
-    answer(i === 0)
-  }))
+  root.querySelectorAll('.cv-even').forEach((button, i) =>
+    button.addEventListener('click', () => {
+      host.remove()
+      answer(i === 0)
+    }),
+  )
   document.body.append(host)
 }

@@ -17,9 +17,15 @@ import { createTrail } from './trail'
  *   cavlin('did', 'name', { … })   something that the visitor did and the site knows; cavlin('open', 'KEY')   opens a point
  */
 type Call = [name: string, ...more: unknown[]]
-interface Entrance { (...call: Call): unknown; q?: Call[]; page?: ReturnType<typeof createPage> }
+interface Entrance {
+  (...call: Call): unknown
+  q?: Call[]
+  page?: ReturnType<typeof createPage>
+}
 declare global {
-  interface Window { cavlin?: Entrance }
+  interface Window {
+    cavlin?: Entrance
+  }
 }
 
 const TICK_MS = 500
@@ -34,9 +40,24 @@ function createPage(base: string) {
   let speaking: Promise<ReturnType<typeof import('./speak').speak>> | null = null
   const events: string[] = []
   const busy: { with: string | null } = { with: null }
-  const trail = createTrail(base, to => void chats().then(m => m.spokenTo(to, tools)).catch(report))
+  const trail = createTrail(
+    base,
+    to =>
+      void chats()
+        .then(m => m.spokenTo(to, tools))
+        .catch(report),
+  )
   const page = watchPage(trail)
-  const tools: Tools = { base, visitor: visitorIfAgreed, keeps: () => Boolean(site?.unfinished && visitorIfAgreed()), record: trail.record, holds, onLeave: page.onLeave, opened: () => {}, closed: () => {} }
+  const tools: Tools = {
+    base,
+    visitor: visitorIfAgreed,
+    keeps: () => Boolean(site?.unfinished && visitorIfAgreed()),
+    record: trail.record,
+    holds,
+    onLeave: page.onLeave,
+    opened: () => {},
+    closed: () => {},
+  }
   const part = (name: string) => import(`${base}/w/parts/${name}.js`)
   const form = () => part('mount') as Promise<typeof import('./mount')>
   const chats = () => part('chat') as Promise<typeof import('./chat')>
@@ -46,7 +67,8 @@ function createPage(base: string) {
   let entered: Element | null = null
   const keepTyped = () => {
     const field = entered
-    if (field && tools.keeps()) (part('typed') as Promise<typeof import('./typed')>).then(m => m.watchSite(field, base, page.onLeave)).catch(report)
+    if (field && tools.keeps())
+      (part('typed') as Promise<typeof import('./typed')>).then(m => m.watchSite(field, base, page.onLeave)).catch(report)
   }
   document.addEventListener('focusin', ({ target }) => {
     if (!(target as Element).matches?.('[data-cavlin-keep]')) return
@@ -70,19 +92,29 @@ function createPage(base: string) {
   function become(): boolean {
     if (visitorIfAgreed() || !agree()) return Boolean(visitorIfAgreed())
     page.count()
-    speaking?.then(s => s.ask(), () => {})
+    speaking?.then(
+      s => s.ask(),
+      () => {},
+    )
     return true
   }
   function ask(): void {
     if (!site?.drawn) return
     // While somebody is asked, nothing else speaks.
     busy.with = 'agreement'
-    over().then(m => m.askAgreement(site!, (yes) => {
-      busy.with = null
-      if (yes) become()
-      else forget(base)
-      speaking?.then(s => s.look(), () => {})
-    })).catch(report)
+    over()
+      .then(m =>
+        m.askAgreement(site!, yes => {
+          busy.with = null
+          if (yes) become()
+          else forget(base)
+          speaking?.then(
+            s => s.look(),
+            () => {},
+          )
+        }),
+      )
+      .catch(report)
   }
 
   /** @param ours on a page of ours nothing appears beside what it is for */
@@ -90,7 +122,7 @@ function createPage(base: string) {
     page.open()
     const answer = await fetch(`${base}/w/site`)
     if (!answer.ok) return
-    site = await answer.json() as SiteWord
+    site = (await answer.json()) as SiteWord
     page.allow(site.parameters)
     if (site.agreement === 'not_needed') become()
     // On the first page of a visit; who said nothing is not asked again on each.
@@ -105,12 +137,17 @@ function createPage(base: string) {
       page.read()
       page.open()
       mayAppear()
-      speaking?.then(s => s.turned(), () => {})
+      speaking?.then(
+        s => s.turned(),
+        () => {},
+      )
     }, TICK_MS)
   }
 
   return {
-    tools, form, chats,
+    tools,
+    form,
+    chats,
     begin: (ours: boolean) => void begin(ours).catch(report),
     call([name, what, more]: Call): unknown {
       if (name === 'agree') return become()
@@ -119,12 +156,18 @@ function createPage(base: string) {
       if (name === 'decline' || name === 'forget') return forget(base)
       if (name === 'ask') return ask()
       if (typeof what !== 'string') return undefined
-      if (name === 'open') over().then(m => m.openNow(what, tools)).catch(report)
+      if (name === 'open')
+        over()
+          .then(m => m.openNow(what, tools))
+          .catch(report)
       // Until the release after 2026-11 also by its earlier name.
       if (name !== 'did' && name !== 'event') return undefined
       trail.record('event', { name: what, properties: more })
       events.push(what)
-      speaking?.then(s => s.look(), () => {})
+      speaking?.then(
+        s => s.look(),
+        () => {},
+      )
     },
   }
 }
@@ -138,7 +181,7 @@ function start(): void {
     let page = window.cavlin?.page
     if (!page) {
       const waiting = window.cavlin?.q ?? []
-      const made = page = createPage(base)
+      const made = (page = createPage(base))
       const cavlin: Entrance = (...call) => {
         try {
           return made.call(call)
@@ -154,7 +197,11 @@ function start(): void {
       waiting.forEach(call => cavlin(...call))
     }
     const tools = { ...page.tools, base }
-    if (point || ours) page.form().then(m => point ? m.mount(point, script, tools, page.chats) : m.adopt(tools, landing)).catch(report)
+    if (point || ours)
+      page
+        .form()
+        .then(m => (point ? m.mount(point, script, tools, page.chats) : m.adopt(tools, landing)))
+        .catch(report)
   }
 }
 

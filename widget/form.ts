@@ -37,7 +37,13 @@ export interface Course {
  * @param parameters of the page's address, for questions that it answers
  * @param holds judges conditions: the page's script has it already
  */
-export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URLSearchParams, holds: typeof Holds, quiz?: Course): LiveForm {
+export function bring(
+  form: HTMLFormElement,
+  point: PublicPoint,
+  parameters: URLSearchParams,
+  holds: typeof Holds,
+  quiz?: Course,
+): LiveForm {
   const pages = pagesOf(point.questions)
   const sections = [...form.querySelectorAll<HTMLElement>('.cv-page')]
   const part = (name: string) => form.querySelector<HTMLElement>(`.cv-${name}`)
@@ -48,7 +54,8 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   // Somebody may have come as far before the script was there.
   let at = Number(form.querySelector<HTMLInputElement>('[name=_at]')?.value) || 0
 
-  for (const input of form.querySelectorAll<HTMLInputElement>('[data-parameter]')) input.value = parameters.get(input.dataset.parameter!) ?? input.value
+  for (const input of form.querySelectorAll<HTMLInputElement>('[data-parameter]'))
+    input.value = parameters.get(input.dataset.parameter!) ?? input.value
 
   /** In the order of the questions: a condition looks only at what was asked before it. */
   function answers(): Answers {
@@ -61,7 +68,10 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
       const shown = way ? way.isAsked(q) : !q.shownIf || holds(q.shownIf, attributes)
       const box = place(q.key)
       if (box) box.hidden = !shown
-      const typed = data.getAll(q.key).map(v => typeof v === 'string' ? v : v.name).filter(Boolean)
+      const typed = data
+        .getAll(q.key)
+        .map(v => (typeof v === 'string' ? v : v.name))
+        .filter(Boolean)
       if (shown && typed.length) given[q.key] = q.kind === 'some_of' || q.kind === 'file' ? typed : typed[0]!
       if (!shown) continue
       now.add(q)
@@ -81,7 +91,9 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
     answers()
     quiz?.shown(at)
     if (!sections.length) return
-    sections.forEach((section, n) => { section.hidden = n !== at })
+    sections.forEach((section, n) => {
+      section.hidden = n !== at
+    })
     const last = beside(1) === null
     hide('back', beside(-1) === null)
     hide('next', last)
@@ -123,7 +135,9 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
 
   function check(): boolean {
     const given = answers()
-    const empty = (sections.length ? pages[at]! : point.questions).filter(q => now.has(q) && !q.parameter && q.required && given[q.key] === undefined)
+    const empty = (sections.length ? pages[at]! : point.questions).filter(
+      q => now.has(q) && !q.parameter && q.required && given[q.key] === undefined,
+    )
     mark(empty.map(q => ({ field: `answers.${q.key}`, message: q.error || point.words.answer })))
     return !empty.length
   }
@@ -136,7 +150,7 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
       if (check() && !(await quiz?.says())) turn(beside(1))
     })
     // Enter goes on, as long as there is somewhere to go.
-    form.addEventListener('keydown', (event) => {
+    form.addEventListener('keydown', event => {
       if (event.key !== 'Enter' || !(event.target as HTMLElement).matches('input') || part('next')!.hidden) return
       event.preventDefault()
       part('next')!.click()
@@ -148,7 +162,11 @@ export function bring(form: HTMLFormElement, point: PublicPoint, parameters: URL
   const files = () => {
     const data = new FormData(form)
     const given = answers()
-    return point.questions.flatMap(q => q.kind === 'file' && given[q.key] ? data.getAll(q.key).flatMap(f => f instanceof File && f.name ? [[q.key, f] as [string, File]] : []) : [])
+    return point.questions.flatMap(q =>
+      q.kind === 'file' && given[q.key]
+        ? data.getAll(q.key).flatMap(f => (f instanceof File && f.name ? [[q.key, f] as [string, File]] : []))
+        : [],
+    )
   }
   return { answers, files, mark, turn, check, at: () => at, next: () => beside(1) }
 }

@@ -12,7 +12,7 @@ let here: Record<string, Memory & { visit?: string }> = {}
 
 function all(): typeof here {
   try {
-    return visitorIfAgreed() ? JSON.parse(stored(POINTS) || '{}') as typeof here : here
+    return visitorIfAgreed() ? (JSON.parse(stored(POINTS) || '{}') as typeof here) : here
   } catch {
     return here
   }

@@ -22,7 +22,7 @@ export function watchPage(trail: Trail) {
 
   function scrolled(): number {
     const most = document.documentElement.scrollHeight - innerHeight
-    return most > 0 ? Math.min(100, Math.round(100 * scrollY / most)) : 100
+    return most > 0 ? Math.min(100, Math.round((100 * scrollY) / most)) : 100
   }
   /** Where they came from, in a word: as the server reads it (`sourceOf`). */
   function source(): string {
@@ -33,7 +33,9 @@ export function watchPage(trail: Trail) {
   function count(): void {
     who = known(Date.now(), source())
     const query: Record<string, string> = {}
-    new URLSearchParams(location.search).forEach((value, name) => { if (parameters.includes(name)) query[name] = value })
+    new URLSearchParams(location.search).forEach((value, name) => {
+      if (parameters.includes(name)) query[name] = value
+    })
     trail.record('page', { title: document.title, query }, true)
   }
   function open(): void {
@@ -69,24 +71,47 @@ export function watchPage(trail: Trail) {
     hidden = false
     if (persisted) count()
   })
-  addEventListener('scroll', () => { depth = Math.max(depth, scrolled()) }, { passive: true })
-  for (const kind of ['scroll', 'pointermove', 'keydown']) addEventListener(kind, () => { acted = Date.now() }, { passive: true })
-  document.addEventListener('click', ({ target }) => {
-    const mark = (target as Element).closest?.<HTMLElement>('[data-cavlin-mark]')
-    if (mark) trail.record('mark', { mark: mark.dataset.cavlinMark || mark.textContent })
-    const link = (target as Element).closest?.<HTMLAnchorElement>('a[href]')
-    if (link && (link.hasAttribute('download') || FILES.test(link.pathname))) trail.record('file', { file: link.pathname.split('/').pop() }, true)
-  }, true)
+  addEventListener(
+    'scroll',
+    () => {
+      depth = Math.max(depth, scrolled())
+    },
+    { passive: true },
+  )
+  for (const kind of ['scroll', 'pointermove', 'keydown'])
+    addEventListener(
+      kind,
+      () => {
+        acted = Date.now()
+      },
+      { passive: true },
+    )
+  document.addEventListener(
+    'click',
+    ({ target }) => {
+      const mark = (target as Element).closest?.<HTMLElement>('[data-cavlin-mark]')
+      if (mark) trail.record('mark', { mark: mark.dataset.cavlinMark || mark.textContent })
+      const link = (target as Element).closest?.<HTMLAnchorElement>('a[href]')
+      if (link && (link.hasAttribute('download') || FILES.test(link.pathname)))
+        trail.record('file', { file: link.pathname.split('/').pop() }, true)
+    },
+    true,
+  )
 
   return {
-    open, count, read, source,
+    open,
+    count,
+    read,
+    source,
     /** Says now and then that somebody is still there, as long as they do something. */
     beat() {
       const now = Date.now()
       if (since && now - since > BEAT_MS && now - acted < SILENT_MS) read()
     },
     onLeave: (done: () => void) => void leave.push(done),
-    allow: (names: string[]) => { parameters = names },
+    allow: (names: string[]) => {
+      parameters = names
+    },
     moved: () => location.pathname !== path,
     now: () => ({ opened, scrolled: scrollY ? scrolled() : 0, who }),
   }

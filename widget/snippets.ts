@@ -13,16 +13,17 @@ addEventListener('message', ({ source, data }: MessageEvent<{ cavlin?: string; h
 })
 
 const waiting = held.filter(f => f.dataset.src)
-if (waiting.length) setInterval(() => {
-  const agreed = Boolean(window.cavlin?.('agreed'))
-  for (const frame of waiting) {
-    if (agreed && !frame.hasAttribute('src')) frame.src = frame.dataset.src!
-    // Who takes it back is not counted from now on.
-    else if (!agreed && frame.hasAttribute('src')) {
-      frame.removeAttribute('src')
-      frame.contentWindow?.location.replace('about:blank')
+if (waiting.length)
+  setInterval(() => {
+    const agreed = Boolean(window.cavlin?.('agreed'))
+    for (const frame of waiting) {
+      if (agreed && !frame.hasAttribute('src')) frame.src = frame.dataset.src!
+      // Who takes it back is not counted from now on.
+      else if (!agreed && frame.hasAttribute('src')) {
+        frame.removeAttribute('src')
+        frame.contentWindow?.location.replace('about:blank')
+      }
     }
-  }
-}, LOOK_MS)
+  }, LOOK_MS)
 
 export {}

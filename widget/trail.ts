@@ -13,8 +13,18 @@ const AGAIN_MS = 3000
 const LONGEST_MS = 60_000
 
 type Sent = Record<string, unknown>
-interface Batch { id: string; visit: string; events: Sent[]; referrer?: string; utm?: Record<string, string> }
-export interface Spoken { point: string; id: string; secret: string }
+interface Batch {
+  id: string
+  visit: string
+  events: Sent[]
+  referrer?: string
+  utm?: Record<string, string>
+}
+export interface Spoken {
+  point: string
+  id: string
+  secret: string
+}
 export type Trail = ReturnType<typeof createTrail>
 
 /** @param spoken hears that one of us spoke to them */
@@ -63,13 +73,20 @@ export function createTrail(base: string, spoken: (to: Spoken) => void) {
     const { referrer, utm } = origin()
     let batches = unsent()
     if (waiting.length) {
-      batches.push({ id: newId(), visit: who.visit, events: waiting, ...(referrer && { referrer }), ...(Object.keys(utm).length && { utm }) })
+      batches.push({
+        id: newId(),
+        visit: who.visit,
+        events: waiting,
+        ...(referrer && { referrer }),
+        ...(Object.keys(utm).length && { utm }),
+      })
       waiting = []
       keep(batches)
     }
     if (!batches.length) return
     batches = batches.slice(-MOST_BATCHES)
-    const pack = () => JSON.stringify({ visitor: who.visitor, site: location.origin, sent: Date.now(), language: navigator.language, batches })
+    const pack = () =>
+      JSON.stringify({ visitor: who.visitor, site: location.origin, sent: Date.now(), language: navigator.language, batches })
     let body = pack()
     // The server takes 64 kB in one go; what is newer waits for the next.
     while (body.length > MOST_LENGTH && batches.length > 1) {
@@ -77,9 +94,13 @@ export function createTrail(base: string, spoken: (to: Spoken) => void) {
       body = pack()
     }
     if (closing === true && navigator.sendBeacon?.(`${base}/w/trail`, body)) return
-    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then((answer) => {
+    fetch(`${base}/w/trail`, { method: 'POST', body, keepalive: body.length < MOST_LENGTH }).then(answer => {
       const { status } = answer
-      if (status === 200) answer.json().then(said => spoken(said.spoken), () => {})
+      if (status === 200)
+        answer.json().then(
+          said => spoken(said.spoken),
+          () => {},
+        )
       // Too many at once, or something broken over there: later. What it does not want is not offered again.
       if (status === 429 || status > 499) return failed()
       again = AGAIN_MS

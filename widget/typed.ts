@@ -7,7 +7,12 @@ const TYPING = 'cavlin.typing'
 const PAUSE_MS = 1000
 const LEFT_MS = 150
 
-interface Begun { id: string; turn: number; visit: string; at: number }
+interface Begun {
+  id: string
+  turn: number
+  visit: string
+  at: number
+}
 /** What is typed into: a point of ours with its edition, or a form of the site's by its name. */
 type Into = { point: string; edition: number } | { form: string }
 export interface Keeper {
@@ -53,17 +58,29 @@ function keep(base: string, into: Into, read: () => Answers, busy: () => string 
     begun.turn++
     put(sent ? undefined : begun)
     const body = JSON.stringify({
-      id: begun.id, visitor: who.visitor, ...into, answers, settled: Object.keys(answers).filter(k => k !== still), page: location.origin + location.pathname, turn: begun.turn, since: Math.max(0, Date.now() - begun.at), ...(sent && { sent }),
+      id: begun.id,
+      visitor: who.visitor,
+      ...into,
+      answers,
+      settled: Object.keys(answers).filter(k => k !== still),
+      page: location.origin + location.pathname,
+      turn: begun.turn,
+      since: Math.max(0, Date.now() - begun.at),
+      ...(sent && { sent }),
     })
     if (closing && navigator.sendBeacon?.(`${base}/w/unfinished`, body)) return
-    fetch(`${base}/w/unfinished`, { method: 'POST', body, keepalive: true }).catch(() => { last = '' })
+    fetch(`${base}/w/unfinished`, { method: 'POST', body, keepalive: true }).catch(() => {
+      last = ''
+    })
   }
   return {
     typed(left) {
       clearTimeout(timer)
       timer = setTimeout(send, left ? LEFT_MS : PAUSE_MS) as unknown as number
     },
-    leave: () => { if (timer) send(true) },
+    leave: () => {
+      if (timer) send(true)
+    },
     sent: () => send(true, true),
     end() {
       clearTimeout(timer)
@@ -93,10 +110,15 @@ type Field = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement
 const KEPT = 'input[data-cavlin-keep],textarea[data-cavlin-keep],select[data-cavlin-keep]'
 const keyOf = (f: Field) => f.dataset.cavlinKeep || f.name || f.id
 /** Passwords, what is paid with, and what is marked private are nobody's business, whatever the mark says. */
-const mayKeep = (f: Field) => !/^(password|hidden|file|submit|button)$/.test(f.type) && !/^(cc-|one-time|current-|new-)/.test(f.autocomplete) && !NEVER.test(`${f.name} ${f.id}`) && !f.closest('[data-cavlin-private]')
+const mayKeep = (f: Field) =>
+  !/^(password|hidden|file|submit|button)$/.test(f.type) &&
+  !/^(cc-|one-time|current-|new-)/.test(f.autocomplete) &&
+  !NEVER.test(`${f.name} ${f.id}`) &&
+  !f.closest('[data-cavlin-private]')
 
 /** Whether it holds something else than what stood there from the start. */
-const isTyped = (f: Field) => !(f instanceof HTMLSelectElement) && (f.value !== f.defaultValue || (f instanceof HTMLInputElement && f.checked !== f.defaultChecked))
+const isTyped = (f: Field) =>
+  !(f instanceof HTMLSelectElement) && (f.value !== f.defaultValue || (f instanceof HTMLInputElement && f.checked !== f.defaultChecked))
 
 const watched = new WeakMap<Element, Keeper>()
 /** Watches the marked fields of one of the site's own forms, from the first that is entered on. */
@@ -104,10 +126,15 @@ export function watchSite(field: Element, base: string, onLeave: (done: () => vo
   const around = field.closest('form') ?? document.body
   if (watched.has(around)) return
   const fields = () => [...around.querySelectorAll<Field>(KEPT)].filter(mayKeep)
-  const form = (around as HTMLElement).dataset.cavlinForm || (around instanceof HTMLFormElement && (around.getAttribute('name') || around.id)) || document.title || location.pathname
+  const form =
+    (around as HTMLElement).dataset.cavlinForm ||
+    (around instanceof HTMLFormElement && (around.getAttribute('name') || around.id)) ||
+    document.title ||
+    location.pathname
   const read = () => {
     const answers: Answers = {}
-    for (const f of fields()) if (f.value && keyOf(f) && (!/^(checkbox|radio)$/.test(f.type) || (f as HTMLInputElement).checked)) answers[keyOf(f)] = f.value
+    for (const f of fields())
+      if (f.value && keyOf(f) && (!/^(checkbox|radio)$/.test(f.type) || (f as HTMLInputElement).checked)) answers[keyOf(f)] = f.value
     return answers
   }
   const keeper = keep(base, { form: form.slice(0, 80) }, read, () => {
@@ -115,8 +142,12 @@ export function watchSite(field: Element, base: string, onLeave: (done: () => vo
     return f?.matches(KEPT) ? keyOf(f) : undefined
   })
   watched.set(around, keeper)
-  around.addEventListener('input', ({ target }) => { if ((target as Element).matches(KEPT)) keeper.typed() })
-  around.addEventListener('focusout', ({ target }) => { if ((target as Element).matches(KEPT)) keeper.typed(true) })
+  around.addEventListener('input', ({ target }) => {
+    if ((target as Element).matches(KEPT)) keeper.typed()
+  })
+  around.addEventListener('focusout', ({ target }) => {
+    if ((target as Element).matches(KEPT)) keeper.typed(true)
+  })
   around.addEventListener('submit', () => keeper.sent())
   // What was typed until we came.
   if (fields().some(isTyped)) keeper.typed(true)

@@ -15,33 +15,45 @@ export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: s
   }
   function leaveQuestion(): void {
     if (question && told.has('started')) {
-      tools.record('question', { ...at, question, seconds: Math.round((Date.now() - since) / 1000), ...(!been.has(question) && { first: true }) })
+      tools.record('question', {
+        ...at,
+        question,
+        seconds: Math.round((Date.now() - since) / 1000),
+        ...(!been.has(question) && { first: true }),
+      })
       been.add(question)
     }
     question = ''
   }
-  form.addEventListener('focusin', (event) => {
+  form.addEventListener('focusin', event => {
     const now = (event.target as Element).closest<HTMLElement>('[data-question]')?.dataset.question ?? ''
     if (!now || now === question) return
     leaveQuestion()
     question = now
     since = Date.now()
   })
-  form.addEventListener('input', () => {
-    tell('seen')
-    tell('started')
-  }, { once: true })
+  form.addEventListener(
+    'input',
+    () => {
+      tell('seen')
+      tell('started')
+    },
+    { once: true },
+  )
   tools.onLeave(() => {
     const last = question
     leaveQuestion()
     if (told.has('started') && !told.has('finished') && form.isConnected) tell('left', last ? { question: last } : {})
   })
   if ('IntersectionObserver' in window) {
-    const watcher = new IntersectionObserver((seen) => {
-      if (!seen.some(s => s.isIntersecting)) return
-      watcher.disconnect()
-      tell('seen')
-    }, { threshold: 0.3 })
+    const watcher = new IntersectionObserver(
+      seen => {
+        if (!seen.some(s => s.isIntersecting)) return
+        watcher.disconnect()
+        tell('seen')
+      },
+      { threshold: 0.3 },
+    )
     watcher.observe(form)
   } else tell('seen')
   return {
@@ -53,4 +65,5 @@ export function watchUse(form: HTMLFormElement, point: PublicPoint, placement: s
 }
 
 /** What is said of the variant that was shown. */
-export const variantOf = (point: PublicPoint & { variant?: string }) => point.variant ? { experiment: point.experiment, variant: point.variant } : {}
+export const variantOf = (point: PublicPoint & { variant?: string }) =>
+  point.variant ? { experiment: point.experiment, variant: point.variant } : {}

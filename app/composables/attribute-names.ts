@@ -4,11 +4,11 @@ import { attributeOf, ownName } from '#core/leads/attributes/registry'
 
 /** What can be asked about a single act. */
 const OF_ACTS: Record<string, string> = {
-  'point': 'the form',
-  'form': 'the form',
-  'event': 'the event',
-  'file': 'the file',
-  'mark': 'the mark',
+  point: 'the form',
+  form: 'the form',
+  event: 'the event',
+  file: 'the file',
+  mark: 'the mark',
   'visit.pages': 'pages read',
   'visit.place': 'the place',
   'utm.campaign': 'the campaign',

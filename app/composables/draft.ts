@@ -7,7 +7,13 @@ export function useDraft(key: MaybeRefOrGetter<string>): Ref<string> {
   const session = useSession()
   const place = computed(() => `cavlin.draft ${session.me?.id ?? ''} ${toValue(key)}`)
   const text = ref('')
-  watch(place, at => { text.value = read(at) }, { immediate: true })
+  watch(
+    place,
+    at => {
+      text.value = read(at)
+    },
+    { immediate: true },
+  )
   watch(text, now => keep(place.value, now))
   return text
 }
@@ -22,5 +28,7 @@ function keep(place: string, text: string): void {
   try {
     if (text) localStorage.setItem(place, text)
     else localStorage.removeItem(place)
-  } catch { /* it stands on the screen */ }
+  } catch {
+    /* it stands on the screen */
+  }
 }

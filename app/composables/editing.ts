@@ -9,12 +9,22 @@ const STEP_MS = 800
 const MOST_STEPS = 200
 
 /** What is worked on in this way, as the server has it. */
-export interface WorkedOn<D> { name: string; workingCopy: D; revision: number }
+export interface WorkedOn<D> {
+  name: string
+  workingCopy: D
+  revision: number
+}
 /** Where it is kept, and which news are about it. */
-export interface WorkPlace { at: string; hears: Topics }
+export interface WorkPlace {
+  at: string
+  hears: Topics
+}
 const ofPoint = (id: string): WorkPlace => ({ at: `/api/team/points/${id}`, hears: { drafts: [id], points: [id], styles: true } })
 
-interface CopyOf<D> { name: string; definition: D }
+interface CopyOf<D> {
+  name: string
+  definition: D
+}
 const cloned = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
 /**
@@ -58,12 +68,19 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
     point.value = fetched
     // A step that I take back later must not take theirs back with it.
     const before = kept
-    if (before && !same(before, theirs)) for (const all of [past, future]) all.value = all.value.map(copy => merge(before, copy, theirs).merged)
+    if (before && !same(before, theirs))
+      for (const all of [past, future]) all.value = all.value.map(copy => merge(before, copy, theirs).merged)
     kept = cloned(theirs)
     if (!definition.value || !same(merged, now())) put(merged)
-    if (conflicts.length) conflict.value = `Somebody else changed the same thing at the same moment (${conflicts.map(inWords).join(', ')}). What you wrote stands.`
+    if (conflicts.length)
+      conflict.value = `Somebody else changed the same thing at the same moment (${conflicts.map(inWords).join(', ')}). What you wrote stands.`
   }
-  const inWords = (path: string) => path.split('.').at(-1)!.replace(/([A-Z])/g, ' $1').toLowerCase()
+  const inWords = (path: string) =>
+    path
+      .split('.')
+      .at(-1)!
+      .replace(/([A-Z])/g, ' $1')
+      .toLowerCase()
 
   async function load(): Promise<void> {
     try {
@@ -75,18 +92,22 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
       problem.value = (error as Error).message
     }
   }
-  watch([name, definition], () => {
-    if (!kept || !definition.value) return
-    const copy = now()
-    if (settled && !same(copy, settled)) remember(copy)
-    clearTimeout(timer)
-    if (same(copy, kept)) {
-      if (state.value === 'changed') state.value = 'saved'
-      return
-    }
-    state.value = 'changed'
-    timer = setTimeout(() => void save(), PAUSE_MS)
-  }, { deep: true })
+  watch(
+    [name, definition],
+    () => {
+      if (!kept || !definition.value) return
+      const copy = now()
+      if (settled && !same(copy, settled)) remember(copy)
+      clearTimeout(timer)
+      if (same(copy, kept)) {
+        if (state.value === 'changed') state.value = 'saved'
+        return
+      }
+      state.value = 'changed'
+      timer = setTimeout(() => void save(), PAUSE_MS)
+    },
+    { deep: true },
+  )
 
   function remember(copy: Copy): void {
     steps.value++
@@ -117,7 +138,9 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
     clearTimeout(timer)
     while (saving) await saving
     if (!kept || same(now(), kept)) return
-    saving = write().finally(() => { saving = null })
+    saving = write().finally(() => {
+      saving = null
+    })
     await saving
   }
   async function write(): Promise<void> {
@@ -156,7 +179,9 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
   async function plan(at: string | null): Promise<void> {
     await save()
     if (state.value !== 'saved') return
-    take(await api<V>(`${address}/going-live`, at ? { method: 'PUT', body: { revision: point.value!.revision, at } } : { method: 'DELETE' }))
+    take(
+      await api<V>(`${address}/going-live`, at ? { method: 'PUT', body: { revision: point.value!.revision, at } } : { method: 'DELETE' }),
+    )
   }
   /** Takes another definition as the working copy, as one step that can be undone. */
   function replace(next: D): void {
@@ -166,9 +191,11 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
   // A colleague, or I in another window: what is untouched here follows, what is not is merged when it is saved.
   const stop = useLive().hear(hears, () => {
     if (saving || !kept) return
-    void api<V>(address).then((fetched) => {
-      if (!saving && fetched.revision >= point.value!.revision) take(fetched)
-    }).catch(() => {})
+    void api<V>(address)
+      .then(fetched => {
+        if (!saving && fetched.revision >= point.value!.revision) take(fetched)
+      })
+      .catch(() => {})
   })
   onScopeDispose(() => {
     stop()
@@ -179,5 +206,23 @@ export function useEditing<D = PointDefinition, V extends WorkedOn<D> = PointVie
   const mayUndo = computed(() => past.value.length > 0)
   const mayRedo = computed(() => future.value.length > 0)
   void load()
-  return { point, name, definition, state, problem, conflict, unsaved, load, save, publish, plan, replace, undo, redo, mayUndo, mayRedo, steps }
+  return {
+    point,
+    name,
+    definition,
+    state,
+    problem,
+    conflict,
+    unsaved,
+    load,
+    save,
+    publish,
+    plan,
+    replace,
+    undo,
+    redo,
+    mayUndo,
+    mayRedo,
+    steps,
+  }
 }

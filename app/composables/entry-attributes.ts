@@ -17,7 +17,12 @@ function ofQuiz({ quiz }: PointDefinition): Attribute[] {
   if (!quiz) return []
   const number = (name: string, label: string): Attribute => ({ name, label, kind: 'number', choices: [] })
   return [
-    { name: 'quiz.result', label: 'Result of the quiz', kind: 'one_of', choices: quiz.results.map(r => ({ value: r.key, text: r.title || r.key })) },
+    {
+      name: 'quiz.result',
+      label: 'Result of the quiz',
+      kind: 'one_of',
+      choices: quiz.results.map(r => ({ value: r.key, text: r.title || r.key })),
+    },
     ...(quiz.kind === 'marks' ? [number('quiz.share', 'Percent of the marks'), number('quiz.points', 'Points reached')] : []),
   ]
 }

@@ -23,7 +23,10 @@ export function pressKey(event: KeyboardEvent): void {
   // The whole way, also out of a shadow root: what is typed in a form's preview is typed.
   const within = (selector: string) => event.composedPath().some(at => at instanceof Element && at.matches(selector))
   // A letter is nothing to a box that is ticked.
-  if (within('input:not([type=radio], [type=checkbox]), textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')) return
+  if (
+    within('input:not([type=radio], [type=checkbox]), textarea, select, [contenteditable], [role=combobox], [role=listbox], [role=dialog]')
+  )
+    return
   if (ahead && Date.now() < ahead.until && event.key.length === 1) {
     event.preventDefault()
     return ahead.read(event.key)

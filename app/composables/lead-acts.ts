@@ -56,14 +56,23 @@ export function useLeadActs(lead: () => LeadView | null, refresh: () => Promise<
       const { name, owner: before } = lead()!
       if (owner === (before?.id ?? null)) return false
       const acted = await send('owner', 'PUT', { owner, was: before?.id ?? null, ...(words && { words }), ...(within && { within }) })
-      const did = owner === null ? `Nobody answers for ${name} now` : owner === session.me!.id ? `${name} is yours now` : `${name} goes to ${house.memberName(owner)}`
+      const did =
+        owner === null
+          ? `Nobody answers for ${name} now`
+          : owner === session.me!.id
+            ? `${name} is yours now`
+            : `${name} goes to ${house.memberName(owner)}`
       return done(acted, did)
     },
     async call(result: CallResult, text: string): Promise<boolean> {
       const { name } = lead()!
       return done(await send('calls', 'POST', { result, ...(text.trim() && { text }) }), `${name}: ${CALL_WORDS[result].toLowerCase()}`)
     },
-    async setStep(step: (Omit<NextStepView, 'every'> & { every?: string | null }) | null, finished: boolean, outcome = ''): Promise<boolean> {
+    async setStep(
+      step: (Omit<NextStepView, 'every'> & { every?: string | null }) | null,
+      finished: boolean,
+      outcome = '',
+    ): Promise<boolean> {
       const before = lead()!.nextStep
       const body = step ? { ...step, every: step.every ?? undefined } : { text: null, done: finished, ...(outcome && { outcome }) }
       const acted = await send('next-step', 'PUT', { ...body, was: before?.text ?? null })

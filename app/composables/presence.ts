@@ -4,8 +4,9 @@ const BEAT_MS = 8_000
 export function usePresence(point: string) {
   const session = useSession()
   const seen = ref<Record<string, number>>({})
-  const stop = useLive().hear({ presence: [point] }, (change) => {
-    for (const here of change.here ?? []) if (here.point === point && here.member !== session.me!.id) seen.value = { ...seen.value, [here.member]: Date.now() }
+  const stop = useLive().hear({ presence: [point] }, change => {
+    for (const here of change.here ?? [])
+      if (here.point === point && here.member !== session.me!.id) seen.value = { ...seen.value, [here.member]: Date.now() }
   })
   const beat = () => void api(`/api/team/points/${point}/here`, { method: 'POST' }).catch(() => {})
   const timer = setInterval(() => {

@@ -6,7 +6,9 @@ export function useReceivers() {
   const pools = computed(() => house.words?.lanes.filter(l => l.people > 0) ?? [])
   const receiverName = (to: string) => {
     const pool = poolOf(to)
-    return pool === null ? house.memberName(to) : `the people of ${house.words?.lanes.find(l => l.key === pool)?.name ?? 'a lane that is gone'}`
+    return pool === null
+      ? house.memberName(to)
+      : `the people of ${house.words?.lanes.find(l => l.key === pool)?.name ?? 'a lane that is gone'}`
   }
   return { pools, receiverName }
 }

@@ -1,4 +1,6 @@
-interface WeekInfo { firstDay: number }
+interface WeekInfo {
+  firstDay: number
+}
 
 /** The day on which weeks begin in a country: 0 Sunday to 6 Saturday (CLDR, as the browser has it). */
 export function weekStartOf(country: string): number {

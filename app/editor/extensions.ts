@@ -15,8 +15,14 @@ const chip = (view?: Component) =>
     atom: true,
     selectable: true,
     addAttributes: () => ({ name: { default: '' }, fallback: { default: '' } }),
-    parseHTML: () => [{ tag: 'span[data-placeholder]', getAttrs: e => ({ name: e.dataset.placeholder, fallback: e.dataset.fallback ?? '' }) }],
-    renderHTML: ({ node }) => ['span', { 'data-placeholder': node.attrs.name as string, 'data-fallback': node.attrs.fallback as string }, node.attrs.name as string],
+    parseHTML: () => [
+      { tag: 'span[data-placeholder]', getAttrs: e => ({ name: e.dataset.placeholder, fallback: e.dataset.fallback ?? '' }) },
+    ],
+    renderHTML: ({ node }) => [
+      'span',
+      { 'data-placeholder': node.attrs.name as string, 'data-fallback': node.attrs.fallback as string },
+      node.attrs.name as string,
+    ],
     renderText: ({ node }) => `{{${node.attrs.name as string}}}`,
     addNodeView: view ? () => VueNodeViewRenderer(view as never) : undefined,
     // Who types braces all the same gets what they mean.
@@ -26,7 +32,10 @@ const chip = (view?: Component) =>
           find: /\{\{[\w.]+\}\}$/,
           handler: ({ range, match, chain }) => {
             const [placeholder] = partsOf(match[0]) as Placeholder[]
-            chain().deleteRange(range).insertContent({ type: 'placeholder', attrs: { ...placeholder } }).run()
+            chain()
+              .deleteRange(range)
+              .insertContent({ type: 'placeholder', attrs: { ...placeholder } })
+              .run()
           },
         }),
       ]
@@ -38,11 +47,40 @@ const Lines = Node.create({ name: 'doc', topNode: true, content: 'paragraph+' })
 
 /** @param view how a placeholder is drawn */
 export function templateExtensions(kind: TemplateKind, view?: Component): Extensions {
-  const off = { blockquote: false, code: false, codeBlock: false, horizontalRule: false, strike: false, underline: false, trailingNode: false } as const
-  const line = { bold: false, italic: false, bulletList: false, orderedList: false, listItem: false, listKeymap: false, hardBreak: false, heading: false, link: false, document: false } as const
-  const links = { openOnClick: false, autolink: true, linkOnPaste: true, protocols: ['mailto'], isAllowedUri: (url: string) => /^(?:https?:\/\/|mailto:|\{\{)/i.test(url) }
+  const off = {
+    blockquote: false,
+    code: false,
+    codeBlock: false,
+    horizontalRule: false,
+    strike: false,
+    underline: false,
+    trailingNode: false,
+  } as const
+  const line = {
+    bold: false,
+    italic: false,
+    bulletList: false,
+    orderedList: false,
+    listItem: false,
+    listKeymap: false,
+    hardBreak: false,
+    heading: false,
+    link: false,
+    document: false,
+  } as const
+  const links = {
+    openOnClick: false,
+    autolink: true,
+    linkOnPaste: true,
+    protocols: ['mailto'],
+    isAllowedUri: (url: string) => /^(?:https?:\/\/|mailto:|\{\{)/i.test(url),
+  }
   return [
-    ...(kind === 'line' ? [Line, StarterKit.configure({ ...off, ...line })] : kind === 'plain' ? [Lines, StarterKit.configure({ ...off, ...line })] : [StarterKit.configure({ ...off, heading: { levels: [2] }, link: links })]),
+    ...(kind === 'line'
+      ? [Line, StarterKit.configure({ ...off, ...line })]
+      : kind === 'plain'
+        ? [Lines, StarterKit.configure({ ...off, ...line })]
+        : [StarterKit.configure({ ...off, heading: { levels: [2] }, link: links })]),
     chip(view),
   ]
 }

@@ -13,8 +13,16 @@ export interface Codec {
 export function lineCodec(schema: Schema): Codec {
   const inline = (part: string | Placeholder) => (typeof part === 'string' ? schema.text(part) : schema.nodes.placeholder!.create(part))
   return {
-    read: text => schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, Fragment.from(partsOf(text.replace(/\s*\n\s*/g, ' ')).map(inline)))),
-    write: doc => doc.child(0).children.map(n => n.text ?? placeholderText(n.attrs as Placeholder)).join(''),
+    read: text =>
+      schema.nodes.doc!.create(
+        null,
+        schema.nodes.paragraph!.create(null, Fragment.from(partsOf(text.replace(/\s*\n\s*/g, ' ')).map(inline))),
+      ),
+    write: doc =>
+      doc
+        .child(0)
+        .children.map(n => n.text ?? placeholderText(n.attrs as Placeholder))
+        .join(''),
   }
 }
 
@@ -36,7 +44,9 @@ const COUNTS = /^(\d{1,9})([.)])(?=\s|$)/
 
 /** Text as Markdown, as readable as can be. @param begins whether a line begins with it */
 function escaped(text: string, begins: boolean): string {
-  const plain = partsOf(text).map(p => (typeof p === 'string' ? p.replace(MEANS, '\\$&') : placeholderText(p))).join('')
+  const plain = partsOf(text)
+    .map(p => (typeof p === 'string' ? p.replace(MEANS, '\\$&') : placeholderText(p)))
+    .join('')
   return begins ? plain.trimStart().replace(BEGINS, '\\$1').replace(COUNTS, '$1\\$2') : plain
 }
 const beginsLine = (parent: Node, index: number) => index === 0 || parent.child(index - 1).type.name === 'hardBreak'
@@ -72,7 +82,10 @@ const serializer = new MarkdownSerializer(
     italic: { open: '*', close: '*', mixable: true, expelEnclosingWhitespace: true },
     link: {
       open(state, mark, parent, index) {
-        const alone = parent.child(index).text === mark.attrs.href && parent.child(index).marks.length === 1 && !parent.maybeChild(index + 1)?.marks.includes(mark)
+        const alone =
+          parent.child(index).text === mark.attrs.href &&
+          parent.child(index).marks.length === 1 &&
+          !parent.maybeChild(index + 1)?.marks.includes(mark)
         ;(state as Linked).inAutolink = alone && /^(?:https?:\/\/|mailto:)/i.test(String(mark.attrs.href))
         return (state as Linked).inAutolink ? '<' : '['
       },
@@ -102,7 +115,10 @@ export function markdownCodec(schema: Schema): Codec {
     em: { mark: 'italic' },
     strong: { mark: 'bold' },
     link: { mark: 'link', getAttrs: token => ({ href: token.attrGet('href') }) },
-    placeholder: { node: 'placeholder', getAttrs: token => ({ ...(token.meta as Placeholder), fallback: fromMarkdown((token.meta as Placeholder).fallback) }) },
+    placeholder: {
+      node: 'placeholder',
+      getAttrs: token => ({ ...(token.meta as Placeholder), fallback: fromMarkdown((token.meta as Placeholder).fallback) }),
+    },
   })
   return { read: text => parser.parse(text), write: doc => serializer.serialize(doc, { tightLists: true }).trimEnd() }
 }

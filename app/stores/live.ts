@@ -6,7 +6,11 @@ export interface LiveChange extends Topics {
   /** Who is typing in which conversation; null: its visitor. */
   writing?: { conversation: string; member: string | null }[]
 }
-interface Listener { about: MaybeRefOrGetter<Topics>; tell: (change: LiveChange) => void; /** Hears also of who types. */ typing?: boolean }
+interface Listener {
+  about: MaybeRefOrGetter<Topics>
+  tell: (change: LiveChange) => void
+  /** Hears also of who types. */ typing?: boolean
+}
 
 /** Screens that come and go together ask once. */
 const TOGETHER_MS = 40
@@ -38,10 +42,13 @@ export const useLive = defineStore('live', () => {
     if (isOpen) return
     isOpen = true
     unheard = Date.now()
-    watch(() => topicsQuery(wanted.value), () => {
-      if (!isCovered()) unheard = Math.min(unheard, Date.now())
-      askSoon(TOGETHER_MS)
-    })
+    watch(
+      () => topicsQuery(wanted.value),
+      () => {
+        if (!isCovered()) unheard = Math.min(unheard, Date.now())
+        askSoon(TOGETHER_MS)
+      },
+    )
     askSoon(TOGETHER_MS)
   }
   function askSoon(ms: number): void {
@@ -55,8 +62,8 @@ export const useLive = defineStore('live', () => {
     const about = wanted.value
     const since = unheard
     const query = [topicsQuery(about), ...(since < Infinity ? [`lately=${Date.now() - since + MARGIN_MS}`] : [])].filter(Boolean).join('&')
-    const mine = next = new EventSource(`/api/team/live?${query}`)
-    mine.onmessage = (event) => {
+    const mine = (next = new EventSource(`/api/team/live?${query}`))
+    mine.onmessage = event => {
       heardAt = Date.now()
       const { hello, ...change } = JSON.parse(event.data) as LiveChange & { hello?: boolean }
       if (!hello) return tell(change)
@@ -69,7 +76,9 @@ export const useLive = defineStore('live', () => {
       covered = about
       if (unheard === since && isCovered()) unheard = Infinity
     }
-    mine.addEventListener('alive', () => { heardAt = Date.now() })
+    mine.addEventListener('alive', () => {
+      heardAt = Date.now()
+    })
     mine.onerror = () => {
       const refused = mine.readyState === EventSource.CLOSED
       mine.close()
@@ -79,8 +88,10 @@ export const useLive = defineStore('live', () => {
         unheard = Math.min(unheard, heardAt)
       } else if (mine === next) next = null
       else return
-      silent ??= setTimeout(() => { connected.value = false }, SILENT_MS)
-      if (refused) void signedOut().then(out => out ? whenBack(() => askSoon(AGAIN_MS)) : askSoon(AGAIN_MS))
+      silent ??= setTimeout(() => {
+        connected.value = false
+      }, SILENT_MS)
+      if (refused) void signedOut().then(out => (out ? whenBack(() => askSoon(AGAIN_MS)) : askSoon(AGAIN_MS)))
       else askSoon(AGAIN_MS)
     }
   }
@@ -96,11 +107,14 @@ export const useLive = defineStore('live', () => {
   }
   /** Whoever was signed out in the midst of something is asked to come in again; then the stream goes on. */
   function whenBack(go: () => void): void {
-    const stop = watch(() => useSession().ended, (ended) => {
-      if (ended) return
-      stop()
-      go()
-    })
+    const stop = watch(
+      () => useSession().ended,
+      ended => {
+        if (ended) return
+        stop()
+        go()
+      },
+    )
   }
   function tell(change: LiveChange): void {
     const typed: Topics = change.writing ? { conversations: change.writing.map(w => w.conversation) } : {}

@@ -1,7 +1,12 @@
 import { defineStore } from 'pinia'
 import { may, type Act, type Role } from '#core/roles'
 
-export interface Me { id: string; name: string; email: string; role: Role }
+export interface Me {
+  id: string
+  name: string
+  email: string
+  role: Role
+}
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {

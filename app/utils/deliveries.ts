@@ -12,9 +12,9 @@ export const HEAP_WORDS: Record<Heap, { name: string; nothing: string }> = {
     name: 'Given up',
     nothing: 'Nothing was given up. That happens after two days of tries, or when a mail server refuses a mail for good.',
   },
-  'waiting': { name: 'Waiting', nothing: 'Nothing waits. Mails stand here that go out some days later, or when an address is confirmed.' },
-  'sent': { name: 'Sent', nothing: 'Nothing has gone out yet.' },
-  'dropped': {
+  waiting: { name: 'Waiting', nothing: 'Nothing waits. Mails stand here that go out some days later, or when an address is confirmed.' },
+  sent: { name: 'Sent', nothing: 'Nothing has gone out yet.' },
+  dropped: {
     name: 'Called off',
     nothing: 'Nothing was called off. That happens to mails for people who leave the list, or who did meanwhile what the mail asks for.',
   },

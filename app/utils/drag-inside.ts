@@ -49,13 +49,31 @@ export function dragInside(stage: HTMLElement, { things, nameOf, order, drop }: 
     if (to !== from) drop(nameOf(box), from, to)
   }
   function follow(): void {
-    const held = new Set([...stage.querySelectorAll<HTMLElement>(things)].filter(box => box.querySelector(':scope > .held-by')).map(box => box.parentElement!))
-    for (const [at, sortable] of sortables) if (!held.has(at)) {
-      sortable.destroy()
-      sortables.delete(at)
-    }
-    for (const at of held) if (!sortables.has(at))
-      sortables.set(at, Sortable.create(at, { handle: '.held-by', draggable: things, group: 'inside', animation: 120, swapThreshold: 0.65, forceFallback: true, fallbackTolerance: 4, ghostClass: 'drop-here', fallbackClass: 'in-hand', onEnd: event => dropped(event.item) }))
+    const held = new Set(
+      [...stage.querySelectorAll<HTMLElement>(things)].filter(box => box.querySelector(':scope > .held-by')).map(box => box.parentElement!),
+    )
+    for (const [at, sortable] of sortables)
+      if (!held.has(at)) {
+        sortable.destroy()
+        sortables.delete(at)
+      }
+    for (const at of held)
+      if (!sortables.has(at))
+        sortables.set(
+          at,
+          Sortable.create(at, {
+            handle: '.held-by',
+            draggable: things,
+            group: 'inside',
+            animation: 120,
+            swapThreshold: 0.65,
+            forceFallback: true,
+            fallbackTolerance: 4,
+            ghostClass: 'drop-here',
+            fallbackClass: 'in-hand',
+            onEnd: event => dropped(event.item),
+          }),
+        )
   }
   return { follow, end: () => sortables.forEach(s => s.destroy()) }
 }

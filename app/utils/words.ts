@@ -50,7 +50,8 @@ export const day = (iso: string): string => new Date(iso).toLocaleDateString('en
 /** A day of the calendar (`2026-05-01`) in words, whatever zone one reads it in. */
 export const calendarDay = (iso: string): string => day(`${iso}T12:00:00`)
 /** The day that somebody picked in a calendar: `2026-05-01`. */
-export const isoDay = (d: Date): string => `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`
+export const isoDay = (d: Date): string =>
+  `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`
 
 const SET_ASIDE: Record<string, string> = {
   origin: 'It came from a site that this form may not be used from.',

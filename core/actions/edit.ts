@@ -37,11 +37,23 @@ export function withTheAction<K extends ActionName, D extends Doing>(doing: D, k
 
 /** Whether an action is for those only who come to a result of a quiz. */
 const isFor = (action: Action, result: string): boolean =>
-  Boolean(action.when && 'attribute' in action.when && action.when.attribute === 'quiz.result' && action.when.is === 'equal' && action.when.value === result)
+  Boolean(
+    action.when &&
+    'attribute' in action.when &&
+    action.when.attribute === 'quiz.result' &&
+    action.when.is === 'equal' &&
+    action.when.value === result,
+  )
 /** The action of a kind for those who come to a result of a quiz. */
-export const actionFor = <K extends ActionName>(doing: Doing, kind: K, result: string): ActionOf<K> | undefined => actionsOf(doing, kind).find(a => isFor(a as Action, result))
+export const actionFor = <K extends ActionName>(doing: Doing, kind: K, result: string): ActionOf<K> | undefined =>
+  actionsOf(doing, kind).find(a => isFor(a as Action, result))
 /** Sets it. @param says null: there is none any more */
-export function withActionFor<K extends ActionName, D extends Doing>(doing: D, kind: K, result: string, says: Omit<ActionOf<K>, 'key' | 'kind' | 'when'> | null): D {
+export function withActionFor<K extends ActionName, D extends Doing>(
+  doing: D,
+  kind: K,
+  result: string,
+  says: Omit<ActionOf<K>, 'key' | 'kind' | 'when'> | null,
+): D {
   const there = actionFor(doing, kind, result) as Action | undefined
   const when = { attribute: 'quiz.result', is: 'equal' as const, value: result }
   if (!there) return says ? addedAction(doing, kind, { ...says, when } as never) : doing

@@ -18,7 +18,11 @@ export function fits(when: Condition | null, { rules, book, step }: Judging): bo
   const about = subjectOf(aboutStep(rules, book, step))
   const answered = answerAttributes(step.intake.answers)
   const made = quizAttributes(step.intake.judged)
-  const asked = { ...about, attribute: (name: string) => (name.startsWith('answer.') ? answered(name) : name.startsWith('quiz.') ? made(name) : about.attribute(name)) }
+  const asked = {
+    ...about,
+    attribute: (name: string) =>
+      name.startsWith('answer.') ? answered(name) : name.startsWith('quiz.') ? made(name) : about.attribute(name),
+  }
   return judge(rules.whole(when), asked).holds
 }
 

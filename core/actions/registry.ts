@@ -28,11 +28,13 @@ const kindOf = (action: Action) => ACTION_KINDS[action.kind] as unknown as Actio
 
 /** Carries out those actions whose moment it is and that are for whom it is, in their order. */
 export function carryOut(actions: Action[], moment: Moment, acting: Acting): void {
-  for (const action of actions) if (kindOf(action).moment === moment && fits(action.when ?? null, acting)) kindOf(action).act(action, acting)
+  for (const action of actions)
+    if (kindOf(action).moment === moment && fits(action.when ?? null, acting)) kindOf(action).act(action, acting)
 }
 
 /** The conditions that actions ask: what they ask about must be loaded. */
-export const askedBy = (actions: Action[]): Condition[] => actions.flatMap(action => [...(action.when ? [action.when] : []), ...(kindOf(action).asks?.(action) ?? [])])
+export const askedBy = (actions: Action[]): Condition[] =>
+  actions.flatMap(action => [...(action.when ? [action.when] : []), ...(kindOf(action).asks?.(action) ?? [])])
 
 /** What keeps a definition from going live because of its actions; `frame` is where in the storyboard it is mended. */
 export const flawsOf = (definition: PointDefinition, around: Surroundings): (ActionFlaw & { kind: ActionName })[] =>

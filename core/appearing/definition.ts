@@ -27,4 +27,12 @@ export const applying = <A extends Omit<DisplayRules, 'on'>>(a: A): A =>
  * audience as `server.0`, `server.1`…, so that nothing of what we know about people is in the script; `nobody` is
  * what the server says of somebody whom it does not know.
  */
-export interface PublicDisplayRules extends Omit<DisplayRules, 'on'> { key: string; edition: number; title: string; nobody: boolean[]; chat?: Chat['place']; experiment?: string; variants?: Pick<Variant, 'key' | 'title' | 'invitation' | 'open'>[] }
+export interface PublicDisplayRules extends Omit<DisplayRules, 'on'> {
+  key: string
+  edition: number
+  title: string
+  nobody: boolean[]
+  chat?: Chat['place']
+  experiment?: string
+  variants?: Pick<Variant, 'key' | 'title' | 'invitation' | 'open'>[]
+}

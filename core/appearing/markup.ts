@@ -36,7 +36,12 @@ dialog.cv-over::backdrop{background:rgb(20 28 28/.55)}
 export const shutMarkup = (close: string): string => `<button type="button" class="cv-shut" aria-label="${e(close)}">×</button>`
 
 /** A bar or a card before it is opened. @param label what it is for, to those who do not see it */
-export function invitationMarkup(a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>, label: string, close: string, language: Language): string {
+export function invitationMarkup(
+  a: Pick<DisplayRules, 'placement' | 'side' | 'invitation' | 'open'>,
+  label: string,
+  close: string,
+  language: Language,
+): string {
   return `<div class="cv-stand cv-${a.placement} ${a.side}" role="complementary" aria-label="${e(label)}"><div class="cv-frame cv" ${languageMarkup(language)}>${shutMarkup(close)}<p class="cv-words">${e(a.invitation || label)}</p><p><button type="button" class="cv-button">${e(a.open)}</button></p></div></div>`
 }
 

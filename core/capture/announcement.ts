@@ -31,6 +31,8 @@ function wish({ intake }: Case): string {
   const { questions } = intake.edition.definition
   const choice = questions.find(q => q.kind === 'one_of' && !q.hidden && intake.answers[q.key] !== undefined)
   const message = questions.find(q => q.kind === 'long_text' && intake.answers[q.key])
-  const said = resultOf(intake) || (choice ? answerText(choice, intake.answers[choice.key]!) : message && answerText(message, intake.answers[message.key]!))
+  const said =
+    resultOf(intake) ||
+    (choice ? answerText(choice, intake.answers[choice.key]!) : message && answerText(message, intake.answers[message.key]!))
   return said ? `${intake.point.name} (${oneLine(said, 40)})` : intake.point.name
 }

@@ -18,8 +18,9 @@ export const mayCorrect = (q: Question): boolean => q.property !== 'email' && q.
 export function correct(lead: LeadState, questions: Question[], before: Read, after: Read): Pick<Corrected, 'answers' | 'changed'> {
   const answers: Corrected['answers'] = []
   const changed: Corrected['changed'] = []
-  const text = (q: Question, read: Read) => read.answers[q.key] === undefined ? '' : answerText(q, read.answers[q.key]!)
-  const tagsOf = (read: Read) => questions.flatMap(q => q.choices.flatMap(c => c.tag && [read.answers[q.key] ?? []].flat().includes(c.value) ? [c.tag] : []))
+  const text = (q: Question, read: Read) => (read.answers[q.key] === undefined ? '' : answerText(q, read.answers[q.key]!))
+  const tagsOf = (read: Read) =>
+    questions.flatMap(q => q.choices.flatMap(c => (c.tag && [read.answers[q.key] ?? []].flat().includes(c.value) ? [c.tag] : [])))
   for (const q of questions.filter(mayCorrect)) {
     const [from, to] = [text(q, before), text(q, after)]
     if (from === to) continue

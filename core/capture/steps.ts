@@ -31,7 +31,10 @@ export function guard(rules: Rules, book: Book, intake: Intake): ForReview | Too
   if (how !== 'open') return { intake, closed: how }
   // Without a script nobody can work out a sum: somebody looks at what they sent.
   if (intake.suspect) return { intake, state: intake.suspect === 'unproven' ? 'held' : 'refused', reason: intake.suspect }
-  const { people: { unknown }, guards: { hold, when } } = intake.edition.definition
+  const {
+    people: { unknown },
+    guards: { hold, when },
+  } = intake.edition.definition
   const { person } = whoIs(book, intake)
   if (unknown === 'create' || person) {
     if (!hold) return null
@@ -41,7 +44,8 @@ export function guard(rules: Rules, book: Book, intake: Intake): ForReview | Too
   return { intake, state: unknown === 'hold' ? 'held' : 'refused', reason: 'unknown_person' }
 }
 
-const whoIs = (book: Book, { known, email }: Intake) => identifyBy({ keys: known ? [known] : [], email }, who => book.leads.get(whoKey(who)))
+const whoIs = (book: Book, { known, email }: Intake) =>
+  identifyBy({ keys: known ? [known] : [], email }, who => book.leads.get(whoKey(who)))
 
 /** Whether a condition holds of an entry, and of who they would be by it; nothing of them is changed. */
 function says(rules: Rules, book: Book, intake: Intake, person: LeadState | null, when: Condition): boolean {
@@ -54,7 +58,12 @@ function says(rules: Rules, book: Book, intake: Intake, person: LeadState | null
 }
 
 /** An entry's own part: who it is, what it says of them, and what it earns. */
-export function whatEntrySays(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause, { kind: 'entry' }>): { step: Case; activities: Activity[] } {
+export function whatEntrySays(
+  rules: Rules,
+  tools: Tools,
+  book: Book,
+  cause: Extract<PersonCause, { kind: 'entry' }>,
+): { step: Case; activities: Activity[] } {
   const { intake } = cause
   const now = identify(rules, tools, book, cause)
   record(now, actingFor(rules, tools, book, now))
@@ -93,11 +102,23 @@ function tellStandIn(rules: Rules, tools: Tools, now: Case): void {
   const instead = announcement && lookedAfterBy(rules.members, announcement.to, now.at)
   if (!announcement || !instead || instead.id === announcement.to) return
   const owner = rules.members.get(announcement.to)!.name
-  now.notified.push({ id: tools.newId(now.at), to: instead.id, subject: announcement.subject, text: `${announcement.text} ${owner} is away, and you stand in.` })
+  now.notified.push({
+    id: tools.newId(now.at),
+    to: instead.id,
+    subject: announcement.subject,
+    text: `${announcement.text} ${owner} is away, and you stand in.`,
+  })
 }
 
-const actingFor = (rules: Rules, tools: Tools, book: Book, now: Case): Acting =>
-  ({ rules, tools, book, step: now, through: now.intake.point.name, known: now.known ? now.intake.edition.definition.people.known : 'new', changed: [] })
+const actingFor = (rules: Rules, tools: Tools, book: Book, now: Case): Acting => ({
+  rules,
+  tools,
+  book,
+  step: now,
+  through: now.intake.point.name,
+  known: now.known ? now.intake.edition.definition.people.known : 'new',
+  changed: [],
+})
 
 /**
  * Finds who it is, or makes a new lead: by the point's own rule where it has one, else by the address.
@@ -108,8 +129,16 @@ function identify(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonC
   const { person: found, address } = whoIs(book, intake)
   const lead = found ?? newLead(rules, tools, book, intake)
   const now: Case = {
-    ...newStep(cause, lead, found === null), language: intake.language, intake, known: found !== null, claim: address === 'claimed' ? claimOf(tools, lead, intake) : null, recipient: null,
-    consents: [], mails: [], announcement: null, notified: [],
+    ...newStep(cause, lead, found === null),
+    language: intake.language,
+    intake,
+    known: found !== null,
+    claim: address === 'claimed' ? claimOf(tools, lead, intake) : null,
+    recipient: null,
+    consents: [],
+    mails: [],
+    announcement: null,
+    notified: [],
   }
   now.recipient = now.claim?.address ?? (address === 'claimed' ? null : lead.email)
   // What they had only typed before they give now.
@@ -146,7 +175,8 @@ function record(now: Case, acting: Acting): void {
     if (answer === undefined) continue
     if (question.kind === 'consent') now.consents.push({ question: question.key, words: question.label, allows: question.allows })
     const value = intake.values[question.key]
-    const change = value === undefined || !question.property ? null : fillProperty(lead, question.property, value, question.onDifference, acting.known)
+    const change =
+      value === undefined || !question.property ? null : fillProperty(lead, question.property, value, question.onDifference, acting.known)
     if (change) changed.push(change)
   }
   carryOut(definition.actions, 'said', acting)
@@ -154,9 +184,17 @@ function record(now: Case, acting: Acting): void {
   lead.waitingSince ??= intake.at
   wake(acting.rules, now, 'entry')
   const agreed = now.consents.map(c => c.words)
-  tell(now, 'entry', { entry: intake.entryId, key: intake.point.key, ...(intake.landing && { landing: intake.landing }), ...(changed.length && { changed }), ...(agreed.length && { agreed }) })
+  tell(now, 'entry', {
+    entry: intake.entryId,
+    key: intake.point.key,
+    ...(intake.landing && { landing: intake.landing }),
+    ...(changed.length && { changed }),
+    ...(agreed.length && { agreed }),
+  })
 }
 
 /** The tags that the choices made carry. */
 export const tagsChosen = (questions: Question[], answers: Answers): string[] =>
-  questions.flatMap(q => q.choices.flatMap(c => c.tag && Object.hasOwn(answers, q.key) && [answers[q.key]!].flat().includes(c.value) ? [c.tag] : []))
+  questions.flatMap(q =>
+    q.choices.flatMap(c => (c.tag && Object.hasOwn(answers, q.key) && [answers[q.key]!].flat().includes(c.value) ? [c.tag] : [])),
+  )

@@ -9,7 +9,10 @@ import type { Reading } from '#core/points/values'
  */
 export function fileAnswer(question: Question, given: Answer, reading: Reading): { value: Answer } | { flaw: string } {
   if (typeof given === 'string' && given) return { flaw: question.error || reading.say('chooseFile') }
-  const files = [given].flat().filter(Boolean).map(name => ({ id: '', name }))
+  const files = [given]
+    .flat()
+    .filter(Boolean)
+    .map(name => ({ id: '', name }))
   const { answers, flaws } = readAnswers([{ ...question, shownIf: null, hidden: null }], {}, reading, { [question.key]: files })
   return flaws.length ? { flaw: flaws[0]!.message } : { value: answers[question.key] ?? '' }
 }

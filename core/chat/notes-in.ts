@@ -29,7 +29,7 @@ export function notesIn(markdown: string, name: string): NoteText[] {
 /** A text in pieces that each fit into a note, parted where it parts by itself. */
 function inPieces(text: string): string[] {
   const pieces: string[] = []
-  for (let rest = text; rest; ) {
+  for (let rest = text; rest;) {
     if (rest.length <= NOTE_LIMITS.body) return [...pieces, rest]
     const within = rest.slice(0, NOTE_LIMITS.body)
     const at = ['\n\n', '\n', ' '].map(sign => within.lastIndexOf(sign)).find(i => i > NOTE_LIMITS.body / 2) ?? NOTE_LIMITS.body

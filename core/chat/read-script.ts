@@ -190,7 +190,10 @@ function madeOf(line: string): Made | undefined {
   if ((m = /^ask ([a-z][a-z0-9_]{0,49})(, read back)?(?:: (.*))?$/s.exec(line)))
     return { kind: 'ask', question: m[1]!, text: said(m[3]), readBack: Boolean(m[2]), ways: [], then: null }
   if ((m = /^do(?: ([a-z0-9_, ]+))?$/s.exec(line))) {
-    const parts = (m[1] ?? '').split(',').map(p => p.trim()).filter(Boolean)
+    const parts = (m[1] ?? '')
+      .split(',')
+      .map(p => p.trim())
+      .filter(Boolean)
     return { kind: 'do', actions: parts.filter(p => p !== 'take in'), entry: parts.includes('take in'), then: null }
   }
   if (line === 'branch') return { kind: 'branch', ways: [], then: null }

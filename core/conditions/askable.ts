@@ -4,7 +4,8 @@ import type { DeedKind } from '#core/scoring/deeds'
 import { attributeOf } from '#core/leads/attributes/registry'
 
 const KEY = /^[a-z][a-z0-9_]{0,49}$/
-const behind = (attribute: string, prefix: string, like = KEY) => attribute.startsWith(prefix) && isOwn(attribute.slice(prefix.length)) && like.test(attribute.slice(prefix.length))
+const behind = (attribute: string, prefix: string, like = KEY) =>
+  attribute.startsWith(prefix) && isOwn(attribute.slice(prefix.length)) && like.test(attribute.slice(prefix.length))
 const isOwn = (name: string) => !(name in Object.prototype)
 const NAME = /^[\p{L}\p{N}_. -]{1,60}$/u
 
@@ -18,15 +19,29 @@ const isOfQuiz = (attribute: string) => ['quiz.result', 'quiz.share', 'quiz.poin
 const isAnswer = (attribute: string) => behind(attribute, 'answer.')
 
 const ACTIVITIES: Record<ActivityKind, (attribute: string) => boolean> = {
-  page: attribute => PAGE.has(attribute), visit: attribute => VISIT.has(attribute) || behind(attribute, 'utm.', NAME), entry: ofEntry, unfinished: attribute => attribute === 'form' || ofEntry(attribute),
-  seen: attribute => ON_POINT.has(attribute), started: attribute => ON_POINT.has(attribute), left: attribute => ON_POINT.has(attribute), finished: attribute => ON_POINT.has(attribute),
-  mark: attribute => attribute === 'mark' || PAGE.has(attribute), file: attribute => attribute === 'file' || PAGE.has(attribute), event: attribute => ofEvent(attribute) || PAGE.has(attribute),
+  page: attribute => PAGE.has(attribute),
+  visit: attribute => VISIT.has(attribute) || behind(attribute, 'utm.', NAME),
+  entry: ofEntry,
+  unfinished: attribute => attribute === 'form' || ofEntry(attribute),
+  seen: attribute => ON_POINT.has(attribute),
+  started: attribute => ON_POINT.has(attribute),
+  left: attribute => ON_POINT.has(attribute),
+  finished: attribute => ON_POINT.has(attribute),
+  mark: attribute => attribute === 'mark' || PAGE.has(attribute),
+  file: attribute => attribute === 'file' || PAGE.has(attribute),
+  event: attribute => ofEvent(attribute) || PAGE.has(attribute),
 }
 
 const isPerson = (attribute: string) => attributeOf(attribute) !== undefined
 const isPage = (attribute: string) => visitorAttribute(attribute)?.about === 'page'
-const or = (own: (attribute: string) => boolean): Askable => (attribute, did) => did ? ACTIVITIES[did](attribute) : own(attribute)
-const only = (own: (attribute: string) => boolean): Askable => (attribute, did) => did === null && own(attribute)
+const or =
+  (own: (attribute: string) => boolean): Askable =>
+  (attribute, did) =>
+    did ? ACTIVITIES[did](attribute) : own(attribute)
+const only =
+  (own: (attribute: string) => boolean): Askable =>
+  (attribute, did) =>
+    did === null && own(attribute)
 
 /** A lead and what they did: segments, lanes. */
 export const ABOUT_PERSON = or(isPerson)
@@ -42,6 +57,9 @@ export const ABOUT_PAGE = only(isPage)
 export const ABOUT_VISITOR = or(attribute => isPerson(attribute) || visitorAttribute(attribute) !== undefined)
 /** One activity that earns interest, by what it is. */
 export const ABOUT_ACTIVITY: Record<DeedKind, Askable> = {
-  entry: only(attribute => ofEntry(attribute) || isOfQuiz(attribute)), page_view: only(attribute => PAGE.has(attribute)), event: only(ofEvent),
-  clicked: only(attribute => attribute === 'mail.subject'), meeting: only(() => false),
+  entry: only(attribute => ofEntry(attribute) || isOfQuiz(attribute)),
+  page_view: only(attribute => PAGE.has(attribute)),
+  event: only(ofEvent),
+  clicked: only(attribute => attribute === 'mail.subject'),
+  meeting: only(() => false),
 }

@@ -2,28 +2,60 @@
  * The one condition: a nested all/any/none tree over named attributes, and over what somebody did.
  * Scoring, routing, appearing and segments use it; whatever selects people is to use it too.
  */
-export type Condition =
-  | { all: Condition[] }
-  | { any: Condition[] }
-  | { none: Condition[] }
-  | Test
-  | ActivityTest
+export type Condition = { all: Condition[] } | { any: Condition[] } | { none: Condition[] } | Test | ActivityTest
 
-export interface Test { attribute: string; is: Comparison; value?: Scalar | Scalar[] }
+export interface Test {
+  attribute: string
+  is: Comparison
+  value?: Scalar | Scalar[]
+}
 /** Something done at least so often, in the last so many days (null: ever). `where` asks about the single activity. */
-export interface ActivityTest { did: ActivityKind; where: Condition | null; times: number; days: number | null }
+export interface ActivityTest {
+  did: ActivityKind
+  where: Condition | null
+  times: number
+  days: number | null
+}
 
-export const ACTIVITY_KINDS = ['page', 'visit', 'entry', 'unfinished', 'seen', 'started', 'left', 'finished', 'mark', 'file', 'event'] as const
-export type ActivityKind = typeof ACTIVITY_KINDS[number]
+export const ACTIVITY_KINDS = [
+  'page',
+  'visit',
+  'entry',
+  'unfinished',
+  'seen',
+  'started',
+  'left',
+  'finished',
+  'mark',
+  'file',
+  'event',
+] as const
+export type ActivityKind = (typeof ACTIVITY_KINDS)[number]
 
 export type Scalar = string | number | boolean
-export type Comparison = 'equal' | 'not_equal' | 'one_of' | 'contains' | 'starts_with' | 'at_least' | 'at_most' | 'within_days' | 'older_days' | 'filled' | 'empty'
-export const COMPARISONS: Comparison[] = ['equal', 'not_equal', 'one_of', 'contains', 'starts_with', 'at_least', 'at_most', 'within_days', 'older_days', 'filled', 'empty']
+export type Comparison =
+  'equal' | 'not_equal' | 'one_of' | 'contains' | 'starts_with' | 'at_least' | 'at_most' | 'within_days' | 'older_days' | 'filled' | 'empty'
+export const COMPARISONS: Comparison[] = [
+  'equal',
+  'not_equal',
+  'one_of',
+  'contains',
+  'starts_with',
+  'at_least',
+  'at_most',
+  'within_days',
+  'older_days',
+  'filled',
+  'empty',
+]
 
 /** What a condition looks at: `property.sector`, `tag`, `label`, `page.path`… → the value, undefined when unknown. */
 export type Attributes = (name: string) => unknown
 /** What else is known of a person: the time (milliseconds since 1970), and whether they did something. */
-export interface Past { now: number; did: (test: ActivityTest) => boolean }
+export interface Past {
+  now: number
+  did: (test: ActivityTest) => boolean
+}
 
 /**
  * What may be asked, by who is asked about (`askable.ts` has them). A condition is read against one of these, so that an attribute
@@ -51,7 +83,7 @@ export function holds(condition: Condition, attributes: Attributes, past?: Past)
 }
 
 /** What is known of an attribute, as a list: a list counts each of its items. */
-export const valuesOf = (found: unknown): unknown[] => Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : []
+export const valuesOf = (found: unknown): unknown[] => (Array.isArray(found) ? found.filter(isKnown) : isKnown(found) ? [found] : [])
 
 /** Whether a test is true of what was found. @param now without it nothing is some days old */
 export function isTrue({ is, value }: Test, found: unknown, now?: number): boolean {
@@ -106,7 +138,8 @@ export function ordered(value: unknown): number | string | null {
 }
 const dayOf = (value: unknown) => /^\d{4}-\d\d-\d\d/.exec(String(value))?.[0] ?? null
 /** The day, in UTC, so many days before a moment. */
-export const daysBefore = (now: number, days: unknown): string => new Date(now - Math.min(36_500, Math.max(0, Number(days) || 0)) * DAY).toISOString().slice(0, 10)
+export const daysBefore = (now: number, days: unknown): string =>
+  new Date(now - Math.min(36_500, Math.max(0, Number(days) || 0)) * DAY).toISOString().slice(0, 10)
 
 /**
  * Reads a condition out of an untrusted value.
@@ -138,19 +171,24 @@ function read(value: unknown, path: string, askable: Askable, did: ActivityKind 
   if (!COMPARISONS.includes(record.is as Comparison)) throw new TypeError(`${path}.is must be one of ${COMPARISONS.join(', ')}`)
   const needsValue = record.is !== 'filled' && record.is !== 'empty'
   if (needsValue && record.value === undefined) throw new TypeError(`${path}.value is missing`)
-  if ((record.is === 'one_of') !== Array.isArray(record.value)) throw new TypeError(`${path}.value must be a list with one_of, and only there`)
-  if (Array.isArray(record.value) && record.value.length > MOST_VALUES) throw new TypeError(`${path}.value must have at most ${MOST_VALUES} parts`)
+  if ((record.is === 'one_of') !== Array.isArray(record.value))
+    throw new TypeError(`${path}.value must be a list with one_of, and only there`)
+  if (Array.isArray(record.value) && record.value.length > MOST_VALUES)
+    throw new TypeError(`${path}.value must have at most ${MOST_VALUES} parts`)
   if (needsValue && ![record.value].flat().every(isScalar)) throw new TypeError(`${path}.value must be a text, a number, or yes or no`)
   return { attribute, is: record.is as Comparison, ...(needsValue && { value: record.value as Scalar | Scalar[] }) }
 }
 
-const isScalar = (v: unknown) => (typeof v === 'string' && v.length <= 2000) || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v))
+const isScalar = (v: unknown) =>
+  (typeof v === 'string' && v.length <= 2000) || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v))
 
 function readActivityTest(record: Record<string, unknown>, path: string, askable: Askable, depth: number): ActivityTest {
   const { did, times = 1, days = null, where = null } = record
   if (!ACTIVITY_KINDS.includes(did as ActivityKind)) throw new TypeError(`${path}.did must be one of ${ACTIVITY_KINDS.join(', ')}`)
-  if (!Number.isInteger(times) || (times as number) < 1 || (times as number) > 1000) throw new TypeError(`${path}.times must be a whole number from 1 to 1000`)
-  if (days !== null && (!Number.isInteger(days) || (days as number) < 1 || (days as number) > 3650)) throw new TypeError(`${path}.days must be a whole number from 1 to 3650`)
+  if (!Number.isInteger(times) || (times as number) < 1 || (times as number) > 1000)
+    throw new TypeError(`${path}.times must be a whole number from 1 to 1000`)
+  if (days !== null && (!Number.isInteger(days) || (days as number) < 1 || (days as number) > 3650))
+    throw new TypeError(`${path}.days must be a whole number from 1 to 3650`)
   const which = where === null ? null : read(where, `${path}.where`, askable, did as ActivityKind, depth + 1)
   if (which && some(which, c => 'did' in c)) throw new TypeError(`${path}.where must not ask for another activity`)
   return { did: did as ActivityKind, where: which, times: times as number, days: days as number | null }
@@ -173,7 +211,7 @@ export function mapTests(condition: Condition, change: (test: Test | ActivityTes
 }
 
 /** The parts of a group; null for a test. */
-export const partsOf = (c: Condition): Condition[] | null => 'all' in c ? c.all : 'any' in c ? c.any : 'none' in c ? c.none : null
+export const partsOf = (c: Condition): Condition[] | null => ('all' in c ? c.all : 'any' in c ? c.any : 'none' in c ? c.none : null)
 
 /** How many tests stand in a condition, with what they ask of activities. */
 export function sizeOf(condition: Condition): number {

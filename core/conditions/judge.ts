@@ -69,7 +69,8 @@ function judgeTest(test: Test, { attribute, reaches, now }: Subject): boolean {
     return holds
   }
   let first = Infinity
-  const bounds = test.is === 'at_least' ? numbersIn(test) : test.is === 'at_most' ? numbersIn(test).map(n => Math.floor(n) + 1) : around(found)
+  const bounds =
+    test.is === 'at_least' ? numbersIn(test) : test.is === 'at_most' ? numbersIn(test).map(n => Math.floor(n) + 1) : around(found)
   for (const bound of bounds) {
     const at = reaches(test.attribute, bound)
     if (at !== undefined && at > now && at < first) first = at
@@ -82,7 +83,7 @@ function judgeTest(test: Test, { attribute, reaches, now }: Subject): boolean {
 const numbersIn = ({ value }: Test): number[] => [value ?? []].flat().map(Number).filter(Number.isFinite)
 /** The bounds of a whole number: beyond either it is another one. */
 const NONE: number[] = []
-const around = (found: unknown): number[] => typeof found === 'number' ? [found, found + 1] : NONE
+const around = (found: unknown): number[] => (typeof found === 'number' ? [found, found + 1] : NONE)
 
 /** When a day leaves the last so many days, or comes to be today. */
 function dayChanges(values: unknown[], days: Test['value'], now: number): number {

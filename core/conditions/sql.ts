@@ -1,7 +1,10 @@
 import { daysBefore, ordered, type Condition, type ActivityTest, type Scalar, type Test } from '#core/conditions/condition'
 
 /** A fragment of SQL with its parameters: the strings of a template, and what stands between them. */
-export interface Fragment { strings: string[]; values: unknown[] }
+export interface Fragment {
+  strings: string[]
+  values: unknown[]
+}
 
 /** Writes a fragment; fragments inside it are taken in, everything else becomes a parameter. */
 export function fragment(strings: TemplateStringsArray | string[], ...values: unknown[]): Fragment {
@@ -20,10 +23,10 @@ export function fragment(strings: TemplateStringsArray | string[], ...values: un
   })
   return out
 }
-const isFragment = (value: unknown): value is Fragment => typeof value === 'object' && value !== null && 'strings' in value && 'values' in value
-const joined = (fragments: Fragment[], word: ' and ' | ' or ', none: string): Fragment => fragments.length
-  ? fragment(['(', ...fragments.slice(1).map(() => word), ')'], ...fragments)
-  : fragment([none])
+const isFragment = (value: unknown): value is Fragment =>
+  typeof value === 'object' && value !== null && 'strings' in value && 'values' in value
+const joined = (fragments: Fragment[], word: ' and ' | ' or ', none: string): Fragment =>
+  fragments.length ? fragment(['(', ...fragments.slice(1).map(() => word), ')'], ...fragments) : fragment([none])
 
 /** Where attributes stand: one text (perhaps null), or a query of many texts in a column `v`. */
 export type Column = { one: Fragment } | { many: Fragment }
@@ -48,9 +51,15 @@ export function compiled(condition: Condition, columns: Columns): Fragment {
 function tested({ attribute, is, value }: Test, { attribute: columnOf, now }: Columns): Fragment {
   const column = columnOf(attribute)
   if (!column) return fragment([is === 'empty' || is === 'not_equal' ? 'true' : 'false'])
-  const test = (v: Fragment) => is === 'filled' || is === 'empty' ? fragment`${v} <> ''` : fragment`${v} <> '' and ${compared(v, is === 'not_equal' ? 'equal' : is, value, now)}`
+  const test = (v: Fragment) =>
+    is === 'filled' || is === 'empty'
+      ? fragment`${v} <> ''`
+      : fragment`${v} <> '' and ${compared(v, is === 'not_equal' ? 'equal' : is, value, now)}`
   // An attribute that is one text is judged where it stands: the planner may do that in parallel, row by row.
-  const found = 'one' in column ? fragment`coalesce(${test(fragment`(${column.one})`)}, false)` : fragment`exists (select from (${column.many}) f where ${test(fragment(['v']))})`
+  const found =
+    'one' in column
+      ? fragment`coalesce(${test(fragment`(${column.one})`)}, false)`
+      : fragment`exists (select from (${column.many}) f where ${test(fragment(['v']))})`
   return is === 'empty' || is === 'not_equal' ? fragment`not ${found}` : found
 }
 
@@ -58,19 +67,25 @@ function tested({ attribute, is, value }: Test, { attribute: columnOf, now }: Co
  * Folded as `holds` folds: by Unicode's own rules, whatever the database's language. A text with as many bytes as
  * letters is ASCII, for which the plain way does the same many times faster.
  */
-const folded = (text: Fragment) => fragment`case when octet_length(${text}) = length(${text}) then lower(${text} collate "C") else lower(normalize(${text}, nfc) collate "und-x-icu") collate "C" end`
+const folded = (text: Fragment) =>
+  fragment`case when octet_length(${text}) = length(${text}) then lower(${text} collate "C") else lower(normalize(${text}, nfc) collate "und-x-icu") collate "C" end`
 const NUMBER = '^-?[0-9]{1,15}([.][0-9]{1,15})?$'
 
 function compared(v: Fragment, is: Test['is'], value: Scalar | Scalar[] | undefined, now: number): Fragment {
   if (Array.isArray(value)) return is === 'one_of' ? fragment`${folded(v)} = any(${value.map(plain)}::text[])` : fragment(['false'])
   if (value === undefined) return fragment(['false'])
-  if (is === 'within_days') return fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" between ${daysBefore(now, value)}::text and ${daysBefore(now, 0)}::text)`
-  if (is === 'older_days') return fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" < ${daysBefore(now, value)}::text)`
+  if (is === 'within_days')
+    return fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" between ${daysBefore(now, value)}::text and ${daysBefore(now, 0)}::text)`
+  if (is === 'older_days')
+    return fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" < ${daysBefore(now, value)}::text)`
   if (is === 'at_least' || is === 'at_most') {
     const bound = ordered(value)
     const sign = fragment([is === 'at_least' ? '>=' : '<='])
-    if (typeof bound === 'number') return fragment`case when ${v} ~ ${NUMBER}::text then ${v}::numeric ${sign} ${String(value)}::text::numeric else false end`
-    return bound === null ? fragment(['false']) : fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" ${sign} ${bound}::text)`
+    if (typeof bound === 'number')
+      return fragment`case when ${v} ~ ${NUMBER}::text then ${v}::numeric ${sign} ${String(value)}::text::numeric else false end`
+    return bound === null
+      ? fragment(['false'])
+      : fragment`(${v} ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}' and left(${v}, 10) collate "C" ${sign} ${bound}::text)`
   }
   const wanted = plain(value)
   if (is === 'contains') return fragment`strpos(${folded(v)}, ${wanted}::text) > 0`

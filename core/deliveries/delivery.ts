@@ -17,10 +17,10 @@ export const KIND_WORDS: Record<DeliveryKind, string> = {
 /** Why something will never go out, and how that is said. Only what we gave up on can be tried again. */
 export const DROPPED = {
   'gave up': 'Given up after many tries, or because it was refused for good.',
-  'unsubscribed': 'They want no more mail.',
-  'clicked': 'They followed the link of an earlier mail, or finished what this reminds of.',
+  unsubscribed: 'They want no more mail.',
+  clicked: 'They followed the link of an earlier mail, or finished what this reminds of.',
   'too many': 'This mailbox got five mails within the hour.',
-  'together': 'It went out in one mail with others, as they wish.',
+  together: 'It went out in one mail with others, as they wish.',
   'not theirs': 'The address turned out not to be theirs.',
 } as const
 export type Dropped = keyof typeof DROPPED

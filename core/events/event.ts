@@ -29,7 +29,7 @@ export interface LeadEvent {
 
 /** What a kept event changed, kind by kind in the order in which it happened. What this Cavlin does not know, or cannot read, is left out. */
 export function changesIn(kept: Record<string, unknown>): { kind: EventName; payload: object }[] {
-  return EVENT_NAMES.flatMap((kind) => {
+  return EVENT_NAMES.flatMap(kind => {
     const payload = Object.hasOwn(kept, kind) ? check(kindNamed(kind)!.payload, kept[kind]).value : null
     return payload ? [{ kind, payload: { ...payload } }] : []
   })
@@ -42,5 +42,7 @@ export const redacted = (kept: Record<string, unknown>): Record<string, object> 
 /** The same of an event of somebody else, of what it says of some leads; null when it says nothing of them. */
 export function redactedOf(kept: Record<string, unknown>, leads: ReadonlySet<string>): Record<string, unknown> | null {
   const said = changesIn(kept).filter(({ payload }) => 'lead' in payload && leads.has(payload.lead as string))
-  return said.length ? { ...kept, ...Object.fromEntries(said.map(({ kind, payload }) => [kind, kindNamed(kind)!.redacted(payload)])) } : null
+  return said.length
+    ? { ...kept, ...Object.fromEntries(said.map(({ kind, payload }) => [kind, kindNamed(kind)!.redacted(payload)])) }
+    : null
 }

@@ -20,7 +20,8 @@ export const COUNTED_NAMES = ['passed', 'days', 'firstPoint', 'firstSource', 'ca
 export type CountedQuery = Partial<Record<(typeof COUNTED_NAMES)[number], string>>
 
 const MOST_DAYS = 3650
-const days = (text: string | undefined): number | undefined => (text !== undefined && /^\d{1,4}$/.test(text) && Number(text) >= 1 && Number(text) <= MOST_DAYS ? Number(text) : undefined)
+const days = (text: string | undefined): number | undefined =>
+  text !== undefined && /^\d{1,4}$/.test(text) && Number(text) >= 1 && Number(text) <= MOST_DAYS ? Number(text) : undefined
 
 /** Reads it out of an address. @returns the flaw, where something cannot be read; null where nothing is said */
 export function countedFilter(q: CountedQuery): CountedFilter | null | { flaw: string } {
@@ -28,7 +29,8 @@ export function countedFilter(q: CountedQuery): CountedFilter | null | { flaw: s
   const filter: CountedFilter = {}
   if (q.passed !== undefined || q.days !== undefined) {
     const within = days(q.days ?? '30')
-    if (!(PASSAGES as readonly string[]).includes(q.passed ?? '') || within === undefined) return { flaw: `Say what was passed (${PASSAGES.join(', ')}), and within how many days.` }
+    if (!(PASSAGES as readonly string[]).includes(q.passed ?? '') || within === undefined)
+      return { flaw: `Say what was passed (${PASSAGES.join(', ')}), and within how many days.` }
     filter.passed = { what: q.passed as Passage, days: within }
   }
   if (q.came !== undefined) {
@@ -39,8 +41,10 @@ export function countedFilter(q: CountedQuery): CountedFilter | null | { flaw: s
   if (q.stage !== undefined && q.stage !== 'won' && q.stage !== 'lost') return { flaw: 'Send stage=won or stage=lost, or leave it out.' }
   return {
     ...filter,
-    ...(q.ever && { ever: 'qualified' as const }), ...(q.stage && { stage: q.stage as 'won' | 'lost' }),
-    ...(q.firstPoint !== undefined && { firstPoint: q.firstPoint.slice(0, 120) }), ...(q.firstSource !== undefined && { firstSource: q.firstSource.slice(0, 200) }),
+    ...(q.ever && { ever: 'qualified' as const }),
+    ...(q.stage && { stage: q.stage as 'won' | 'lost' }),
+    ...(q.firstPoint !== undefined && { firstPoint: q.firstPoint.slice(0, 120) }),
+    ...(q.firstSource !== undefined && { firstSource: q.firstSource.slice(0, 200) }),
   }
 }
 

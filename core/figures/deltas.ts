@@ -9,17 +9,22 @@ import type { Changes } from '#core/events/registry'
  * list: leads on a list. What has no moment stands at 0.
  */
 export const FIGURES = ['standing', 'passed', 'cohort', 'entries', 'landings', 'list'] as const
-export type Figure = typeof FIGURES[number]
+export type Figure = (typeof FIGURES)[number]
 
 /** So many more, or fewer, of a figure under a key, in a bucket of time (its beginning, milliseconds since 1970). */
-export interface Delta { figure: Figure; at: number; key: string[]; n: number }
+export interface Delta {
+  figure: Figure
+  at: number
+  key: string[]
+  n: number
+}
 
 const HOUR = 3_600_000
 export const hourOf = (at: number): number => Math.floor(at / HOUR) * HOUR
 /** The beginning of a day where the house is. */
 export const dayOf = (at: number, zone: string): number => DateTime.fromMillis(at, { zone }).startOf('day').toMillis()
 
-const yes = (held?: true) => held ? 'yes' : ''
+const yes = (held?: true) => (held ? 'yes' : '')
 export const standingKey = (f: Facets): string[] => [f.label ?? '', f.owner ?? '', f.status, yes(f.waiting), yes(f.submitted)]
 
 /** Everything under which a lead is counted, once each. */
@@ -27,7 +32,9 @@ function placesOf(f: Facets, zone: string): Delta[] {
   return [
     { figure: 'standing', at: 0, key: standingKey(f), n: 1 },
     { figure: 'cohort', at: dayOf(f.created, zone), key: [...(f.first ?? ['', '']), yes(f.qualified), f.status], n: 1 },
-    ...PASSAGES.flatMap(passage => f.last?.[passage] === undefined ? [] : [{ figure: 'passed' as const, at: hourOf(f.last[passage]), key: [passage], n: 1 }]),
+    ...PASSAGES.flatMap(passage =>
+      f.last?.[passage] === undefined ? [] : [{ figure: 'passed' as const, at: hourOf(f.last[passage]), key: [passage], n: 1 }],
+    ),
   ]
 }
 
@@ -36,7 +43,12 @@ function placesOf(f: Facets, zone: string): Delta[] {
  * @param before how the lead was counted until then; null when it was not
  * @param after how it is counted since; null when it is gone
  */
-export function deltasOf({ at, changes }: { at: number; changes: Changes }, before: Facets | null, after: Facets | null, zone: string): Delta[] {
+export function deltasOf(
+  { at, changes }: { at: number; changes: Changes },
+  before: Facets | null,
+  after: Facets | null,
+  zone: string,
+): Delta[] {
   const { entry, lists } = changes
   return summed([
     ...(before ? placesOf(before, zone).map(d => ({ ...d, n: -1 })) : []),

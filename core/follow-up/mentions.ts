@@ -9,7 +9,9 @@ export function mentionsIn(text: string, members: readonly { id: string; name: s
   for (let at = small.indexOf('@'); at >= 0; at = small.indexOf('@', at + 1)) {
     // An address is no name.
     if (at > 0 && /[\p{L}\p{N}.]/u.test(small[at - 1]!)) continue
-    const named = byLength.find(m => small.startsWith(m.name.toLowerCase(), at + 1) && !/[\p{L}\p{N}]/u.test(small[at + 1 + m.name.length] ?? ' '))
+    const named = byLength.find(
+      m => small.startsWith(m.name.toLowerCase(), at + 1) && !/[\p{L}\p{N}]/u.test(small[at + 1 + m.name.length] ?? ' '),
+    )
     if (named && !found.includes(named.id)) found.push(named.id)
   }
   return found

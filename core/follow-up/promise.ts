@@ -23,7 +23,13 @@ export function promised({ plan, targets }: Promises, label: string | null, lane
  * @param taken how many steps were taken before
  * @returns null when there is none, or nobody works that long
  */
-export function nextLow(plan: RoutingPlan, minutes: number, since: number, taken: number, hours: WorkingHours): { step: LowStep; at: number } | null {
+export function nextLow(
+  plan: RoutingPlan,
+  minutes: number,
+  since: number,
+  taken: number,
+  hours: WorkingHours,
+): { step: LowStep; at: number } | null {
   const step = LOW_STEPS[taken]
   if (!step || !plan.low) return null
   const at = afterWorking(since, (minutes * plan.low[step]) / 100, hours)

@@ -55,8 +55,21 @@ export const CALL_WORDS: Record<CallResult, string> = {
   not_reached: 'Not reached',
   wrong_number: 'Wrong number',
 }
-export const STEP_WORDS: Record<StepKind, string> = { call: 'Call', mail: 'Mail', meeting: 'Meeting', visit: 'Visit', other: 'Something else' }
-export const EVERY_WORDS: Record<Every, string> = { day: 'every day', week: 'every week', fortnight: 'every other week', month: 'every month', quarter: 'every three months', year: 'every year' }
+export const STEP_WORDS: Record<StepKind, string> = {
+  call: 'Call',
+  mail: 'Mail',
+  meeting: 'Meeting',
+  visit: 'Visit',
+  other: 'Something else',
+}
+export const EVERY_WORDS: Record<Every, string> = {
+  day: 'every day',
+  week: 'every week',
+  fortnight: 'every other week',
+  month: 'every month',
+  quarter: 'every three months',
+  year: 'every year',
+}
 
 /** Who is told while a promise runs out, one after the other, and at which share of it, in percent. */
 export const LOW_STEPS = ['owner', 'manager', 'onward'] as const

@@ -1,7 +1,14 @@
 import { DateTime } from 'luxon'
 import type { Every, FollowUp } from '#core/follow-up/state'
 
-const PLUS: Record<Every, object> = { day: { days: 1 }, week: { weeks: 1 }, fortnight: { weeks: 2 }, month: { months: 1 }, quarter: { months: 3 }, year: { years: 1 } }
+const PLUS: Record<Every, object> = {
+  day: { days: 1 },
+  week: { weeks: 1 },
+  fortnight: { weeks: 2 },
+  month: { months: 1 },
+  quarter: { months: 3 },
+  year: { years: 1 },
+}
 /** Something that was left alone for longer begins anew from today. */
 const MOST_REPEATS = 5_000
 

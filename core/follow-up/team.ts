@@ -26,7 +26,12 @@ export interface Answer {
  * @param promised working minutes, by label and lane
  * @param hoursOf by which hours the clock of an owner runs
  */
-export function keptOf(answers: Answer[], promised: (label: string | null, lane: string | null) => number, hoursOf: (owner: string | null) => WorkingHours, now: number): Kept[] {
+export function keptOf(
+  answers: Answer[],
+  promised: (label: string | null, lane: string | null) => number,
+  hoursOf: (owner: string | null) => WorkingHours,
+  now: number,
+): Kept[] {
   return answers.flatMap(({ lead, owner, lane, label, since, at }) => {
     const share = workingMinutes(since, at ?? now, hoursOf(owner)) / promised(label, lane)
     return at === null && share < 1 ? [] : [{ lead, owner, lane, share, answered: at !== null }]
@@ -46,9 +51,21 @@ export interface Load {
   kept: number
   promises: number
 }
-export interface LaneLoad { lane: string | null; name: string; waiting: string[]; overdue: string[]; kept: number; promises: number }
+export interface LaneLoad {
+  lane: string | null
+  name: string
+  waiting: string[]
+  overdue: string[]
+  kept: number
+  promises: number
+}
 
-export interface Waiting { lead: string; owner: string | null; lane: string | null; isOverdue: boolean }
+export interface Waiting {
+  lead: string
+  owner: string | null
+  lane: string | null
+  isOverdue: boolean
+}
 
 /** Sums up by person and by lane. @param late leads whose next step is late, with their owners */
 export function loadsBy(
@@ -59,7 +76,9 @@ export function loadsBy(
 ): { people: Load[]; lanes: LaneLoad[] } {
   const rate = (of: Kept[]) => ({ kept: of.filter(isKept).length, promises: of.length })
   const people = members.map(({ id, open, mostOpen }) => ({
-    member: id, open, mostOpen,
+    member: id,
+    open,
+    mostOpen,
     waiting: waiting.filter(w => w.owner === id).map(w => w.lead),
     overdue: waiting.filter(w => w.owner === id && w.isOverdue).map(w => w.lead),
     late: late.filter(l => l.owner === id).map(l => l.lead),
@@ -67,8 +86,12 @@ export function loadsBy(
   }))
   const known = new Set(plan.lanes.map(l => l.key))
   const of = (lane: string | null) => (lane !== null && known.has(lane) ? lane : null)
-  const lanes = [...plan.lanes.map(l => ({ lane: l.key as string | null, name: l.name })), { lane: null, name: 'No lane: given by hand, by a form, or in an earlier plan' }].map(({ lane, name }) => ({
-    lane, name,
+  const lanes = [
+    ...plan.lanes.map(l => ({ lane: l.key as string | null, name: l.name })),
+    { lane: null, name: 'No lane: given by hand, by a form, or in an earlier plan' },
+  ].map(({ lane, name }) => ({
+    lane,
+    name,
     waiting: waiting.filter(w => of(w.lane) === lane).map(w => w.lead),
     overdue: waiting.filter(w => of(w.lane) === lane && w.isOverdue).map(w => w.lead),
     ...rate(kept.filter(k => of(k.lane) === lane)),

@@ -22,7 +22,9 @@ type State = Pick<LeadState, 'followUp' | 'counted' | 'tags'>
 
 /** What is kept as JSON comes back with its fields in another order. */
 const canonical = (value: unknown): string =>
-  JSON.stringify(value ?? null, (_, v: unknown) => (v && typeof v === 'object' && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1))) : v))
+  JSON.stringify(value ?? null, (_, v: unknown) =>
+    v && typeof v === 'object' && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1))) : v,
+  )
 const equal = (a: unknown, b: unknown) => canonical(a) === canonical(b)
 
 function fieldOf(lead: State, path: string): unknown {

@@ -40,7 +40,9 @@ const defaultChance = (rank: number, labels: number) => (labels < 2 ? LOWEST : L
  */
 export function learnWaitingCost(all: readonly AnsweredEnd[], labels: readonly string[]): WaitingCost {
   const known = new Set(labels)
-  const ends = all.filter((e): e is AnsweredEnd & { label: string } => e.label !== null && known.has(e.label) && Number.isFinite(e.promises) && e.promises >= 0)
+  const ends = all.filter(
+    (e): e is AnsweredEnd & { label: string } => e.label !== null && known.has(e.label) && Number.isFinite(e.promises) && e.promises >= 0,
+  )
   const won = ends.filter(e => e.won).length
   const learned = ends.length >= ENOUGH.ends && won >= ENOUGH.each && ends.length - won >= ENOUGH.each
   const halfAfter = learned ? mostProbable(ends, labels) : DEFAULT_HALF
@@ -71,7 +73,8 @@ function mostProbable(ends: readonly (AnsweredEnd & { label: string })[], labels
 }
 
 /** Who has no label is worth half of the lowest. */
-const chanceOf = ({ chances }: WaitingCost, label: string | null) => chances.find(c => c.label === label)?.chance ?? (chances[0]?.chance ?? LOWEST) / 2
+const chanceOf = ({ chances }: WaitingCost, label: string | null) =>
+  chances.find(c => c.label === label)?.chance ?? (chances[0]?.chance ?? LOWEST) / 2
 
 /** The working time for which a loss is said: one hour. */
 export const ONE_HOUR = 60

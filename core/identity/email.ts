@@ -17,7 +17,8 @@ const INVISIBLE = /[\s\u200B-\u200D\u2060\uFEFF\u00AD\u200E\u200F]+/gu
 // RFC 5321 atoms, widened by RFC 6531 to letters of any script.
 const LOCAL = /^[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+(\.[\p{L}\p{M}\p{N}!#$%&'*+/=?^_`{|}~-]+)*$/u
 /** What most addresses are like: ASCII, with a last label of letters. None of it has two writings but for case. */
-const PLAIN = /^([a-z0-9!#$%&'*+/=?^_`{|}~-]+(?:\.[a-z0-9!#$%&'*+/=?^_`{|}~-]+)*)@((?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z]{2,63})$/i
+const PLAIN =
+  /^([a-z0-9!#$%&'*+/=?^_`{|}~-]+(?:\.[a-z0-9!#$%&'*+/=?^_`{|}~-]+)*)@((?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z]{2,63})$/i
 const DOMAIN = /^[\p{L}\p{M}\p{N}.\-\u3002\uFF0E\uFF61]+$/u
 
 /**

@@ -19,13 +19,25 @@ export interface LikenessKeys {
 }
 
 const words = (text: string): string[] =>
-  text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean)
+  text
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter(Boolean)
 
 /** What firms add to their names to say what they are. */
-const FORMS = new Set('ltd limited llc inc incorporated corp co company plc lp llp gmbh ag kg ug ohg ev sarl sas sa srl spa bv nv ab as oy aps the and und et y'.split(' '))
+const FORMS = new Set(
+  'ltd limited llc inc incorporated corp co company plc lp llp gmbh ag kg ug ohg ev sarl sas sa srl spa bv nv ab as oy aps the and und et y'.split(
+    ' ',
+  ),
+)
 
 /** @param phones the properties that hold telephone numbers */
-export function likenessKeys(lead: Pick<LeadState, 'emailKey' | 'firstName' | 'lastName' | 'company' | 'properties'>, phones: string[]): LikenessKeys {
+export function likenessKeys(
+  lead: Pick<LeadState, 'emailKey' | 'firstName' | 'lastName' | 'company' | 'properties'>,
+  phones: string[],
+): LikenessKeys {
   const names = [...words(lead.firstName ?? ''), ...words(lead.lastName ?? '')]
   const firm = words(lead.company ?? '')
   const proper = firm.filter(word => !FORMS.has(word))
@@ -86,7 +98,8 @@ export function likeness({ addresses, localAlike, domainAlike, phones, nameAlike
     const sameLocal = local === b.slice(0, b.lastIndexOf('@'))
     const sameDomain = domainAlike === 1
     if (mailboxOf(a) === mailboxOf(b)) found.push({ by: 'mailbox', weight: 0.75 })
-    else if (sameDomain && localAlike >= (nameAlike === 1 ? WITH_NAME : WITHOUT_NAME)) found.push({ by: 'address', weight: 0.2 + 0.4 * localAlike })
+    else if (sameDomain && localAlike >= (nameAlike === 1 ? WITH_NAME : WITHOUT_NAME))
+      found.push({ by: 'address', weight: 0.2 + 0.4 * localAlike })
     else if (sameLocal && !ROLES.has(local) && domainAlike >= WITH_NAME) found.push({ by: 'address', weight: 0.2 + 0.4 * domainAlike })
   }
   if (!found.length) return null

@@ -6,7 +6,10 @@ export type SameBy = string[]
 export const BY_EMAIL: SameBy = ['email']
 
 /** A person's key under a rule: equal for the same person, in whatever writing. */
-export interface PersonKey { rule: string; key: string }
+export interface PersonKey {
+  rule: string
+  key: string
+}
 
 export const isByEmail = (same: SameBy): boolean => same.length === 1 && same[0] === 'email'
 /** The rule as one word; the order of a pair does not matter. */

@@ -48,5 +48,7 @@ export const chatWords = (say: Say, language: Language) => ({
   close: say('close'),
   failed: say('failed'),
   /** By the plural forms of the language, `#` for the number. */
-  fresh: Object.fromEntries([100, 11, 3, 2, 1, 0].map(n => [new Intl.PluralRules(language).select(n), say('chatNew', { n }).replace(String(n), '#')])),
+  fresh: Object.fromEntries(
+    [100, 11, 3, 2, 1, 0].map(n => [new Intl.PluralRules(language).select(n), say('chatNew', { n }).replace(String(n), '#')]),
+  ),
 })

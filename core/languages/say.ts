@@ -22,7 +22,11 @@ const compiled = new Map<string, IntlMessageFormat>()
 function messageOf(text: string, language: Language): IntlMessageFormat {
   const name = `${language} ${text}`
   let message = compiled.get(name)
-  if (!message) compiled.set(name, (message = new IntlMessageFormat(text, language === 'ar' ? 'ar-u-nu-latn' : language, undefined, { ignoreTag: true })))
+  if (!message)
+    compiled.set(
+      name,
+      (message = new IntlMessageFormat(text, language === 'ar' ? 'ar-u-nu-latn' : language, undefined, { ignoreTag: true })),
+    )
   return message
 }
 

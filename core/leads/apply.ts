@@ -112,7 +112,12 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       called(rules, step, cause)
       return NOTHING
     case 'wrote':
-      tell(step, 'wrote', { mail: cause.mail, subject: cause.subject, text: cause.text, ...(cause.files?.length && { files: cause.files }) })
+      tell(step, 'wrote', {
+        mail: cause.mail,
+        subject: cause.subject,
+        text: cause.text,
+        ...(cause.files?.length && { files: cause.files }),
+      })
       answer(step, 'mail')
       return NOTHING
     case 'talked': {
@@ -203,7 +208,13 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
         return NOTHING
       }
       const name = (step.actor && rules.members.get(step.actor)?.name) ?? ''
-      tell(step, 'label_held', wished === null ? { label: null, was: lead.labelFloor } : { label: wished, how, ...(until !== null && { until: new Date(until).toISOString() }), reason })
+      tell(
+        step,
+        'label_held',
+        wished === null
+          ? { label: null, was: lead.labelFloor }
+          : { label: wished, how, ...(until !== null && { until: new Date(until).toISOString() }), reason },
+      )
       hold(lead, wished, wished === null ? null : { how, until, reason, by: 'person', name, at })
       return NOTHING
     }
@@ -223,7 +234,9 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
       return merged(rules, tools, book, step, cause)
     case 'split': {
       tell(step, 'split', { lead: cause.other.id, name: cause.other.name })
-      lead.reasons = linesApart(rules.scorecard, lead.reasons, cause.states.added, cause.at).filter(l => l.axis === 'fit' || !cause.without.includes(l.at))
+      lead.reasons = linesApart(rules.scorecard, lead.reasons, cause.states.added, cause.at).filter(
+        l => l.axis === 'fit' || !cause.without.includes(l.at),
+      )
       const owner = lead.ownerId
       splitFrom(lead, cause.states)
       step.owned = lead.ownerId !== owner
@@ -250,7 +263,13 @@ function ofLead(rules: Rules, tools: Tools, book: Book, step: Step, cause: LeadC
 }
 
 /** Another lead goes into this one; whoever answered for it hears of that. */
-function merged(rules: Rules, tools: Tools, book: Book, step: Step, { gone, take, lists, at }: Extract<LeadCause, { kind: 'merged' }>): Activity[] {
+function merged(
+  rules: Rules,
+  tools: Tools,
+  book: Book,
+  step: Step,
+  { gone, take, lists, at }: Extract<LeadCause, { kind: 'merged' }>,
+): Activity[] {
   const { lead } = step
   const was = lead.ownerId
   const { lines } = mergeLines(rules.scorecard, lead, gone)
@@ -357,7 +376,13 @@ function made(rules: Rules, tools: Tools, book: Book, cause: Extract<PersonCause
   lead.ownerId = wished.member
   step.owned = true
   if (wished.member !== cause.by)
-    step.notices.push({ id: tools.newId(cause.at), to: wished.member, mail: true, subject: `${nameOf(lead)} is yours`, text: `${(cause.by && rules.members.get(cause.by)?.name) ?? 'Somebody'} wrote them down.${cause.from ? ` “${cause.from}”` : ''}` })
+    step.notices.push({
+      id: tools.newId(cause.at),
+      to: wished.member,
+      mail: true,
+      subject: `${nameOf(lead)} is yours`,
+      text: `${(cause.by && rules.members.get(cause.by)?.name) ?? 'Somebody'} wrote them down.${cause.from ? ` “${cause.from}”` : ''}`,
+    })
   return step
 }
 

@@ -138,7 +138,8 @@ export const newStep = (cause: Cause, lead: LeadState, fresh: boolean): Step => 
   linesBefore: lead.reasons,
   scored: false,
   lists: { on: [], off: [] },
-  score: { fit: 0, interest: 0, sum: 0 }, judgeAt: Infinity,
+  score: { fit: 0, interest: 0, sum: 0 },
+  judgeAt: Infinity,
   wished: null,
   lanes: null,
   leaving: null,
@@ -160,7 +161,10 @@ export function putOn(rules: Rules, book: Book, step: Step, wished: Step['lists'
   if (!wished.on.length && !wished.off.length) return
   const before = book.beside(step.lead).lists
   if (!before) throw new NotLoaded('lists')
-  const lists = { on: wished.on.filter(id => rules.lists.has(id) && !before.includes(id)), off: wished.off.filter(id => before.includes(id)) }
+  const lists = {
+    on: wished.on.filter(id => rules.lists.has(id) && !before.includes(id)),
+    off: wished.off.filter(id => before.includes(id)),
+  }
   step.lists = lists
   if (!lists.on.length && !lists.off.length) return
   tell(step, 'lists', lists)

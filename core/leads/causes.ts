@@ -52,7 +52,13 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     /** Whoever has it sends it back: nobody's, not waiting, and its label held at `label` (null: none is below) until then. */
     | { kind: 'sent_back'; why: SentBackWhy; words: string; label: string | null; until: number }
     /** Given by hand to somebody, who is told with these words, or to nobody. `quiet`: nobody is told, it is of the past. */
-    | { kind: 'owner'; owner: string | null; words?: string; quiet?: boolean; /** They have to take it within so many working minutes. */ within?: number }
+    | {
+        kind: 'owner'
+        owner: string | null
+        words?: string
+        quiet?: boolean
+        /** They have to take it within so many working minutes. */ within?: number
+      }
     | { kind: 'next_step'; step: ({ text: string; due: number } & Partial<StepHow>) | null; done?: boolean; outcome?: string }
     /** Words are put on them, or taken off, by hand. */
     | { kind: 'tags'; on: string[]; off: string[] }
@@ -74,7 +80,14 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
         notice: { subject: string; text: string; meeting: string } | null
       }
     /** A meeting does not take place: they said so, or one of us. */
-    | { kind: 'called_off'; starts: number; with: string; from: 'them' | 'us'; words: string; notice: { subject: string; text: string; meeting: string } | null }
+    | {
+        kind: 'called_off'
+        starts: number
+        with: string
+        from: 'them' | 'us'
+        words: string
+        notice: { subject: string; text: string; meeting: string } | null
+      }
     /** Their own address was confirmed. */
     | { kind: 'confirmed'; address: string }
     /** A claimed address was confirmed, and became theirs where nothing speaks against it. */
@@ -91,7 +104,15 @@ export type LeadCause = { at: number; /** The member who did it; null: nobody of
     /** What a merge had given it goes back, and the lines of what the other one sent since (`without`: when). `trail`: what its browsers did, anew. */
     | { kind: 'split'; other: { id: string; name: string }; states: MergeStates; without: number[]; trail: Activity[] | null }
     /** It comes back out of another one, on its lists. `since`: what they sent meanwhile; `waitingSince`: nobody answered them since. */
-    | { kind: 'restored'; other: { id: string; name: string }; lists: string[]; since: Activity[]; trail: Activity[] | null; waitingSince: number | null; stepIsDone: boolean }
+    | {
+        kind: 'restored'
+        other: { id: string; name: string }
+        lists: string[]
+        since: Activity[]
+        trail: Activity[] | null
+        waitingSince: number | null
+        stepIsDone: boolean
+      }
     /** Something of it falls due: interest that fades, a day that ends. */
     | { kind: 'due' }
     /** Another scorecard or plan is live; by rules that ask otherwise than before, interest is earned anew from what was done. */

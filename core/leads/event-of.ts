@@ -14,5 +14,18 @@ export function eventOf(step: Step, card: number, counting: Counting): LeadEvent
   lead.version++
   lead.counted = countedAfter(lead.counted, changes, at, counting)
   const undo = step.before && changedSince(step.before, lead)
-  return { ...(undo && { undo }), ...(step.undone !== null && { undone: step.undone }), lead: lead.id, version: lead.version, at, cause, actor, changes, fit: score.fit, interest: score.sum, card, facets: facetsOf(lead) }
+  return {
+    ...(undo && { undo }),
+    ...(step.undone !== null && { undone: step.undone }),
+    lead: lead.id,
+    version: lead.version,
+    at,
+    cause,
+    actor,
+    changes,
+    fit: score.fit,
+    interest: score.sum,
+    card,
+    facets: facetsOf(lead),
+  }
 }

@@ -26,7 +26,10 @@ const saidOf = (lead: LeadState, what: Choice): PropertyValue | null => {
 }
 
 /** Everything that one of two leads says at least, properties first: what each says, null where it says nothing. */
-export function sideBySide(a: LeadState, b: LeadState): { what: Choice; values: [PropertyValue | null, PropertyValue | null]; isSame: boolean }[] {
+export function sideBySide(
+  a: LeadState,
+  b: LeadState,
+): { what: Choice; values: [PropertyValue | null, PropertyValue | null]; isSame: boolean }[] {
   return [...new Set([...propertiesOf(a), ...propertiesOf(b)]), ...CHOICES].flatMap(what => {
     const values: [PropertyValue | null, PropertyValue | null] = [saidOf(a, what), saidOf(b, what)]
     const [one, other] = values
@@ -55,7 +58,8 @@ export interface Taken {
 }
 
 /** Without what is not said. */
-const filled = <T extends object>(object: T): T => Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as T
+const filled = <T extends object>(object: T): T =>
+  Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as T
 
 /**
  * Puts one lead into another, which is changed. Both are waited for by whoever waited first; who left the mails has left them.
@@ -71,8 +75,10 @@ export function mergeInto(lead: LeadState, gone: LeadState, take: ReadonlySet<Ch
     taken.push({ what, was: own, now: other })
     return true
   }
-  if (takes('email')) Object.assign(lead, { email: gone.email, emailKey: gone.emailKey, confirmedAt: gone.confirmedAt, guardedAt: gone.guardedAt })
-  for (const property of propertiesOf(gone)) if (property !== 'email' && takes(property)) setProperty(lead, property, propertyOf(gone, property)!)
+  if (takes('email'))
+    Object.assign(lead, { email: gone.email, emailKey: gone.emailKey, confirmedAt: gone.confirmedAt, guardedAt: gone.guardedAt })
+  for (const property of propertiesOf(gone))
+    if (property !== 'email' && takes(property)) setProperty(lead, property, propertyOf(gone, property)!)
   if (takes('owner')) lead.ownerId = gone.ownerId
   const [own, other] = [lead.followUp, gone.followUp ?? {}]
   if (takes('status')) {

@@ -97,7 +97,11 @@ export function give(rules: Rules, tools: Tools, step: Step, desks: Desks): void
   if (step.lanes === null || (step.leaving === null && hasOwner(rules, lead)) || !rules.plan.lanes.length) return
   const choice = choose(step.lanes, rules.members, desks.of(lead.id), step.at, step.language)
   if (choice && 'member' in choice) {
-    const { lane: { key, name, way }, member, standsInFor } = choice
+    const {
+      lane: { key, name, way },
+      member,
+      standsInFor,
+    } = choice
     tell(step, 'owner', { from: lead.ownerId, to: member, lane: name, by: 'plan', way, ...(standsInFor && { standsInFor }) })
     const waited = lead.routeAt !== null
     Object.assign(lead, { ownerId: member, lane: key, routeAt: null })
@@ -109,12 +113,24 @@ export function give(rules: Rules, tools: Tools, step: Step, desks: Desks): void
     }
     // Of an entry the owner hears with what it says; of what waited for them, here.
     if (step.cause === 'due' && waited && step.leaving === null)
-      step.notices.push({ id: tools.newId(step.at), to: member, mail: true, subject: `${nameOf(lead)} is yours`, text: `They came while nobody of “${name}” could take them.` })
+      step.notices.push({
+        id: tools.newId(step.at),
+        to: member,
+        mail: true,
+        subject: `${nameOf(lead)} is yours`,
+        text: `They came while nobody of “${name}” could take them.`,
+      })
     return
   }
   if (step.leaving !== null) {
     const of = promised(rules, lead.label, lead.lane)
-    tell(step, 'promise', { step: 'onward', over: Math.round(workingMinutes(lead.waitingSince!, step.at, hoursOf(rules, lead))), of, told: [], stays: step.leaving })
+    tell(step, 'promise', {
+      step: 'onward',
+      over: Math.round(workingMinutes(lead.waitingSince!, step.at, hoursOf(rules, lead))),
+      of,
+      told: [],
+      stays: step.leaving,
+    })
     return
   }
   const until = choice ? choice.waits : null
@@ -127,7 +143,8 @@ export function give(rules: Rules, tools: Tools, step: Step, desks: Desks): void
 /** Who was not answered in time goes on to somebody else; both are told. */
 function goneOn(rules: Rules, tools: Tools, step: Step, from: string, to: string): void {
   const { lead } = step
-  const notify = (member: string, subject: string, text: string) => step.notices.push({ id: tools.newId(step.at), to: member, mail: true, subject, text })
+  const notify = (member: string, subject: string, text: string) =>
+    step.notices.push({ id: tools.newId(step.at), to: member, mail: true, subject, text })
   notify(to, `${nameOf(lead)} is yours now`, `${rules.members.get(from)?.name ?? 'Whoever had them'} did not answer them in time.`)
   if (rules.members.has(from)) notify(from, `${nameOf(lead)} went on to ${rules.members.get(to)!.name}`, 'They were not answered in time.')
 }

@@ -28,7 +28,9 @@ export function watch(rules: Rules, tools: Tools, step: Step): void {
   step.judgeAt = Math.min(
     step.judgeAt,
     // Not again at once: a moment that has gone by and moved nothing would come for ever.
-    ...[followUp.wakeAt, followUp.accept?.until, reminderAt(step), lowAt(rules, step)?.at].flatMap(due => (due === undefined || due === Infinity ? [] : Math.max(due, at + 1))),
+    ...[followUp.wakeAt, followUp.accept?.until, reminderAt(step), lowAt(rules, step)?.at].flatMap(due =>
+      due === undefined || due === Infinity ? [] : Math.max(due, at + 1),
+    ),
   )
   if (Object.keys(step.changes).length && isTime) step.changed = true
 }
@@ -37,7 +39,8 @@ const notify = (tools: Tools, step: Step, to: string | null, subject: string, te
   if (to !== null) step.notices.push({ id: tools.newId(step.at), to, mail: true, topic, subject, text })
 }
 
-const reminderAt = ({ lead }: Step): number | undefined => (lead.nextStepAt === null ? undefined : nextReminder(lead.followUp, lead.nextStepAt))
+const reminderAt = ({ lead }: Step): number | undefined =>
+  lead.nextStepAt === null ? undefined : nextReminder(lead.followUp, lead.nextStepAt)
 
 function remind(tools: Tools, step: Step): void {
   const { lead, at } = step
@@ -45,7 +48,13 @@ function remind(tools: Tools, step: Step): void {
   if (due === undefined || due > at) return
   lead.followUp = { ...lead.followUp, reminded: at }
   const isNow = lead.nextStepAt! <= at
-  notify(tools, step, lead.ownerId, `${isNow ? 'Now' : 'Soon'}: ${lead.nextStep!}`, isNow ? `This was to be done about ${nameOf(lead)} now.` : `This is to be done about ${nameOf(lead)} soon.`)
+  notify(
+    tools,
+    step,
+    lead.ownerId,
+    `${isNow ? 'Now' : 'Soon'}: ${lead.nextStep!}`,
+    isNow ? `This was to be done about ${nameOf(lead)} now.` : `This is to be done about ${nameOf(lead)} soon.`,
+  )
 }
 
 /** The next step of a promise that runs out; of who has no owner there is nobody to tell but who manages. */
@@ -71,7 +80,13 @@ function low(rules: Rules, tools: Tools, step: Step): void {
     if (next.step === 'onward' && told.length) break
     lead.followUp = { ...lead.followUp, told: { since: next.since, steps: next.taken + 1 } }
     if (next.step === 'onward') {
-      step.lanes = lanesFor({ ...rules.plan, lanes: [{ ...next.lane!, when: null, pool: next.lane!.pool.filter(s => s.member !== lead.ownerId) }] }, () => true, rules.members, at, step.language)
+      step.lanes = lanesFor(
+        { ...rules.plan, lanes: [{ ...next.lane!, when: null, pool: next.lane!.pool.filter(s => s.member !== lead.ownerId) }] },
+        () => true,
+        rules.members,
+        at,
+        step.language,
+      )
       step.leaving = lead.ownerId
       return
     }
@@ -87,7 +102,14 @@ function low(rules: Rules, tools: Tools, step: Step): void {
   const has = lead.ownerId ? ` ${rules.members.get(lead.ownerId)?.name ?? 'Somebody who has left'} has them.` : ''
   for (const t of people) {
     const toOwner = t.step === 'owner'
-    notify(tools, step, t.to, toOwner ? `${nameOf(lead)} still waits` : `Nobody has answered ${nameOf(lead)}`, `${over} of ${of} promised working minutes are over.${toOwner ? '' : has}`, toOwner ? 'waits' : 'team')
+    notify(
+      tools,
+      step,
+      t.to,
+      toOwner ? `${nameOf(lead)} still waits` : `Nobody has answered ${nameOf(lead)}`,
+      `${over} of ${of} promised working minutes are over.${toOwner ? '' : has}`,
+      toOwner ? 'waits' : 'team',
+    )
   }
 }
 

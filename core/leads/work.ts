@@ -16,7 +16,8 @@ type Of<K extends LeadCause['kind']> = Extract<LeadCause, { kind: K }>
 const iso = (at: number) => new Date(at).toISOString()
 
 /** The hours by which a lead's clock runs: its owner's. */
-export const hoursOf = (rules: Rules, { ownerId }: Pick<LeadState, 'ownerId'>): WorkingHours => (ownerId === null ? undefined : rules.members.get(ownerId)?.hours) ?? rules.hours
+export const hoursOf = (rules: Rules, { ownerId }: Pick<LeadState, 'ownerId'>): WorkingHours =>
+  (ownerId === null ? undefined : rules.members.get(ownerId)?.hours) ?? rules.hours
 
 const without = (followUp: FollowUp, ...fields: (keyof FollowUp)[]): FollowUp =>
   Object.fromEntries(Object.entries(followUp).filter(([field]) => !fields.includes(field as keyof FollowUp)))
@@ -31,12 +32,18 @@ export function answer(step: Step, by: Reaction): void {
 }
 
 /** Sets what is to be done next, or takes it away. */
-export function putNextStep({ lead }: Pick<Step, 'lead'>, step: ({ text: string; due: number } & Partial<StepHow>) | null, at: number): void {
+export function putNextStep(
+  { lead }: Pick<Step, 'lead'>,
+  step: ({ text: string; due: number } & Partial<StepHow>) | null,
+  at: number,
+): void {
   lead.nextStep = step?.text ?? null
   lead.nextStepAt = step?.due ?? null
   const { kind, remind, every } = step ?? {}
   const rest = without(lead.followUp, 'step', 'reminded')
-  lead.followUp = kind ? { ...rest, step: { kind, ...(remind?.length && { remind }), ...(every && { every }) }, ...(remind?.length && { reminded: at }) } : rest
+  lead.followUp = kind
+    ? { ...rest, step: { kind, ...(remind?.length && { remind }), ...(every && { every }) }, ...(remind?.length && { reminded: at }) }
+    : rest
 }
 
 /** The next step is another one, or was done: one that is done again and again is due again. */
@@ -47,9 +54,10 @@ export function nextStep(rules: Rules, step: Step, cause: Of<'next_step'>): void
     step.changed = false
     return
   }
-  const again = cause.done && how?.every && cause.step === null
-    ? { text: was!, due: nextOf(wasAt!, how.every, cause.at, hoursOf(rules, lead).zone), ...how }
-    : null
+  const again =
+    cause.done && how?.every && cause.step === null
+      ? { text: was!, due: nextOf(wasAt!, how.every, cause.at, hoursOf(rules, lead).zone), ...how }
+      : null
   const next = cause.step ?? again
   tell(step, 'next_step', {
     text: next?.text ?? null,
@@ -77,7 +85,11 @@ export function status(rules: Rules, step: Step, cause: Of<'status'>): void {
   lead.status = cause.status
   lead.followUp = without(lead.followUp, 'wakeAt')
   if (isOpen(stage)) return
-  lead.followUp = { ...without(lead.followUp, 'tries', 'accept'), outcome: { status: cause.status, at, ...said }, ...(cause.until !== undefined && { wakeAt: cause.until }) }
+  lead.followUp = {
+    ...without(lead.followUp, 'tries', 'accept'),
+    outcome: { status: cause.status, at, ...said },
+    ...(cause.until !== undefined && { wakeAt: cause.until }),
+  }
   answer(step, 'closed')
   if (lead.nextStep !== null) {
     tell(step, 'next_step', { text: null, due: null, was: lead.nextStep })
@@ -106,7 +118,12 @@ export function called(rules: Rules, step: Step, { result, text, at }: Of<'call'
   if (was !== null && lead.followUp.step?.kind !== 'call' && lead.nextStepAt! > at) return
   if (due === null && was === null) return
   const next = due === null ? null : { text: `Call again, try ${tries + 1}`, due, kind: 'call' as const, remind: [0] }
-  tell(step, 'next_step', { text: next?.text ?? null, due: next && iso(next.due), ...(was && { was, done: true }), ...(next && { kind: 'call' }) })
+  tell(step, 'next_step', {
+    text: next?.text ?? null,
+    due: next && iso(next.due),
+    ...(was && { was, done: true }),
+    ...(next && { kind: 'call' }),
+  })
   putNextStep(step, next, at)
 }
 
@@ -147,12 +164,20 @@ export function sendBack(rules: Rules, step: Step, { why, words, label, until, a
 export function noted(rules: Rules, tools: Tools, step: Step, cause: Of<'note'> | Of<'note_changed'>): void {
   const { text, by, at } = cause
   const mentions = cause.mentions ?? []
-  if (cause.kind === 'note') tell(step, 'note', { text: cause.text, ...(mentions.length && { mentions }), ...(cause.files?.length && { files: cause.files }) })
+  if (cause.kind === 'note')
+    tell(step, 'note', { text: cause.text, ...(mentions.length && { mentions }), ...(cause.files?.length && { files: cause.files }) })
   else tell(step, 'note_changed', { of: cause.of, ...(text !== null && { text }) })
   const writer = (by && rules.members.get(by)?.name) ?? 'Somebody'
   for (const to of new Set(mentions)) {
     if (to === by || !rules.members.has(to)) continue
-    step.notices.push({ id: tools.newId(at), to, mail: true, topic: 'mention', subject: `${writer} mentions you: ${nameOf(step.lead)}`.slice(0, 200), text: (text ?? '').slice(0, 2000) })
+    step.notices.push({
+      id: tools.newId(at),
+      to,
+      mail: true,
+      topic: 'mention',
+      subject: `${writer} mentions you: ${nameOf(step.lead)}`.slice(0, 200),
+      text: (text ?? '').slice(0, 2000),
+    })
   }
 }
 
@@ -164,7 +189,14 @@ export function replied(rules: Rules, tools: Tools, step: Step, { subject, text,
   lead.waitingSince ??= at
   wake(rules, step, 'entry')
   if (lead.ownerId !== null && rules.members.has(lead.ownerId))
-    step.notices.push({ id: tools.newId(at), to: lead.ownerId, mail: true, topic: 'answer', subject: `${nameOf(lead)} answered: ${subject}`.slice(0, 200), text: text.slice(0, 2000) })
+    step.notices.push({
+      id: tools.newId(at),
+      to: lead.ownerId,
+      mail: true,
+      topic: 'answer',
+      subject: `${nameOf(lead)} answered: ${subject}`.slice(0, 200),
+      text: text.slice(0, 2000),
+    })
 }
 
 /** Who was lost or parked is worked on again. Who has bought stays a customer, and waits like anybody. */
@@ -193,8 +225,9 @@ export function owner(rules: Rules, tools: Tools, step: Step, cause: Of<'owner'>
   Object.assign(lead, { ownerId: cause.owner, lane: null, routeAt: null })
   step.owned = true
   lead.followUp = without(lead.followUp, 'accept', 'told')
-  const until = cause.within && cause.owner !== null && cause.owner !== cause.by ? afterWorking(at, cause.within, hoursOf(rules, lead)) : null
-  if (until !== null) lead.followUp = { ...lead.followUp, accept: { from: from === cause.owner ? null : from ?? cause.by, until } }
+  const until =
+    cause.within && cause.owner !== null && cause.owner !== cause.by ? afterWorking(at, cause.within, hoursOf(rules, lead)) : null
+  if (until !== null) lead.followUp = { ...lead.followUp, accept: { from: from === cause.owner ? null : (from ?? cause.by), until } }
   if (!cause.quiet) handedOver(rules, tools, step, cause, until)
 }
 

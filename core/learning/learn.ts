@@ -57,7 +57,11 @@ const LOST = 0.005
  * @param outcome 0 or 1, as many as rows
  * @throws RangeError in words
  */
-export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed = 1, counts, onProgress = () => {} }: LearnOptions = {}): Learned {
+export function learnCard(
+  rows: Row[],
+  outcome: number[],
+  { maxRules = 20, seed = 1, counts, onProgress = () => {} }: LearnOptions = {},
+): Learned {
   if (rows.length !== outcome.length)
     throw new RangeError(`There are ${rows.length} rows and ${outcome.length} outcomes; each row needs one.`)
   const wrong = outcome.findIndex(o => o !== 0 && o !== 1)
@@ -79,7 +83,8 @@ export function learnCard(rows: Row[], outcome: number[], { maxRules = 20, seed 
     const card = cardFrom(
       rowsOf(table, inside),
       inside.map(i => outcome[i]!),
-      { maxRules, counts, seed: seed + 1 + f })
+      { maxRules, counts, seed: seed + 1 + f },
+    )
     const score = scorerOf(card.rules)
     for (const i of outside) out[i] = card.intercept + card.perPoint * score(rows[i]!)
     onProgress((f + 1) / (FOLDS + 1))

@@ -47,7 +47,19 @@ const LEADS_OUT = /^(?:https?:\/\/|mailto:)/i
 
 /** The part of Markdown that mails have: emphasis, headings, lists, links. */
 function dialect(): MarkdownIt {
-  const markdown = new MarkdownIt('commonmark', { html: false, breaks: true, xhtmlOut: false }).disable(['code', 'fence', 'blockquote', 'hr', 'backticks', 'image', 'entity', 'html_block', 'html_inline', 'reference', 'lheading'])
+  const markdown = new MarkdownIt('commonmark', { html: false, breaks: true, xhtmlOut: false }).disable([
+    'code',
+    'fence',
+    'blockquote',
+    'hr',
+    'backticks',
+    'image',
+    'entity',
+    'html_block',
+    'html_inline',
+    'reference',
+    'lheading',
+  ])
   markdown.validateLink = url => LEADS_OUT.test(url)
   // A link without an address (`[words]()`) is its words.
   markdown.core.ruler.push('nowhere', ({ tokens }) => {
@@ -88,7 +100,8 @@ function isAlone(tokens: Token[], i: number): boolean {
 }
 written.core.ruler.push('alone', ({ tokens }) => {
   tokens.forEach((token, i) => {
-    if (token.type === 'paragraph_open' && !token.hidden && isAlone(tokens, i)) tokens[i + 1]!.children!.forEach(t => (t.meta = { alone: true }))
+    if (token.type === 'paragraph_open' && !token.hidden && isAlone(tokens, i))
+      tokens[i + 1]!.children!.forEach(t => (t.meta = { alone: true }))
   })
 })
 const styled =

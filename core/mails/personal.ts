@@ -54,11 +54,16 @@ const attributesOf = (lead: Person, us: Us, known: Record<string, string>) =>
  */
 export function writtenTo(template: string, lead: Person, us: Us, known: Record<string, string>): string {
   const text = fillIn(template, attributesOf(lead, us, known))
-  const hello = /^(hello|dear|good (morning|day|evening)|hi)\b/i.test(text.trimStart()) ? '' : `Hello${lead.firstName ? ` ${lead.firstName}` : ''},\n\n`
+  const hello = /^(hello|dear|good (morning|day|evening)|hi)\b/i.test(text.trimStart())
+    ? ''
+    : `Hello${lead.firstName ? ` ${lead.firstName}` : ''},\n\n`
   const bye = template.includes('{{me.name}}') ? '' : `\n\nWith kind regards\n${us.me}\n${us.house}`
   return `${hello}${text}${bye}`
 }
 
 /** A subject with what is known, in one line. @throws when it is no template */
 export const subjectTo = (template: string, lead: Person, us: Us, known: Record<string, string>): string =>
-  fillIn(template, attributesOf(lead, us, known)).replace(/\s+/g, ' ').trim().slice(0, 200)
+  fillIn(template, attributesOf(lead, us, known))
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 200)

@@ -26,7 +26,7 @@ export function placeholderText({ name, fallback }: Placeholder, escape = (text:
 export function partsOf(template: string): (string | Placeholder)[] {
   const parts: (string | Placeholder)[] = []
   let from = 0
-  for (let at = template.indexOf('{{'); at >= 0; ) {
+  for (let at = template.indexOf('{{'); at >= 0;) {
     const found = placeholderAt(template.slice(at))
     if (found) {
       if (at > from) parts.push(template.slice(from, at))

@@ -2,7 +2,10 @@ import { DateTime } from 'luxon'
 import { workBetween, type WorkingHours } from '#core/working-time'
 
 /** A stretch of time, half-open, in milliseconds since 1970. */
-export interface Span { from: number; until: number }
+export interface Span {
+  from: number
+  until: number
+}
 
 /** Nobody can be met sooner than so long after they were asked. */
 export const NOTICE_MS = 2 * 3_600_000

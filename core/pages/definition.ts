@@ -10,7 +10,15 @@ export type { Block, BlockOf, PageDefinition } from '#core/pages/schema'
 export type { Mark as Picture } from '#core/points/shapes/theme'
 
 export const BLOCK_NAMES: Record<BlockKind, string> = {
-  heading: 'Heading', text: 'Text', picture: 'Picture', benefits: 'Benefits', quote: 'Quote', answers: 'Questions and answers', point: 'Form', snippet: 'HTML', footer: 'Footer',
+  heading: 'Heading',
+  text: 'Text',
+  picture: 'Picture',
+  benefits: 'Benefits',
+  quote: 'Quote',
+  answers: 'Questions and answers',
+  point: 'Form',
+  snippet: 'HTML',
+  footer: 'Footer',
 }
 
 const BLANK: { [K in BlockKind]: () => Omit<BlockOf<K>, 'key' | 'kind'> } = {
@@ -36,14 +44,29 @@ export function freshBlockKey(stem: string, taken: string[]): string {
 /** A new page: a heading and a place for a form, nothing else decided. */
 export function blankPage(title: string): PageDefinition {
   return {
-    version: PAGE_VERSION, language: 'en', title, description: '', share: null, layout: 'single', theme: HOUSE_THEME, houseStyle: null,
-    blocks: [{ key: 'heading_1', kind: 'heading', text: title, under: '' }, { key: 'point_1', kind: 'point', point: null }],
+    version: PAGE_VERSION,
+    language: 'en',
+    title,
+    description: '',
+    share: null,
+    layout: 'single',
+    theme: HOUSE_THEME,
+    houseStyle: null,
+    blocks: [
+      { key: 'heading_1', kind: 'heading', text: title, under: '' },
+      { key: 'point_1', kind: 'point', point: null },
+    ],
     thanks: { title: 'Thank you', text: 'We will be in touch.', button: '', address: '' },
   }
 }
 
 /** The keys of the points that stand on a page. */
-export const pointsOn = (page: Pick<PageDefinition, 'blocks'>): string[] => page.blocks.flatMap(b => b.kind === 'point' && b.point ? [b.point] : [])
+export const pointsOn = (page: Pick<PageDefinition, 'blocks'>): string[] =>
+  page.blocks.flatMap(b => (b.kind === 'point' && b.point ? [b.point] : []))
 
 /** The files that a page shows. */
-export const filesOn = (page: PageDefinition): SentFile[] => [...page.blocks.flatMap(b => b.kind === 'picture' && b.picture ? [b.picture.file] : []), ...(page.share ? [page.share.file] : []), ...themeFiles(page.theme)]
+export const filesOn = (page: PageDefinition): SentFile[] => [
+  ...page.blocks.flatMap(b => (b.kind === 'picture' && b.picture ? [b.picture.file] : [])),
+  ...(page.share ? [page.share.file] : []),
+  ...themeFiles(page.theme),
+]

@@ -24,7 +24,11 @@ export const richText = (text: string): string => markdown.render(text)
 /** A landing page's own part as HTML: the same for visitors and in the editor's preview. The first heading is the page's. */
 export function pageMarkup(page: PageDefinition, options: PageOptions): string {
   const drawn = page.blocks.map((b, i) => {
-    const inner = (DRAW[b.kind] as (block: Block, o: PageOptions, first: boolean) => string)(b, options, page.blocks.findIndex(o => o.kind === b.kind) === i)
+    const inner = (DRAW[b.kind] as (block: Block, o: PageOptions, first: boolean) => string)(
+      b,
+      options,
+      page.blocks.findIndex(o => o.kind === b.kind) === i,
+    )
     const tag = b.kind === 'footer' ? 'footer' : 'section'
     return { block: b, html: inner && `<${tag} class="lp-block lp-${b.kind}" data-block="${e(b.key)}">${inner}</${tag}>` }
   })
@@ -45,19 +49,43 @@ export function pageThanks({ thanks, theme }: Pick<PageDefinition, 'thanks' | 't
   return `<div class="lp lp-thanks">${logoOf(theme.logo)}<div class="lp-column" role="status"><section class="lp-block lp-heading"><h1>${e(thanks.title)}</h1></section><section class="lp-block lp-text">${richText(thanks.text)}</section>${on}</div></div>`
 }
 
-const logoOf = (logo: Picture | null, base = '') => logo ? `<header class="lp-head">${pictureMarkup(logo, '220px', 320, base)}</header>` : ''
-const line = (tag: string, text: string, field: string, more = '') => text ? `<${tag} data-field="${field}"${more}>${e(text)}</${tag}>` : ''
+const logoOf = (logo: Picture | null, base = '') =>
+  logo ? `<header class="lp-head">${pictureMarkup(logo, '220px', 320, base)}</header>` : ''
+const line = (tag: string, text: string, field: string, more = '') =>
+  text ? `<${tag} data-field="${field}"${more}>${e(text)}</${tag}>` : ''
 
 const DRAW: { [K in BlockKind]: (block: BlockOf<K>, options: PageOptions, first: boolean) => string } = {
   heading: (b, _, first) => line(first ? 'h1' : 'h2', b.text, 'text') + line('p', b.under, 'under', ' class="lp-under"'),
-  text: b => b.text ? richText(b.text) : '',
-  picture: (b, o, first) => b.picture ? `<figure${b.wide ? ' class="lp-wide"' : ''}>${pictureMarkup(b.picture, b.wide ? '(min-width:74rem) 68rem,100vw' : '(min-width:44rem) 42rem,calc(100vw - 40px)', 960, o.base ?? '', first ? ' fetchpriority="high"' : ' loading="lazy" decoding="async"')}${line('figcaption', b.caption, 'caption')}</figure>` : '',
-  benefits: b => line('h2', b.title, 'title') + `<ul class="lp-items">${b.items.map(i => `<li>${line(b.title ? 'h3' : 'h2', i.title, `items.${i.key}.title`)}${line('p', i.text, `items.${i.key}.text`)}</li>`).join('')}</ul>`,
-  quote: b => b.text ? `<blockquote>${line('p', b.text, 'text')}</blockquote>${line('p', b.who, 'who', ' class="lp-who"')}` : '',
-  answers: b => line('h2', b.title, 'title') + b.items.filter(i => i.question).map(i => `<details><summary>${line('span', i.question, `items.${i.key}.question`)}</summary>${line('p', i.answer, `items.${i.key}.answer`)}</details>`).join(''),
+  text: b => (b.text ? richText(b.text) : ''),
+  picture: (b, o, first) =>
+    b.picture
+      ? `<figure${b.wide ? ' class="lp-wide"' : ''}>${pictureMarkup(b.picture, b.wide ? '(min-width:74rem) 68rem,100vw' : '(min-width:44rem) 42rem,calc(100vw - 40px)', 960, o.base ?? '', first ? ' fetchpriority="high"' : ' loading="lazy" decoding="async"')}${line('figcaption', b.caption, 'caption')}</figure>`
+      : '',
+  benefits: b =>
+    line('h2', b.title, 'title') +
+    `<ul class="lp-items">${b.items.map(i => `<li>${line(b.title ? 'h3' : 'h2', i.title, `items.${i.key}.title`)}${line('p', i.text, `items.${i.key}.text`)}</li>`).join('')}</ul>`,
+  quote: b => (b.text ? `<blockquote>${line('p', b.text, 'text')}</blockquote>${line('p', b.who, 'who', ' class="lp-who"')}` : ''),
+  answers: b =>
+    line('h2', b.title, 'title') +
+    b.items
+      .filter(i => i.question)
+      .map(
+        i =>
+          `<details><summary>${line('span', i.question, `items.${i.key}.question`)}</summary>${line('p', i.answer, `items.${i.key}.answer`)}</details>`,
+      )
+      .join(''),
   point: (b, o) => (b.point && o.point(b.point)) || '',
-  snippet: (b, { snippets }) => !b.html.trim() ? '' : snippets ? snippetFrame(b, `${snippets}${b.key}`) : `<p class="lp-code">${e(b.title || 'HTML of somebody else')}</p>`,
-  footer: b => line('p', b.text, 'text') + (b.links.length ? `<nav aria-label="More">${b.links.map(l => `<a href="${e(l.address)}" data-field="links.${e(l.key)}.text">${e(l.text)}</a>`).join('')}</nav>` : ''),
+  snippet: (b, { snippets }) =>
+    !b.html.trim()
+      ? ''
+      : snippets
+        ? snippetFrame(b, `${snippets}${b.key}`)
+        : `<p class="lp-code">${e(b.title || 'HTML of somebody else')}</p>`,
+  footer: b =>
+    line('p', b.text, 'text') +
+    (b.links.length
+      ? `<nav aria-label="More">${b.links.map(l => `<a href="${e(l.address)}" data-field="links.${e(l.key)}.text">${e(l.text)}</a>`).join('')}</nav>`
+      : ''),
 }
 
 /** A frame in which foreign code runs as on a site of its own. What waits for agreement has no address yet: `widget/snippets.ts` gives it one. */
@@ -65,7 +93,8 @@ const snippetFrame = ({ title, height, agreed }: BlockOf<'snippet'>, url: string
   `<iframe title="${e(title)}" ${agreed ? `data-src="${e(url)}"` : `src="${e(url)}"`} height="${height}" loading="lazy" sandbox="${SANDBOX}"></iframe>`
 
 /** How a page looks: one sheet for visitors and the preview, out of the same theme that its form has. */
-export const landingStyle = (theme: Theme): string => `.lp{${themeVariables(theme)};${theme.logo ? `--lp-logo:${logoHeight(theme.logo, 200, 56)}px;` : ''}--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
+export const landingStyle = (theme: Theme): string =>
+  `.lp{${themeVariables(theme)};${theme.logo ? `--lp-logo:${logoHeight(theme.logo, 200, 56)}px;` : ''}--lp-ground:${mix(theme.sheet, theme.ink, 0.03)};--lp-backdrop:${backdropLayers(theme, mix(theme.sheet, theme.ink, 0.03))};--lp-deep:${mix(theme.sheet, theme.accent, 0.1)}}${SHEET}`
 
 const SHEET = `
 .lp{min-height:100%;background:var(--lp-backdrop),var(--lp-ground);color:var(--cv-ink);font-family:var(--cv-font);font-size:17px;line-height:28px;overflow-wrap:anywhere}

@@ -1,4 +1,18 @@
-import { ArrayMaxSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsString, IsUUID, Length, Matches, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  Equals,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsString,
+  IsUUID,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import type { Flaw } from '#core/flaws'
 import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { PAGE_LIMITS as MOST, type BlockKind } from '#core/pages/kinds'

@@ -8,7 +8,11 @@ import { readValue, type Reading } from '#core/points/values'
 import type { PropertyValue } from '#core/properties/kinds'
 
 /** Answers that were read: as typed, and as properties keep them. Both only for questions that were asked. */
-export interface ReadAnswers { answers: Answers; values: Record<string, PropertyValue>; flaws: Flaw[] }
+export interface ReadAnswers {
+  answers: Answers
+  values: Record<string, PropertyValue>
+  flaws: Flaw[]
+}
 
 /**
  * Checks answers against the questions of an edition. Answers come back exactly as typed;
@@ -23,14 +27,18 @@ export function readAnswers(questions: Question[], given: unknown, reading: Read
   if (typeof given !== 'object' || given === null || Array.isArray(given))
     return { ...read, flaws: [{ field: 'answers', message: 'Send the answers as an object: question key and value.' }] }
   for (const key of Object.keys(given)) {
-    if (!questions.some(q => q.key === key)) read.flaws.push({ field: `answers.${key.slice(0, 100)}`, message: 'This form has no such question.' })
+    if (!questions.some(q => q.key === key))
+      read.flaws.push({ field: `answers.${key.slice(0, 100)}`, message: 'This form has no such question.' })
     if (read.flaws.length >= 20) return read
   }
   const way = along(read.answers, holds)
   for (const question of questions) {
     if (!way.isAsked(question)) continue
     const answer = answerTo(question, given as Record<string, unknown>)
-    const flaw = question.kind === 'file' ? takeFiles(question, answer, files[question.key] ?? [], read, reading.say) : take(question, answer, read, reading)
+    const flaw =
+      question.kind === 'file'
+        ? takeFiles(question, answer, files[question.key] ?? [], read, reading.say)
+        : take(question, answer, read, reading)
     if (flaw) read.flaws.push({ field: `answers.${question.key}`, message: flaw })
     way.answered(question)
   }
@@ -44,7 +52,12 @@ function answerTo(q: Question, given: Record<string, unknown>): unknown {
 }
 
 function take(q: Question, answer: unknown, read: ReadAnswers, reading: Reading): string | null {
-  const empty = answer === undefined || answer === null || answer === '' || (typeof answer === 'string' && !answer.trim()) || (Array.isArray(answer) && !answer.length)
+  const empty =
+    answer === undefined ||
+    answer === null ||
+    answer === '' ||
+    (typeof answer === 'string' && !answer.trim()) ||
+    (Array.isArray(answer) && !answer.length)
   if (empty) {
     if (q.required && !q.hidden) return q.error || missing(q, reading.say)
     // Blanks are an answer that says nothing, and come back all the same.
@@ -52,7 +65,10 @@ function take(q: Question, answer: unknown, read: ReadAnswers, reading: Reading)
     return null
   }
   const several = Array.isArray(answer)
-  if (!(typeof answer === 'string' || (several && q.kind === 'some_of' && answer.length <= LIMITS.choices && answer.every(a => typeof a === 'string'))))
+  if (!(
+    typeof answer === 'string' ||
+    (several && q.kind === 'some_of' && answer.length <= LIMITS.choices && answer.every(a => typeof a === 'string'))
+  ))
     return q.kind === 'some_of' ? 'The answer must be a list of texts.' : 'The answer must be a text.'
   if (!several && (answer as string).length > LIMITS.answer) return reading.say('tooLong', { n: LIMITS.answer })
   const result = readValue(q, answer as Answer, reading)

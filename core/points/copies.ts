@@ -18,7 +18,11 @@ export const frameTag = (base: string, slug: string, title: string, height: numb
  * @param page where it will stand, if that is known: browsers tell us only the site
  */
 export function plainHtml(base: string, point: PublicPoint, page: string | null): string {
-  const form = formMarkup(point, { action: `${base}/w/points/${point.key}/entries`, base, hidden: { _via: 'plain', _edition: String(point.edition), ...(page && { _page: page }) } })
+  const form = formMarkup(point, {
+    action: `${base}/w/points/${point.key}/entries`,
+    base,
+    hidden: { _via: 'plain', _edition: String(point.edition), ...(page && { _page: page }) },
+  })
   // Browsers check what they can, where there is no script to.
   return `<style>${fontFaces(point.theme, base)}${pointStyle(point.theme, base).replace(/\n/g, '')}</style>\n${form.replace(' novalidate', '').replace('<p class="cv-problem" role="alert"></p>', '')}`
 }

@@ -33,8 +33,23 @@ export type { Answer, Answers } from '#core/points/answer'
 /** A question with nothing decided but what is given. */
 export function blankQuestion(given: Partial<Question> & Pick<Question, 'key' | 'kind'>): Question {
   return {
-    label: '', help: '', placeholder: '', required: false, error: '', property: null, onDifference: 'replace', choices: [],
-    limits: { least: null, most: null }, preset: '', hidden: null, shownIf: null, newPage: false, allows: [], files: PLAIN_FILES, quiz: null, ...given,
+    label: '',
+    help: '',
+    placeholder: '',
+    required: false,
+    error: '',
+    property: null,
+    onDifference: 'replace',
+    choices: [],
+    limits: { least: null, most: null },
+    preset: '',
+    hidden: null,
+    shownIf: null,
+    newPage: false,
+    allows: [],
+    files: PLAIN_FILES,
+    quiz: null,
+    ...given,
   }
 }
 
@@ -73,7 +88,13 @@ export const kindOf = ({ quiz, chat }: Pick<PointDefinition, 'quiz' | 'chat'>): 
 
 /** A key for a question that no other has, from its label. */
 export function freshKey(label: string, taken: string[]): string {
-  const stem = label.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/[^a-z0-9]+/g, '_').slice(0, 30).replace(/^_+|_+$/g, '')
+  const stem = label
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .slice(0, 30)
+    .replace(/^_+|_+$/g, '')
   const base = /^[a-z]/.test(stem) ? stem : `q${stem ? `_${stem}` : ''}`
   for (let n = 1; ; n++) {
     const key = n === 1 ? base : `${base}_${n}`
@@ -91,7 +112,10 @@ export function choicesOf(q: Pick<Question, 'kind' | 'choices'>, language: Langu
 export function answerText(q: Pick<Question, 'kind' | 'choices'>, answer: Answer, language?: Language): string {
   if (q.kind === 'consent') return 'Agreed'
   const choices = choicesOf(q, language)
-  return [answer].flat().map(a => choices.find(c => c.value === a)?.text ?? a).join(', ')
+  return [answer]
+    .flat()
+    .map(a => choices.find(c => c.value === a)?.text ?? a)
+    .join(', ')
 }
 
 /** The pages of a point: its questions, cut where one begins a new page. */
@@ -178,8 +202,19 @@ export interface PublicQuestion {
 }
 
 const AUTOFILL: Record<string, string> = {
-  email: 'email', first_name: 'given-name', last_name: 'family-name', name: 'name', company: 'organization', phone: 'tel', town: 'address-level2',
-  postcode: 'postal-code', street: 'street-address', job_title: 'organization-title', website: 'url', country: 'country', birthday: 'bday',
+  email: 'email',
+  first_name: 'given-name',
+  last_name: 'family-name',
+  name: 'name',
+  company: 'organization',
+  phone: 'tel',
+  town: 'address-level2',
+  postcode: 'postal-code',
+  street: 'street-address',
+  job_title: 'organization-title',
+  website: 'url',
+  country: 'country',
+  birthday: 'bday',
 }
 
 /** The part of an edition that visitors may see. Questions with a fixed answer are not theirs to see. */
@@ -189,10 +224,30 @@ export function publicPoint(key: string, edition: number, definition: PointDefin
   const firstContact = quiz && asked.find(q => q.quiz?.contact)
   const experiment = experimentOf(definition)
   return {
-    key, edition, language: definition.language, words: pointWords(say), title: definition.title, intro: definition.intro, button: definition.button, theme: definition.theme, questions: asked.map((q, i) => quiz ? inQuizPage(publicQuestion(q, definition.language), q, { definition, quiz, isFirst: q === firstContact, isBehind: Boolean(asked[i - 1]?.quiz?.contact && !q.quiz?.contact) }) : publicQuestion(q, definition.language)),
+    key,
+    edition,
+    language: definition.language,
+    words: pointWords(say),
+    title: definition.title,
+    intro: definition.intro,
+    button: definition.button,
+    theme: definition.theme,
+    questions: asked.map((q, i) =>
+      quiz
+        ? inQuizPage(publicQuestion(q, definition.language), q, {
+            definition,
+            quiz,
+            isFirst: q === firstContact,
+            isBehind: Boolean(asked[i - 1]?.quiz?.contact && !q.quiz?.contact),
+          })
+        : publicQuestion(q, definition.language),
+    ),
     ...(chat && { chat: { place: chat.place, keep: chat.keep, words: chatWords(say, definition.language) } }),
     ...(quiz && { quiz: quizPublic(definition, quiz, say) }),
-    ...(experiment && { experiment, variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })) }),
+    ...(experiment && {
+      experiment,
+      variants: definition.variants.map(({ key, title, intro, button }) => ({ key, title, intro, button })),
+    }),
   }
 }
 
@@ -201,12 +256,21 @@ export function publicQuestion(q: Question, language: Language): PublicQuestion 
   const choices = choicesOf(q, language).map(({ value, text, quiz }) => ({ value, text, ...(quiz?.picture && { picture: quiz.picture }) }))
   const autocomplete = AUTOFILL[q.property ?? ''] ?? (q.kind === 'email' ? 'email' : q.kind === 'phone' ? 'tel' : '')
   return {
-    key: q.key, kind: q.kind, label: q.label, required: q.required,
-    ...(q.help && { help: q.help }), ...(q.placeholder && { placeholder: q.placeholder }), ...(q.error && { error: q.error }),
+    key: q.key,
+    kind: q.kind,
+    label: q.label,
+    required: q.required,
+    ...(q.help && { help: q.help }),
+    ...(q.placeholder && { placeholder: q.placeholder }),
+    ...(q.error && { error: q.error }),
     ...(choices.length && { choices }),
     ...((q.limits.least !== null || q.limits.most !== null) && { limits: q.limits }),
-    ...(q.preset && { preset: q.preset }), ...(q.shownIf && { shownIf: q.shownIf }), ...(q.newPage && { newPage: true }),
-    ...(q.hidden && { parameter: q.hidden.parameter }), ...(q.kind === 'file' && { files: { endings: endingsOf(q.files), megabytes: q.files.megabytes } }), ...(autocomplete && !q.hidden && { autocomplete }),
+    ...(q.preset && { preset: q.preset }),
+    ...(q.shownIf && { shownIf: q.shownIf }),
+    ...(q.newPage && { newPage: true }),
+    ...(q.hidden && { parameter: q.hidden.parameter }),
+    ...(q.kind === 'file' && { files: { endings: endingsOf(q.files), megabytes: q.files.megabytes } }),
+    ...(autocomplete && !q.hidden && { autocomplete }),
   }
 }
 
@@ -225,14 +289,29 @@ function quizPublic(definition: PointDefinition, quiz: Quiz, say: Say): QuizPubl
 }
 
 /** A question as a quiz asks it: on a page of its own, or with the others that ask who it is. */
-function inQuizPage(shown: PublicQuestion, q: Question, { definition, quiz: { single, reason, says, shuffle }, isFirst, isBehind }: { definition: PointDefinition; quiz: Quiz; isFirst: boolean; isBehind: boolean }): PublicQuestion {
+function inQuizPage(
+  shown: PublicQuestion,
+  q: Question,
+  {
+    definition,
+    quiz: { single, reason, says, shuffle },
+    isFirst,
+    isBehind,
+  }: { definition: PointDefinition; quiz: Quiz; isFirst: boolean; isBehind: boolean },
+): PublicQuestion {
   const { quiz } = q
   const newPage = quiz?.contact ? isFirst : single || shown.newPage || isBehind
   const { newPage: _, ...rest } = shown
   return {
-    ...rest, ...(newPage && { newPage: true }), ...(isFirst && reason && { above: reason }),
-    ...(quiz && (quiz.then.length || quiz.contact) && { quiz: { ...(quiz.then.length && { then: quiz.then }), ...(quiz.contact && { contact: true as const }) } }),
-    ...(quiz && quiz.as !== 'list' && q.kind === 'one_of' && { as: quiz.as }), ...(quiz?.as === 'pictures' && q.kind === 'some_of' && { as: quiz.as }),
+    ...rest,
+    ...(newPage && { newPage: true }),
+    ...(isFirst && reason && { above: reason }),
+    ...(quiz &&
+      (quiz.then.length || quiz.contact) && {
+        quiz: { ...(quiz.then.length && { then: quiz.then }), ...(quiz.contact && { contact: true as const }) },
+      }),
+    ...(quiz && quiz.as !== 'list' && q.kind === 'one_of' && { as: quiz.as }),
+    ...(quiz?.as === 'pictures' && q.kind === 'some_of' && { as: quiz.as }),
     ...(says === 'each' && hasSaid(definition, q) && { says: true }),
     ...((shuffle === 'questions' || shuffle === 'both') && mayMove(definition, q) && { moves: true }),
   }
@@ -243,12 +322,29 @@ export const mayKeep = (q: Pick<Question, 'kind' | 'property'>, properties: Pick
   q.kind !== 'file' && (properties.find(p => p.key === q.property)?.sensitivity ?? 'ordinary') === 'ordinary'
 
 /** A public point that tells which questions are not kept before they are sent. */
-export const withUnkept = (point: PublicPoint, definition: PointDefinition, properties: Pick<Property, 'key' | 'sensitivity'>[]): PublicPoint =>
-  ({ ...point, questions: point.questions.map(q => mayKeep(definition.questions.find(o => o.key === q.key)!, properties) ? q : { ...q, unkept: true }) })
+export const withUnkept = (
+  point: PublicPoint,
+  definition: PointDefinition,
+  properties: Pick<Property, 'key' | 'sensitivity'>[],
+): PublicPoint => ({
+  ...point,
+  questions: point.questions.map(q =>
+    mayKeep(
+      definition.questions.find(o => o.key === q.key)!,
+      properties,
+    )
+      ? q
+      : { ...q, unkept: true },
+  ),
+})
 
 /** The files of ours that a point hands out. */
 export const filesIn = ({ next, confirm, actions, theme, quiz, questions }: PointDefinition): string[] =>
-  [...[next, confirm?.then, ...mailsOf({ actions }).map(l => l.goal)].flatMap(n => n?.kind === 'file' && n.file ? [n.file] : []), ...themeFiles(theme), ...(quiz ? quizFiles(quiz, questions) : [])].map(f => f.id)
+  [
+    ...[next, confirm?.then, ...mailsOf({ actions }).map(l => l.goal)].flatMap(n => (n?.kind === 'file' && n.file ? [n.file] : [])),
+    ...themeFiles(theme),
+    ...(quiz ? quizFiles(quiz, questions) : []),
+  ].map(f => f.id)
 
 /** The files of ours that a quiz shows and hands out. */
 const quizFiles = ({ results }: Quiz, questions: Question[]): SentFile[] => [

@@ -17,7 +17,20 @@ export interface Effort {
  * beside reading at four words a second.
  */
 const SECONDS: Record<QuestionKind, number> = {
-  short_text: 6, long_text: 28, email: 8, phone: 9, number: 5, money: 7, date: 8, one_of: 3, some_of: 6, yes_no: 2, url: 9, country: 5, consent: 2, file: 20,
+  short_text: 6,
+  long_text: 28,
+  email: 8,
+  phone: 9,
+  number: 5,
+  money: 7,
+  date: 8,
+  one_of: 3,
+  some_of: 6,
+  yes_no: 2,
+  url: 9,
+  country: 5,
+  consent: 2,
+  file: 20,
 }
 /** Of those who see a point in full, this share begins in earnest; each required question then loses some. */
 const BEGIN = 0.9
@@ -29,7 +42,13 @@ const OPTIONAL = { answered: 0.5, lost: 0.25 }
 const CONDITIONAL = 0.5
 
 /** What is known of the live edition: the median time that people took, of how many; how many began it and finished. */
-export interface Measured { seconds: number | null; entries: number; started: number; finished: number; live: PointDefinition }
+export interface Measured {
+  seconds: number | null
+  entries: number
+  started: number
+  finished: number
+  live: PointDefinition
+}
 
 /** Fewer entries than this say too little about the time people take, and fewer beginnings about who finishes. */
 export const ENOUGH_ENTRIES = 20
@@ -39,13 +58,23 @@ export const ENOUGH_STARTS = 40
  * An estimate of effort for a working copy.
  * @param measured of the live edition; scaled by what the working copy adds or leaves out
  */
-export function effortOf(definition: PointDefinition, properties: Pick<Property, 'key' | 'sensitivity'>[], measured: Measured | null = null): Effort {
+export function effortOf(
+  definition: PointDefinition,
+  properties: Pick<Property, 'key' | 'sensitivity'>[],
+  measured: Measured | null = null,
+): Effort {
   const assumed = secondsOf(definition)
   const timed = measured?.seconds != null && measured.entries >= ENOUGH_ENTRIES
   const counted = measured !== null && measured.started >= ENOUGH_STARTS && measured.finished <= measured.started
   return {
-    seconds: Math.round(timed ? measured.seconds! * assumed / secondsOf(measured.live) : assumed), secondsFrom: timed ? 'entries' : 'assumptions',
-    finish: Math.min(1, counted ? measured.finished / measured.started * finishOf(definition, properties) / finishOf(measured.live, properties) : finishOf(definition, properties)),
+    seconds: Math.round(timed ? (measured.seconds! * assumed) / secondsOf(measured.live) : assumed),
+    secondsFrom: timed ? 'entries' : 'assumptions',
+    finish: Math.min(
+      1,
+      counted
+        ? ((measured.finished / measured.started) * finishOf(definition, properties)) / finishOf(measured.live, properties)
+        : finishOf(definition, properties),
+    ),
     finishFrom: counted ? 'entries' : 'assumptions',
   }
 }
@@ -55,10 +84,20 @@ const finishOf = (d: PointDefinition, properties: Pick<Property, 'key' | 'sensit
 
 function secondsOf(d: PointDefinition): number {
   const words = (text: string) => text.split(/\s+/).filter(Boolean).length / 4
-  return words(`${d.title} ${d.intro}`) + 2 + d.questions.filter(q => !q.hidden).reduce((sum, q) => {
-    const choices = q.kind === 'country' ? 0 : choicesOf(q).reduce((n, c) => n + words(c.text), 0)
-    return sum + (words(`${q.label} ${q.help}`) + choices + SECONDS[q.kind] * (q.required || q.kind === 'consent' ? 1 : OPTIONAL.answered)) * (q.shownIf ? CONDITIONAL : 1)
-  }, 0)
+  return (
+    words(`${d.title} ${d.intro}`) +
+    2 +
+    d.questions
+      .filter(q => !q.hidden)
+      .reduce((sum, q) => {
+        const choices = q.kind === 'country' ? 0 : choicesOf(q).reduce((n, c) => n + words(c.text), 0)
+        return (
+          sum +
+          (words(`${q.label} ${q.help}`) + choices + SECONDS[q.kind] * (q.required || q.kind === 'consent' ? 1 : OPTIONAL.answered)) *
+            (q.shownIf ? CONDITIONAL : 1)
+        )
+      }, 0)
+  )
 }
 
 function lossOf(q: Question, properties: Pick<Property, 'key' | 'sensitivity'>[]): number {

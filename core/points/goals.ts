@@ -5,19 +5,28 @@ import type { Confirmed, Next } from '#core/points/next'
 import type { SentFile } from '#core/points/shapes/theme'
 
 /** Something of a point that leads visitors on: the thanks, the words after confirming, the link of a mail (by its key). */
-export interface GoalPlace { place: string; called: string; goal: Next }
+export interface GoalPlace {
+  place: string
+  called: string
+  goal: Next
+}
 
 /** What leads visitors on, in the order in which they come to it. */
 export function goalPlaces(d: PointDefinition): GoalPlace[] {
   return [
     { place: 'thanks', called: 'the thanks', goal: d.next },
     ...(d.confirm ? [{ place: 'confirm', called: 'the words after confirming', goal: d.confirm.then }] : []),
-    ...mailsOf(d).map((mail, i) => ({ place: `mail ${mail.key}`, called: `mail ${i + 1}`, goal: mail.goal ?? { kind: 'message' as const } })),
+    ...mailsOf(d).map((mail, i) => ({
+      place: `mail ${mail.key}`,
+      called: `mail ${i + 1}`,
+      goal: mail.goal ?? { kind: 'message' as const },
+    })),
   ]
 }
 
 /** The file that a point hands over somewhere already. */
-export const fileHandedOver = (d: PointDefinition): SentFile | null => goalPlaces(d).flatMap(({ goal }) => goal.kind === 'file' && goal.file ? [goal.file] : [])[0] ?? null
+export const fileHandedOver = (d: PointDefinition): SentFile | null =>
+  goalPlaces(d).flatMap(({ goal }) => (goal.kind === 'file' && goal.file ? [goal.file] : []))[0] ?? null
 
 /** How the other places are called that hand over the same file as this one. */
 export function alsoIn(d: PointDefinition, place: string): string[] {
@@ -45,7 +54,7 @@ export function leadTo(d: PointDefinition, place: string, goal: Next, alone = fa
   }, led)
 }
 
-const fileOf = (goal: Next | undefined): SentFile | null => goal?.kind === 'file' ? goal.file : null
+const fileOf = (goal: Next | undefined): SentFile | null => (goal?.kind === 'file' ? goal.file : null)
 
 function placed(d: PointDefinition, place: string, goal: Next): PointDefinition {
   if (place === 'thanks') return { ...d, next: goal }
@@ -56,6 +65,7 @@ function placed(d: PointDefinition, place: string, goal: Next): PointDefinition 
 
 /** With a link to follow its place stands in the text; without one it goes out of it. */
 function mailLeading({ text }: Mail, next: Next): Pick<Mail, 'goal' | 'text'> {
-  if (next.kind === 'message') return { goal: null, text: text.replace(/\[((?:\\.|[^\]\\])*)\]\(\{\{link\}\}\)/g, '$1').replace(/\n*\{\{link\}\}/g, '') }
+  if (next.kind === 'message')
+    return { goal: null, text: text.replace(/\[((?:\\.|[^\]\\])*)\]\(\{\{link\}\}\)/g, '$1').replace(/\n*\{\{link\}\}/g, '') }
   return { goal: next as Goal, text: text.includes('{{link}}') ? text : `${text.trimEnd()}\n\n{{link}}` }
 }

@@ -6,5 +6,11 @@ import type { PointDefinition } from '#core/points/definition'
 export function inLanguage(d: PointDefinition, language: Language): PointDefinition {
   const [was, now] = [sayIn(d.language), sayIn(language)]
   const follow = (text: string, key: TextKey) => (text === was(key) ? now(key) : text)
-  return { ...d, language, translations: d.translations.filter(t => t.key !== language), button: follow(d.button, 'send'), thanks: follow(d.thanks, 'thanks') }
+  return {
+    ...d,
+    language,
+    translations: d.translations.filter(t => t.key !== language),
+    button: follow(d.button, 'send'),
+    thanks: follow(d.thanks, 'thanks'),
+  }
 }

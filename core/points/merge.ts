@@ -2,7 +2,10 @@ type Json = unknown
 type Keyed = { key?: string; value?: string }
 
 /** Two changes of one thing brought together. `conflicts`: paths that both changed differently; there, mine stands. */
-export interface Merged<T> { merged: T; conflicts: string[] }
+export interface Merged<T> {
+  merged: T
+  conflicts: string[]
+}
 
 /**
  * A three-way merge of plain values: what only one side changed is taken from it.
@@ -39,28 +42,35 @@ function mergeLists(base: Json[], mine: Json[], theirs: Json[], path: string, co
     const id = idOf(item)
     if (order.includes(id)) return
     // Behind what it stands behind on its own side.
-    const before = follow.slice(0, i).map(idOf).findLast(other => order.includes(other))
+    const before = follow
+      .slice(0, i)
+      .map(idOf)
+      .findLast(other => order.includes(other))
     order.splice(before === undefined ? 0 : order.indexOf(before) + 1, 0, id)
   })
-  return order.flatMap((id) => {
+  return order.flatMap(id => {
     const [inBase, inMine, inTheirs] = [b!.has(id), m!.has(id), t!.has(id)]
-    if (inMine && inTheirs) return [inBase || !isObject(m!.get(id)) ? mergeAt(b!.get(id), m!.get(id), t!.get(id), `${path}.${id}`, conflicts) : m!.get(id)]
+    if (inMine && inTheirs)
+      return [inBase || !isObject(m!.get(id)) ? mergeAt(b!.get(id), m!.get(id), t!.get(id), `${path}.${id}`, conflicts) : m!.get(id)]
     const kept = inMine ? m!.get(id) : t!.get(id)
     return !inBase || !same(kept, b!.get(id)) ? [kept] : []
   })
 }
 
 const isObject = (v: Json): v is Record<string, Json> => typeof v === 'object' && v !== null && !Array.isArray(v)
-const idOf = (item: Json): string => isObject(item) ? String((item as Keyed).key ?? (item as Keyed).value ?? JSON.stringify(item)) : JSON.stringify(item)
+const idOf = (item: Json): string =>
+  isObject(item) ? String((item as Keyed).key ?? (item as Keyed).value ?? JSON.stringify(item)) : JSON.stringify(item)
 
 /** The place of the one difference between two plain values, `''` for the whole; null when there is none or more than one. */
 export function onlyDifference(a: Json, b: Json, path = ''): string | null {
   if (same(a, b)) return null
-  const both = Array.isArray(a) && Array.isArray(b) ? (a.length === b.length) : isObject(a) && isObject(b)
+  const both = Array.isArray(a) && Array.isArray(b) ? a.length === b.length : isObject(a) && isObject(b)
   if (!both) return path
   const [x, y] = [a as Record<string, Json>, b as Record<string, Json>]
   const differing = [...new Set([...Object.keys(x), ...Object.keys(y)])].filter(k => !same(x[k], y[k]))
-  return differing.length === 1 ? onlyDifference(x[differing[0]!], y[differing[0]!], path ? `${path}.${differing[0]}` : differing[0]!) : null
+  return differing.length === 1
+    ? onlyDifference(x[differing[0]!], y[differing[0]!], path ? `${path}.${differing[0]}` : differing[0]!)
+    : null
 }
 
 /** Whether two plain values are the same, whatever the order of their fields. */

@@ -3,7 +3,7 @@ import type { Next } from '#core/points/shapes/next'
 
 export type { Confirmed, Goal, Next } from '#core/points/shapes/next'
 export const NEXT_KINDS = ['message', 'page', 'address', 'file', 'meeting'] as const
-export type NextKind = typeof NEXT_KINDS[number]
+export type NextKind = (typeof NEXT_KINDS)[number]
 
 /** Where the pictures and downloads of the house are, for everybody who has the address. */
 export const assetPath = (file: SentFile): string => `/w/files/${file.id}/${encodeURIComponent(file.name)}`

@@ -10,5 +10,7 @@ import { escapeHtml as e } from '#core/text'
  */
 export function pictureMarkup({ file, alt, width, height }: Mark, sizes: string, usual: number, base = '', more = ''): string {
   const at = (w: number) => e(base + sizedPath(file, w))
-  return `<img src="${at(widthFor(width, usual))}" srcset="${widthsOf(width).map(w => `${at(w)} ${w}w`).join(', ')}" sizes="${e(sizes)}" alt="${e(alt)}" width="${width}" height="${height}"${more}>`
+  return `<img src="${at(widthFor(width, usual))}" srcset="${widthsOf(width)
+    .map(w => `${at(w)} ${w}w`)
+    .join(', ')}" sizes="${e(sizes)}" alt="${e(alt)}" width="${width}" height="${height}"${more}>`
 }

@@ -19,7 +19,8 @@ export function addQuestion(d: PointDefinition, kind: QuestionKind, after: strin
 }
 
 /** Behind which question of a part a new one goes: before the words to agree to at its end, where people expect them. @returns null: there is none */
-export const behindWhich = (part: Pick<Question, 'key' | 'kind'>[]): string | null => (part.findLast(q => q.kind !== 'consent') ?? part.at(-1))?.key ?? null
+export const behindWhich = (part: Pick<Question, 'key' | 'kind'>[]): string | null =>
+  (part.findLast(q => q.kind !== 'consent') ?? part.at(-1))?.key ?? null
 
 /** Moves a question by so many places, as far as there are any. */
 export function moveQuestion(d: PointDefinition, key: string, by: number): PointDefinition {
@@ -105,9 +106,21 @@ export function renameQuestion(d: PointDefinition, from: string, to: string): Po
   }
   const followed = follow(d, '') as PointDefinition
   const start = `questions.${from}.`
-  const texts = (all: { key: string; text: string }[]) => all.map(t => (t.key.startsWith(start) ? { ...t, key: `questions.${to}.${t.key.slice(start.length)}` } : t))
-  const quiz = followed.quiz && { ...followed.quiz, described: followed.quiz.described.map(p => ({ ...p, answers: Object.fromEntries(Object.entries(p.answers).map(([key, answer]) => [key === from ? to : key, answer])) })) }
-  return { ...followed, quiz, translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })), questions: followed.questions.map(q => leadingTo(q.key === from ? { ...q, key: to } : q, from, to)) }
+  const texts = (all: { key: string; text: string }[]) =>
+    all.map(t => (t.key.startsWith(start) ? { ...t, key: `questions.${to}.${t.key.slice(start.length)}` } : t))
+  const quiz = followed.quiz && {
+    ...followed.quiz,
+    described: followed.quiz.described.map(p => ({
+      ...p,
+      answers: Object.fromEntries(Object.entries(p.answers).map(([key, answer]) => [key === from ? to : key, answer])),
+    })),
+  }
+  return {
+    ...followed,
+    quiz,
+    translations: followed.translations.map(t => ({ ...t, texts: texts(t.texts) })),
+    questions: followed.questions.map(q => leadingTo(q.key === from ? { ...q, key: to } : q, from, to)),
+  }
 }
 
 /** A question whose branches lead to another by its new key. */

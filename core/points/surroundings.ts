@@ -22,4 +22,5 @@ export interface Surroundings {
 /** Why a point cannot go live under its name; null when it can. */
 export const nameFlaw = ({ name, otherNames }: Pick<Surroundings, 'name' | 'otherNames'>): string | null =>
   name && otherNames?.some(other => other.trim().toLowerCase() === name.trim().toLowerCase())
-    ? `Another form or page is called “${name.trim()}”. Call it something else: nobody could tell them apart in lists and mails.` : null
+    ? `Another form or page is called “${name.trim()}”. Call it something else: nobody could tell them apart in lists and mails.`
+    : null

@@ -37,15 +37,35 @@ export function readValue(q: Pick<PublicQuestion, 'kind' | 'choices' | 'limits'>
       const phone = parsePhoneNumberFromString(text, reading.country as CountryCode)
       return phone?.isPossible() ? { value: phone.number } : { flaw: say('notPhone') }
     }
-    case 'number': return withinNumbers(q, readNumber(text), String, 'notNumber', say)
-    case 'money': return withinNumbers(q, readNumber(text.replace(/^\p{Sc}|\p{Sc}$/gu, '').replace(/^[A-Z]{3}|[A-Z]{3}$/g, '').trim()), n => String(Math.round(n * 10 ** reading.cents)), 'notAmount', say)
-    case 'date': return readDate(q, text, say)
-    case 'one_of': return q.choices!.some(c => c.value === typed) ? { value: typed } : { flaw: say('notOffered') }
-    case 'yes_no': return typed === 'yes' || typed === 'no' ? { value: typed } : { flaw: say('yesOrNo') }
-    case 'country': return isCountry(text.toUpperCase()) ? { value: text.toUpperCase() } : { flaw: say('notCountry') }
-    case 'url': return readUrl(text, say)
-    case 'consent': return typed === 'yes' || typed === 'on' ? { value: 'yes' } : { flaw: say('tickOrLeave') }
-    default: return withinLength(q, typed, say)
+    case 'number':
+      return withinNumbers(q, readNumber(text), String, 'notNumber', say)
+    case 'money':
+      return withinNumbers(
+        q,
+        readNumber(
+          text
+            .replace(/^\p{Sc}|\p{Sc}$/gu, '')
+            .replace(/^[A-Z]{3}|[A-Z]{3}$/g, '')
+            .trim(),
+        ),
+        n => String(Math.round(n * 10 ** reading.cents)),
+        'notAmount',
+        say,
+      )
+    case 'date':
+      return readDate(q, text, say)
+    case 'one_of':
+      return q.choices!.some(c => c.value === typed) ? { value: typed } : { flaw: say('notOffered') }
+    case 'yes_no':
+      return typed === 'yes' || typed === 'no' ? { value: typed } : { flaw: say('yesOrNo') }
+    case 'country':
+      return isCountry(text.toUpperCase()) ? { value: text.toUpperCase() } : { flaw: say('notCountry') }
+    case 'url':
+      return readUrl(text, say)
+    case 'consent':
+      return typed === 'yes' || typed === 'on' ? { value: 'yes' } : { flaw: say('tickOrLeave') }
+    default:
+      return withinLength(q, typed, say)
   }
 }
 
@@ -70,14 +90,20 @@ export function readNumber(text: string): number | null {
   const kinds = new Set(marks).size
   const once = marks.filter(m => m === bare[last]).length === 1
   const decimal = last >= 0 && once && (kinds === 2 || after !== 3 || /^[+-]?0[.,]/.test(bare))
-  const whole = (decimal ? bare.slice(0, last) : bare)
+  const whole = decimal ? bare.slice(0, last) : bare
   // Groups have three digits each, or it is no number but a date, a version, a phone.
   if (/[.,]/.test(whole) && !/^[+-]?\d{1,3}([.,]\d{3})+$/.test(whole)) return null
   const number = Number(whole.replace(/[.,]/g, '') + (decimal ? `.${bare.slice(last + 1)}` : ''))
   return Number.isFinite(number) ? number : null
 }
 
-function withinNumbers(q: Pick<PublicQuestion, 'limits'>, number: number | null, keep: (n: number) => string, otherwise: TextKey, say: Say): Read {
+function withinNumbers(
+  q: Pick<PublicQuestion, 'limits'>,
+  number: number | null,
+  keep: (n: number) => string,
+  otherwise: TextKey,
+  say: Say,
+): Read {
   if (number === null) return { flaw: say(otherwise) }
   if (Math.abs(number) > 1e12) return { flaw: say('tooLarge') }
   const { least, most } = q.limits ?? { least: null, most: null }

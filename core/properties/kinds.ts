@@ -1,13 +1,37 @@
 /** The kinds of property, and of the questions that fill them. */
 export const PROPERTY_KINDS = [
-  'short_text', 'long_text', 'email', 'phone', 'number', 'money', 'date', 'one_of', 'some_of', 'yes_no', 'url', 'country', 'file',
+  'short_text',
+  'long_text',
+  'email',
+  'phone',
+  'number',
+  'money',
+  'date',
+  'one_of',
+  'some_of',
+  'yes_no',
+  'url',
+  'country',
+  'file',
 ] as const
-export type PropertyKind = typeof PROPERTY_KINDS[number]
+export type PropertyKind = (typeof PROPERTY_KINDS)[number]
 
 /** How a kind is called on the screen. */
 export const KIND_NAMES: Record<PropertyKind | 'consent', string> = {
-  short_text: 'Short text', long_text: 'Long text', email: 'E-mail', phone: 'Phone', number: 'Number', money: 'Money', date: 'Date', one_of: 'One of several',
-  some_of: 'Some of several', yes_no: 'Yes or no', url: 'Web address', country: 'Country', file: 'File', consent: 'Consent',
+  short_text: 'Short text',
+  long_text: 'Long text',
+  email: 'E-mail',
+  phone: 'Phone',
+  number: 'Number',
+  money: 'Money',
+  date: 'Date',
+  one_of: 'One of several',
+  some_of: 'Some of several',
+  yes_no: 'Yes or no',
+  url: 'Web address',
+  country: 'Country',
+  file: 'File',
+  consent: 'Consent',
 }
 
 /**
@@ -15,9 +39,12 @@ export const KIND_NAMES: Record<PropertyKind | 'consent', string> = {
  * never sent to others (health, beliefs, money troubles).
  */
 export const SENSITIVITIES = ['ordinary', 'private', 'sensitive'] as const
-export type Sensitivity = typeof SENSITIVITIES[number]
+export type Sensitivity = (typeof SENSITIVITIES)[number]
 
-export interface Choice { value: string; text: string }
+export interface Choice {
+  value: string
+  text: string
+}
 
 /** A named, typed attribute about a lead. */
 export interface Property {

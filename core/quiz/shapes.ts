@@ -18,7 +18,18 @@ import { ABOUT_ANSWERS } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import { LIMITS } from '#core/points/limits'
 import { Mark, SentFile } from '#core/points/shapes/theme'
-import { CONTACTS, MOST_BANDS, MOST_RESULTS, MOST_TOPICS, MOST_WEIGHT, MOST_WISHES, QUIZ_KINDS, SAYS, SHOWS, SHUFFLES } from '#core/quiz/limits'
+import {
+  CONTACTS,
+  MOST_BANDS,
+  MOST_RESULTS,
+  MOST_TOPICS,
+  MOST_WEIGHT,
+  MOST_WISHES,
+  QUIZ_KINDS,
+  SAYS,
+  SHOWS,
+  SHUFFLES,
+} from '#core/quiz/limits'
 import { ConditionAbout, Default, KEY, OneOf } from '#core/shapes'
 import { ListOf, Nested } from '#core/validate'
 

@@ -38,7 +38,8 @@ export function impliesThat(one: Condition | null, other: Condition | null): boo
 }
 /** Of two choices of one attribute, whether the first has nothing that the second has not. */
 function chooses(one: Condition, other: Condition): boolean {
-  const chosen = (c: Condition) => ('attribute' in c && (c.is === 'equal' || c.is === 'one_of') ? { of: c.attribute, values: [c.value ?? []].flat().map(String) } : null)
+  const chosen = (c: Condition) =>
+    'attribute' in c && (c.is === 'equal' || c.is === 'one_of') ? { of: c.attribute, values: [c.value ?? []].flat().map(String) } : null
   const [a, b] = [chosen(one), chosen(other)]
   return a !== null && b !== null && a.of === b.of && a.values.length > 0 && a.values.every(v => b.values.includes(v))
 }
@@ -60,13 +61,29 @@ export function planChecks(plan: RoutingPlan, around: PlanSurroundings): PlanChe
     else if (lane.when && holdsNever(lane.when)) say('hint', place, `${called} can fit nobody.`)
     const above = plan.lanes.slice(0, i).find(other => keepsAll(other, around) && impliesThat(lane.when, other.when))
     if (above) say('hint', place, `${called} gets nobody: “${above.name}” above takes them all.`)
-    if (Object.keys(lane.promises).some(label => !around.labels.has(label))) say('hint', place, `${called} promises something for a label that is gone.`)
+    if (Object.keys(lane.promises).some(label => !around.labels.has(label)))
+      say('hint', place, `${called} promises something for a label that is gone.`)
     if (FINDS.has(lane.way)) return
     const here = lane.pool.filter(s => around.people.has(s.member))
-    if (!here.length) return say('stop', place, lane.pool.length ? `Everybody of ${called} has left. Put somebody in.` : `Nobody is in ${called}. Put somebody in.`)
-    if (here.length < lane.pool.length) say('hint', place, `Of ${called}, ${lane.pool.length - here.length === 1 ? 'one has' : `${lane.pool.length - here.length} have`} left.`)
+    if (!here.length)
+      return say(
+        'stop',
+        place,
+        lane.pool.length ? `Everybody of ${called} has left. Put somebody in.` : `Nobody is in ${called}. Put somebody in.`,
+      )
+    if (here.length < lane.pool.length)
+      say(
+        'hint',
+        place,
+        `Of ${called}, ${lane.pool.length - here.length === 1 ? 'one has' : `${lane.pool.length - here.length} have`} left.`,
+      )
     const barred = here.filter(s => !may(around.people.get(s.member)!.role, 'work leads')).map(s => name(s.member)!)
-    if (barred.length) say('stop', place, `${inWords(barred)} may not work with leads, so ${called} cannot give them any. Take them out, or change their role.`)
+    if (barred.length)
+      say(
+        'stop',
+        place,
+        `${inWords(barred)} may not work with leads, so ${called} cannot give them any. Take them out, or change their role.`,
+      )
     if (here.every(s => around.people.get(s.member)!.mostOpen === 0)) say('hint', place, `Everybody of ${called} has a limit of no leads.`)
     const free = around.workingDays.filter(day => here.every(s => !around.people.get(s.member)!.hours.week[day - 1]?.length))
     if (free.length) say('hint', place, `Nobody of ${called} works on ${inWords(free.map(day => DAYS[day]!))}.`)

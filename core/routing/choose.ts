@@ -23,7 +23,10 @@ export interface Desks {
 }
 
 /** What comes of a plan for a lead: somebody gets it, it waits for a lane until a moment, or there is nobody. */
-export type Choice = { lane: Lane; member: string; /** The one whose place they take, where they stand in for somebody. */ standsInFor?: string } | { lane: Lane; waits: number } | null
+export type Choice =
+  | { lane: Lane; member: string; /** The one whose place they take, where they stand in for somebody. */ standsInFor?: string }
+  | { lane: Lane; waits: number }
+  | null
 
 const all = (lane: Lane, people: Colleagues): { seat: Seat; who: Colleague }[] =>
   lane.pool.flatMap(seat => {
@@ -66,7 +69,13 @@ function takes(outside: Outside, who: Colleague, others: { who: Colleague }[], a
  * one is chosen (`choose`).
  * @param holds whether a condition holds of the lead
  */
-export function lanesFor(plan: RoutingPlan, holds: (condition: Condition) => boolean, people: Colleagues, at: number, language: string | null): Lane[] {
+export function lanesFor(
+  plan: RoutingPlan,
+  holds: (condition: Condition) => boolean,
+  people: Colleagues,
+  at: number,
+  language: string | null,
+): Lane[] {
   const lanes: Lane[] = []
   for (const lane of plan.lanes) {
     if (lane.when && !holds(lane.when)) continue

@@ -67,7 +67,11 @@ export function shareWithin(sorted: readonly number[], minutes: number): number 
 }
 
 /** What is due next: whoever came first, or waits until then. */
-interface Turn { at: number; lead: PastLead; asked: number }
+interface Turn {
+  at: number
+  lead: PastLead
+  asked: number
+}
 
 /**
  * Sends leads through a plan as they came, with the real hours, days off and absences: turns begin level, loads as they were; who was
@@ -92,7 +96,7 @@ export function runPlan(plan: RoutingPlan, leads: readonly PastLead[], assumed: 
     const desk: Desk = {
       credits: laneOf,
       open: member => open.get(member) ?? 0,
-      firmOwners: () => (lead.firm === null ? [] : firms.get(lead.firm) ?? []),
+      firmOwners: () => (lead.firm === null ? [] : (firms.get(lead.firm) ?? [])),
       earlierOwners: () => lead.earlier,
     }
     const choice = choose(lanes, people, desk, at, lead.language)
@@ -106,8 +110,16 @@ export function runPlan(plan: RoutingPlan, leads: readonly PastLead[], assumed: 
     const has = open.get(member) ?? 0
     const left = assumed.promised(lead.label, lane) - workingMinutes(lead.at, at, who.hours)
     const own = assumed.paces.get(member)
-    const pace = own && own.length >= FEWEST_ANSWERS ? own : assumed.paces.get(null) ?? []
-    gave.push({ lead: lead.id, member, lane, came: lead.at, at, over: who.mostOpen !== null && has >= who.mostOpen, kept: shareWithin(pace, left * assumed.speed) })
+    const pace = own && own.length >= FEWEST_ANSWERS ? own : (assumed.paces.get(null) ?? [])
+    gave.push({
+      lead: lead.id,
+      member,
+      lane,
+      came: lead.at,
+      at,
+      over: who.mostOpen !== null && has >= who.mostOpen,
+      kept: shareWithin(pace, left * assumed.speed),
+    })
     add(member, 1)
     if (lead.firm !== null) firms.set(lead.firm, [member, ...(firms.get(lead.firm) ?? []).filter(m => m !== member)].slice(0, 5))
     if (lead.closedAt !== null && lead.closedAt > at) push(closing, { at: lead.closedAt, member })
@@ -141,8 +153,20 @@ function pop<T extends { at: number }>(heap: T[]): T {
   }
 }
 
-export interface PersonRun { member: string; leads: number; days: Record<string, number>; most: number; over: number; kept: number }
-export interface LaneRun { lane: string; name: string; leads: number; kept: number }
+export interface PersonRun {
+  member: string
+  leads: number
+  days: Record<string, number>
+  most: number
+  over: number
+  kept: number
+}
+export interface LaneRun {
+  lane: string
+  name: string
+  leads: number
+  kept: number
+}
 /** A run summed up. Counts are of leads; `kept` is how many promises would be expected to be kept. */
 export interface PlanRunSums {
   leads: number
@@ -158,7 +182,10 @@ export interface PlanRunSums {
 export function sumsOf(plan: RoutingPlan, gave: readonly Gave[], members: readonly string[], dayOf: (at: number) => string): PlanRunSums {
   const got = gave.filter(g => g.member !== null)
   const kept = (some: readonly Gave[]) => some.reduce((n, g) => n + (g.kept ?? 0), 0)
-  const late = got.filter(isLate).map(g => (g.at - g.came) / 3_600_000).sort((a, b) => a - b)
+  const late = got
+    .filter(isLate)
+    .map(g => (g.at - g.came) / 3_600_000)
+    .sort((a, b) => a - b)
   return {
     leads: gave.length,
     kept: kept(got),
@@ -168,7 +195,14 @@ export function sumsOf(plan: RoutingPlan, gave: readonly Gave[], members: readon
       const own = got.filter(g => g.member === member)
       const days: Record<string, number> = {}
       for (const g of own) days[dayOf(g.at)] = (days[dayOf(g.at)] ?? 0) + 1
-      return { member, leads: own.length, days, most: Math.max(0, ...Object.values(days)), over: own.filter(g => g.over).length, kept: kept(own) }
+      return {
+        member,
+        leads: own.length,
+        days,
+        most: Math.max(0, ...Object.values(days)),
+        over: own.filter(g => g.over).length,
+        kept: kept(own),
+      }
     }),
     lanes: plan.lanes.map(({ key, name }) => {
       const own = got.filter(g => g.lane === key)

@@ -1,4 +1,18 @@
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, Equals, IsBoolean, IsIn, IsInt, IsObject, IsString, Length, Matches, Max, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  Equals,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  Min,
+} from 'class-validator'
 import { ABOUT_PERSON } from '#core/conditions/askable'
 import type { Condition } from '#core/conditions/condition'
 import type { Flaw } from '#core/flaws'
@@ -59,7 +73,12 @@ export class Low {
 
 /** What follows from calls that reach nobody: after how many working minutes the next is tried, call by call. */
 export class Tries {
-  @Default([120, 600, 1800]) @IsInt({ each: true }) @Min(1, { each: true }) @Max(MOST_PROMISE, { each: true }) @ArrayMaxSize(20) ladder!: number[]
+  @Default([120, 600, 1800])
+  @IsInt({ each: true })
+  @Min(1, { each: true })
+  @Max(MOST_PROMISE, { each: true })
+  @ArrayMaxSize(20)
+  ladder!: number[]
   /** A try stops the clock, though nobody was reached. */
   @Default(false) @IsBoolean() count!: boolean
 }
@@ -94,15 +113,35 @@ export function readPlan(plain: unknown): { plan: RoutingPlan; flaws: [] } | { p
   const { value, flaws } = read(RoutingPlan, plain)
   if (!value) return { plan: null, flaws }
   const wrong = value.lanes.findIndex((lane, i) => (lane.when === null) !== (i === value.lanes.length - 1))
-  if (wrong >= 0) return { plan: null, flaws: [{ field: `lanes.${wrong}.when`, message: 'The last lane, and only that, takes everyone and has no condition.' }] }
+  if (wrong >= 0)
+    return {
+      plan: null,
+      flaws: [{ field: `lanes.${wrong}.when`, message: 'The last lane, and only that, takes everyone and has no condition.' }],
+    }
   const finds = value.lanes.length - 1
-  if (FINDS.has(value.lanes[finds]!.way)) return { plan: null, flaws: [{ field: `lanes.${finds}.way`, message: 'The last lane catches everybody: it needs people of its own.' }] }
+  if (FINDS.has(value.lanes[finds]!.way))
+    return { plan: null, flaws: [{ field: `lanes.${finds}.way`, message: 'The last lane catches everybody: it needs people of its own.' }] }
   const { owner, manager, onward } = value.low
   if (owner > manager || manager > onward)
-    return { plan: null, flaws: [{ field: 'low', message: 'The owner is told first, then who manages, and then a lead goes on: no share may be less than the one before.' }] }
+    return {
+      plan: null,
+      flaws: [
+        {
+          field: 'low',
+          message: 'The owner is told first, then who manages, and then a lead goes on: no share may be less than the one before.',
+        },
+      ],
+    }
   const promised = value.lanes.flatMap((lane, i) => {
     const bad = Object.entries(lane.promises).find(([, minutes]) => !Number.isInteger(minutes) || minutes < 1 || minutes > MOST_PROMISE)
-    return bad ? [{ field: `lanes.${i}.promises.${bad[0]}`, message: `A promise is from 1 to ${MOST_PROMISE.toLocaleString('en')} working minutes.` }] : []
+    return bad
+      ? [
+          {
+            field: `lanes.${i}.promises.${bad[0]}`,
+            message: `A promise is from 1 to ${MOST_PROMISE.toLocaleString('en')} working minutes.`,
+          },
+        ]
+      : []
   })
   return promised.length ? { plan: null, flaws: promised } : { plan: value, flaws: [] }
 }

@@ -13,5 +13,9 @@ export function entryActivity(at: number, point: { key: string; name: string }, 
 }
 
 /** A link of a mail was followed. */
-export const clickedActivity = (at: number, subject: string): Activity =>
-  ({ kind: 'clicked', at, note: subject, attributes: name => (name === 'mail.subject' ? subject : undefined) })
+export const clickedActivity = (at: number, subject: string): Activity => ({
+  kind: 'clicked',
+  at,
+  note: subject,
+  attributes: name => (name === 'mail.subject' ? subject : undefined),
+})

@@ -8,7 +8,9 @@ export function apportion(parts: number[]): number[] {
   const whole = Math.round(parts.reduce((a, b) => a + b, 0))
   const rounded = parts.map(Math.floor)
   const missing = whole - rounded.reduce((a, b) => a + b, 0)
-  const byRemainder = parts.map((part, i) => ({ i, remainder: part - Math.floor(part) })).sort((a, b) => b.remainder - a.remainder || a.i - b.i)
+  const byRemainder = parts
+    .map((part, i) => ({ i, remainder: part - Math.floor(part) }))
+    .sort((a, b) => b.remainder - a.remainder || a.i - b.i)
   for (const { i } of byRemainder.slice(0, missing)) rounded[i]!++
   return rounded
 }

@@ -75,7 +75,8 @@ export function nextLabel(
 ): { at: number; label: string | null } | null {
   const { halfLifeDays } = card
   const held = { labelFloor: lead.labelFloor, labelHeld: lead.labelHeld }
-  const labelAt = (moment: number) => labelFor(card, order, { fit, interest: Math.round(decayed(sum, at, moment, halfLifeDays)) }, { ...held, label: lead.label }).label
+  const labelAt = (moment: number) =>
+    labelFor(card, order, { fit, interest: Math.round(decayed(sum, at, moment, halfLifeDays)) }, { ...held, label: lead.label }).label
   const now = labelAt(at)
   const bounds = interestBounds(card, fit)
   for (let moment = at; ;) {

@@ -7,7 +7,10 @@ export const DEEDS = {
   event: { name: 'An event of the site', says: 'An event of the site, each once a day', like: 'event' },
   clicked: { name: 'A link of a mail that is followed', says: 'A followed link of a mail, each mail once a day', like: null },
   meeting: { name: 'A meeting that is chosen', says: 'A chosen meeting', like: null },
-} as const satisfies Record<string, { name: string; says: string; /** The kind of activity that conditions know it as. */ like: ActivityKind | null }>
+} as const satisfies Record<
+  string,
+  { name: string; says: string; /** The kind of activity that conditions know it as. */ like: ActivityKind | null }
+>
 
 export type DeedKind = keyof typeof DEEDS
 export const DEED_KINDS = Object.keys(DEEDS) as DeedKind[]

@@ -48,8 +48,10 @@ export function addGroup(card: Scorecard): Scorecard {
   while (taken.has(`group_${n}`)) n++
   return { ...card, groups: [...groups, { key: `group_${n}`, name: 'A new group', most: 30 }] }
 }
-export const changeGroup = (card: Scorecard, key: string, change: Partial<Omit<FitGroup, 'key'>>): Scorecard =>
-  ({ ...card, groups: (card.groups ?? []).map(g => (g.key === key ? { ...g, ...change } : g)) })
+export const changeGroup = (card: Scorecard, key: string, change: Partial<Omit<FitGroup, 'key'>>): Scorecard => ({
+  ...card,
+  groups: (card.groups ?? []).map(g => (g.key === key ? { ...g, ...change } : g)),
+})
 /** Takes a group out; its rules stay, each by itself. */
 export const removeGroup = (card: Scorecard, key: string): Scorecard => ({
   ...card,

@@ -32,7 +32,7 @@ export const interestAt = (key: number, now: number, halfLifeDays: number): numb
  * @returns milliseconds since 1970, one behind the crossing; Infinity: never
  */
 export function crossing(sum: number, at: number, halfLifeDays: number, bounds: number[]): number {
-  const turns = bounds.flatMap((bound) => {
+  const turns = bounds.flatMap(bound => {
     // The rounded sum is at least so much from half a point below it on.
     const line = Math.ceil(bound) - 0.5
     const ratio = sum / line

@@ -13,7 +13,9 @@ export function withLabel<T>(value: T, from: string, to: string): T {
   const walk = (part: unknown): unknown => {
     if (Array.isArray(part)) return part.map(walk)
     if (!isPlain(part)) return part
-    const whole = Object.fromEntries(Object.entries(part).map(([key, inner]) => [key, key === 'promises' && isPlain(inner) ? promised(inner) : walk(inner)]))
+    const whole = Object.fromEntries(
+      Object.entries(part).map(([key, inner]) => [key, key === 'promises' && isPlain(inner) ? promised(inner) : walk(inner)]),
+    )
     if (whole.attribute === 'label' && 'value' in whole) return { ...whole, value: named(whole.value) }
     return whole.kind === 'label' && 'label' in whole ? { ...whole, label: named(whole.label) } : whole
   }
@@ -21,7 +23,8 @@ export function withLabel<T>(value: T, from: string, to: string): T {
 }
 
 /** Whether a definition asks for a label, or gives it. */
-export const namesLabel = (value: unknown, label: string): boolean => JSON.stringify(withLabel(value, label, '\u0000')) !== JSON.stringify(value)
+export const namesLabel = (value: unknown, label: string): boolean =>
+  JSON.stringify(withLabel(value, label, '\u0000')) !== JSON.stringify(value)
 
 /**
  * A scorecard whose areas of two labels are one: it begins where the first of both does.
@@ -31,8 +34,15 @@ export function joinedAreas(card: Scorecard, from: string, to: string): Scorecar
   const [gone, kept] = [from, to].map(label => card.labels.find(l => l.label === label))
   if (!gone) return card
   if (kept && (gone.fit - kept.fit) * (gone.interest - kept.interest) < 0) return null
-  const area = { label: to, fit: Math.min(gone.fit, kept?.fit ?? gone.fit), interest: Math.min(gone.interest, kept?.interest ?? gone.interest) }
+  const area = {
+    label: to,
+    fit: Math.min(gone.fit, kept?.fit ?? gone.fit),
+    interest: Math.min(gone.interest, kept?.interest ?? gone.interest),
+  }
   // Where it stood in the order; the other one's goes.
   const at = card.labels.findIndex(l => l.label === (kept ? to : from))
-  return { ...card, labels: card.labels.map((l, i) => (i === at ? area : l)).filter((l, i) => i === at || (l.label !== from && l.label !== to)) }
+  return {
+    ...card,
+    labels: card.labels.map((l, i) => (i === at ? area : l)).filter((l, i) => i === at || (l.label !== from && l.label !== to)),
+  }
 }

@@ -20,7 +20,10 @@ export const SMALL = 0.05
 const MOST_LINES = 300
 
 /** Lines of a score, and until when they are sure if nobody does anything (milliseconds since 1970; interest fades all the same). */
-export interface Lines { lines: ReasonLine[]; until: number }
+export interface Lines {
+  lines: ReasonLine[]
+  until: number
+}
 
 /** The moments from which and before which a rule counts. */
 const periodOf = ({ from, until }: FitRule | InterestRule) => ({
@@ -74,8 +77,14 @@ function earningRules(card: Scorecard, { kind, at, attributes, only }: Activity)
     return at >= from && at < until && (!rule.when || holds(rule.when, attributes))
   })
 }
-const lineOf = (rule: InterestRule, { at, note }: Activity): ReasonLine =>
-  ({ axis: 'interest', rule: rule.key, name: rule.name, points: rule.points, at, ...(note && { note }) })
+const lineOf = (rule: InterestRule, { at, note }: Activity): ReasonLine => ({
+  axis: 'interest',
+  rule: rule.key,
+  name: rule.name,
+  points: rule.points,
+  at,
+  ...(note && { note }),
+})
 
 /** Interest lines that an activity earns by itself. */
 export const interestLines = (card: Scorecard, activity: Activity): ReasonLine[] =>
@@ -86,7 +95,13 @@ export const interestLines = (card: Scorecard, activity: Activity): ReasonLine[]
  * rule, and a rule may count only so often in some days (as far as its lines are still kept: what has faded makes room).
  * Doing it activity by activity, as they were done, or at once gives the same.
  */
-export function withActivities(card: Scorecard, before: ReasonLine[], judge: (condition: Condition) => Judged, activities: Activity[], now: number): Lines {
+export function withActivities(
+  card: Scorecard,
+  before: ReasonLine[],
+  judge: (condition: Condition) => Judged,
+  activities: Activity[],
+  now: number,
+): Lines {
   const kept = before.filter(l => l.axis === 'interest')
   const seen = new Set(kept.filter(l => l.note).map(sameDay))
   for (const activity of activities.length > 1 ? activities.toSorted((a, b) => a.at - b.at) : activities) {
@@ -98,7 +113,11 @@ export function withActivities(card: Scorecard, before: ReasonLine[], judge: (co
       kept.push(line)
     }
   }
-  const interest = folded(kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)), now, card.halfLifeDays)
+  const interest = folded(
+    kept.sort((a, b) => a.at - b.at || a.rule.localeCompare(b.rule)),
+    now,
+    card.halfLifeDays,
+  )
   const { lines, until } = fitLines(card, judge, now, before)
   return { lines: [...lines, ...interest], until }
 }

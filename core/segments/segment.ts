@@ -1,7 +1,11 @@
 import { mapTests, sizeOf, some, type Condition, type ActivityTest, type Test } from '#core/conditions/condition'
 
 /** A group of leads that a condition describes. */
-export interface Segment { id: string; name: string; condition: Condition }
+export interface Segment {
+  id: string
+  name: string
+  condition: Condition
+}
 
 const NOBODY: Condition = { any: [] }
 
@@ -22,7 +26,7 @@ function write(condition: Condition, segments: Map<string, Condition>, within: R
     const own = segments.get(id)
     return !own || within.has(id) ? NOBODY : write(own, segments, new Set([...within, id]))
   }
-  return mapTests(condition, (test) => {
+  return mapTests(condition, test => {
     if (!isSegmentTest(test)) return test
     const ids = namedBy(test, segments)
     const inAny: Condition = ids.length === 1 ? segment(ids[0]!) : { any: ids.map(segment) }
@@ -30,14 +34,15 @@ function write(condition: Condition, segments: Map<string, Condition>, within: R
   })
 }
 
-const namedBy = (test: Test, segments: Map<string, Condition>): string[] => test.is === 'filled' || test.is === 'empty' ? [...segments.keys()] : [test.value ?? []].flat().map(String)
+const namedBy = (test: Test, segments: Map<string, Condition>): string[] =>
+  test.is === 'filled' || test.is === 'empty' ? [...segments.keys()] : [test.value ?? []].flat().map(String)
 
 /** How many tests a condition would have with its segments written out; worked out without writing, each segment once. */
 export function expandedSize(condition: Condition, segments: Map<string, Condition>): number {
   const sizes = new Map<string, number>()
   const of = (c: Condition): number => {
     let sum = sizeOf(c)
-    some(c, (test) => {
+    some(c, test => {
       if (isSegmentTest(test)) for (const id of namedBy(test, segments)) sum += ofSegment(id)
       return false
     })
@@ -59,7 +64,7 @@ export function expandedSize(condition: Condition, segments: Map<string, Conditi
 /** The segments that a condition names. */
 export function segmentsIn(condition: Condition): string[] {
   const named: string[] = []
-  some(condition, (test) => {
+  some(condition, test => {
     if (isSegmentTest(test)) named.push(...[test.value ?? []].flat().map(String))
     return false
   })

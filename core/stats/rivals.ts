@@ -1,7 +1,16 @@
 /** One of several rates that are compared: how many of them did it. */
-export interface Arm { hits: number; trials: number }
+export interface Arm {
+  hits: number
+  trials: number
+}
 /** What is known of a rate beside its rivals. `loss`: by how much, on average, keeping it falls short of the best, as a rate. */
-export interface Rival { mean: number; low: number; high: number; best: number; loss: number }
+export interface Rival {
+  mean: number
+  low: number
+  high: number
+  best: number
+  loss: number
+}
 
 /** Before anybody came, each rate from 0 to 1 is held equally likely: Beta(1, 1). */
 export const PRIOR = { a: 1, b: 1 } as const
@@ -17,7 +26,7 @@ const WIDE = 9
 export function rivals(arms: Arm[], prior: { a: number; b: number } = PRIOR): Rival[] {
   const shapes = arms.map(({ hits, trials }) => ({ a: prior.a + hits, b: prior.b + Math.max(0, trials - hits) }))
   const means = shapes.map(({ a, b }) => a / (a + b))
-  const deviations = shapes.map(({ a, b }) => Math.sqrt(a * b / ((a + b) ** 2 * (a + b + 1))))
+  const deviations = shapes.map(({ a, b }) => Math.sqrt((a * b) / ((a + b) ** 2 * (a + b + 1))))
   const from = Math.max(0, Math.min(...means.map((m, i) => m - WIDE * deviations[i]!)))
   const until = Math.min(1, Math.max(...means.map((m, i) => m + WIDE * deviations[i]!)))
   const step = (until - from) / POINTS
@@ -28,10 +37,16 @@ export function rivals(arms: Arm[], prior: { a: number; b: number } = PRIOR): Ri
   for (let n = 0; n < POINTS; n++) {
     const product = arms.reduce((p, _, i) => p * below(i, n), 1)
     meanOfBest += (1 - product) * step
-    for (const i of arms.keys()) best[i]! += curves[i]!.mass[n]! * arms.reduce((p, _, j) => j === i ? p : p * below(j, n), 1)
+    for (const i of arms.keys()) best[i]! += curves[i]!.mass[n]! * arms.reduce((p, _, j) => (j === i ? p : p * below(j, n)), 1)
   }
   const whole = best.reduce((n, b) => n + b, 0) || 1
-  return arms.map((_, i) => ({ mean: means[i]!, low: quantile(i, 0.025), high: quantile(i, 0.975), best: best[i]! / whole, loss: Math.max(0, meanOfBest - means[i]!) }))
+  return arms.map((_, i) => ({
+    mean: means[i]!,
+    low: quantile(i, 0.025),
+    high: quantile(i, 0.975),
+    best: best[i]! / whole,
+    loss: Math.max(0, meanOfBest - means[i]!),
+  }))
 
   function quantile(i: number, share: number): number {
     const n = curves[i]!.cumulated.findIndex(c => c >= share)

@@ -18,7 +18,13 @@ export const TOLD_WORDS: Record<Told, string> = {
 /** How: by mail at once, in a chat of one's own, once an hour, once a morning; or at the bell only, which is told in any case. */
 export const HOWS = ['now', 'chat', 'hourly', 'morning', 'bell'] as const
 export type How = (typeof HOWS)[number]
-export const HOW_WORDS: Record<How, string> = { now: 'A mail at once', chat: 'A message in my chat, at once', hourly: 'One mail an hour', morning: 'One mail in the morning', bell: 'The bell only' }
+export const HOW_WORDS: Record<How, string> = {
+  now: 'A mail at once',
+  chat: 'A message in my chat, at once',
+  hourly: 'One mail an hour',
+  morning: 'One mail in the morning',
+  bell: 'The bell only',
+}
 
 const IsHow = (): PropertyDecorator => (target, field) => {
   Default('now')(target, field)
@@ -41,7 +47,16 @@ export class Telling {
   /** Where messages to a chat of one's own go; null: there is none, and a mail comes instead. */
   @Default(null) @IsOptional() @IsString() @MaxLength(500) chat!: string | null
 }
-export const AS_IT_COMES: Telling = { given: 'now', waits: 'now', reminder: 'now', answer: 'now', mention: 'now', team: 'now', quiet: null, chat: null }
+export const AS_IT_COMES: Telling = {
+  given: 'now',
+  waits: 'now',
+  reminder: 'now',
+  answer: 'now',
+  mention: 'now',
+  team: 'now',
+  quiet: null,
+  chat: null,
+}
 
 /** The end of the quiet hours that a moment lies in; the moment itself when it lies in none. */
 function afterQuiet(at: number, quiet: Quiet | null, zone: string): number {
@@ -51,7 +66,10 @@ function afterQuiet(at: number, quiet: Quiet | null, zone: string): number {
   const over = quiet.from > quiet.until
   const inside = over ? minute >= quiet.from || minute < quiet.until : minute >= quiet.from && minute < quiet.until
   if (!inside) return at
-  const end = wall.startOf('day').plus({ days: over && minute >= quiet.from ? 1 : 0 }).set({ hour: Math.floor(quiet.until / 60), minute: quiet.until % 60 })
+  const end = wall
+    .startOf('day')
+    .plus({ days: over && minute >= quiet.from ? 1 : 0 })
+    .set({ hour: Math.floor(quiet.until / 60), minute: quiet.until % 60 })
   return Math.max(at, end.toMillis())
 }
 
@@ -60,7 +78,9 @@ const FAR = 30 * 86_400_000
 
 /** When work begins next, after a moment. */
 function nextMorning(at: number, hours: WorkingHours): number {
-  const begins = workBetween(at, at + FAR, hours).map(w => w.from).find(from => from > at)
+  const begins = workBetween(at, at + FAR, hours)
+    .map(w => w.from)
+    .find(from => from > at)
   return begins ?? nextWork(at, hours) ?? at
 }
 
@@ -81,7 +101,8 @@ export function tellAt(wish: Telling, insists: ReadonlySet<string>, topic: Told,
   if (insists.has(topic)) return { at, together: false, channel: 'mail' }
   const how = wish[topic]
   if (how === 'bell') return null
-  if (how === 'now' || how === 'chat') return { at: afterQuiet(at, wish.quiet, hours.zone), together: false, channel: how === 'chat' && wish.chat ? 'chat' : 'mail' }
+  if (how === 'now' || how === 'chat')
+    return { at: afterQuiet(at, wish.quiet, hours.zone), together: false, channel: how === 'chat' && wish.chat ? 'chat' : 'mail' }
   const hour = DateTime.fromMillis(at, { zone: hours.zone }).startOf('hour').plus({ hours: 1 }).toMillis()
   return { at: afterQuiet(how === 'hourly' ? hour : nextMorning(at, hours), wish.quiet, hours.zone), together: true, channel: 'mail' }
 }

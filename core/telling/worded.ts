@@ -14,7 +14,7 @@ export type NoticeTexts = Partial<Record<Told, NoticeText>>
 const NAMES: Record<string, { label: string; group: string }> = {
   'usual.subject': { label: 'The usual subject', group: 'What happened' },
   'usual.text': { label: 'The usual text', group: 'What happened' },
-  'deadline': { label: 'By when they are promised an answer', group: 'What happened' },
+  deadline: { label: 'By when they are promised an answer', group: 'What happened' },
   'lead.name': { label: 'Name', group: 'The person' },
   'lead.first_name': { label: 'First name', group: 'The person' },
   'lead.company': { label: 'Company', group: 'The person' },
@@ -49,12 +49,18 @@ const WAITING: readonly Told[] = ['given', 'waits', 'answer']
 /** A notice as its reader reads it: in the house's words where it has some, else the usual ones with the deadline. */
 export function worded(texts: NoticeTexts, topic: Told, facts: NoticeFacts): { subject: string; text: string } {
   const { subject, text, deadline, lead, owner, member } = facts
-  const usual = { subject, text: deadline && WAITING.includes(topic) ? `${text}${text ? ' ' : ''}They are promised an answer by ${deadline}.` : text }
+  const usual = {
+    subject,
+    text: deadline && WAITING.includes(topic) ? `${text}${text ? ' ' : ''}They are promised an answer by ${deadline}.` : text,
+  }
   const own = texts[topic]
   if (!own) return usual
   const attributes = { usual, deadline, lead, owner: { name: owner }, member: { name: member } } as never
   try {
-    return { subject: fillIn(own.subject, attributes).replace(/\s+/g, ' ').trim().slice(0, 300) || usual.subject, text: fillIn(own.text, attributes).slice(0, 6000) }
+    return {
+      subject: fillIn(own.subject, attributes).replace(/\s+/g, ' ').trim().slice(0, 300) || usual.subject,
+      text: fillIn(own.text, attributes).slice(0, 6000),
+    }
   } catch {
     return usual
   }

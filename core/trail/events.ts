@@ -3,7 +3,7 @@
  * what does not fit is left out, and nothing of it can throw.
  */
 export const TRAIL_KINDS = ['page', 'read', 'mark', 'seen', 'started', 'question', 'left', 'finished', 'file', 'event', 'gone'] as const
-export type TrailKind = typeof TRAIL_KINDS[number]
+export type TrailKind = (typeof TRAIL_KINDS)[number]
 
 /**
  * One thing that a visitor did. What belongs to the kinds:
@@ -11,17 +11,38 @@ export type TrailKind = typeof TRAIL_KINDS[number]
  * seen, started, left, finished: the point, its edition, how it stood there, in which variant of which experiment; question: the point, the question, seconds at it;
  * file: its name; event: its name and properties; gone: nothing, the page was closed or left (kept with the visit, not among its events).
  */
-export interface TrailEvent { kind: TrailKind; at: number; path: string; title: string | null; data: TrailData | null }
+export interface TrailEvent {
+  kind: TrailKind
+  at: number
+  path: string
+  title: string | null
+  data: TrailData | null
+}
 export interface TrailData {
-  seconds?: number; depth?: number; mark?: string; point?: string; edition?: number; placement?: string; /** Of a question: they were at it for the first time since they saw the form. */ first?: true; experiment?: string; variant?: string; question?: string; file?: string
-  name?: string; properties?: Record<string, string | number | boolean>
+  seconds?: number
+  depth?: number
+  mark?: string
+  point?: string
+  edition?: number
+  placement?: string
+  /** Of a question: they were at it for the first time since they saw the form. */ first?: true
+  experiment?: string
+  variant?: string
+  question?: string
+  file?: string
+  name?: string
+  properties?: Record<string, string | number | boolean>
 }
 
 export const TRAIL_LIMITS = {
   /** Events of one request. */ events: 120,
   /** Milliseconds that an event may lie back: what could not be sent is kept that long. */ late: 7 * 86_400_000,
   /** Milliseconds by which a clock may differ and still be right. */ skew: 5_000,
-  path: 500, title: 300, name: 60, text: 200, properties: 20,
+  path: 500,
+  title: 300,
+  name: 60,
+  text: 200,
+  properties: 20,
 } as const
 
 /**
@@ -31,7 +52,7 @@ export const TRAIL_LIMITS = {
  */
 export function readEvents(raw: unknown, sent: number, now: number): TrailEvent[] {
   if (!Array.isArray(raw)) return []
-  return raw.slice(0, TRAIL_LIMITS.events).flatMap((one) => {
+  return raw.slice(0, TRAIL_LIMITS.events).flatMap(one => {
     const event = readEvent(one, sent, now)
     return event ? [event] : []
   })
@@ -48,7 +69,13 @@ function readEvent(raw: unknown, sent: number, now: number): TrailEvent | null {
   // A clock that is right is believed, so that what took different ways keeps its order; of another only how long ago it was, and no more than a week of it.
   const clock = Math.abs(now - sent) <= TRAIL_LIMITS.skew ? now : sent
   const ago = typeof r.at === 'number' && Number.isFinite(r.at) && Number.isFinite(clock) ? clock - r.at : 0
-  return { kind, at: Math.round(now - Math.min(TRAIL_LIMITS.late, Math.max(0, ago))), path, title: kind === 'page' ? text(r.title, TRAIL_LIMITS.title) : null, data }
+  return {
+    kind,
+    at: Math.round(now - Math.min(TRAIL_LIMITS.late, Math.max(0, ago))),
+    path,
+    title: kind === 'page' ? text(r.title, TRAIL_LIMITS.title) : null,
+    data,
+  }
 }
 
 /** A path alone, without query and fragment; null when it is none. */
@@ -58,7 +85,7 @@ function pathOf(value: unknown): string | null {
 function text(value: unknown, most: number): string | null {
   return typeof value === 'string' && value.trim() ? value.trim().slice(0, most) : null
 }
-const whole = (value: unknown, most: number): number => typeof value === 'number' && value > 0 ? Math.min(most, Math.round(value)) : 0
+const whole = (value: unknown, most: number): number => (typeof value === 'number' && value > 0 ? Math.min(most, Math.round(value)) : 0)
 
 /** What belongs to each kind; undefined where the event says nothing without it. */
 const DATA: Record<TrailKind, (r: Record<string, unknown>) => TrailData | null | undefined> = {
@@ -70,7 +97,10 @@ const DATA: Record<TrailKind, (r: Record<string, unknown>) => TrailData | null |
   gone: () => null,
   mark: r => named(r, 'mark'),
   file: r => named(r, 'file'),
-  seen: at, started: at, finished: at, left: at,
+  seen: at,
+  started: at,
+  finished: at,
+  left: at,
   question(r) {
     const there = at(r)
     return there?.question ? { ...there, seconds: whole(r.seconds, 86_400), ...(r.first === true && { first: true as const }) } : undefined
@@ -93,7 +123,13 @@ function at(r: Record<string, unknown>): TrailData | undefined {
   const edition = whole(r.edition, 1_000_000)
   // A page that was open while Cavlin was brought up to date has the earlier names.
   const [experiment, variant] = [text(r.experiment ?? r.trial, 12), text(r.variant ?? r.wording, 2)]
-  return { point, ...(edition && { edition }), ...(placement && { placement }), ...(experiment && variant && { experiment, variant }), ...(question && { question }) }
+  return {
+    point,
+    ...(edition && { edition }),
+    ...(placement && { placement }),
+    ...(experiment && variant && { experiment, variant }),
+    ...(question && { question }),
+  }
 }
 
 /** Properties of an event of the site's own: a few plain values by name. */

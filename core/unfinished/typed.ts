@@ -21,7 +21,11 @@ export function readTyped(raw: unknown): Answers {
   const read: Answers = {}
   for (const [key, value] of Object.entries(raw).slice(0, MOST_KEYS)) {
     if (!/^[\p{L}\p{N}_. -]{1,60}$/u.test(key) || key === '__proto__') continue
-    const texts = [value].flat().filter((v): v is string => typeof v === 'string').slice(0, 50).map(v => v.slice(0, MOST_LENGTH))
+    const texts = [value]
+      .flat()
+      .filter((v): v is string => typeof v === 'string')
+      .slice(0, 50)
+      .map(v => v.slice(0, MOST_LENGTH))
     if (texts.some(t => t.trim()) && !texts.some(isCard)) read[key] = Array.isArray(value) ? texts : texts[0]!
   }
   return read

@@ -1,7 +1,7 @@
 import { defineEventHandler, sendNoContent } from 'h3'
 import { signOut } from '#server/session'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await signOut(event)
   return sendNoContent(event)
 })

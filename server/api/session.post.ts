@@ -9,7 +9,7 @@ class SignIn {
   @IsString() @MaxLength(300) password!: string
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const { email, password } = await readChecked(event, SignIn)
   const member = await signIn(event, email, password)
   await signInAs(event, member.id)

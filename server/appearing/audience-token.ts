@@ -20,7 +20,18 @@ export function publicDisplayRules({ key, edition, definition }: PlacedRow): Pub
   const { on: _, ...display } = applying(definition.display)
   const { audience, ours } = masked(display.audience)
   const experiment = experimentOf(definition)
-  const one: PublicDisplayRules = { key, edition, title: definition.title, ...display, audience, nobody: ofNobody(ours), ...(experiment && { experiment, variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })) }) }
+  const one: PublicDisplayRules = {
+    key,
+    edition,
+    title: definition.title,
+    ...display,
+    audience,
+    nobody: ofNobody(ours),
+    ...(experiment && {
+      experiment,
+      variants: definition.variants.map(({ key, title, invitation, open }) => ({ key, title, invitation, open })),
+    }),
+  }
   if (!definition.chat || display.placement === 'text') return [one]
   // The tab of a chat stands wherever the chat may; what it says by itself comes at its moment.
   const chat = definition.chat.place
@@ -38,9 +49,20 @@ const HOLDS_MS = 10 * 60_000
  * What we say of a person to their own browser: for each point, which of the tests that only we can judge hold. Signed and
  * short-lived; without it nothing can be learnt about anybody.
  */
-export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<string> {
-  const asked = points.map(p => ({ key: p.key, tests: masked(p.definition.display.audience).ours as Condition[] })).filter(p => p.tests.length)
-  const payload = Buffer.from(JSON.stringify({ said: await judge(db, asked, segments, visitor, lead, now), until: now + HOLDS_MS })).toString('base64url')
+export async function audienceToken(
+  db: Db,
+  points: PlacedRow[],
+  segments: Map<string, Condition>,
+  visitor: string,
+  lead: string | null,
+  now: number,
+): Promise<string> {
+  const asked = points
+    .map(p => ({ key: p.key, tests: masked(p.definition.display.audience).ours as Condition[] }))
+    .filter(p => p.tests.length)
+  const payload = Buffer.from(
+    JSON.stringify({ said: await judge(db, asked, segments, visitor, lead, now), until: now + HOLDS_MS }),
+  ).toString('base64url')
   return `${payload}.${sign('words', `audience ${payload}`)}`
 }
 
@@ -49,28 +71,49 @@ export async function audienceToken(db: Db, points: PlacedRow[], segments: Map<s
  * @param lead who it is shown to be. Of anybody else only counts what this very browser did and sent: whoever merely gives somebody's
  *   address learns nothing of them, not even that there is such a person.
  */
-export async function judge(db: Db, points: { key: string; tests: Condition[] }[], segments: Map<string, Condition>, visitor: string, lead: string | null, now: number): Promise<Record<string, boolean[]>> {
+export async function judge(
+  db: Db,
+  points: { key: string; tests: Condition[] }[],
+  segments: Map<string, Condition>,
+  visitor: string,
+  lead: string | null,
+  now: number,
+): Promise<Record<string, boolean[]>> {
   const asked = points.map(p => ({ key: p.key, tests: p.tests.map(test => ({ test, whole: expanded(test, segments) })) }))
   const needsPast = !lead && !needsNothing(needsOf(asked.flatMap(p => p.tests.map(t => t.whole))))
-  const [answered, own, activities] = await Promise.all([lead ? answeredBy(db, lead) : null, lead ? [] : entriesOfBrowser(db, visitor), needsPast ? activitiesOfBrowser(db, visitor) : []])
+  const [answered, own, activities] = await Promise.all([
+    lead ? answeredBy(db, lead) : null,
+    lead ? [] : entriesOfBrowser(db, visitor),
+    needsPast ? activitiesOfBrowser(db, visitor) : [],
+  ])
   const answeredHere = answered ?? new Set(own.map(e => e.point))
   const isKnown = lead !== null || own.length > 0
-  const past = pastOf([...activities, ...own.map(e => ({ kind: 'entry' as const, at: e.at.getTime(), attributes: entryAttributes(e.point, e.answers) }))], now)
+  const past = pastOf(
+    [...activities, ...own.map(e => ({ kind: 'entry' as const, at: e.at.getTime(), attributes: entryAttributes(e.point, e.answers) }))],
+    now,
+  )
   const sent = sentAttributes(own)
   const one = ({ test, whole }: { test: Condition; whole: Condition }, key: string): boolean | Promise<boolean> => {
-    const about: Attributes = name => name === 'visitor.known' ? (isKnown ? 'yes' : 'no') : name === 'answered' ? (answeredHere.has(key) ? 'yes' : 'no') : sent(name)
+    const about: Attributes = name =>
+      name === 'visitor.known' ? (isKnown ? 'yes' : 'no') : name === 'answered' ? (answeredHere.has(key) ? 'yes' : 'no') : sent(name)
     if ('attribute' in test && (test.attribute === 'visitor.known' || test.attribute === 'answered')) return holds(test, about)
     return lead ? holdsForLead(db, whole, lead, now) : holds(whole, about, past)
   }
-  return Object.fromEntries(await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)))
+  return Object.fromEntries(
+    await Promise.all(asked.map(async ({ key, tests }) => [key, await Promise.all(tests.map(t => one(t, key)))] as const)),
+  )
 }
 
 /** What somebody brought about by what they sent from this browser: properties, the latest first, and the tags and lists that followed. */
 function sentAttributes(entries: BrowserEntry[]): Attributes {
   const sent = entries.map(({ answers, definition }) => ({ answers, definition: completed(definition) }))
-  return (name) => {
+  return name => {
     if (name === 'list') return sent.flatMap(e => actionsOf(e.definition, 'list').flatMap(a => a.lists))
-    if (name === 'tag') return sent.flatMap(({ answers, definition }) => [...actionsOf(definition, 'tag').flatMap(a => a.tags), ...tagsChosen(definition.questions, answers)])
+    if (name === 'tag')
+      return sent.flatMap(({ answers, definition }) => [
+        ...actionsOf(definition, 'tag').flatMap(a => a.tags),
+        ...tagsChosen(definition.questions, answers),
+      ])
     if (!name.startsWith('property.')) return undefined
     for (const { answers, definition } of sent) {
       const set = actionsOf(definition, 'property').find(a => a.property === name.slice(9))
@@ -80,4 +123,4 @@ function sentAttributes(entries: BrowserEntry[]): Attributes {
     }
   }
 }
-const own = (answers: BrowserEntry['answers'], key: string) => Object.hasOwn(answers, key) ? answers[key] : undefined
+const own = (answers: BrowserEntry['answers'], key: string) => (Object.hasOwn(answers, key) ? answers[key] : undefined)

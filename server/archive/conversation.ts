@@ -19,15 +19,46 @@ import { accept } from '#server/ingest/entries'
 import type { Ruleset } from '#server/ruleset'
 
 /** Keeps a conversation of the past; its answers are taken in as an entry, as they were then. */
-export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, line: ArchiveConversation, at: number, memberId: (email: string) => string, fail: (flaws: Flaw[]) => never): Promise<void> {
+export async function keepConversation(
+  tx: Tx,
+  ruleset: Ruleset,
+  point: Point,
+  line: ArchiveConversation,
+  at: number,
+  memberId: (email: string) => string,
+  fail: (flaws: Flaw[]) => never,
+): Promise<void> {
   const moment = (after: number) => new Date(at + after * 1000)
   const last = line.lines.at(-1)?.after ?? 0
   const live = point.live!
   const c: Conversation = {
-    id: newId(at), pointId: point.id, editionId: live.id, secret: randomBytes(32), visitorId: null, leadId: null, entryId: null, memberId: line.member ? memberId(line.member) : null,
-    state: line.state, beganAt: new Date(at), beganBy: line.began, place: { ...BEGINNING, answers: line.answers ?? {}, way: line.way ?? [] }, page: line.page ?? null, language: live.definition.language, last: line.lines.length, lastAt: moment(last),
-    seenByVisitor: line.lines.length, seenByUs: seenByUs(line), askedAt: line.asked === undefined ? null : moment(line.asked), dueAt: null, answeredAt: null, answeredBy: null,
-    endedAt: line.state === 'ended' ? moment(last + 60) : null, rating: line.rating ?? null, ratingText: line.ratingText ?? null, mailed: line.lines.length, pool: null,
+    id: newId(at),
+    pointId: point.id,
+    editionId: live.id,
+    secret: randomBytes(32),
+    visitorId: null,
+    leadId: null,
+    entryId: null,
+    memberId: line.member ? memberId(line.member) : null,
+    state: line.state,
+    beganAt: new Date(at),
+    beganBy: line.began,
+    place: { ...BEGINNING, answers: line.answers ?? {}, way: line.way ?? [] },
+    page: line.page ?? null,
+    language: live.definition.language,
+    last: line.lines.length,
+    lastAt: moment(last),
+    seenByVisitor: line.lines.length,
+    seenByUs: seenByUs(line),
+    askedAt: line.asked === undefined ? null : moment(line.asked),
+    dueAt: null,
+    answeredAt: null,
+    answeredBy: null,
+    endedAt: line.state === 'ended' ? moment(last + 60) : null,
+    rating: line.rating ?? null,
+    ratingText: line.ratingText ?? null,
+    mailed: line.lines.length,
+    pool: null,
   }
   const due = c.askedAt && afterWorking(c.askedAt.getTime(), live.definition.chat!.within, ruleset.house.hours)
   c.dueAt = due ? new Date(due) : null
@@ -39,7 +70,10 @@ export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, l
   }
   if (line.answers) {
     const asked = takenIn(live.definition, line.answers, c.place.way)
-    const { intake, flaws } = receive(point, { answers: line.answers, via: 'archive', page: line.page ?? null }, null, at + last * 1000, { reading: ruleset.reading, edition: { ...live, definition: asked } })
+    const { intake, flaws } = receive(point, { answers: line.answers, via: 'archive', page: line.page ?? null }, null, at + last * 1000, {
+      reading: ruleset.reading,
+      edition: { ...live, definition: asked },
+    })
     const [result] = await accept(tx, ruleset, [intake ?? fail(flaws)], { mails: false })
     if (result?.kind === 'accepted') [c.entryId, c.leadId] = [result.entry, result.now.lead.id]
   }
@@ -50,7 +84,17 @@ export async function keepConversation(tx: Tx, ruleset: Ruleset, point: Point, l
     const files = await filesOf(said, fail)
     const sentBy = said.member ? memberId(said.member) : null
     await addTalkFiles(tx, c.id, files, sentBy, null)
-    messages.push({ conversationId: c.id, n: i + 1, id: newId(at + i), at: moment(said.after), by: said.by, memberId: sentBy, text: said.text, more: moreOf(said, files), isNote: said.note ?? false })
+    messages.push({
+      conversationId: c.id,
+      n: i + 1,
+      id: newId(at + i),
+      at: moment(said.after),
+      by: said.by,
+      memberId: sentBy,
+      text: said.text,
+      more: moreOf(said, files),
+      isNote: said.note ?? false,
+    })
   }
   await addMessages(tx, messages)
 }

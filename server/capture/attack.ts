@@ -8,7 +8,7 @@ const CAUGHT = { points: 20, duration: 600 }
 
 const caught = new RateLimiterMemory(CAUGHT)
 let all: RateLimiterMemory | undefined
-const allOf = () => all ??= new RateLimiterMemory({ points: setting('CAVLIN_LIMIT_POINT'), duration: 60 })
+const allOf = () => (all ??= new RateLimiterMemory({ points: setting('CAVLIN_LIMIT_POINT'), duration: 60 }))
 
 /**
  * Counts an entry against what its point takes in a minute, whoever sends it.
@@ -27,7 +27,9 @@ export async function limitPoint(event: H3Event, point: string): Promise<void> {
 }
 
 /** A machine gave itself away at this point. */
-export const noteCaught = async (point: string): Promise<void> => { if (setting('CAVLIN_LIMITS')) await caught.penalty(point, 1) }
+export const noteCaught = async (point: string): Promise<void> => {
+  if (setting('CAVLIN_LIMITS')) await caught.penalty(point, 1)
+}
 
 /** Whether machines seem to be at a point. What one process has seen; each sees its share. */
 export async function underAttack(point: string): Promise<boolean> {

@@ -21,7 +21,10 @@ export async function anyPoint(event: H3Event): Promise<AnyPoint> {
 }
 
 /** A point as its editor shows it. */
-export const pointView = async (point: AnyPoint) => ({ ...point, pace: point.kind !== 'page' && point.live ? await paceOf(database(), point.live, point.id) : null })
+export const pointView = async (point: AnyPoint) => ({
+  ...point,
+  pace: point.kind !== 'page' && point.live ? await paceOf(database(), point.live, point.id) : null,
+})
 
 export const isPage = (point: AnyPoint): point is Page => point.kind === 'page'
 
@@ -29,8 +32,16 @@ export const isPage = (point: AnyPoint): point is Page => point.kind === 'page'
 export async function requireNoStops(point: AnyPoint): Promise<void> {
   const { sql, cache } = applicationContext()
   const found = await stopsNow(sql, await cache.ruleset(), point, point.workingCopy)
-  if (found.length) throw problem(422, `The ${point.kind} cannot go live yet; see the list.`, found.map(({ field, message }) => ({ field, message })))
+  if (found.length)
+    throw problem(
+      422,
+      `The ${point.kind} cannot go live yet; see the list.`,
+      found.map(({ field, message }) => ({ field, message })),
+    )
 }
 
 export const changedMeanwhile = () =>
-  problem(409, 'Somebody else changed this in the meantime, perhaps you in another window. Your text is still here: copy what you need, then load their state.')
+  problem(
+    409,
+    'Somebody else changed this in the meantime, perhaps you in another window. Your text is still here: copy what you need, then load their state.',
+  )

@@ -10,7 +10,7 @@ export async function fillKeys(tx: Tx, same: SameBy): Promise<void> {
   if (isByEmail(same)) return
   for (let after: string | null = null; ;) {
     const leads: Awaited<ReturnType<typeof leadsForKeys>> = await leadsForKeys(tx, after, AT_ONCE)
-    const rows = leads.flatMap((l) => {
+    const rows = leads.flatMap(l => {
       const key = personKey(same, property => propertyOf(l as unknown as LeadState, property))
       return key ? [{ leadId: l.id, ...key }] : []
     })

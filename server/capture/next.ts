@@ -21,14 +21,23 @@ export type NextView =
 const here = (path: string) => `${ownAddress()}${path}`
 
 /** Where something came from: the form, and the landing page that it stood on, if any. */
-interface Place { point: Pick<Point, 'slug'>; page: { slug: string } | null }
+interface Place {
+  point: Pick<Point, 'slug'>
+  page: { slug: string } | null
+}
 
 /**
  * What a quiz came to, as it stands in its place.
  * @param slug where it begins again: the quiz's own, or that of the landing page it stands on
  * @param entry whose it is; nobody's, if left out
  */
-export const resultOf = (definition: PointDefinition, { slug, point }: { slug: string; point: string }, judged: Judged, answers: Answers, entry?: string): string =>
+export const resultOf = (
+  definition: PointDefinition,
+  { slug, point }: { slug: string; point: string },
+  judged: Judged,
+  answers: Answers,
+  entry?: string,
+): string =>
   resultMarkup(definition, judged, answers, {
     base: ownAddress(),
     again: here(`/p/${slug}`),
@@ -41,9 +50,16 @@ export const sharedPath = (definition: PointDefinition, slug: string, result: st
   `/p/${slug}/r/${result}${definition.translations.some(t => t.key === definition.language) ? `?lang=${definition.language}` : ''}`
 
 /** What comes after an entry, as its edition says. @param intake what was answered, and what a quiz made of it */
-export function nextOf(definition: PointDefinition, { point, page }: Place, entry: string, thanks: string, { judged, answers }: Pick<Intake, 'judged' | 'answers'>): NextView {
+export function nextOf(
+  definition: PointDefinition,
+  { point, page }: Place,
+  entry: string,
+  thanks: string,
+  { judged, answers }: Pick<Intake, 'judged' | 'answers'>,
+): NextView {
   // Who says below the result who they are has it before them.
-  if (judged && definition.quiz?.contact !== 'after') return { kind: 'result', html: resultOf(definition, { slug: page?.slug ?? point.slug, point: point.slug }, judged, answers, entry) }
+  if (judged && definition.quiz?.contact !== 'after')
+    return { kind: 'result', html: resultOf(definition, { slug: page?.slug ?? point.slug, point: point.slug }, judged, answers, entry) }
   if (judged) return { kind: 'message', text: thanks }
   const { next } = definition
   const returns = returnWays(definition, point.slug, entry)
@@ -52,11 +68,18 @@ export function nextOf(definition: PointDefinition, { point, page }: Place, entr
   // A landing page has its own thanks, with what the form offers; only another address is something else.
   if (page && next.kind !== 'address') return thankPage()
   switch (next.kind) {
-    case 'address': return { kind: 'address', url: next.address }
-    case 'file': return next.file ? { kind: 'file', text: thanks, url: here(assetPath(next.file)), name: next.file.name, ...ways } : { kind: 'message', text: thanks, ...ways }
-    case 'meeting': return { kind: 'meeting', text: thanks, url: signedAddress('meet', entry), ...ways }
-    case 'page': return thankPage()
-    default: return { kind: 'message', text: thanks, ...ways }
+    case 'address':
+      return { kind: 'address', url: next.address }
+    case 'file':
+      return next.file
+        ? { kind: 'file', text: thanks, url: here(assetPath(next.file)), name: next.file.name, ...ways }
+        : { kind: 'message', text: thanks, ...ways }
+    case 'meeting':
+      return { kind: 'meeting', text: thanks, url: signedAddress('meet', entry), ...ways }
+    case 'page':
+      return thankPage()
+    default:
+      return { kind: 'message', text: thanks, ...ways }
   }
 }
 

@@ -31,7 +31,10 @@ export function knownAnswers(lead: LeadState, questions: Question[], properties:
   if (lead.guardedAt !== null) return known
   for (const q of questions) {
     const property = properties.find(p => p.key === q.property)
-    const value = q.property && property?.sensitivity !== 'sensitive' && q.kind !== 'consent' && q.kind !== 'file' && !q.hidden ? propertyOf(lead, q.property) : null
+    const value =
+      q.property && property?.sensitivity !== 'sensitive' && q.kind !== 'consent' && q.kind !== 'file' && !q.hidden
+        ? propertyOf(lead, q.property)
+        : null
     if (value === null || [value].flat().some(v => fileOf(v))) continue
     known[q.key] = q.kind === 'money' && typeof value === 'string' ? String(Number(value) / 10 ** reading.cents) : value
   }

@@ -29,7 +29,8 @@ const WRONG = 'Some answers are missing or wrong; see the list. Nothing was stor
 const REUSED = 'This Idempotency-Key was used for other answers. Use a new key for a new entry.'
 
 /** An entry that a script sent: 201 with what comes next. */
-export const postedJson = async (event: H3Event, point: Point, key: string | null) => answerJson(event, point, parseJson(await readText(event)), [], key)
+export const postedJson = async (event: H3Event, point: Point, key: string | null) =>
+  answerJson(event, point, parseJson(await readText(event)), [], key)
 
 /** An entry with files: the fields of an ordinary form, or a script's JSON in the field `_entry`; files by question key. */
 export async function postedMultipart(event: H3Event, point: Point, key: string | null) {
@@ -45,7 +46,8 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (got.nameless) {
     const { nameless } = got
     await limitPoint(event, point.key)
-    if (!nameless.isSuspect && await lacksProof(point, { suspect: null, edition: nameless.edition }, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
+    if (!nameless.isSuspect && (await lacksProof(point, { suspect: null, edition: nameless.edition }, (body as { proof?: unknown }).proof)))
+      throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
     const came = await finishNameless(event, point, got.page, nameless)
     setResponseStatus(event, 201)
     return { finished: came.id, next: { kind: 'result', html: came.html } satisfies NextView }
@@ -53,10 +55,12 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   if (!intake) throw problem(422, WRONG, flaws)
   // Only what could be an entry counts: else nonsense from a few would shut the form for everybody.
   await limitPoint(event, point.key)
-  if (await lacksProof(point, intake, (body as { proof?: unknown }).proof)) throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
+  if (await lacksProof(point, intake, (body as { proof?: unknown }).proof))
+    throw problem(428, UNPROVEN, [], { challenge: await newChallenge(point.key) })
   const result = await accepted(intake)
   if (result.kind === 'key reused') throw problem(422, REUSED, [{ field: 'Idempotency-Key', message: REUSED }])
-  if (isStranger(result)) throw problem(422, strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)))
+  if (isStranger(result))
+    throw problem(422, strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)))
   if (result.kind === 'closed') throw problem(410, result.text)
   if (isForeign(result)) throw problem(403, foreignText(intake.edition.definition.guards, sayIn(intake.language)))
   setResponseStatus(event, 201)
@@ -64,7 +68,8 @@ async function answerJson(event: H3Event, point: Point, body: unknown, uploads: 
   return { entry: told.entry, next: comesNext(point, got, told) }
 }
 
-const UNPROVEN = 'This form asks for a small proof of work. Find the number that, written behind the salt, gives the challenge as its SHA-256; send the entry again with `proof`: the challenge with that `number`, as JSON in base64.'
+const UNPROVEN =
+  'This form asks for a small proof of work. Find the number that, written behind the salt, gives the challenge as its SHA-256; send the entry again with `proof`: the challenge with that `number`, as JSON in base64.'
 
 async function accepted(intake: Intake): Promise<Accepted> {
   const result = await applicationContext().accept(intake)
@@ -75,7 +80,10 @@ async function accepted(intake: Intake): Promise<Accepted> {
 /** What may be told of an entry: one that was refused gets the usual answer, with an id that is nobody's and opens nothing. */
 function tellable(result: Extract<Accepted, { entry: string }>): { entry: string; thanks: string } {
   if (result.kind !== 'to review' || result.review.state !== 'refused') return result
-  return { entry: unlikeId(result.entry, Buffer.from(sign('words', `refused ${result.entry}`), 'base64url').toString('hex')), thanks: result.thanks }
+  return {
+    entry: unlikeId(result.entry, Buffer.from(sign('words', `refused ${result.entry}`), 'base64url').toString('hex')),
+    thanks: result.thanks,
+  }
 }
 
 /** What comes after an entry: as its form says, on the landing page that the form stands on where there is one. */
@@ -83,12 +91,29 @@ const comesNext = (point: Point, { intake, page }: Got, { entry, thanks }: { ent
   nextOf(inTongue(intake!.edition.definition, intake!.language), { point, page }, entry, thanks, intake!)
 
 /** A visitor whom the point does not take in is told so; what a guard caught gets the usual answer, so that machines learn nothing. */
-const isStranger = (result: Accepted) => result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
+const isStranger = (result: Accepted) =>
+  result.kind === 'to review' && result.review.state === 'refused' && result.review.reason === 'unknown_person'
 
 const isForeign = (result: Accepted) => result.kind === 'to review' && result.review.reason === 'origin'
 
 /** Names that a form may send along unseen. Question keys begin with a mail, so they cannot clash. */
-const UNSEEN = ['_key', '_page', '_referrer', '_visitor', '_edition', '_via', '_shown', '_homepage', '_landing', '_language', '_at', '_to', '_seed', '_skipped', '_finished']
+const UNSEEN = [
+  '_key',
+  '_page',
+  '_referrer',
+  '_visitor',
+  '_edition',
+  '_via',
+  '_shown',
+  '_homepage',
+  '_landing',
+  '_language',
+  '_at',
+  '_to',
+  '_seed',
+  '_skipped',
+  '_finished',
+]
 
 /** An entry from a form without any script: 303 to the thank-you page, or the form again with what is wrong. */
 export async function postedForm(event: H3Event, point: Point, key: string | null) {
@@ -106,24 +131,43 @@ async function answerForm(event: H3Event, point: Point, pairs: Iterable<[string,
   const shown = Number(unseen._shown)
   event.context.language = LANGUAGE_KEYS.find(l => l === unseen._language)
   const body = {
-    answers: { ...givenByPage(point, page), ...fields }, page, referrer: unseen._referrer || null, visitor: unseen._visitor || null, edition: Number(unseen._edition) || null,
-    via: unseen._via === 'plain' || unseen._via === 'frame' ? unseen._via : 'page', took: shown > 0 ? Math.min(2e9, Math.max(0, Date.now() - shown)) : null, homepage: unseen._homepage || null,
-    landing: unseen._landing || null, language: event.context.language ?? null, finished: unseen._finished || null,
+    answers: { ...givenByPage(point, page), ...fields },
+    page,
+    referrer: unseen._referrer || null,
+    visitor: unseen._visitor || null,
+    edition: Number(unseen._edition) || null,
+    via: unseen._via === 'plain' || unseen._via === 'frame' ? unseen._via : 'page',
+    took: shown > 0 ? Math.min(2e9, Math.max(0, Date.now() - shown)) : null,
+    homepage: unseen._homepage || null,
+    landing: unseen._landing || null,
+    language: event.context.language ?? null,
+    finished: unseen._finished || null,
   }
   if (isStep(point, unseen)) return stepForm(event, point, { fields, unseen, body, key })
   const got = await received(event, point, body, key, uploads)
   const { intake, flaws } = got
   const wrong = [...doubled, ...flaws]
-  const again = (flaws: Flaw[]) => refuseForm(event, got.page ?? point, fields, [...flaws, ...chooseAgain(point, uploads, flaws)], unseen._shown)
+  const again = (flaws: Flaw[]) =>
+    refuseForm(event, got.page ?? point, fields, [...flaws, ...chooseAgain(point, uploads, flaws)], unseen._shown)
   if (!intake || wrong.length) return again(wrong)
   await limitPoint(event, point.key)
   if (await lacksProof(point, intake, null)) intake.suspect = 'unproven'
   const result = await accepted(intake)
-  if (result.kind === 'key reused') return again([{ field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' }])
-  if (isStranger(result)) return again([{ field: '', message: strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)) }])
+  if (result.kind === 'key reused')
+    return again([
+      { field: '', message: 'These answers differ from the ones you sent from this page before. Send them once more to enter them too.' },
+    ])
+  if (isStranger(result))
+    return again([
+      { field: '', message: strangerText(inTongue(intake.edition.definition, intake.language).people, sayIn(intake.language)) },
+    ])
   if (result.kind === 'closed') return shut(event, point, 410, result.text)
   if (isForeign(result)) return shut(event, point, 403, foreignText(intake.edition.definition.guards, sayIn(intake.language)))
-  return leadTo(event, placeAfter(inTongue(intake.edition.definition, intake.language), { point, page: got.page }, tellable(result).entry), 303)
+  return leadTo(
+    event,
+    placeAfter(inTongue(intake.edition.definition, intake.language), { point, page: got.page }, tellable(result).entry),
+    303,
+  )
 }
 
 /** A page that says why the form takes nothing. */
@@ -133,21 +177,31 @@ function shut(event: H3Event, point: Point, status: number, text: string) {
 }
 
 /** A browser does not keep the files that were chosen when a form comes back. */
-const chooseAgain = (point: Point, uploads: Upload[], flaws: Flaw[]): Flaw[] => point.live!.definition.questions
-  .filter(q => q.kind === 'file' && uploads.some(u => u.field === q.key) && !flaws.some(f => f.field === `answers.${q.key}`))
-  .map(q => ({ field: `answers.${q.key}`, message: 'Choose the file once more; it does not stay when the form comes back.' }))
+const chooseAgain = (point: Point, uploads: Upload[], flaws: Flaw[]): Flaw[] =>
+  point
+    .live!.definition.questions.filter(
+      q => q.kind === 'file' && uploads.some(u => u.field === q.key) && !flaws.some(f => f.field === `answers.${q.key}`),
+    )
+    .map(q => ({ field: `answers.${q.key}`, message: 'Choose the file once more; it does not stay when the form comes back.' }))
 
 /** What the page's own address says of questions that it answers, for copies without a script. */
 function givenByPage(point: Point, page: string | null): Answers {
   const query = page && URL.canParse(page) ? new URL(page).searchParams : new URLSearchParams()
-  return Object.fromEntries(point.live!.definition.questions.flatMap(q => q.hidden?.from === 'page' && query.has(q.hidden.parameter) ? [[q.key, query.get(q.hidden.parameter)!]] : []))
+  return Object.fromEntries(
+    point.live!.definition.questions.flatMap(q =>
+      q.hidden?.from === 'page' && query.has(q.hidden.parameter) ? [[q.key, query.get(q.hidden.parameter)!]] : [],
+    ),
+  )
 }
 
 /**
  * Answers and unseen fields out of a form post. A name that comes twice is a flaw: one of the two
  * would be lost. Only the questions in `several` may have more than one answer.
  */
-export function formFields(pairs: Iterable<[string, string]>, several: string[] = []): { fields: Answers; unseen: Record<string, string>; flaws: Flaw[] } {
+export function formFields(
+  pairs: Iterable<[string, string]>,
+  several: string[] = [],
+): { fields: Answers; unseen: Record<string, string>; flaws: Flaw[] } {
   const fields: Answers = Object.create(null)
   const unseen: Record<string, string> = {}
   const flaws: Flaw[] = []
@@ -155,7 +209,7 @@ export function formFields(pairs: Iterable<[string, string]>, several: string[] 
   for (const [name, value] of pairs) {
     if (++count > 200) return { fields, unseen, flaws: [{ field: '', message: 'At most 200 fields fit in one form.' }] }
     if (UNSEEN.includes(name)) unseen[name] = value
-    else if (several.includes(name)) fields[name] = [...fields[name] ?? [], value]
+    else if (several.includes(name)) fields[name] = [...(fields[name] ?? []), value]
     else if (name in fields) flaws.push({ field: `answers.${name.slice(0, 100)}`, message: 'This answer came twice.' })
     // Browsers send line ends as CR LF; people typed LF.
     else fields[name] = value.replace(/\r\n/g, '\n')

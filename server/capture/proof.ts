@@ -12,11 +12,12 @@ const secrets = () => keysFor('proofs').map(key => `proof ${key}`) as [string, .
 
 /** A small sum for a browser to work out before its entry is taken (a proof of work). It holds for one point and some minutes. */
 export type Challenge = Awaited<ReturnType<typeof newChallenge>>
-export const newChallenge = (point: string) => createChallenge({ hmacKey: secrets()[0], maxnumber: MOST_GUESSES, expires: new Date(Date.now() + VALID_MS), params: { point } })
+export const newChallenge = (point: string) =>
+  createChallenge({ hmacKey: secrets()[0], maxnumber: MOST_GUESSES, expires: new Date(Date.now() + VALID_MS), params: { point } })
 
 /** Whether a point asks for a proof just now: always, or while machines seem to be at it. */
 export const asksForProof = async (point: string, { challenge }: Guards): Promise<boolean> =>
-  challenge === 'always' || (challenge === 'attack' && await underAttack(point))
+  challenge === 'always' || (challenge === 'attack' && (await underAttack(point)))
 
 /** Whether somebody worked out one of our sums for this point, and uses it for the first time. @param proof anything */
 export async function isProven(point: string, proof: unknown): Promise<boolean> {
@@ -25,7 +26,7 @@ export async function isProven(point: string, proof: unknown): Promise<boolean> 
     const { signature, salt } = JSON.parse(Buffer.from(proof, 'base64').toString()) as { signature: unknown; salt: unknown }
     if (typeof signature !== 'string' || typeof salt !== 'string' || extractParams(proof).point !== point) return false
     const taken = await Promise.all(secrets().map(secret => verifySolution(proof, secret)))
-    return taken.some(Boolean) && await spendProof(database(), signature, new Date(Date.now() + 2 * VALID_MS))
+    return taken.some(Boolean) && (await spendProof(database(), signature, new Date(Date.now() + 2 * VALID_MS)))
   } catch {
     return false
   }

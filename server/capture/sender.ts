@@ -11,7 +11,9 @@ export function markOf(event: H3Event): string {
   const mark = known.get(from)
   if (mark) return mark
   if (known.size > 5_000) known.clear()
-  const made = Buffer.from(sign('words', `sender ${from}`), 'base64url').toString('hex').slice(0, 32)
+  const made = Buffer.from(sign('words', `sender ${from}`), 'base64url')
+    .toString('hex')
+    .slice(0, 32)
   known.set(from, made)
   return made
 }

@@ -15,7 +15,9 @@ import type { Ruleset } from '#server/ruleset'
  */
 export async function confirmAddressOf(sql: Sql, ruleset: Ruleset, mail: MailOf, at: number): Promise<'confirmed' | 'judge'> {
   // Somebody else may take the address at the same moment: looked at again, it is taken.
-  const came = await retried(() => sql.begin(tx => mail.claimId ? confirmClaimed(tx, ruleset, mail, mail.claimId, at) : confirmOwn(tx, ruleset, mail, at)))
+  const came = await retried(() =>
+    sql.begin(tx => (mail.claimId ? confirmClaimed(tx, ruleset, mail, mail.claimId, at) : confirmOwn(tx, ruleset, mail, at))),
+  )
   await say(sql, { leads: [mail.leadId], jobs: true, ...(came === 'judge' && { review: true }) })
   return came
 }
@@ -39,7 +41,7 @@ async function confirmClaimed(tx: Tx, ruleset: Ruleset, mail: MailOf, id: string
   if (!lead || !claim) return 'confirmed'
   if (claim.settledAt) return claim.theirs ? 'confirmed' : 'judge'
   const isNew = await confirmClaim(tx, id, new Date(at))
-  const becomes = settle({ own: lead.email, ...await aroundClaim(tx, claim) }) === 'theirs'
+  const becomes = settle({ own: lead.email, ...(await aroundClaim(tx, claim)) }) === 'theirs'
   const address = { address: claim.address, key: claim.emailKey, at: claim.claimedAt.getTime() }
   await apply([{ kind: 'claim_confirmed', at, by: null, lead: lead.id, claim: address, isNew, becomes }])
   if (!becomes) return 'judge'

@@ -12,7 +12,7 @@ import type { Ruleset } from '#server/ruleset'
 export async function judgeClaim(sql: Sql, ruleset: Ruleset, lead: string, id: string, theirs: boolean, by: string): Promise<void> {
   const at = new Date()
   try {
-    await sql.begin(async (tx) => {
+    await sql.begin(async tx => {
       const { book, apply } = await openBatch(tx, ruleset, { ids: [lead], at: at.getTime() })
       const claim = await claimById(tx, id)
       if (!book.byId.has(lead) || claim?.leadId !== lead) throw problem(404, 'There is no such address on this lead.')
@@ -24,7 +24,8 @@ export async function judgeClaim(sql: Sql, ruleset: Ruleset, lead: string, id: s
       await settleClaim(tx, id, theirs, by, at)
     })
   } catch (error) {
-    if ((error as { code?: string }).code === '23505') throw problem(409, 'Another lead has this address: one of the two is the same person, or the address is not theirs.')
+    if ((error as { code?: string }).code === '23505')
+      throw problem(409, 'Another lead has this address: one of the two is the same person, or the address is not theirs.')
     throw error
   }
 }
@@ -32,7 +33,7 @@ export async function judgeClaim(sql: Sql, ruleset: Ruleset, lead: string, id: s
 /** A member vouches for the address of a lead: what is known from before may go to it again. @throws 404 when there is nothing to vouch for */
 export async function vouchFor(sql: Sql, ruleset: Ruleset, lead: string, by: string): Promise<void> {
   const at = Date.now()
-  await sql.begin(async (tx) => {
+  await sql.begin(async tx => {
     const { book, apply } = await openBatch(tx, ruleset, { ids: [lead], at })
     if ((book.byId.get(lead)?.guardedAt ?? null) === null) throw problem(404, 'There is no address here that somebody has to vouch for.')
     await apply([{ kind: 'vouched', at, by, lead }])

@@ -9,8 +9,9 @@ import type { Ruleset } from '#server/ruleset'
  * address, and not for the lead.
  */
 export async function unsubscribe(tx: Tx, ruleset: Ruleset, mail: MailOf, at: number): Promise<void> {
-  if (!mail.own) return void (mail.claimId && await dropClaimed(tx, mail.claimId))
+  if (!mail.own) return void (mail.claimId && (await dropClaimed(tx, mail.claimId)))
   const { book, apply } = await openBatch(tx, ruleset, { ids: [mail.leadId], at })
-  if (book.byId.get(mail.leadId)?.unsubscribedAt === null) await apply([{ kind: 'unsubscribed', at, by: null, lead: mail.leadId, address: mail.recipient }])
+  if (book.byId.get(mail.leadId)?.unsubscribedAt === null)
+    await apply([{ kind: 'unsubscribed', at, by: null, lead: mail.leadId, address: mail.recipient }])
   await dropWaiting(tx, mail.leadId)
 }

@@ -14,7 +14,7 @@ export interface Consumer {
  * @returns how many it took
  */
 export async function follow(sql: Sql, consumer: Consumer, most = 500): Promise<number> {
-  return await sql.begin(async (tx) => {
+  return await sql.begin(async tx => {
     const place = await lockPlace(tx, consumer.name)
     const events = await eventsBehind(tx, place, most)
     if (!events.length) return 0

@@ -6,7 +6,18 @@ import type { StreamEvent } from '#db/stream'
 import { follow } from '#server/consumers/follow'
 
 /** What may change by what somebody is found to be here twice. */
-const TELLS: ReadonlySet<EventName> = new Set(['created', 'brought_in', 'taken_back', 'typed', 'judged', 'confirmed', 'merged', 'split', 'entry', 'corrected'])
+const TELLS: ReadonlySet<EventName> = new Set([
+  'created',
+  'brought_in',
+  'taken_back',
+  'typed',
+  'judged',
+  'confirmed',
+  'merged',
+  'split',
+  'entry',
+  'corrected',
+])
 const tells = ({ changes }: StreamEvent) => Object.keys(changes).some(kind => TELLS.has(kind as EventName))
 
 /** So many events are taken at once. */
@@ -29,9 +40,15 @@ export async function findAlike(sql: Sql, phones: string[]): Promise<{ took: num
 
 async function lookFor(tx: Tx, leads: string[], phones: string[]): Promise<boolean> {
   const rows = await namedLeads(tx, leads)
-  await keepLikenesses(tx, rows.map(row => ({ lead: row.id, ...likenessKeys(row, phones) })))
+  await keepLikenesses(
+    tx,
+    rows.map(row => ({ lead: row.id, ...likenessKeys(row, phones) })),
+  )
   const pairs = new Map<string, Pair>()
-  for (const { a, b, addressA, addressB, ...compared } of await alike(tx, rows.map(r => r.id))) {
+  for (const { a, b, addressA, addressB, ...compared } of await alike(
+    tx,
+    rows.map(r => r.id),
+  )) {
     const found = likeness({ ...compared, addresses: addressA && addressB ? [addressA, addressB] : null })
     if (found) pairs.set(`${a} ${b}`, { a, b, ...found })
   }

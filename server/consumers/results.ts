@@ -42,7 +42,10 @@ const MOST_NAMELESS = 500
 
 /** What nameless ones change of them, which are in no event: each is counted once, and no more once it became an entry. */
 async function changesOfNameless(tx: Db, found: Awaited<ReturnType<typeof namelessToCount>>): Promise<ResultDelta[]> {
-  const asked = await questionsOf(tx, found.map(n => n.editionId))
+  const asked = await questionsOf(
+    tx,
+    found.map(n => n.editionId),
+  )
   return summed(
     found.flatMap(n => {
       const by = Number(!n.hasEntry) - Number(n.wasCounted)
@@ -56,7 +59,11 @@ export async function countResults(sql: Sql, zone: string, most?: number): Promi
   const events = await countUp(sql, RESULTS, zone, most)
   const nameless = await sql.begin(async tx => {
     await lockPlace(tx, RESULTS.name)
-    const found = await namelessToCount(tx, { zone, home: ownAddress() }, { most: Math.min(most ?? MOST_NAMELESS, MOST_NAMELESS), locked: true })
+    const found = await namelessToCount(
+      tx,
+      { zone, home: ownAddress() },
+      { most: Math.min(most ?? MOST_NAMELESS, MOST_NAMELESS), locked: true },
+    )
     if (!found.length) return 0
     await addResults(tx, await changesOfNameless(tx, found))
     await namelessCounted(tx, found)

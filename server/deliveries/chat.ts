@@ -9,7 +9,10 @@ const MOST_ANSWER = 300
 
 /** It could not be handed over, and how. */
 export class ChatFailed extends Error {
-  constructor(message: string, readonly failure: Failure) {
+  constructor(
+    message: string,
+    readonly failure: Failure,
+  ) {
     super(message)
   }
 }
@@ -30,7 +33,12 @@ export function postToChat(address: string | null, body: string, id: string): Pr
   const url = new URL(address!)
   const options: RequestOptions = {
     method: 'POST',
-    headers: { 'content-type': 'application/json', 'content-length': Buffer.byteLength(body), 'idempotency-key': id, 'user-agent': 'Cavlin' },
+    headers: {
+      'content-type': 'application/json',
+      'content-length': Buffer.byteLength(body),
+      'idempotency-key': id,
+      'user-agent': 'Cavlin',
+    },
     timeout: PATIENCE_MS,
     ...(!isInside(url) && { lookup: outside }),
   }

@@ -48,7 +48,9 @@ export function mailOf(d: InHand, post: Post, meeting: MeetingMail | undefined, 
     subject: d.kind === 'test' ? `Test: ${d.subject}` : d.subject,
     ...bodiesOf(d, post),
     ...(files.length && { attachments: files.map(f => ({ filename: f.name, content: f.content, contentType: f.type })) }),
-    ...(meeting && { icalEvent: { method: meeting.calledOff ? 'CANCEL' : 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) } }),
+    ...(meeting && {
+      icalEvent: { method: meeting.calledOff ? 'CANCEL' : 'REQUEST', filename: 'meeting.ics', content: calendarFile(meeting) },
+    }),
   }
 }
 

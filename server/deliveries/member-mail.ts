@@ -4,13 +4,20 @@ import type { InHand } from '#db/deliveries'
 import type { Bodies } from '#server/deliveries/bodies'
 
 /** What a notice to a member needs to say. */
-type Telling = Pick<InHand, 'subject' | 'body' | 'lines' | 'answers' | 'questions' | 'leadId' | 'listId' | 'leadEmail' | 'label'> & Partial<Pick<InHand, 'isSummary'>>
+type Telling = Pick<InHand, 'subject' | 'body' | 'lines' | 'answers' | 'questions' | 'leadId' | 'listId' | 'leadEmail' | 'label'> &
+  Partial<Pick<InHand, 'isSummary'>>
 
 /** The mail's two bodies. Whatever a visitor typed is text in both. */
 export function noticeBodies(mail: Telling, appUrl: string): Bodies {
   const many = mail.leadId === null
   const replying = many ? '' : mail.leadEmail ? 'Replying to this mail writes to them directly.' : 'They left no e-mail address.'
-  const link = mail.isSummary ? appUrl : mail.listId ? `${appUrl}/follow-up?list=${mail.listId}` : many ? `${appUrl}/qualify/review` : `${appUrl}/follow-up/leads/${mail.leadId}`
+  const link = mail.isSummary
+    ? appUrl
+    : mail.listId
+      ? `${appUrl}/follow-up?list=${mail.listId}`
+      : many
+        ? `${appUrl}/qualify/review`
+        : `${appUrl}/follow-up/leads/${mail.leadId}`
   // Whoever opens it while signed in takes them; who has them already says that they do.
   const take = mail.isSummary || mail.listId || many ? '' : `${link}?take=yes`
   const lines = mail.lines ?? answersInWords(mail.questions ?? [], mail.answers ?? {})

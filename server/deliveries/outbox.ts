@@ -123,7 +123,8 @@ export function outbox(sql: Sql, post: Post, tell: (outcome: Outcome) => void = 
   async function tryOne(d: InHand): Promise<{ d: InHand; failed: Failure | null; answer: string; tookMs: number }> {
     const began = Date.now()
     try {
-      if (channel === 'chat') return { d, failed: null, answer: await postToChat(d.chat, chatText(d, post.appUrl), d.id), tookMs: Date.now() - began }
+      if (channel === 'chat')
+        return { d, failed: null, answer: await postToChat(d.chat, chatText(d, post.appUrl), d.id), tookMs: Date.now() - began }
       const meeting = d.meetingOf ? await meetingToMail(sql, d.meetingOf) : undefined
       const files = d.kind === 'personal' ? await filesOfDelivery(sql, d.id) : []
       return { d, failed: null, answer: await handOver(post, mailOf(d, post, meeting, files)), tookMs: Date.now() - began }

@@ -18,11 +18,25 @@ export async function writeSummaries(sql: Sql, ruleset: () => Promise<Ruleset>, 
     for (const member of people) {
       const own = rows.filter(r => r.memberId === member)
       const zone = members.get(member)?.hours.zone ?? house.zone
-      const lines = own.map(r => ({ label: DateTime.fromJSDate(r.at, { zone }).toFormat('ccc HH:mm'), text: r.leadId ? `${r.subject}\n${ownAddress()}/follow-up/leads/${r.leadId}` : r.subject }))
+      const lines = own.map(r => ({
+        label: DateTime.fromJSDate(r.at, { zone }).toFormat('ccc HH:mm'),
+        text: r.leadId ? `${r.subject}\n${ownAddress()}/follow-up/leads/${r.leadId}` : r.subject,
+      }))
       const subject = own.length === 1 ? own[0]!.subject : `${own[0]!.subject}, and ${count(own.length - 1, 'more', 'more')}`
-      await insertSummary(tx, { id: newId(), member, to: own[0]!.email, name: own[0]!.name, subject, body: `${count(own.length, 'thing', 'things')} came in for you.`, lines })
+      await insertSummary(tx, {
+        id: newId(),
+        member,
+        to: own[0]!.email,
+        name: own[0]!.name,
+        subject,
+        body: `${count(own.length, 'thing', 'things')} came in for you.`,
+        lines,
+      })
     }
-    await wentTogether(tx, rows.map(r => r.id))
+    await wentTogether(
+      tx,
+      rows.map(r => r.id),
+    )
     return people.length
   })
 }

@@ -16,7 +16,13 @@ export function visitorBodies({ body, kind, look }: Pick<InHand, 'body' | 'kind'
   return bodies(body, own, base, say('mailLeave'), { leave })
 }
 
-function bodies(body: string, own: MailLook, base: string, ending: string, { press, leave }: { press?: string; leave?: string } = {}): Bodies {
+function bodies(
+  body: string,
+  own: MailLook,
+  base: string,
+  ending: string,
+  { press, leave }: { press?: string; leave?: string } = {},
+): Bodies {
   const wear = inline(own)
   const foot = leave ? `<a href="${e(leave)}"${wear('link')}>${e(ending)}</a>.` : e(ending)
   return {

@@ -25,7 +25,7 @@ export function holder(event: H3Event): (bytes: number) => void {
     else bySender.delete(who)
   }
   event.node.res.once('close', () => change(-own))
-  return (bytes) => {
+  return bytes => {
     const full = all + bytes > MOST
     if (full || (bySender.get(who) ?? 0) + bytes > MOST_OF_ONE) {
       setResponseHeader(event, 'Retry-After', 20)

@@ -6,10 +6,23 @@ import { endingOf, endingsOf, sameEnding, type FileRules } from '#core/files/kin
 import { newId } from '#server/ids'
 
 /** A file as it came over the wire. `whole`: nothing was cut off at the limit. */
-export interface Upload { field: string; name: string; content: Buffer; whole: boolean }
+export interface Upload {
+  field: string
+  name: string
+  content: Buffer
+  whole: boolean
+}
 
 /** What a file is, by its content. */
-export interface Inspected { name: string; type: string; size: number; sha256: string; content: Buffer; width: number | null; height: number | null }
+export interface Inspected {
+  name: string
+  type: string
+  size: number
+  sha256: string
+  content: Buffer
+  width: number | null
+  height: number | null
+}
 
 const TEXTS: Record<string, string> = { csv: 'text/csv', txt: 'text/plain' }
 const UTF8 = new TextDecoder('utf-8', { fatal: true })
@@ -23,19 +36,32 @@ export async function inspect(upload: Upload, rules: FileRules): Promise<{ file:
   const name = plainName(upload.name)
   const allowed = endingsOf(rules)
   const most = rules.megabytes * 1e6
-  if (!upload.whole || upload.content.length > most) return { flaw: `“${name}” is too large. At most ${rules.megabytes} MB fit; make it smaller, or send it another way.` }
+  if (!upload.whole || upload.content.length > most)
+    return { flaw: `“${name}” is too large. At most ${rules.megabytes} MB fit; make it smaller, or send it another way.` }
   if (!upload.content.length) return { flaw: `“${name}” is empty. Choose the file again.` }
   const said = endingOf(name)
   const found = await fileTypeFromBuffer(upload.content)
   const ending = found?.ext ?? (TEXTS[said] && isText(upload.content) ? said : '')
   if (!ending || !allowed.some(a => sameEnding(a, ending))) return { flaw: `“${name}” cannot be taken. These can: ${allowed.join(', ')}.` }
-  if (said && !sameEnding(said, ending)) return { flaw: `“${name}” is not what its name says: inside it is ${ending.toUpperCase()}. Save it anew under a name that ends in .${ending}.` }
+  if (said && !sameEnding(said, ending))
+    return {
+      flaw: `“${name}” is not what its name says: inside it is ${ending.toUpperCase()}. Save it anew under a name that ends in .${ending}.`,
+    }
   const type = found?.mime ?? TEXTS[ending]!
   const { width, height } = type.startsWith('image/') ? sizeOf(upload.content) : { width: null, height: null }
-  if (type.startsWith('image/') && width === null && !['heic', 'avif'].includes(ending)) return { flaw: `“${name}” is no whole picture. Save it anew and try again.` }
-  return { file: {
-    name: said ? name : `${name}.${ending}`, type, size: upload.content.length, sha256: createHash('sha256').update(upload.content).digest('hex'), content: upload.content, width, height,
-  } }
+  if (type.startsWith('image/') && width === null && !['heic', 'avif'].includes(ending))
+    return { flaw: `“${name}” is no whole picture. Save it anew and try again.` }
+  return {
+    file: {
+      name: said ? name : `${name}.${ending}`,
+      type,
+      size: upload.content.length,
+      sha256: createHash('sha256').update(upload.content).digest('hex'),
+      content: upload.content,
+      width,
+      height,
+    },
+  }
 }
 
 function isText(content: Buffer): boolean {
@@ -58,15 +84,26 @@ function sizeOf(content: Buffer): { width: number | null; height: number | null 
 
 /** A name without its folders and without what no name should have. */
 function plainName(name: string): string {
-  const base = name.split(/[\\/]/).at(-1)!.replace(/[\p{Cc}\p{Cf}]/gu, '').trim().replace(/^\.+/, '')
+  const base = name
+    .split(/[\\/]/)
+    .at(-1)!
+    .replace(/[\p{Cc}\p{Cf}]/gu, '')
+    .trim()
+    .replace(/^\.+/, '')
   const ending = endingOf(base)
   const stem = ending ? base.slice(0, -ending.length - 1) : base
   return [[...stem].slice(0, 120).join('').trim() || 'file', ending].filter(Boolean).join('.')
 }
 
 /** What came for one question, looked into. */
-export async function inspectAnswers(key: string, uploads: Upload[], rules: FileRules, most: number): Promise<{ files: IncomingFile[]; flaw: string | null }> {
-  if (uploads.length > most) return { files: [], flaw: most === 1 ? 'Only one file fits here.' : `At most ${most} files fit here; there are ${uploads.length}.` }
+export async function inspectAnswers(
+  key: string,
+  uploads: Upload[],
+  rules: FileRules,
+  most: number,
+): Promise<{ files: IncomingFile[]; flaw: string | null }> {
+  if (uploads.length > most)
+    return { files: [], flaw: most === 1 ? 'Only one file fits here.' : `At most ${most} files fit here; there are ${uploads.length}.` }
   const files: IncomingFile[] = []
   for (const upload of uploads) {
     const seen = await inspect(upload, rules)
@@ -76,4 +113,3 @@ export async function inspectAnswers(key: string, uploads: Upload[], rules: File
   }
   return { files, flaw: null }
 }
-

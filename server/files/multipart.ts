@@ -12,7 +12,10 @@ export const MOST_IN_ALL = 25
 /** Bytes that each half minute of an upload must bring: a poor telephone line brings more. */
 const LEAST = 480_000
 
-export interface Multipart { fields: [string, string][]; uploads: Upload[] }
+export interface Multipart {
+  fields: [string, string][]
+  uploads: Upload[]
+}
 
 /**
  * A multipart/form-data body (RFC 7578), read only as far as the limits.
@@ -24,31 +27,44 @@ export async function readMultipart(event: H3Event, most: number): Promise<Multi
   if (Number(header(event, 'content-length') ?? 0) > most) throw tooLarge()
   const got: Multipart = { fields: [], uploads: [] }
   let wrong: Error | null = null
-  const note = (error: Error) => { wrong ??= error }
+  const note = (error: Error) => {
+    wrong ??= error
+  }
   const broken = () => note(problem(400, 'The form could not be read to its end. Send it again.'))
   const parser = parserOf(event)
-  const parsed = new Promise<void>(done => parser.once('finish', done).once('error', () => {
-    broken()
-    done()
-  }))
-  parser.on('field', (name, value, _, valueTruncated) => {
-    if (!isName(name)) return note(noName())
-    if (valueTruncated) note(tooLarge())
-    else got.fields.push([name, value])
-  }).on('file', (field, stream, filename) => {
-    const chunks: Buffer[] = []
-    let whole = true
-    // A body that ends inside a file says so here, and nobody else listens.
-    stream.on('error', broken).on('data', (chunk: Buffer) => chunks.push(chunk)).on('limit', () => { whole = false }).on('end', () => {
-      const content = Buffer.concat(chunks)
-      if (!isName(field)) note(noName())
-      // An empty field of a form: no file was chosen.
-      else if (filename || content.length) got.uploads.push({ field, name: filename ?? '', content, whole })
+  const parsed = new Promise<void>(done =>
+    parser.once('finish', done).once('error', () => {
+      broken()
+      done()
+    }),
+  )
+  parser
+    .on('field', (name, value, _, valueTruncated) => {
+      if (!isName(name)) return note(noName())
+      if (valueTruncated) note(tooLarge())
+      else got.fields.push([name, value])
     })
-  }).on('fieldsLimit', () => note(problem(422, 'At most 200 fields fit in one form.')))
+    .on('file', (field, stream, filename) => {
+      const chunks: Buffer[] = []
+      let whole = true
+      // A body that ends inside a file says so here, and nobody else listens.
+      stream
+        .on('error', broken)
+        .on('data', (chunk: Buffer) => chunks.push(chunk))
+        .on('limit', () => {
+          whole = false
+        })
+        .on('end', () => {
+          const content = Buffer.concat(chunks)
+          if (!isName(field)) note(noName())
+          // An empty field of a form: no file was chosen.
+          else if (filename || content.length) got.uploads.push({ field, name: filename ?? '', content, whole })
+        })
+    })
+    .on('fieldsLimit', () => note(problem(422, 'At most 200 fields fit in one form.')))
     .on('filesLimit', () => note(problem(422, `At most ${MOST_FILES * 4} files fit in one form.`)))
   const hold = holder(event)
-  await pull(event, { most, tooLarge, least: LEAST }, (chunk) => {
+  await pull(event, { most, tooLarge, least: LEAST }, chunk => {
     hold(chunk.length)
     parser.write(chunk)
     if (wrong) throw wrong
@@ -64,7 +80,16 @@ function parserOf(event: H3Event): InstanceType<typeof Busboy> {
   try {
     return new Busboy({
       headers: event.node.req.headers as BusboyHeaders,
-      limits: { fields: 220, fieldSize: MOST_BYTES, fieldNameSize: 200, files: MOST_FILES * 4, fileSize: MOST_MEGABYTES * 1e6 + 1, parts: 260, headerPairs: 20, headerSize: 8192 },
+      limits: {
+        fields: 220,
+        fieldSize: MOST_BYTES,
+        fieldNameSize: 200,
+        files: MOST_FILES * 4,
+        fileSize: MOST_MEGABYTES * 1e6 + 1,
+        parts: 260,
+        headerPairs: 20,
+        headerSize: 8192,
+      },
     })
   } catch {
     throw problem(400, 'The form’s boundary is missing. Send it again.')

@@ -18,7 +18,11 @@ export async function sizesOf(content: Buffer): Promise<Size[]> {
   if ((pages ?? 1) > 1) return []
   const sizes: Size[] = []
   for (const width of widthsOf(autoOrient.width)) {
-    const small = await sharp(content, { limitInputPixels: MOST_PIXELS }).autoOrient().resize({ width }).webp({ quality: QUALITY }).toBuffer()
+    const small = await sharp(content, { limitInputPixels: MOST_PIXELS })
+      .autoOrient()
+      .resize({ width })
+      .webp({ quality: QUALITY })
+      .toBuffer()
     // What is small already would only grow.
     if (width < autoOrient.width || small.length < content.length) sizes.push({ width, content: small })
   }

@@ -22,7 +22,10 @@ export async function actOn(event: H3Event, read: () => Promise<LeadAct>) {
   const step = await retried(() => sql.begin(tx => carryOut(tx, ruleset, lead, member.id, act, new Date())))
   // Whoever went into another is meant by it.
   const row = (await leadById(sql, lead)) ?? (await leadById(sql, await standingFor(sql, lead)))!
-  await say(sql, { leads: [lead, row.id], notices: [...new Set([member.id, ...(row.ownerId ? [row.ownerId] : []), ...step.notices.map(n => n.to)])] })
+  await say(sql, {
+    leads: [lead, row.id],
+    notices: [...new Set([member.id, ...(row.ownerId ? [row.ownerId] : []), ...step.notices.map(n => n.to)])],
+  })
   setResponseStatus(event, 200)
   // By its version the act can be taken back.
   return { ...leadView(row, ruleset, Date.now()), version: step.lead.version }

@@ -21,14 +21,27 @@ import type { Ruleset } from '#server/ruleset'
 /** Something a person does about a lead. Each stands in the timeline. Calls answer who waits; closing a lead lets it wait no more. */
 export type LeadAct =
   /** `was`: what whoever did it saw; where something else stands by now, nothing is done. */
-  | { do: 'status'; status: string; was?: string; outcome?: Pick<Outcome, 'reason' | 'value' | 'on'>; until?: Date; /** What the status asks for may be left out: it is of the past. */ lenient?: boolean }
+  | {
+      do: 'status'
+      status: string
+      was?: string
+      outcome?: Pick<Outcome, 'reason' | 'value' | 'on'>
+      until?: Date
+      /** What the status asks for may be left out: it is of the past. */ lenient?: boolean
+    }
   | { do: 'owner'; owner: string | null; was?: string | null; words?: string; quiet?: boolean; within?: number }
   | { do: 'edit'; property: string; value: string | string[] | null; was?: PropertyValue | null }
   | { do: 'note'; text: string; files?: string[] }
   /** Writes a note of one's own anew, or takes it away (null); `was`: what stood there as it was seen. */
   | { do: 'note_changed'; of: string; text: string | null; was: string | null }
   | { do: 'call'; result: CallResult; text?: string }
-  | { do: 'next_step'; step: ({ text: string; due: Date } & Partial<StepHow>) | null; was?: string | null; done?: boolean; outcome?: string }
+  | {
+      do: 'next_step'
+      step: ({ text: string; due: Date } & Partial<StepHow>) | null
+      was?: string | null
+      done?: boolean
+      outcome?: string
+    }
   | { do: 'tags'; on: string[]; off: string[] }
   | { do: 'lists'; lists: string[] }
   | { do: 'label'; label: string | null; how: Hold; until: Date | null; reason: string }
@@ -55,7 +68,8 @@ export async function carryOut(tx: Tx, ruleset: Ruleset, lead: string, actor: st
   if (!step) throw problem(404, 'There is no such lead.')
   seenOtherwise(ruleset, act, step)
   if (act.do === 'undo' && !step.changes.undone) throw problem(409, 'Somebody went on from there, so there is nothing left to take back.')
-  if (act.do === 'accept' && !step.changes.hand_over) throw problem(409, 'They need not be taken any more: somebody was quicker, or the time is over.')
+  if (act.do === 'accept' && !step.changes.hand_over)
+    throw problem(409, 'They need not be taken any more: somebody was quicker, or the time is over.')
   return step
 }
 
@@ -68,7 +82,8 @@ async function causeIn(tx: Tx, ruleset: Ruleset, lead: string, actor: string, ac
       return rewriting(tx, ruleset, lead, actor, act)
     case 'note': {
       const files = act.files?.length ? await takeLeadFiles(tx, lead, actor, act.files, null) : []
-      if (files.length !== (act.files?.length ?? 0)) throw problem(422, 'A file is not there any more. Add it again.', [{ field: 'files', message: 'Add the file again.' }])
+      if (files.length !== (act.files?.length ?? 0))
+        throw problem(422, 'A file is not there any more. Add it again.', [{ field: 'files', message: 'Add the file again.' }])
       return { kind: 'note' as const, text: act.text, mentions: mentionsOf(ruleset, act.text), files: [...files] }
     }
     default:
@@ -79,12 +94,22 @@ async function causeIn(tx: Tx, ruleset: Ruleset, lead: string, actor: string, ac
 const mentionsOf = (ruleset: Ruleset, text: string) => mentionsIn(text, [...ruleset.members.values()])
 
 /** A note of one's own is written anew. Who is named for the first time is told. */
-async function rewriting(tx: Tx, ruleset: Ruleset, lead: string, actor: string, { of, text, was }: Extract<LeadAct, { do: 'note_changed' }>) {
+async function rewriting(
+  tx: Tx,
+  ruleset: Ruleset,
+  lead: string,
+  actor: string,
+  { of, text, was }: Extract<LeadAct, { do: 'note_changed' }>,
+) {
   await leadState(tx, lead)
   const note = await noteOf(tx, lead, of)
   if (!note) throw problem(404, 'There is no such note.')
   if (note.actorId !== actor) throw problem(403, 'Only who wrote a note can change it.')
-  if (note.text !== was) throw problem(409, note.text === null ? 'The note was removed meanwhile.' : 'The note was changed meanwhile. Look at it and change it again.')
+  if (note.text !== was)
+    throw problem(
+      409,
+      note.text === null ? 'The note was removed meanwhile.' : 'The note was changed meanwhile. Look at it and change it again.',
+    )
   const before = new Set(mentionsOf(ruleset, note.said))
   return { kind: 'note_changed' as const, of, text, mentions: mentionsOf(ruleset, text ?? '').filter(id => !before.has(id)) }
 }
@@ -93,11 +118,19 @@ async function rewriting(tx: Tx, ruleset: Ruleset, lead: string, actor: string, 
 function seenOtherwise(ruleset: Ruleset, act: LeadAct, step: Step): void {
   if (!('was' in act) || act.was === undefined || act.do === 'note_changed') return
   const { status, owner, next_step: next, edited } = step.changes
-  const stood = { status: status?.from ?? step.lead.status, owner: owner ? owner.from : step.lead.ownerId, next_step: next ? (next.was ?? null) : step.lead.nextStep, edit: edited ? edited.was : act.do === 'edit' ? propertyOf(step.lead, act.property) : null }[act.do]
+  const stood = {
+    status: status?.from ?? step.lead.status,
+    owner: owner ? owner.from : step.lead.ownerId,
+    next_step: next ? (next.was ?? null) : step.lead.nextStep,
+    edit: edited ? edited.was : act.do === 'edit' ? propertyOf(step.lead, act.property) : null,
+  }[act.do]
   if (JSON.stringify(stood ?? null) === JSON.stringify(act.was ?? null)) return
   const words = {
     status: () => `They are “${ruleset.statuses.find(s => s.key === stood)?.name ?? String(stood)}” by now.`,
-    owner: () => (stood ? `${ruleset.members.get(String(stood))?.name ?? 'Somebody who has left'} answers for them by now.` : 'Nobody answers for them by now.'),
+    owner: () =>
+      stood
+        ? `${ruleset.members.get(String(stood))?.name ?? 'Somebody who has left'} answers for them by now.`
+        : 'Nobody answers for them by now.',
     next_step: () => (stood ? `The next step is “${String(stood)}” by now.` : 'The next step is done or taken away by now.'),
     edit: () => `There stands ${stood === null || stood === undefined ? 'nothing' : `“${[stood].flat().join(', ')}”`} by now.`,
   }[act.do]()
@@ -140,7 +173,8 @@ function statusOf(ruleset: Ruleset, act: Extract<LeadAct, { do: 'status' }>, at:
   if (act.lenient) return status
   const missing = status.asks.filter(ask => !ASKED[ask].given(act)).map(ask => ({ field: ASKED[ask].field, message: ASKED[ask].message }))
   if (missing.length) throw problem(422, `“${status.name}” asks for more. ${missing.map(m => m.message).join(' ')}`, missing)
-  if (act.until && act.until <= at) throw problem(422, 'That moment is over.', [{ field: 'until', message: 'Choose a moment that is still to come.' }])
+  if (act.until && act.until <= at)
+    throw problem(422, 'That moment is over.', [{ field: 'until', message: 'Choose a moment that is still to come.' }])
   return status
 }
 
@@ -150,7 +184,12 @@ export function causeOf(ruleset: Ruleset, act: PlainAct, at: Date) {
     case 'status': {
       const status = statusOf(ruleset, act, at)
       const { until } = act
-      return { kind: 'status' as const, status: status.key, ...(act.outcome && { outcome: act.outcome }), ...(until && status.stage === 'parked' && { until: until.getTime() }) }
+      return {
+        kind: 'status' as const,
+        status: status.key,
+        ...(act.outcome && { outcome: act.outcome }),
+        ...(until && status.stage === 'parked' && { until: until.getTime() }),
+      }
     }
     case 'edit':
       return { kind: 'edited' as const, property: act.property, value: valueOf(ruleset, act.property, act.value) }
@@ -175,14 +214,19 @@ export function causeOf(ruleset: Ruleset, act: PlainAct, at: Date) {
     }
     case 'next_step':
       return {
-        kind: 'next_step' as const, step: act.step && { ...act.step, due: act.step.due.getTime() }, ...(act.done && { done: true }), ...(act.outcome && { outcome: act.outcome }),
+        kind: 'next_step' as const,
+        step: act.step && { ...act.step, due: act.step.due.getTime() },
+        ...(act.done && { done: true }),
+        ...(act.outcome && { outcome: act.outcome }),
       }
     case 'label': {
       const { label, how, until, reason } = act
-      if (label !== null && !ruleset.labels.some(l => l.key === label)) throw problem(422, 'There is no such label.', [{ field: 'label', message: 'Choose one of the labels of the house.' }])
+      if (label !== null && !ruleset.labels.some(l => l.key === label))
+        throw problem(422, 'There is no such label.', [{ field: 'label', message: 'Choose one of the labels of the house.' }])
       return { kind: 'label_held' as const, label, how, until: until && until.getTime(), reason }
     }
     // Lists that there are not are passed over.
-    case 'lists': return { kind: 'lists' as const, lists: act.lists.filter(id => ruleset.lists.some(l => l.id === id)) }
+    case 'lists':
+      return { kind: 'lists' as const, lists: act.lists.filter(id => ruleset.lists.some(l => l.id === id)) }
   }
 }

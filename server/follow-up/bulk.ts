@@ -1,4 +1,21 @@
-import { ArrayMaxSize, ArrayUnique, IsArray, IsIn, IsInt, IsISO8601, IsOptional, IsRFC3339, IsString, IsUUID, Length, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsOptional,
+  IsRFC3339,
+  IsString,
+  IsUUID,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+} from 'class-validator'
 import type { H3Event } from 'h3'
 import { isUndoable } from '#core/events/kinds/undone'
 import { STEP_KINDS, type StepKind } from '#core/follow-up/state'
@@ -32,10 +49,29 @@ export class BulkAct {
   @ValidateIf((b: BulkAct) => b.do === 'owner' && b.owner !== null) @IsUUID() owner?: string | null
   @IsOptional() @IsString() @MaxLength(600) words?: string
   @IsOptional() @IsInt() @Min(5) @Max(10_000) within?: number
-  @ValidateIf((b: BulkAct) => b.do === 'tags') @IsArray() @ArrayMaxSize(20) @ArrayUnique() @IsString({ each: true }) @Length(1, 60, { each: true }) add?: string[]
-  @ValidateIf((b: BulkAct) => b.do === 'tags') @IsArray() @ArrayMaxSize(20) @ArrayUnique() @IsString({ each: true }) @Length(1, 60, { each: true }) remove?: string[]
-  @ValidateIf((b: BulkAct) => b.do === 'next_step') @IsString() @Length(1, 300) @Matches(/\S/, { message: 'Say what the next step is' }) text?: string
-  @ValidateIf((b: BulkAct) => b.do === 'next_step') @IsRFC3339({ message: WHEN }) @IsISO8601({ strict: true }, { message: WHEN }) due?: string
+  @ValidateIf((b: BulkAct) => b.do === 'tags')
+  @IsArray()
+  @ArrayMaxSize(20)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @Length(1, 60, { each: true })
+  add?: string[]
+  @ValidateIf((b: BulkAct) => b.do === 'tags')
+  @IsArray()
+  @ArrayMaxSize(20)
+  @ArrayUnique()
+  @IsString({ each: true })
+  @Length(1, 60, { each: true })
+  remove?: string[]
+  @ValidateIf((b: BulkAct) => b.do === 'next_step')
+  @IsString()
+  @Length(1, 300)
+  @Matches(/\S/, { message: 'Say what the next step is' })
+  text?: string
+  @ValidateIf((b: BulkAct) => b.do === 'next_step')
+  @IsRFC3339({ message: WHEN })
+  @IsISO8601({ strict: true }, { message: WHEN })
+  due?: string
   @IsOptional() @IsIn(STEP_KINDS) kind?: StepKind
 }
 
@@ -43,12 +79,24 @@ export class BulkAct {
 export function actOfBulk(b: BulkAct): PlainAct {
   switch (b.do) {
     case 'status': {
-      const outcome = { ...(b.reason?.trim() && { reason: b.reason.trim() }), ...(b.value !== undefined && { value: b.value }), ...(b.on && { on: b.on }) }
-      return { do: 'status', status: b.status!, ...(Object.keys(outcome).length > 0 && { outcome }), ...(b.until && { until: new Date(b.until) }) }
+      const outcome = {
+        ...(b.reason?.trim() && { reason: b.reason.trim() }),
+        ...(b.value !== undefined && { value: b.value }),
+        ...(b.on && { on: b.on }),
+      }
+      return {
+        do: 'status',
+        status: b.status!,
+        ...(Object.keys(outcome).length > 0 && { outcome }),
+        ...(b.until && { until: new Date(b.until) }),
+      }
     }
-    case 'owner': return { do: 'owner', owner: b.owner ?? null, words: b.words?.trim() ?? '', ...(b.within && { within: b.within }) }
-    case 'tags': return { do: 'tags', on: b.add!, off: b.remove! }
-    case 'next_step': return { do: 'next_step', step: { text: b.text!.trim(), due: new Date(b.due!), kind: b.kind ?? 'other', remind: [0] } }
+    case 'owner':
+      return { do: 'owner', owner: b.owner ?? null, words: b.words?.trim() ?? '', ...(b.within && { within: b.within }) }
+    case 'tags':
+      return { do: 'tags', on: b.add!, off: b.remove! }
+    case 'next_step':
+      return { do: 'next_step', step: { text: b.text!.trim(), due: new Date(b.due!), kind: b.kind ?? 'other', remind: [0] } }
   }
 }
 
@@ -60,7 +108,11 @@ const AT_ONCE = 200
  * @param tell called with the leads of each piece, and the members who are told something
  * @returns whether anything was done
  */
-export async function workBulk(sql: Sql, tell: (leads: string[], members: string[]) => Promise<void>, going: () => boolean = () => true): Promise<boolean> {
+export async function workBulk(
+  sql: Sql,
+  tell: (leads: string[], members: string[]) => Promise<void>,
+  going: () => boolean = () => true,
+): Promise<boolean> {
   for (let any = false; ;) {
     if (!going()) return any
     const piece = await retried(() => sql.begin(tx => onePiece(tx)))
@@ -91,15 +143,29 @@ async function doSome(tx: Tx, { id, byMember, act }: Next): Promise<{ leads: str
     cause = causeOf(ruleset, actOfBulk(act as BulkAct), new Date(at))
   } catch (error) {
     // What it asks for is gone meanwhile: a status, a member. Nothing more is done, and it says why.
-    await bulkCame(tx, id, leads.map(lead => ({ lead, version: null, skipped: (error as Error).message })))
+    await bulkCame(
+      tx,
+      id,
+      leads.map(lead => ({ lead, version: null, skipped: (error as Error).message })),
+    )
     return { leads, members: [] }
   }
-  const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ at, by: byMember, lead, ...cause }) as LeadCause))
+  const steps = await changeLeads(
+    tx,
+    ruleset,
+    leads.map(lead => ({ at, by: byMember, lead, ...cause }) as LeadCause),
+  )
   const came = new Map(steps.map(s => [s.lead.id, s]))
-  await bulkCame(tx, id, leads.map(lead => {
-    const step = came.get(lead)
-    return step?.changed ? { lead, version: step.lead.version, skipped: null } : { lead, version: null, skipped: step ? 'It was so already' : 'It is not there any more' }
-  }))
+  await bulkCame(
+    tx,
+    id,
+    leads.map(lead => {
+      const step = came.get(lead)
+      return step?.changed
+        ? { lead, version: step.lead.version, skipped: null }
+        : { lead, version: null, skipped: step ? 'It was so already' : 'It is not there any more' }
+    }),
+  )
   return { leads, members: notified(steps) }
 }
 
@@ -111,11 +177,28 @@ async function undoSome(tx: Tx, { id, byMember }: Next): Promise<{ leads: string
   }
   const acts = await actsToUndo(tx, rows)
   const at = Date.now()
-  const causes = acts.flatMap((a): LeadCause[] => isUndoable(a.cause)
-    ? [{ at, by: byMember, lead: a.lead, kind: 'undo', of: a.version, act: a.cause, undo: a.undo as Undo, ...(a.status && { status: a.status }) }]
-    : [])
+  const causes = acts.flatMap((a): LeadCause[] =>
+    isUndoable(a.cause)
+      ? [
+          {
+            at,
+            by: byMember,
+            lead: a.lead,
+            kind: 'undo',
+            of: a.version,
+            act: a.cause,
+            undo: a.undo as Undo,
+            ...(a.status && { status: a.status }),
+          },
+        ]
+      : [],
+  )
   const steps = await changeLeads(tx, await readRuleset(tx), causes)
-  await bulkUndone(tx, id, rows.map(r => r.lead))
+  await bulkUndone(
+    tx,
+    id,
+    rows.map(r => r.lead),
+  )
   return { leads: rows.map(r => r.lead), members: notified(steps) }
 }
 

@@ -32,7 +32,12 @@ export async function scoreCourse(sql: Sql, ruleset: Ruleset, lead: LeadRow, now
   })
   const sum = interestSum(lead.reasons, now, scorecard.halfLifeDays)
   const fitNow = lead.reasons.reduce((n, l) => (l.axis === 'fit' ? n + l.points : n), 0)
-  const next = nextLabel(scorecard, labelOrder, { fit: fitNow, sum, label: lead.label, labelFloor: lead.labelFloor, labelHeld: lead.labelHeld }, now)
+  const next = nextLabel(
+    scorecard,
+    labelOrder,
+    { fit: fitNow, sum, label: lead.label, labelFloor: lead.labelFloor, labelHeld: lead.labelHeld },
+    now,
+  )
   return { moments, next: next && { at: new Date(next.at).toISOString(), label: next.label } }
 }
 

@@ -43,7 +43,12 @@ function eventLines(
   return changesIn(payload.changes)
     .reverse()
     .map(({ kind, payload: change }) => {
-      const own = kind === 'entry' ? withEntry(change as EntrySent, entries) : kind === 'note' ? { ...change, by: payload.by ?? null, of: id, versions: payload.versions ?? [] } : change
+      const own =
+        kind === 'entry'
+          ? withEntry(change as EntrySent, entries)
+          : kind === 'note'
+            ? { ...change, by: payload.by ?? null, of: id, versions: payload.versions ?? [] }
+            : change
       return {
         id: `${id} ${kind}`,
         at: at.toISOString(),
@@ -57,14 +62,20 @@ function eventLines(
 }
 
 /** What somebody came to, with the marks where there were any. */
-const outcomeText = ({ title, earned, possible }: NonNullable<EntryAnswers['outcome']>): string => (possible ? `${title}, ${earned / 100} of ${possible / 100} points` : title)
+const outcomeText = ({ title, earned, possible }: NonNullable<EntryAnswers['outcome']>): string =>
+  possible ? `${title}, ${earned / 100} of ${possible / 100} points` : title
 
 /** What an entry's event says, with what stands in the entry itself. */
 function withEntry(sent: EntrySent, entries: Map<string, EntryAnswers>) {
   const entry = entries.get(sent.entry)
   return {
     ...sent,
-    ...(entry && { point: entry.point, edition: entry.edition, page: entry.page, ...(entry.outcome && { outcome: outcomeText(entry.outcome) }) }),
+    ...(entry && {
+      point: entry.point,
+      edition: entry.edition,
+      page: entry.page,
+      ...(entry.outcome && { outcome: outcomeText(entry.outcome) }),
+    }),
     answers: entry ? (entry.firstAnswers ?? answersBy(entry)) : [],
   }
 }
@@ -100,7 +111,8 @@ function besideLine({ id, at, actor, ...row }: Exclude<TimelineRow, { kind: 'eve
 /** What sentences call things by, as the house calls them now. */
 export const namesOf = (ruleset: Ruleset): Names => ({
   member: id => ruleset.members.get(id ?? '')?.name ?? 'somebody who has left',
-  label: key => (key === null ? 'No label' : ((ruleset.labels.find(l => l.key === key) ?? ruleset.joinedLabels?.find(l => l.key === key))?.name ?? key)),
+  label: key =>
+    key === null ? 'No label' : ((ruleset.labels.find(l => l.key === key) ?? ruleset.joinedLabels?.find(l => l.key === key))?.name ?? key),
   status: key => [...ruleset.statuses, ...(ruleset.joinedStatuses ?? [])].find(s => s.key === key)?.name ?? key,
   list: id => ruleset.lists.find(l => l.id === id)?.name ?? null,
   money: amount => money(amount, ruleset.house.currency),

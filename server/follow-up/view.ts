@@ -12,22 +12,45 @@ import type { Ruleset } from '#server/ruleset'
 
 /** A lead as the open API gives it. Keys of statuses and labels as they are stored; `rule` is the rule's name. */
 export interface PublicLead {
-  id: string; email: string | null; firstName: string | null; lastName: string | null; company: string | null
-  properties: Record<string, PropertyValue>; tags: string[]; label: string | null; fit: number; interest: number
+  id: string
+  email: string | null
+  firstName: string | null
+  lastName: string | null
+  company: string | null
+  properties: Record<string, PropertyValue>
+  tags: string[]
+  label: string | null
+  fit: number
+  interest: number
   reasons: { axis: string; rule: string; points: number; now: number; at: string }[]
   owner: { id: string; name: string; email: string } | null
-  status: string; nextStep: { text: string; due: string } | null; submitted: boolean; createdAt: string; updatedAt: string
+  status: string
+  nextStep: { text: string; due: string } | null
+  submitted: boolean
+  createdAt: string
+  updatedAt: string
 }
 
 export function publicLead(row: LeadRow, ruleset: Ruleset, now: number): PublicLead {
   const score = scoreAt(row.reasons, now, ruleset.scorecard.halfLifeDays)
   return {
-    id: row.id, email: row.email, firstName: row.firstName, lastName: row.lastName, company: row.company,
-    properties: row.properties, tags: row.tags, label: row.label, fit: score.fit, interest: score.interest,
+    id: row.id,
+    email: row.email,
+    firstName: row.firstName,
+    lastName: row.lastName,
+    company: row.company,
+    properties: row.properties,
+    tags: row.tags,
+    label: row.label,
+    fit: score.fit,
+    interest: score.interest,
     reasons: score.reasons.map(r => ({ axis: r.axis, rule: r.name, points: r.points, now: r.now, at: new Date(r.at).toISOString() })),
     owner: row.ownerId ? { id: row.ownerId, name: row.ownerName!, email: row.ownerEmail! } : null,
-    status: row.status, nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
-    submitted: row.submittedAt !== null, createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
+    status: row.status,
+    nextStep: row.nextStep ? { text: row.nextStep, due: row.nextStepAt!.toISOString() } : null,
+    submitted: row.submittedAt !== null,
+    createdAt: row.createdAt.toISOString(),
+    updatedAt: row.updatedAt.toISOString(),
   }
 }
 
@@ -35,18 +58,43 @@ export function publicLead(row: LeadRow, ruleset: Ruleset, now: number): PublicL
 export function leadView(row: LeadRow, ruleset: Ruleset, now: number): LeadView {
   const score = scoreAt(row.reasons, now, ruleset.scorecard.halfLifeDays)
   return {
-    id: row.id, name: nameOf(row), email: row.email, firstName: row.firstName, lastName: row.lastName, company: row.company,
-    properties: row.properties, tags: row.tags, label: row.label, labelFloor: row.labelFloor, ...score,
-    labelHeld: row.labelHeld && { ...heldView(row.labelHeld) }, labelNext: nextOf(row, ruleset, score.fit, now),
-    owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null, status: row.status, statusAt: row.statusAt.toISOString(),
-    nextStep: stepView(row), ...followUpView(row, ruleset),
-    waitingSince: row.waitingSince?.toISOString() ?? null, submitted: row.submittedAt !== null, guarded: row.guardedAt !== null, urgency: row.waitingSince && urgencyOf(row, row.waitingSince, ruleset, now),
-    createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString(),
+    id: row.id,
+    name: nameOf(row),
+    email: row.email,
+    firstName: row.firstName,
+    lastName: row.lastName,
+    company: row.company,
+    properties: row.properties,
+    tags: row.tags,
+    label: row.label,
+    labelFloor: row.labelFloor,
+    ...score,
+    labelHeld: row.labelHeld && { ...heldView(row.labelHeld) },
+    labelNext: nextOf(row, ruleset, score.fit, now),
+    owner: row.ownerId ? { id: row.ownerId, name: row.ownerName! } : null,
+    status: row.status,
+    statusAt: row.statusAt.toISOString(),
+    nextStep: stepView(row),
+    ...followUpView(row, ruleset),
+    waitingSince: row.waitingSince?.toISOString() ?? null,
+    submitted: row.submittedAt !== null,
+    guarded: row.guardedAt !== null,
+    urgency: row.waitingSince && urgencyOf(row, row.waitingSince, ruleset, now),
+    createdAt: row.createdAt.toISOString(),
+    updatedAt: row.updatedAt.toISOString(),
   }
 }
 
 function stepView({ nextStep, nextStepAt, followUp: { step } }: LeadRow): LeadView['nextStep'] {
-  return nextStep === null ? null : { text: nextStep, due: nextStepAt!.toISOString(), kind: step?.kind ?? 'other', remind: step?.remind ?? [], every: step?.every ?? null }
+  return nextStep === null
+    ? null
+    : {
+        text: nextStep,
+        due: nextStepAt!.toISOString(),
+        kind: step?.kind ?? 'other',
+        remind: step?.remind ?? [],
+        every: step?.every ?? null,
+      }
 }
 
 const isoOrNull = (at: number | null | undefined) => (at === null || at === undefined ? null : new Date(at).toISOString())
@@ -55,18 +103,40 @@ function followUpView(row: LeadRow, ruleset: Ruleset): Pick<LeadView, 'answerBy'
   const { outcome, tries = 0, wakeAt, accept } = row.followUp
   const by = row.waitingSince && afterWorking(row.waitingSince.getTime(), promised(ruleset, row.label, row.lane), clockOf(row, ruleset))
   return {
-    answerBy: isoOrNull(by), tries, outcome: outcome ? { ...outcome, at: new Date(outcome.at).toISOString() } : null, wakesAt: isoOrNull(wakeAt), acceptBy: isoOrNull(accept?.until),
+    answerBy: isoOrNull(by),
+    tries,
+    outcome: outcome ? { ...outcome, at: new Date(outcome.at).toISOString() } : null,
+    wakesAt: isoOrNull(wakeAt),
+    acceptBy: isoOrNull(accept?.until),
   }
 }
 
 /** The clock is the owner's: it runs while they work. */
 const clockOf = ({ ownerId }: LeadRow, { members, house }: Ruleset) => (ownerId && members.get(ownerId)?.hours) || house.hours
 
-const heldView = ({ how, until, reason, by, name, at }: LabelHeld) => ({ how, until: until === null ? null : new Date(until).toISOString(), reason, by, name, at: new Date(at).toISOString() })
+const heldView = ({ how, until, reason, by, name, at }: LabelHeld) => ({
+  how,
+  until: until === null ? null : new Date(until).toISOString(),
+  reason,
+  by,
+  name,
+  at: new Date(at).toISOString(),
+})
 
 /** When a label changes by itself. */
 function nextOf(row: LeadRow, { scorecard, labelOrder }: Ruleset, fit: number, now: number): LeadView['labelNext'] {
-  const next = nextLabel(scorecard, labelOrder, { fit, sum: interestSum(row.reasons, now, scorecard.halfLifeDays), label: row.label, labelFloor: row.labelFloor, labelHeld: row.labelHeld }, now)
+  const next = nextLabel(
+    scorecard,
+    labelOrder,
+    {
+      fit,
+      sum: interestSum(row.reasons, now, scorecard.halfLifeDays),
+      label: row.label,
+      labelFloor: row.labelFloor,
+      labelHeld: row.labelHeld,
+    },
+    now,
+  )
   return next && { at: new Date(next.at).toISOString(), label: next.label }
 }
 

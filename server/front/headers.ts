@@ -6,14 +6,30 @@ import { ownAddress } from '#server/settings'
 const secure = () => ownAddress().startsWith('https:')
 
 /** What no page of ours needs, and so no page of ours may ask for (Permissions Policy). */
-const NO_DEVICES = ['accelerometer', 'browsing-topics', 'camera', 'display-capture', 'geolocation', 'gyroscope', 'magnetometer', 'microphone', 'midi', 'payment', 'usb', 'xr-spatial-tracking'].map(name => `${name}=()`).join(', ')
+const NO_DEVICES = [
+  'accelerometer',
+  'browsing-topics',
+  'camera',
+  'display-capture',
+  'geolocation',
+  'gyroscope',
+  'magnetometer',
+  'microphone',
+  'midi',
+  'payment',
+  'usb',
+  'xr-spatial-tracking',
+]
+  .map(name => `${name}=()`)
+  .join(', ')
 
 /** What members read stays with them. */
 const MEMBERS = /^\/api\//
 /** What is read as data, or shown by itself, and runs nothing. */
 /** Work beside a screen: its own script, which may bring a program of ours (a solver, as WebAssembly). */
-const WORK = 'default-src \'none\'; script-src \'self\' \'wasm-unsafe-eval\'; connect-src \'self\'; frame-ancestors \'none\'; base-uri \'none\'; form-action \'none\''
-const STILL = 'default-src \'none\'; frame-ancestors \'none\'; base-uri \'none\'; form-action \'none\''
+const WORK =
+  "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
+const STILL = "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
 
 /** Headers that go with everything. Who answers may say something stricter of its own. */
 export function withHeaders(handler: EventHandler): EventHandler {
@@ -33,13 +49,25 @@ export function withHeaders(handler: EventHandler): EventHandler {
 export const newNonce = (): string => randomBytes(16).toString('base64')
 
 /** The one style attribute that is written as a text: PrimeVue's tooltip has it (`display:inline-block;width:fit-content;pointer-events:none`). */
-const TOOLTIP = '\'sha256-JYsO83ExUe+QAZ6wMV20BU+7xt/XdNX8xs4k1/QV4QA=\''
+const TOOLTIP = "'sha256-JYsO83ExUe+QAZ6wMV20BU+7xt/XdNX8xs4k1/QV4QA='"
 
 /** The team's side: its own scripts and styles and nothing else; pictures that are being chosen; the site's pages, in the rehearsal. Nobody frames it. */
-export const teamPolicy = (nonce: string): string => [
-  'default-src \'none\'', `script-src 'self' 'nonce-${nonce}'`, `style-src 'self' 'nonce-${nonce}'`, `style-src-attr 'unsafe-hashes' ${TOOLTIP}`, 'img-src \'self\' data: blob:', 'font-src \'self\'', 'connect-src \'self\'',
-  'frame-src \'self\' http: https:', 'worker-src \'self\'', 'manifest-src \'self\'', 'form-action \'self\'', 'base-uri \'none\'', 'frame-ancestors \'none\'',
-].join('; ')
+export const teamPolicy = (nonce: string): string =>
+  [
+    "default-src 'none'",
+    `script-src 'self' 'nonce-${nonce}'`,
+    `style-src 'self' 'nonce-${nonce}'`,
+    `style-src-attr 'unsafe-hashes' ${TOOLTIP}`,
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "frame-src 'self' http: https:",
+    "worker-src 'self'",
+    "manifest-src 'self'",
+    "form-action 'self'",
+    "base-uri 'none'",
+    "frame-ancestors 'none'",
+  ].join('; ')
 
 export interface Hosted {
   nonce: string
@@ -51,13 +79,22 @@ export interface Hosted {
   frames?: boolean
 }
 /** What visitors see. */
-export const hostedPolicy = ({ nonce, framedBy = [], leadsTo = [], frames = false }: Hosted): string => [
-  'default-src \'none\'', 'script-src \'self\'', 'connect-src \'self\'', 'img-src \'self\'', 'font-src \'self\'', `style-src 'nonce-${nonce}'`, ...(frames ? ['frame-src \'self\''] : []),
-  // Browsers hold a form to this also where its answer leads on.
-  `form-action 'self'${originsOf(leadsTo)}`, 'base-uri \'none\'', `frame-ancestors ${framedBy.includes('*') ? '*' : `'self'${originsOf(framedBy)}`}`,
-].join('; ')
+export const hostedPolicy = ({ nonce, framedBy = [], leadsTo = [], frames = false }: Hosted): string =>
+  [
+    "default-src 'none'",
+    "script-src 'self'",
+    "connect-src 'self'",
+    "img-src 'self'",
+    "font-src 'self'",
+    `style-src 'nonce-${nonce}'`,
+    ...(frames ? ["frame-src 'self'"] : []),
+    // Browsers hold a form to this also where its answer leads on.
+    `form-action 'self'${originsOf(leadsTo)}`,
+    "base-uri 'none'",
+    `frame-ancestors ${framedBy.includes('*') ? '*' : `'self'${originsOf(framedBy)}`}`,
+  ].join('; ')
 
 /** Foreign code in a frame: it counts as a site of its own, also where somebody opens its address. Its own page of ours frames it. */
 export const snippetPolicy = (): string => `sandbox ${SANDBOX}; frame-ancestors 'self'`
 
-const originsOf = (addresses: string[]): string => addresses.flatMap(a => URL.canParse(a) ? [` ${new URL(a).origin}`] : []).join('')
+const originsOf = (addresses: string[]): string => addresses.flatMap(a => (URL.canParse(a) ? [` ${new URL(a).origin}`] : [])).join('')

@@ -25,5 +25,5 @@ export function straightened(routes: EventHandler, through: EventHandler): Event
     res.setHeader('content-type', 'application/json')
     res.end(JSON.stringify(answer))
   }
-  return ((event: H3Event) => isSent(event) ? straight(event) : through(event)) as EventHandler
+  return ((event: H3Event) => (isSent(event) ? straight(event) : through(event))) as EventHandler
 }

@@ -22,7 +22,11 @@ const LONGER: [method: string, path: RegExp, ms: number][] = [
 /** Open for as long as somebody looks. */
 const ENDLESS = ['/api/team/live', '/w/chats/live']
 
-interface UnderWay { event: H3Event; since: number; fail: (error: Error) => void }
+interface UnderWay {
+  event: H3Event
+  since: number
+  fail: (error: Error) => void
+}
 const underWay = new Set<UnderWay>()
 let looking: NodeJS.Timeout | undefined
 
@@ -35,13 +39,16 @@ export function withinTime(handler: EventHandler): EventHandler {
     return new Promise((done, failed) => {
       const one: UnderWay = { event, since: Date.now(), fail: failed }
       underWay.add(one)
-      work.then((answer) => {
-        underWay.delete(one)
-        done(answer)
-      }, (error) => {
-        underWay.delete(one)
-        failed(error)
-      })
+      work.then(
+        answer => {
+          underWay.delete(one)
+          done(answer)
+        },
+        error => {
+          underWay.delete(one)
+          failed(error)
+        },
+      )
     })
   }) as EventHandler
 }
@@ -75,8 +82,16 @@ let last: { at: number; well: Promise<boolean> } | undefined
 function answers(): Promise<boolean> {
   if (last && Date.now() - last.at < 1000) return last.well
   probe ??= openClient(setting('CAVLIN_DATABASE'), { name: 'cavlin probe', max: 1, patience: { statement: 1500, silent: 2000 } })
-  const slow = new Promise<false>((done) => { setTimeout(() => done(false), 2500).unref() })
-  const well = Promise.race([probe`select 1`.then(() => true, () => false), slow])
+  const slow = new Promise<false>(done => {
+    setTimeout(() => done(false), 2500).unref()
+  })
+  const well = Promise.race([
+    probe`select 1`.then(
+      () => true,
+      () => false,
+    ),
+    slow,
+  ])
   last = { at: Date.now(), well }
   return well
 }

@@ -47,5 +47,5 @@ export async function shownAt(event: H3Event, at: AnyPoint, again: Again = {}): 
   // A form on a page speaks the page's language, where it can.
   event.context.language ??= at.live!.definition.language
   const point = plain && inTongueOf(plain, tongueFor(event, plain.live!.definition))
-  return hostedPage(event, at, point, point && await closedNow(point), again, point && await personalOf(point, token))
+  return hostedPage(event, at, point, point && (await closedNow(point)), again, point && (await personalOf(point, token)))
 }

@@ -13,11 +13,31 @@ import { readToken, type SignedAct } from '#server/signed-addresses'
  * @param leadsTo where the answer leads on to, on another site
  */
 export const askPage = (event: H3Event, language: Language, title: string, text: string, button: string, leadsTo: string[] = []): string =>
-  page(event, title, `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`, HOUSE_THEME, { leadsTo, language })
+  page(
+    event,
+    title,
+    `<form class="cv" method="post"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p><div class="cv-acts"><button class="cv-button">${e(button)}</button></div></form>`,
+    HOUSE_THEME,
+    { leadsTo, language },
+  )
 
-export const saidPage = (event: H3Event, language: Language, title: string, text: string, status = 200, way: Way | null = null, theme: Theme = HOUSE_THEME): string => {
+export const saidPage = (
+  event: H3Event,
+  language: Language,
+  title: string,
+  text: string,
+  status = 200,
+  way: Way | null = null,
+  theme: Theme = HOUSE_THEME,
+): string => {
   setResponseStatus(event, status)
-  return page(event, title, `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`, theme, { language })
+  return page(
+    event,
+    title,
+    `<div class="cv" role="status"><h1 class="cv-title">${e(title)}</h1><p class="cv-intro">${e(text)}</p>${way ? `<p><a class="cv-way" href="${e(way.url)}">${e(way.text)}</a></p>` : ''}</div>`,
+    theme,
+    { language },
+  )
 }
 
 /** For a link that does not work, or no more; in the language of the browser, for nobody knows whose it was. @param act what it would have done */

@@ -8,20 +8,34 @@ import { sayIn } from '#core/languages/say'
 /** The free times to choose from, day by day; complete without any script. */
 export function meetingPage(event: H3Event, c: Choosing, problem = ''): string {
   if (problem) setResponseStatus(event, 409)
-  const { language, owner: { name: who } } = c
+  const {
+    language,
+    owner: { name: who },
+  } = c
   const say = sayIn(language)
   const at = (ms: number) => DateTime.fromMillis(ms, { zone: c.zone, locale: localeOf(language) })
   const days = new Map<string, number[]>()
   for (const ms of c.free) {
     const day = at(ms).toFormat('cccc d LLLL')
-    days.set(day, [...days.get(day) ?? [], ms])
+    days.set(day, [...(days.get(day) ?? []), ms])
   }
   const zone = c.zone.replace(/^.*\//, '').replace(/_/g, ' ')
   const first = [...days.keys()][0]
-  const shown = [...days].map(([day, times]) => `<details class="cv-day"${day === first ? ' open' : ''}><summary>${e(day)} <span class="cv-optional">${e(say('meetFree', { n: times.length }))}</span></summary><fieldset><legend class="cv-unseen">${e(day)}</legend>${times.map(ms =>
-    `<label class="cv-time"><input type="radio" name="at" value="${ms}" required> ${at(ms).toFormat('H:mm')}</label>`).join('')}</fieldset></details>`).join('')
-  const chosen = c.chosen ? `<p class="cv-intro" role="status">${e(say('meetNow', { who, when: momentText(c.chosen.startsAt, c.zone, language) }))}</p>` : ''
-  const off = c.chosen && c.chosen.startsAt.getTime() > Date.now() ? `<form method="post" class="cv cv-off"><input type="hidden" name="off" value="${e(c.chosen.id)}"><button type="submit" class="cv-plain">${e(say('meetOff'))}</button></form>` : ''
+  const shown = [...days]
+    .map(
+      ([day, times]) =>
+        `<details class="cv-day"${day === first ? ' open' : ''}><summary>${e(day)} <span class="cv-optional">${e(say('meetFree', { n: times.length }))}</span></summary><fieldset><legend class="cv-unseen">${e(day)}</legend>${times
+          .map(ms => `<label class="cv-time"><input type="radio" name="at" value="${ms}" required> ${at(ms).toFormat('H:mm')}</label>`)
+          .join('')}</fieldset></details>`,
+    )
+    .join('')
+  const chosen = c.chosen
+    ? `<p class="cv-intro" role="status">${e(say('meetNow', { who, when: momentText(c.chosen.startsAt, c.zone, language) }))}</p>`
+    : ''
+  const off =
+    c.chosen && c.chosen.startsAt.getTime() > Date.now()
+      ? `<form method="post" class="cv cv-off"><input type="hidden" name="off" value="${e(c.chosen.id)}"><button type="submit" class="cv-plain">${e(say('meetOff'))}</button></form>`
+      : ''
   const body = c.free.length
     ? `<form class="cv" method="post"><h1 class="cv-title">${e(say('meetTitle', { who }))}</h1>${chosen}<p class="cv-intro">${e(say('meetLong', { n: c.minutes, zone }))}</p><p class="cv-problem" role="alert">${e(problem)}</p>${shown}<div class="cv-acts"><button class="cv-button">${e(say(c.chosen ? 'meetMove' : 'meetTake'))}</button></div></form>`
     : `<div class="cv"><h1 class="cv-title">${e(say('meetNoneTitle'))}</h1>${chosen}<p class="cv-intro">${e(say('meetNone', { who }))}</p></div>`

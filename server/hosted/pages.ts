@@ -118,7 +118,9 @@ function drawnForm(event: H3Event, point: Point, again: Again, via: string, land
 /** A chat in a page of ours. Its script draws it; without one it can only say so. */
 function drawnChat(point: Point, landing: Page | null): string {
   const { title, intro, language } = point.live!.definition
-  const above = landing ? '' : `<h1 class="unseen">${e(title)}</h1>${intro ? `<div class="cv above"><p class="cv-intro">${e(intro)}</p></div>` : ''}`
+  const above = landing
+    ? ''
+    : `<h1 class="unseen">${e(title)}</h1>${intro ? `<div class="cv above"><p class="cv-intro">${e(intro)}</p></div>` : ''}`
   return `${above}<script async src="/w/cavlin.js" data-point="${e(point.key)}"${landing ? '' : ' data-own="page"'}></script><noscript><p>${e(sayIn(language)('chatScript'))}</p></noscript>`
 }
 

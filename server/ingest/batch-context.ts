@@ -58,18 +58,28 @@ export const tellTimes =
 /** What a member is told, in the house's words where it has some; times as their own clock has them. */
 export const wordedBy =
   (ruleset: Ruleset) =>
-  ({ lead }: Step, { to, topic = 'given', subject, text }: Pick<Notice, 'to' | 'topic' | 'subject' | 'text'>): { subject: string; text: string } => {
+  (
+    { lead }: Step,
+    { to, topic = 'given', subject, text }: Pick<Notice, 'to' | 'topic' | 'subject' | 'text'>,
+  ): { subject: string; text: string } => {
     const { members, house, labels, statuses, noticeTexts } = ruleset
     const owner = lead.ownerId === null ? undefined : members.get(lead.ownerId)
-    const by = lead.waitingSince === null ? null : afterWorking(lead.waitingSince, promised(ruleset, lead.label, lead.lane), owner?.hours ?? house.hours)
-    const deadline = by === null ? '' : DateTime.fromMillis(by, { zone: members.get(to)?.hours.zone ?? house.zone }).toFormat('ccc d LLL, HH:mm')
+    const by =
+      lead.waitingSince === null
+        ? null
+        : afterWorking(lead.waitingSince, promised(ruleset, lead.label, lead.lane), owner?.hours ?? house.hours)
+    const deadline =
+      by === null ? '' : DateTime.fromMillis(by, { zone: members.get(to)?.hours.zone ?? house.zone }).toFormat('ccc d LLL, HH:mm')
     return worded(noticeTexts, topic, {
       subject,
       text,
       deadline,
       lead: {
-        name: nameOf(lead), first_name: lead.firstName ?? '', company: lead.company ?? '',
-        label: labels.find(l => l.key === lead.label)?.name ?? '', status: statuses.find(s => s.key === lead.status)?.name ?? lead.status,
+        name: nameOf(lead),
+        first_name: lead.firstName ?? '',
+        company: lead.company ?? '',
+        label: labels.find(l => l.key === lead.label)?.name ?? '',
+        status: statuses.find(s => s.key === lead.status)?.name ?? lead.status,
       },
       owner: owner?.name ?? 'Nobody',
       member: members.get(to)?.name ?? '',

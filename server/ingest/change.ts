@@ -58,7 +58,20 @@ export async function openBatch(tx: Tx, ruleset: Ruleset, { visitors = [], at, m
     const desks = await desksFor(tx, steps, rules.members)
     for (const step of steps) give(rules, TOOLS, step, desks)
     before?.(steps)
-    const writing = { steps, review: [], mails, tellAt: tellTimes(ruleset), worded: wordedBy(ruleset), rules: ruleset.rules, turnsTaken: desks.taken(), card: cardOf(ruleset), counting: countingOf(ruleset), joined: context.joined.splice(0), at, newId }
+    const writing = {
+      steps,
+      review: [],
+      mails,
+      tellAt: tellTimes(ruleset),
+      worded: wordedBy(ruleset),
+      rules: ruleset.rules,
+      turnsTaken: desks.taken(),
+      card: cardOf(ruleset),
+      counting: countingOf(ruleset),
+      joined: context.joined.splice(0),
+      at,
+      newId,
+    }
     await Promise.all(writeSteps(tx, writing))
     return steps
   }
@@ -79,11 +92,26 @@ export const withLists = (ruleset: Ruleset): Ruleset => ({
 export async function changeLeads(tx: Tx, ruleset: Ruleset, causes: LeadCause[], mails = true): Promise<Step[]> {
   if (!causes.length) return []
   const ids = [...new Set(causes.map(c => c.lead))]
-  const batch = await openBatch(tx, causes.some(c => c.kind === 'lists') ? withLists(ruleset) : ruleset, { ids, at: Math.min(...causes.map(c => c.at)), mails })
+  const batch = await openBatch(tx, causes.some(c => c.kind === 'lists') ? withLists(ruleset) : ruleset, {
+    ids,
+    at: Math.min(...causes.map(c => c.at)),
+    mails,
+  })
   const [there, others] = [causes.filter(c => batch.book.byId.has(c.lead)), causes.filter(c => !batch.book.byId.has(c.lead))]
   const steps = await batch.apply(there)
   if (!others.length) return steps
   // Who went into another meanwhile is meant by it.
-  const stands = await standFor(tx, others.map(c => c.lead))
-  return [...steps, ...await changeLeads(tx, ruleset, others.flatMap(c => stands.has(c.lead) ? [{ ...c, lead: stands.get(c.lead)! }] : []), mails)]
+  const stands = await standFor(
+    tx,
+    others.map(c => c.lead),
+  )
+  return [
+    ...steps,
+    ...(await changeLeads(
+      tx,
+      ruleset,
+      others.flatMap(c => (stands.has(c.lead) ? [{ ...c, lead: stands.get(c.lead)! }] : [])),
+      mails,
+    )),
+  ]
 }

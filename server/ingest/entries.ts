@@ -102,7 +102,11 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     if (same) return { kind: 'repeated', ...same }
     const told = { entry: intake.entryId, thanks: inTongue(intake.edition.definition, intake.language).thanks }
     const stopped = guard(rules, book, intake)
-    if (stopped && 'closed' in stopped) return { kind: 'closed', text: shutText(inTongue(intake.edition.definition, intake.language).closing, stopped.closed, sayIn(intake.language)) }
+    if (stopped && 'closed' in stopped)
+      return {
+        kind: 'closed',
+        text: shutText(inTongue(intake.edition.definition, intake.language).closing, stopped.closed, sayIn(intake.language)),
+      }
     if (key) earlier.set(key, { ...told, fingerprint: intake.fingerprint, review: stopped })
     if (stopped) {
       done.review.push(stopped)
@@ -134,7 +138,20 @@ export async function accept(tx: Tx, ruleset: Ruleset, first: Intake[], how: How
     // Whose turn it was, and whose browsers are, is told with the last of them.
     const [turnsTaken, joined] = isLast ? [desks.taken(), context.joined] : [[], []]
     if (!how.rehearsed && (cases.length || review.length || turnsTaken.length || joined.length)) {
-      const writing = { steps: cases, review, mails: how.mails, tellAt: tellTimes(ruleset), worded: wordedBy(ruleset), rules: keys, turnsTaken, card: cardOf(ruleset), counting: countingOf(ruleset), joined, at, newId }
+      const writing = {
+        steps: cases,
+        review,
+        mails: how.mails,
+        tellAt: tellTimes(ruleset),
+        worded: wordedBy(ruleset),
+        rules: keys,
+        turnsTaken,
+        card: cardOf(ruleset),
+        counting: countingOf(ruleset),
+        joined,
+        at,
+        newId,
+      }
       for (const statement of writeSteps(tx, writing)) sent.push(heard(statement.execute()))
     }
     // What was sent leaves now; the database works on it while we go on with the rest.
@@ -164,13 +181,18 @@ async function ask(tx: Tx, ruleset: Ruleset, intakes: Intake[], how: How) {
     asksBeside && visitors.length ? besideVisitors(tx, visitors, needs, from) : none,
   ])
   if (locked) allLocked(locked, known.leads)
-  return { known, loaded: { leads: known.leads, keys: known.keys, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans } }
+  return {
+    known,
+    loaded: { leads: known.leads, keys: known.keys, needs, ofLeads, ofVisitors, activities: activitiesByVisitor(rows), spans },
+  }
 }
 
 /** What judging takes beside the leads: for scoring and routing, and for what the points of these entries ask. */
 function needsFor(ruleset: Ruleset, intakes: Intake[]): Needs {
   const { whole } = rulesOf(ruleset)
-  const asked = intakes.flatMap(({ edition: { definition: d } }) => [...askedBy(d.actions), ...(d.guards.hold && d.guards.when ? [d.guards.when] : [])].map(whole))
+  const asked = intakes.flatMap(({ edition: { definition: d } }) =>
+    [...askedBy(d.actions), ...(d.guards.hold && d.guards.when ? [d.guards.when] : [])].map(whole),
+  )
   return asked.length ? needsOf(asked, { beside: new Set(ruleset.needs.beside), tests: new Map(ruleset.needs.tests) }) : ruleset.needs
 }
 

@@ -33,9 +33,13 @@ export async function desksFor(tx: Tx, steps: Pick<Step, 'lanes' | 'lead'>[], pe
 
   const given = new Map(rows.map(r => [`${r.lane} ${r.memberId}`, r.given]))
   const got = new Set<string>()
-  const credits = new Map<string, Credits>(keys.map(key => [key, new Map(rows.filter(r => r.lane === key).map(r => [r.memberId, r.credit]))]))
+  const credits = new Map<string, Credits>(
+    keys.map(key => [key, new Map(rows.filter(r => r.lane === key).map(r => [r.memberId, r.credit]))]),
+  )
   const start = new Map(rows.map(r => [`${r.lane} ${r.memberId}`, r.credit]))
-  const ownersOf = (all: readonly { lead: string; ownerId: string }[], lead: string) => [...new Set(all.filter(r => r.lead === lead).map(r => r.ownerId))]
+  const ownersOf = (all: readonly { lead: string; ownerId: string }[], lead: string) => [
+    ...new Set(all.filter(r => r.lead === lead).map(r => r.ownerId)),
+  ]
   return {
     of: lead => ({
       credits: key => credits.get(key)!,
@@ -55,7 +59,9 @@ export async function desksFor(tx: Tx, steps: Pick<Step, 'lanes' | 'lead'>[], pe
       [...credits].flatMap(([lane, all]) =>
         [...all].flatMap(([member, credit]) => {
           const seat = `${lane} ${member}`
-          return got.has(seat) || start.get(seat) !== credit ? [{ lane, member, given: given.get(seat) ?? 0, credit, got: got.has(seat) }] : []
+          return got.has(seat) || start.get(seat) !== credit
+            ? [{ lane, member, given: given.get(seat) ?? 0, credit, got: got.has(seat) }]
+            : []
         }),
       ),
   }

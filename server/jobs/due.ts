@@ -21,7 +21,11 @@ const changedIn = (steps: Awaited<ReturnType<typeof changeLeads>>) => steps.filt
  * @param tell called with those that changed, and the members who are told something, as soon as it is written
  * @returns how many were judged
  */
-export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string[], members: string[]) => Promise<void> = async () => {}): Promise<number> {
+export async function judgeDue(
+  sql: Sql,
+  now: () => number,
+  tell: (leads: string[], members: string[]) => Promise<void> = async () => {},
+): Promise<number> {
   let ruleset: Ruleset | null = null
   for (let judged = 0; ;) {
     const due = await dueLeads(sql, new Date(now()), AT_ONCE)
@@ -44,7 +48,12 @@ export async function judgeDue(sql: Sql, now: () => number, tell: (leads: string
  */
 export async function judgeDuePast(tx: Tx, ruleset: Ruleset, until: number): Promise<boolean> {
   const due = await dueLeads(tx, new Date(until), AT_ONCE)
-  await changeLeads(tx, ruleset, due.map(row => ({ kind: 'due', at: row.due.getTime(), by: null, lead: row.id })), false)
+  await changeLeads(
+    tx,
+    ruleset,
+    due.map(row => ({ kind: 'due', at: row.due.getTime(), by: null, lead: row.id })),
+    false,
+  )
   return due.length > 0
 }
 
@@ -76,7 +85,11 @@ export async function takeOverSome(tx: Tx, ruleset: Ruleset, card: number, at = 
   }
   const { scorecard } = ruleset
   const anew = await anewFor(tx, leads, scorecard, asksOtherwise((await cardTakenOver(tx, card)) ?? null, scorecard))
-  const steps = await changeLeads(tx, ruleset, leads.map(lead => ({ kind: 'ruleset', at, by: null, lead, anew: anew(lead) })))
+  const steps = await changeLeads(
+    tx,
+    ruleset,
+    leads.map(lead => ({ kind: 'ruleset', at, by: null, lead, anew: anew(lead) })),
+  )
   await moveTakeover(tx, card, leads.at(-1)!)
   return { leads: leads.length, changed: changedIn(steps) }
 }
@@ -91,7 +104,15 @@ export async function leaveStatuses(sql: Sql, tell: (leads: string[]) => Promise
     const rows = await leadsOfGone(sql, AT_ONCE)
     if (!rows.length) return moved
     const [ruleset, at] = [await readRuleset(sql), Date.now()]
-    await retried(() => sql.begin(tx => changeLeads(tx, ruleset, rows.map(r => ({ kind: 'status', at, by: null, lead: r.id, status: r.to })))))
+    await retried(() =>
+      sql.begin(tx =>
+        changeLeads(
+          tx,
+          ruleset,
+          rows.map(r => ({ kind: 'status', at, by: null, lead: r.id, status: r.to })),
+        ),
+      ),
+    )
     await tell(rows.map(r => r.id))
     moved += rows.length
     await pause()

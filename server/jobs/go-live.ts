@@ -18,10 +18,11 @@ import { ownAddress } from '#server/settings'
 export async function goLiveDue(sql: Sql, now: Date): Promise<string[]> {
   const changed: string[] = []
   for (;;) {
-    const id = await sql.begin(async (tx) => {
+    const id = await sql.begin(async tx => {
       const due = await dueToGoLive(tx, now)
       if (!due) return null
-      const definition = due.kind === 'page' ? completedPage(due.definition as PageDefinition) : completed(due.definition as PointDefinition)
+      const definition =
+        due.kind === 'page' ? completedPage(due.definition as PageDefinition) : completed(due.definition as PointDefinition)
       const [stop] = await stopsNow(sql, await readRuleset(sql), due, definition)
       if (!stop) {
         await goLive(tx, { id: due.id, edition: newId(now.getTime()), at: now })
@@ -29,10 +30,14 @@ export async function goLiveDue(sql: Sql, now: Date): Promise<string[]> {
         return due.id
       }
       await keptFromLive(tx, due.id, stop.message)
-      if (due.by) await insertOwn(tx, {
-        id: newId(), kind: 'alert', to: { name: due.by.name, address: due.by.email }, subject: `“${due.name}” could not go live`,
-        text: `It was to go live by itself now, and could not:\n\n${stop.message}\n\nMend it, and make it live: ${ownAddress()}/capture/${due.kind === 'page' ? 'pages' : 'points'}/${due.id}`,
-      })
+      if (due.by)
+        await insertOwn(tx, {
+          id: newId(),
+          kind: 'alert',
+          to: { name: due.by.name, address: due.by.email },
+          subject: `“${due.name}” could not go live`,
+          text: `It was to go live by itself now, and could not:\n\n${stop.message}\n\nMend it, and make it live: ${ownAddress()}/capture/${due.kind === 'page' ? 'pages' : 'points'}/${due.id}`,
+        })
       return due.id
     })
     if (!id) return changed

@@ -21,19 +21,49 @@ const AT_ONCE = 50
 export async function writeReminders(sql: Sql, now: Date): Promise<number> {
   const { mailUnfinished } = await siteSettings(sql)
   if (!mailUnfinished) return 0
-  return await sql.begin(async (tx) => {
+  return await sql.begin(async tx => {
     let written = 0
     for (const u of await leftUnfinished(tx, now, AT_ONCE)) {
       const definition = completed(u.definition)
       await reminded(tx, u.id, now)
-      if (!mayRemind(definition, u.answers, { allowed: mailUnfinished, agreedBefore: u.agreedBefore, unsubscribed: u.unsubscribedAt !== null })) continue
+      if (
+        !mayRemind(definition, u.answers, {
+          allowed: mailUnfinished,
+          agreedBefore: u.agreedBefore,
+          unsubscribed: u.unsubscribedAt !== null,
+        })
+      )
+        continue
       const attributes = {
-        lead: { email: u.email, first_name: u.firstName ?? '', last_name: u.lastName ?? '', name: nameOf({ ...u, properties: {} }), company: u.company ?? '' },
-        answer: Object.fromEntries(definition.questions.flatMap(q => u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!, definition.language)]])),
-        point: { name: u.name, title: definition.title }, link: `${ownAddress()}/p/${u.slug}`, again: '', correct: '', quiz: {},
+        lead: {
+          email: u.email,
+          first_name: u.firstName ?? '',
+          last_name: u.lastName ?? '',
+          name: nameOf({ ...u, properties: {} }),
+          company: u.company ?? '',
+        },
+        answer: Object.fromEntries(
+          definition.questions.flatMap(q =>
+            u.answers[q.key] === undefined ? [] : [[q.key, answerText(q, u.answers[q.key]!, definition.language)]],
+          ),
+        ),
+        point: { name: u.name, title: definition.title },
+        link: `${ownAddress()}/p/${u.slug}`,
+        again: '',
+        correct: '',
+        quiz: {},
       }
       const { subject, text } = definition.reminder!
-      await insertReminder(tx, { id: newId(now.getTime()), lead: u.leadId, unfinished: u.id, recipient: u.email, subject: fillSubject(subject, attributes), text: fillText(text, attributes), look: mailLook(definition.theme, definition.language), from: definition.mailing })
+      await insertReminder(tx, {
+        id: newId(now.getTime()),
+        lead: u.leadId,
+        unfinished: u.id,
+        recipient: u.email,
+        subject: fillSubject(subject, attributes),
+        text: fillText(text, attributes),
+        look: mailLook(definition.theme, definition.language),
+        from: definition.mailing,
+      })
       written++
     }
     return written

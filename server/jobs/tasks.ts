@@ -30,13 +30,25 @@ export const TASKS: Record<string, Task> = {
   forget_sessions: { says: 'Ends sessions that are too old', work: sql => forgetSessions(sql, lasting()) },
   forget_allowances: { says: 'Forgets who asked how often', work: sql => forgetAllowances(sql) },
   forget_senders: { says: 'Forgets who sent what a mail answers', work: sql => forgetSenders(sql) },
-  forget_refused: { says: 'Lets go of refused entries', work: (sql, now) => forgetRefused(sql, new Date(now.getTime() - REFUSED_DAYS * DAY)) },
+  forget_refused: {
+    says: 'Lets go of refused entries',
+    work: (sql, now) => forgetRefused(sql, new Date(now.getTime() - REFUSED_DAYS * DAY)),
+  },
   forget_imports: {
     says: 'Lets go of what it takes to take a table back',
     work: (sql, now) => forgetRows(sql, new Date(now.getTime() - IMPORT_DAYS * DAY)),
   },
-  end_talks: { says: 'Ends conversations that nobody went on with for a day', work: (sql, now) => endStale(sql, new Date(now.getTime() - DAY)) },
-  forget_learned: { says: 'Lets go of what programs had learned', work: (sql, now) => forgetLearnJobs(sql, new Date(now.getTime() - LEARNED_DAYS * DAY)) },
-  forget_unused_files: { says: 'Lets go of files that no note and no mail took', work: (sql, now) => forgetUnusedFiles(sql, new Date(now.getTime() - DAY)) },
+  end_talks: {
+    says: 'Ends conversations that nobody went on with for a day',
+    work: (sql, now) => endStale(sql, new Date(now.getTime() - DAY)),
+  },
+  forget_learned: {
+    says: 'Lets go of what programs had learned',
+    work: (sql, now) => forgetLearnJobs(sql, new Date(now.getTime() - LEARNED_DAYS * DAY)),
+  },
+  forget_unused_files: {
+    says: 'Lets go of files that no note and no mail took',
+    work: (sql, now) => forgetUnusedFiles(sql, new Date(now.getTime() - DAY)),
+  },
   forget_own_mails: { says: 'Lets go of test mails and alerts', work: sql => forgetOwn(sql) },
 }

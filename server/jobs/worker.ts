@@ -53,13 +53,16 @@ boss.on('error', error => console.error('The job queue:', briefly(error)))
 const post = createPost(setting('CAVLIN_SMTP'), setting('CAVLIN_MAIL_FROM'), ownAddress(), MOST_LINES)
 
 // Postgres.js, when its connection is cut just while it looks up types, rejects a promise that nobody has. Whatever waited has heard.
-tellUncaught((error) => {
+tellUncaught(error => {
   if (!isAway(error)) process.exit(1)
 })
 
 // The database may come later than we.
 for (let n = 0; ; n++) {
-  const error = await sql`select 1`.then(() => null, (e: Error) => e)
+  const error = await sql`select 1`.then(
+    () => null,
+    (e: Error) => e,
+  )
   if (!error) break
   if (!isAway(error)) throw error
   if (n % 10 === 0) console.error('The worker waits for the database.')
@@ -82,29 +85,36 @@ function rounds(what: string, work: () => Promise<void>): { round: () => void; e
     again = busy
     if (busy || stopping) return
     busy = true
-    last = work().then(() => { said = '' }, (error: Error) => {
-      // A mail server may be down for a day: the same is said once.
-      if (briefly(error) !== said) console.error(`${what} could not be dealt with and will be tried again:`, said = briefly(error))
-    }).finally(() => {
-      busy = false
-      if (again) round()
-    })
+    last = work()
+      .then(
+        () => {
+          said = ''
+        },
+        (error: Error) => {
+          // A mail server may be down for a day: the same is said once.
+          if (briefly(error) !== said) console.error(`${what} could not be dealt with and will be tried again:`, (said = briefly(error)))
+        },
+      )
+      .finally(() => {
+        busy = false
+        if (again) round()
+      })
   }
   return { round, ended: () => last }
 }
 /** All that leaves the house. */
 const tellScreens = sayTogether(sql, TELL_MS)
 let problem = ''
-const out = outbox(sql, post, (done) => {
+const out = outbox(sql, post, done => {
   // A mail server may be down for a day: the same is said once.
   if (done.problem && done.problem !== problem) console.error('A mail could not be handed over and will be tried again:', done.problem)
   problem = done.problem ?? ''
   tellScreens({ leads: done.leads, deliveries: true })
 })
-const senders = SLOTS.map(slot => rounds('Deliveries', async () => void await out.work(slot, () => !stopping)))
+const senders = SLOTS.map(slot => rounds('Deliveries', async () => void (await out.work(slot, () => !stopping))))
 /** Members' own chats; one that does not answer holds up no mail. */
 const chats = outbox(sql, post, done => tellScreens({ leads: done.leads, deliveries: true }), 'chat')
-const talkers = SLOTS.slice(1, 3).map(slot => rounds('Messages to chats', async () => void await chats.work(slot, () => !stopping)))
+const talkers = SLOTS.slice(1, 3).map(slot => rounds('Messages to chats', async () => void (await chats.work(slot, () => !stopping))))
 const send = () => [...senders, ...talkers].forEach(sender => sender.round())
 const postman = setInterval(send, DELIVERIES_MS)
 /** Reminders of what was left unfinished; they go out with the deliveries. */
@@ -139,28 +149,40 @@ const clock = setInterval(labels.round, LABELS_MS)
 /** What another scorecard would make of the leads. */
 const tellRuns = sayTogether(sql, TELL_RUN_MS)
 const dryRuns = rounds('A dry run', async () => {
-  await workDryRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
-  await workPlanRun(sql, () => tellRuns({ dryRun: true }), () => !stopping)
+  await workDryRun(
+    sql,
+    () => tellRuns({ dryRun: true }),
+    () => !stopping,
+  )
+  await workPlanRun(
+    sql,
+    () => tellRuns({ dryRun: true }),
+    () => !stopping,
+  )
 })
 const rehearser = setInterval(dryRuns.round, DRY_RUNS_MS)
 /** What somebody does to many leads at once. */
 const many = rounds('What is done to many leads', async () => {
-  await workBulk(sql, (leads, notices) => {
-    if (notices.length) send()
-    return say(sql, { ...(leads.length && { leads }), ...(notices.length && { notices }) })
-  }, () => !stopping)
+  await workBulk(
+    sql,
+    (leads, notices) => {
+      if (notices.length) send()
+      return say(sql, { ...(leads.length && { leads }), ...(notices.length && { notices }) })
+    },
+    () => !stopping,
+  )
 })
 const manager = setInterval(many.round, DRY_RUNS_MS)
 /** Scorecards that are learned, each in a thread of its own. */
 const learning = rounds('Learning', async () => {
-  while (!stopping && await workLearning(sql, new URL('./learner.mjs', import.meta.url), () => tellRuns({ dryRun: true })));
+  while (!stopping && (await workLearning(sql, new URL('./learner.mjs', import.meta.url), () => tellRuns({ dryRun: true }))));
 })
 const teacher = setInterval(learning.round, DRY_RUNS_MS)
 /** The house's figures follow what happens. */
 const figures = rounds('Figures', async () => {
   const zone = await zoneOf(sql)
-  while (!stopping && zone && await countFigures(sql, zone) > 0);
-  while (!stopping && zone && await countResults(sql, zone) > 0);
+  while (!stopping && zone && (await countFigures(sql, zone)) > 0);
+  while (!stopping && zone && (await countResults(sql, zone)) > 0);
 })
 const bookkeeper = setInterval(figures.round, FIGURES_MS)
 /** People who are here twice. */
@@ -179,7 +201,10 @@ const matchmaker = setInterval(likenesses.round, FIGURES_MS)
 /** Who holds up all that follows what happens, is said: as long as it runs, nothing that comes behind it is counted. */
 const watch = rounds('Long transactions', async () => {
   const [holding] = (await longTransactions(sql, LONG_S)).filter(t => t.holds)
-  if (holding) console.error(`A transaction has been writing for ${holding.seconds} s (${holding.program || 'no name'}, database ${holding.database ?? 'unknown'}). Figures and all that follows leads wait until it ends.`)
+  if (holding)
+    console.error(
+      `A transaction has been writing for ${holding.seconds} s (${holding.program || 'no name'}, database ${holding.database ?? 'unknown'}). Figures and all that follows leads wait until it ends.`,
+    )
 })
 const watchman = setInterval(watch.round, WATCH_MS)
 /** Forms and pages that go live by themselves. */
@@ -190,7 +215,7 @@ const opening = rounds('What goes live', async () => {
 const opener = setInterval(opening.round, GO_LIVE_MS)
 /** Entries that somebody let in, once it can be taken back no longer. */
 const admission = rounds('Entries that are let in', async () => {
-  while (!stopping && await letInDue(sql, new Date()) > 0);
+  while (!stopping && (await letInDue(sql, new Date())) > 0);
 })
 const doorkeeper = setInterval(admission.round, LET_IN_MS)
 /** Pictures that came before their sizes were made. */
@@ -205,25 +230,78 @@ const porter = setInterval(imports.round, IMPORTS_MS)
 
 // A new entry wakes them at once; without the call they would look within a second or two.
 let waking: NodeJS.Timeout | undefined
-const deafen = keepListening(setting('CAVLIN_DATABASE'), 'cavlin worker hears', CHANNEL, (text) => {
-  if (!(JSON.parse(text) as Change).jobs || waking) return
-  send()
-  dryRuns.round()
-  many.round()
-  learning.round()
-  waking = setTimeout(() => { waking = undefined }, 250)
-}, () => {})
+const deafen = keepListening(
+  setting('CAVLIN_DATABASE'),
+  'cavlin worker hears',
+  CHANNEL,
+  text => {
+    if (!(JSON.parse(text) as Change).jobs || waking) return
+    send()
+    dryRuns.round()
+    many.round()
+    learning.round()
+    waking = setTimeout(() => {
+      waking = undefined
+    }, 250)
+  },
+  () => {},
+)
 
-const pulse = setInterval(() => void beat(sql, 'worker').catch(error => console.error('The worker cannot reach the database:', briefly(error))), BEAT_MS)
+const pulse = setInterval(
+  () => void beat(sql, 'worker').catch(error => console.error('The worker cannot reach the database:', briefly(error))),
+  BEAT_MS,
+)
 await beat(sql, 'worker')
 console.log('The worker is at work.')
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    for (const timer of [pulse, postman, reminder, talker, summarist, opener, draughtsman, porter, clock, rehearser, manager, teacher, bookkeeper, matchmaker, doorkeeper, watchman]) clearInterval(timer)
+    for (const timer of [
+      pulse,
+      postman,
+      reminder,
+      talker,
+      summarist,
+      opener,
+      draughtsman,
+      porter,
+      clock,
+      rehearser,
+      manager,
+      teacher,
+      bookkeeper,
+      matchmaker,
+      doorkeeper,
+      watchman,
+    ])
+      clearInterval(timer)
     stopping = true
     // What is in hand is brought to its end, and noted: a mail that went out must not go out again.
-    const ended = Promise.race([Promise.all([...senders, ...talkers, reminders, unread, summaries, opening, pictures, imports, labels, dryRuns, many, learning, figures, likenesses, admission, watch].map(work => work.ended())), new Promise(r => setTimeout(r, 5000))])
-    void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended]).then(() => Promise.all([deafen(), sql.end({ timeout: 2 })])).finally(() => process.exit(0))
+    const ended = Promise.race([
+      Promise.all(
+        [
+          ...senders,
+          ...talkers,
+          reminders,
+          unread,
+          summaries,
+          opening,
+          pictures,
+          imports,
+          labels,
+          dryRuns,
+          many,
+          learning,
+          figures,
+          likenesses,
+          admission,
+          watch,
+        ].map(work => work.ended()),
+      ),
+      new Promise(r => setTimeout(r, 5000)),
+    ])
+    void Promise.all([boss.stop({ graceful: true, timeout: 5000 }), ended])
+      .then(() => Promise.all([deafen(), sql.end({ timeout: 2 })]))
+      .finally(() => process.exit(0))
   })
 }

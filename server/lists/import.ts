@@ -78,7 +78,11 @@ export async function bringIn(
     people.map(p => p.emailKey),
   )
   await sql.begin(tx =>
-    stageImport(tx, { id, listId: list.id, byId: by, replaces: replace, owners, madeAt: new Date(at) }, staged(people, ruleset.rules, known)),
+    stageImport(
+      tx,
+      { id, listId: list.id, byId: by, replaces: replace, owners, madeAt: new Date(at) },
+      staged(people, ruleset.rules, known),
+    ),
   )
   return await carryOn(sql, ruleset, id)
 }
@@ -89,7 +93,7 @@ export async function bringIn(
  * @returns undefined where it cannot be taken back: it is not done yet, is taken back already, or lies too far back
  */
 export async function takeBack(sql: Sql, ruleset: Ruleset, id: string, by: string): Promise<Imported | undefined> {
-  const begun = await sql.begin(async (tx) => {
+  const begun = await sql.begin(async tx => {
     const now = await lockImport(tx, id)
     if (now?.phase !== 'done' || !(await rowsToUndo(tx, id, 0, 1)).length) return false
     await importCame(tx, { ...now, phase: 'undo', position: 0, undoneBy: by })
@@ -213,12 +217,18 @@ function found(book: Book, p: StagedPerson, who: Parameters<typeof whoKey>[0]): 
 
 async function listed(tx: Tx, ruleset: Ruleset, now: Import, rows: ImportRow[]): Promise<Came> {
   const { listId: list } = now
-  const fresh = await publishedBy(tx, now, rows.flatMap(r => r.leadId ?? []))
+  const fresh = await publishedBy(
+    tx,
+    now,
+    rows.flatMap(r => r.leadId ?? []),
+  )
   if (fresh.size) await rowsListed(tx, now.id, [...fresh])
   const steps = await changeLeads(
     tx,
     ruleset,
-    rows.flatMap(r => (r.leadId ? [{ kind: 'listed' as const, at: Date.now(), by: null, lead: r.leadId, list, isNew: fresh.has(r.leadId) }] : [])),
+    rows.flatMap(r =>
+      r.leadId ? [{ kind: 'listed' as const, at: Date.now(), by: null, lead: r.leadId, list, isNew: fresh.has(r.leadId) }] : [],
+    ),
   )
   return { fresh: 0, known: 0, leads: steps.map(s => s.lead.id) }
 }
@@ -235,13 +245,22 @@ async function undoSome(tx: Tx, ruleset: Ruleset, now: Import): Promise<Piece> {
   const stays = rows.filter((r, i) => since.has(r.leadId) && !gone.includes(r.leadId) && leads.indexOf(r.leadId) === i)
   await batch.apply(
     stays.map(r => ({
-      kind: 'row_undone', at, by: now.undoneBy, lead: r.leadId, table: now.listName, list: r.listed ? now.listId : null,
-      filled: r.fresh ? [] : since.get(r.leadId)!.filled, owner: r.fresh ? null : r.ownerId,
+      kind: 'row_undone',
+      at,
+      by: now.undoneBy,
+      lead: r.leadId,
+      table: now.listName,
+      list: r.listed ? now.listId : null,
+      filled: r.fresh ? [] : since.get(r.leadId)!.filled,
+      owner: r.fresh ? null : r.ownerId,
     })),
   )
   await dropLeads(tx, gone)
   const after: Import = {
-    ...now, phase: rows.length ? 'undo' : 'undone', position: rows.at(-1)?.n ?? now.position, gone: now.gone + gone.length,
+    ...now,
+    phase: rows.length ? 'undo' : 'undone',
+    position: rows.at(-1)?.n ?? now.position,
+    gone: now.gone + gone.length,
     stayed: now.stayed + stays.filter(r => r.fresh).length,
   }
   await importCame(tx, after)

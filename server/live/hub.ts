@@ -25,7 +25,8 @@ export function createHub(url: string) {
   function pass(change: Change): void {
     const now = Date.now()
     remembered.push({ at: now, topics: topicsOf(change) })
-    while (remembered.length > MOST_REMEMBERED || remembered[0]!.at < now - REMEMBERED_MS) since = Math.max(since, remembered.shift()!.at + 1)
+    while (remembered.length > MOST_REMEMBERED || remembered[0]!.at < now - REMEMBERED_MS)
+      since = Math.max(since, remembered.shift()!.at + 1)
     for (const listener of listeners) listener(change)
   }
   function flush() {
@@ -41,13 +42,19 @@ export function createHub(url: string) {
 
   return {
     start(): () => Promise<void> {
-      return keepListening(url, 'cavlin hub', CHANNEL, (text) => {
-        waiting = merge(waiting, JSON.parse(text) as Change)
-        if (!timer) flush()
-      }, (again) => {
-        since = Math.min(since, Date.now())
-        if (again) pass(EVERYTHING)
-      })
+      return keepListening(
+        url,
+        'cavlin hub',
+        CHANNEL,
+        text => {
+          waiting = merge(waiting, JSON.parse(text) as Change)
+          if (!timer) flush()
+        },
+        again => {
+          since = Math.min(since, Date.now())
+          if (again) pass(EVERYTHING)
+        },
+      )
     },
     hear(listener: Listener): () => void {
       listeners.add(listener)
@@ -57,7 +64,7 @@ export function createHub(url: string) {
     lately(ms: number): Topics {
       const from = Date.now() - ms
       if (from < since) return EVERYTHING
-      return remembered.reduce((all, r) => r.at >= from ? joined(all, r.topics) : all, {} as Topics)
+      return remembered.reduce((all, r) => (r.at >= from ? joined(all, r.topics) : all), {} as Topics)
     },
   }
 }

@@ -50,7 +50,12 @@ export function plainStream(event: H3Event, look: () => void, closed: () => void
     closed()
     return stream
   }
-  res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'private, no-cache, no-store, no-transform, must-revalidate, max-age=0', 'x-accel-buffering': 'no', ...(event.node.req.httpVersion !== '2.0' && { connection: 'keep-alive' }) })
+  res.writeHead(200, {
+    'content-type': 'text/event-stream',
+    'cache-control': 'private, no-cache, no-store, no-transform, must-revalidate, max-age=0',
+    'x-accel-buffering': 'no',
+    ...(event.node.req.httpVersion !== '2.0' && { connection: 'keep-alive' }),
+  })
   res.flushHeaders()
   const now = Date.now()
   const own: Open = { alive: () => push('event: alive\ndata: yes\n\n'), look, aliveAt: now + ALIVE_MS, lookAt: now + CATCH_UP_MS }

@@ -7,7 +7,7 @@ import { ownAddress } from '#server/settings'
  * What changes something for a member comes from a page of ours. Browsers say where a request was made, and nobody can make
  * them say otherwise; a program that says nothing has no member's cookie either. The open API takes keys instead.
  */
-export default defineEventHandler((event) => {
+export default defineEventHandler(event => {
   const { method, path } = event
   if (method === 'GET' || method === 'HEAD' || !path.startsWith('/api/') || path.startsWith('/api/v1/')) return
   const site = header(event, 'sec-fetch-site')

@@ -14,13 +14,23 @@ const CALLED: Record<string, string> = { owner: 'Owner', status: 'Status', next_
 
 /** Two leads side by side; undefined when one of them is not there. */
 export async function compare(sql: Sql, ruleset: Ruleset, a: string, b: string): Promise<Comparison | undefined> {
-  const [one, other, briefs, holds, pair] = await Promise.all([leadState(sql, a), leadState(sql, b), briefLeads(sql, [a, b]), heldBy(sql, [a, b]), pairOf(sql, a, b)])
+  const [one, other, briefs, holds, pair] = await Promise.all([
+    leadState(sql, a),
+    leadState(sql, b),
+    briefLeads(sql, [a, b]),
+    heldBy(sql, [a, b]),
+    pairOf(sql, a, b),
+  ])
   if (!one || !other) return undefined
   const text = (what: string, value: PropertyValue | null): string | null => {
     if (value === null) return null
     if (what === 'owner') return ruleset.members.get(String(value))?.name ?? 'somebody who has left'
     if (what === 'status') return ruleset.statuses.find(s => s.key === value)?.name ?? String(value)
-    return propertyText(ruleset.properties.find(p => p.key === what), value, ruleset.house.currency)
+    return propertyText(
+      ruleset.properties.find(p => p.key === what),
+      value,
+      ruleset.house.currency,
+    )
   }
   const seen = (lead: typeof one): ComparedLead => ({
     ...briefView(briefs.find(l => l.id === lead.id)!),

@@ -13,12 +13,28 @@ const MOST = 200
 /** Held entries, addresses and pairs that somebody has to judge, and behind them what was refused. */
 export async function reviewList(context: ReturnType<typeof applicationContext>): Promise<ReviewList> {
   const { sql } = context
-  const [rows, claims, pairs, waiting] = await Promise.all([review(sql, MOST), claimsToJudge(sql, MOST), pairsWaiting(sql, MOST), waitingForReview(sql)])
+  const [rows, claims, pairs, waiting] = await Promise.all([
+    review(sql, MOST),
+    claimsToJudge(sql, MOST),
+    pairsWaiting(sql, MOST),
+    waitingForReview(sql),
+  ])
   const leads = new Map((await briefLeads(sql, [...new Set(pairs.flatMap(p => [p.a, p.b]))])).map(l => [l.id, briefView(l)]))
   const entries = await Promise.all(rows.map(row => reviewed(context, row)))
   const judgedClaims = claims.map(({ id, leadId, address, confirmedAt, elsewhere, ...lead }) => {
     const at = confirmedAt.toISOString()
-    return { kind: 'claim' as const, at, id, lead: leadId, name: nameOf(lead), company: lead.company, own: lead.email, address, confirmedAt: at, elsewhere }
+    return {
+      kind: 'claim' as const,
+      at,
+      id,
+      lead: leadId,
+      name: nameOf(lead),
+      company: lead.company,
+      own: lead.email,
+      address,
+      confirmedAt: at,
+      elsewhere,
+    }
   })
   const likely = pairs.flatMap(({ a, b, foundAt, strength, reasons }): LikelyPair[] => {
     const [one, other] = [leads.get(a), leads.get(b)]

@@ -86,7 +86,11 @@ async function splitIn(tx: Tx, ruleset: Ruleset, id: string, by: string): Promis
   const at = new Date()
   const sent = await sentSince(tx, kept, id, found.at)
   const roams = await browsersActive(tx, moved.browsers, found.at)
-  await giveBack(tx, found, sent.map(s => s.id))
+  await giveBack(
+    tx,
+    found,
+    sent.map(s => s.id),
+  )
   const { book, apply } = await openBatch(tx, withLists(ruleset), { ids: [kept, gone], at: at.getTime() })
   const [one, other] = [book.byId.get(kept)!, book.byId.get(gone)!]
   const trailOf = async (lead: string) => (roams ? (await activitiesOfLead(tx, lead)).map(trailActivity) : null)
@@ -100,7 +104,15 @@ async function splitIn(tx: Tx, ruleset: Ruleset, id: string, by: string): Promis
   const waitingSince = one.waitingSince === null ? null : (waited ?? sent[0]?.activity.at ?? null)
   const cause = { at: at.getTime(), by }
   await apply([
-    { ...cause, kind: 'split', lead: kept, other: { id: gone, name: nameOf(other) }, states, without: sent.map(s => s.activity.at), trail: await trailOf(kept) },
+    {
+      ...cause,
+      kind: 'split',
+      lead: kept,
+      other: { id: gone, name: nameOf(other) },
+      states,
+      without: sent.map(s => s.activity.at),
+      trail: await trailOf(kept),
+    },
     {
       ...cause,
       kind: 'restored',
@@ -124,6 +136,8 @@ async function sentSince(tx: Tx, kept: string, id: string, since: Date) {
   return entries.flatMap(({ id: entry, at, key, name, answers, result, questions }) => {
     const question = questions.find(q => q.property === 'email')
     const said = question && parseEmail([answers[question.key] ?? ''].flat()[0] ?? '')
-    return said && emails.includes(said.key) ? [{ id: entry, activity: entryActivity(at.getTime(), { key, name }, answers, result as Judged | null) }] : []
+    return said && emails.includes(said.key)
+      ? [{ id: entry, activity: entryActivity(at.getTime(), { key, name }, answers, result as Judged | null) }]
+      : []
   })
 }

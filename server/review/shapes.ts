@@ -2,5 +2,10 @@ import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsUUID } from 'class-
 
 /** Entries that are judged together. */
 export class SomeEntries {
-  @IsArray() @ArrayMinSize(1, { message: 'Choose at least one entry' }) @ArrayMaxSize(200) @IsUUID('all', { each: true }) @ArrayUnique() entries!: string[]
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose at least one entry' })
+  @ArrayMaxSize(200)
+  @IsUUID('all', { each: true })
+  @ArrayUnique()
+  entries!: string[]
 }

@@ -48,7 +48,9 @@ function spansOf(component: ICAL.Component, first: string, last: string): Holida
     if (!begins?.isDate || String(component.getFirstPropertyValue('status') ?? '').toUpperCase() === 'CANCELLED') return []
     // The end is the first day behind it (RFC 5545, 3.6.1); without one it is the day alone.
     const ends = event.endDate
-    const length = ends ? Math.round((Date.parse(ends.toString().slice(0, 10)) - Date.parse(begins.toString().slice(0, 10))) / 86_400_000) : 1
+    const length = ends
+      ? Math.round((Date.parse(ends.toString().slice(0, 10)) - Date.parse(begins.toString().slice(0, 10))) / 86_400_000)
+      : 1
     if (length > MOST_DAYS) return []
     const name = (event.summary ?? '').replace(/\s+/g, ' ').trim().slice(0, 80) || 'Holiday'
     const span = (day: string) => ({ from: day, until: shifted(day, Math.max(1, length) - 1), name })

@@ -13,7 +13,16 @@ export async function planRunView(sql: Sql, ruleset: Ruleset, now: number): Prom
     paces,
     run: run
       ? {
-          id: run.id, at: run.at.toISOString(), by: run.madeBy, days: run.days, speed: run.speed, state: run.state, total: run.total, done: run.done, problem: run.problem, result: run.result,
+          id: run.id,
+          at: run.at.toISOString(),
+          by: run.madeBy,
+          days: run.days,
+          speed: run.speed,
+          state: run.state,
+          total: run.total,
+          done: run.done,
+          problem: run.problem,
+          result: run.result,
           isCurrent: run.revision === plan.revision && run.edition === (plan.live?.number ?? 0),
         }
       : null,

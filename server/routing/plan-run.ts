@@ -11,7 +11,18 @@ import { isOpen } from '#core/vocabulary'
 import { workingMinutes } from '#core/working-time'
 import { besideLeads } from '#db/beside'
 import type { Sql } from '#db/client'
-import { beatPlanRun, countToRoute, endPlanRun, failPlanRun, firmsAt, leadsToRoute, openAt, takePlanRun, type LeadToRoute, type PlanRunRow } from '#db/plan-run'
+import {
+  beatPlanRun,
+  countToRoute,
+  endPlanRun,
+  failPlanRun,
+  firmsAt,
+  leadsToRoute,
+  openAt,
+  takePlanRun,
+  type LeadToRoute,
+  type PlanRunRow,
+} from '#db/plan-run'
 import { answeredSince } from '#db/team-today'
 import { whyItFailed } from '#server/log'
 import { readRuleset, type Ruleset } from '#server/ruleset'
@@ -56,16 +67,26 @@ async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: 
   const assumed = await assume(sql, ruleset, since, now, run.speed)
   const members = [...ruleset.members.values()].filter(m => may(m.role, 'work leads')).map(m => m.id)
   const dayOf = (at: number) => DateTime.fromMillis(at, { zone: ruleset.house.zone }).toISODate()!
-  const through = (p: RoutingPlan): Gave[] => runPlan(p, leads, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
+  const through = (p: RoutingPlan): Gave[] =>
+    runPlan(p, leads, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
   const both = [ruleset.plan.lanes.length ? through(ruleset.plan) : [], through(draft)]
   const sums = [ruleset.plan, draft].map((p, i) => sumsOf(p, both[i]!, members, dayOf))
   await sql.begin(tx => endPlanRun(tx, run.id, { live: ruleset.plan.lanes.length ? sums[0]! : null, draft: sums[1]! }, both))
 }
 
-const asApplied = (plan: RoutingPlan, ruleset: Ruleset): RoutingPlan => ({ ...plan, lanes: plan.lanes.map(lane => ({ ...lane, when: lane.when && expanded(lane.when, ruleset.segments) })) })
+const asApplied = (plan: RoutingPlan, ruleset: Ruleset): RoutingPlan => ({
+  ...plan,
+  lanes: plan.lanes.map(lane => ({ ...lane, when: lane.when && expanded(lane.when, ruleset.segments) })),
+})
 
 /** @param goesOn asked after each piece; false ends it @returns null where it was ended */
-async function pastLeads(sql: Sql, ruleset: Ruleset, plans: RoutingPlan[], since: Date, goesOn: (done: number) => Promise<boolean>): Promise<PastLead[] | null> {
+async function pastLeads(
+  sql: Sql,
+  ruleset: Ruleset,
+  plans: RoutingPlan[],
+  since: Date,
+  goesOn: (done: number) => Promise<boolean>,
+): Promise<PastLead[] | null> {
   const needs = needsOf(plans.flatMap(p => p.lanes.flatMap(lane => lane.when ?? [])))
   const nothing = nothingBeside(needs)
   const all: PastLead[] = []
@@ -76,7 +97,9 @@ async function pastLeads(sql: Sql, ruleset: Ruleset, plans: RoutingPlan[], since
     next = page(rows.at(-1)!.id)
     next.catch(() => {})
     const ids = rows.map(r => r.id)
-    const beside = needsNothing(needs) ? new Map<string, Beside>() : await besideLeads(sql, sql`select unnest(${ids}::uuid[]) as id`, needs, Date.now())
+    const beside = needsNothing(needs)
+      ? new Map<string, Beside>()
+      : await besideLeads(sql, sql`select unnest(${ids}::uuid[]) as id`, needs, Date.now())
     for (const row of rows) all.push(pastLead(row, beside.get(row.id) ?? nothing, ruleset))
     if (!(await goesOn(all.length))) return null
   }
@@ -87,14 +110,23 @@ function pastLead(row: LeadToRoute, beside: Beside, ruleset: Ruleset): PastLead 
   const at = row.submittedAt!
   const about = { lead: row, beside, now: at, halfLifeDays: ruleset.scorecard.halfLifeDays }
   return {
-    id: row.id, at, language: row.language, label: row.firstLabel, firm: row.firm, earlier: [],
+    id: row.id,
+    at,
+    language: row.language,
+    label: row.firstLabel,
+    firm: row.firm,
+    earlier: [],
     closedAt: isOpen(row.stage as never) ? null : row.statusAt,
     holds: condition => judgeLead(condition, about).holds,
   }
 }
 
 async function assume(sql: Sql, ruleset: Ruleset, since: Date, now: number, speed: number): Promise<Omit<Assumed, 'promised'>> {
-  const [answered, open, firms] = await Promise.all([answeredSince(sql, new Date(now - PACE_DAYS * DAY), PACE_MOST), openAt(sql, since), firmsAt(sql, since)])
+  const [answered, open, firms] = await Promise.all([
+    answeredSince(sql, new Date(now - PACE_DAYS * DAY), PACE_MOST),
+    openAt(sql, since),
+    firmsAt(sql, since),
+  ])
   const paces = new Map<string | null, number[]>([[null, []]])
   for (const { owner, since: from, at } of answered) {
     const hours = (owner && ruleset.members.get(owner)?.hours) || ruleset.house.hours
@@ -102,11 +134,24 @@ async function assume(sql: Sql, ruleset: Ruleset, since: Date, now: number, spee
     for (const key of [owner, null]) (paces.get(key) ?? paces.set(key, []).get(key)!).push(minutes)
   }
   for (const pace of paces.values()) pace.sort((a, b) => a - b)
-  return { people: ruleset.members, paces, speed, open: new Map(open.map(o => [o.member, o.open])), firms: new Map(firms.map(f => [f.firm, f.owners])), hours: ruleset.house.hours }
+  return {
+    people: ruleset.members,
+    paces,
+    speed,
+    open: new Map(open.map(o => [o.member, o.open])),
+    firms: new Map(firms.map(f => [f.firm, f.owners])),
+    hours: ruleset.house.hours,
+  }
 }
 
 /** How somebody answered in the past, for whoever reads a run: the median, of how many; of too few it is everybody's. */
-export async function pacesOf(sql: Sql, ruleset: Ruleset, now: number): Promise<{ member: string | null; minutes: number; answers: number }[]> {
+export async function pacesOf(
+  sql: Sql,
+  ruleset: Ruleset,
+  now: number,
+): Promise<{ member: string | null; minutes: number; answers: number }[]> {
   const { paces } = await assume(sql, ruleset, new Date(now), now, 1)
-  return [...paces].filter(([member, all]) => all.length && (member === null || (all.length >= FEWEST_ANSWERS && ruleset.members.has(member)))).map(([member, all]) => ({ member, minutes: all[all.length >> 1]!, answers: all.length }))
+  return [...paces]
+    .filter(([member, all]) => all.length && (member === null || (all.length >= FEWEST_ANSWERS && ruleset.members.has(member))))
+    .map(([member, all]) => ({ member, minutes: all[all.length >> 1]!, answers: all.length }))
 }

@@ -7,7 +7,8 @@ import { planDraft, planEditions } from '#db/routing'
 import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 
-export const planChangedMeanwhile = () => problem(409, 'Somebody else has changed the plan meanwhile. Load it again; what you changed is still here.')
+export const planChangedMeanwhile = () =>
+  problem(409, 'Somebody else has changed the plan meanwhile. Load it again; what you changed is still here.')
 
 /** The routing plan as those see it who work on it: the working copy, what is wrong with it, and what was live. */
 export async function planView(sql: Sql, ruleset: Ruleset): Promise<PlanView> {
@@ -19,7 +20,9 @@ export async function planView(sql: Sql, ruleset: Ruleset): Promise<PlanView> {
     name: '',
     workingCopy,
     revision: draft?.revision ?? 0,
-    live: live ? { number: live.number, definition: asRead(live.definition), madeAt: live.madeAt.toISOString(), madeBy: live.madeBy } : null,
+    live: live
+      ? { number: live.number, definition: asRead(live.definition), madeAt: live.madeAt.toISOString(), madeBy: live.madeBy }
+      : null,
     editions: editions.map(e => ({ number: e.number, madeAt: e.madeAt.toISOString(), madeBy: e.madeBy })),
     changed: draft ? { at: draft.changedAt.toISOString(), by: draft.changedBy } : null,
     checks: checksOf(workingCopy, ruleset),
@@ -39,6 +42,11 @@ const checksOf = (plan: RoutingPlan, ruleset: Ruleset) =>
 /** A plan out of an untrusted value. @throws 422 with what is wrong */
 export function planFrom(value: unknown): RoutingPlan {
   const { plan, flaws } = readPlan(value)
-  if (!plan) throw problem(422, 'Something in the plan cannot be kept; see the list.', flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
+  if (!plan)
+    throw problem(
+      422,
+      'Something in the plan cannot be kept; see the list.',
+      flaws.map(f => ({ ...f, field: `definition.${f.field}` })),
+    )
   return plan
 }

@@ -29,7 +29,12 @@ export async function activitiesOfLeads(db: Db, leads: string[], kinds: Readonly
 }
 
 /** What each of some leads did, for the rules of a card that earn anew; without any, nothing is asked. */
-export async function anewFor(db: Db, leads: string[], card: Scorecard, rules: ReadonlySet<string>): Promise<(lead: string) => Anew | undefined> {
+export async function anewFor(
+  db: Db,
+  leads: string[],
+  card: Scorecard,
+  rules: ReadonlySet<string>,
+): Promise<(lead: string) => Anew | undefined> {
   if (!rules.size) return () => undefined
   const activities = await activitiesOfLeads(db, leads, new Set(card.interest.filter(r => rules.has(r.key)).map(r => r.on)))
   return lead => ({ rules, activities: activities.get(lead) ?? [] })

@@ -47,7 +47,9 @@ export async function rowsOfLeads(
     judgedAt: judgedAt(row, asked.days),
     reachedAt: row.reachedAt?.getTime() ?? null,
   }))
-  const cases = oldEnough(timed, now).cases.slice(0, MOST).map(c => c.row)
+  const cases = oldEnough(timed, now)
+    .cases.slice(0, MOST)
+    .map(c => c.row)
   if (!cases.length)
     throw new RangeError(
       'Nobody is old enough to tell what becomes of them. Try again when those who came lately have had the time they take.',

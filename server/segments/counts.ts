@@ -20,7 +20,7 @@ export async function countsOf(sql: Sql, all: Segment[]): Promise<Map<string, nu
       const began = Date.now()
       const leads = await countFor(sql, whole, began)
       const now = Date.now()
-      kept.set(s.id, count = { condition, leads, until: now + Math.max(KEPT_MS, KEPT_TIMES * (now - began)) })
+      kept.set(s.id, (count = { condition, leads, until: now + Math.max(KEPT_MS, KEPT_TIMES * (now - began)) }))
     }
     counts.set(s.id, count.leads)
   }

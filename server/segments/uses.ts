@@ -11,10 +11,10 @@ export async function usesOfSegments(db: Db): Promise<Map<string, string[]>> {
   const [all, card, plan, points] = await Promise.all([segments(db), liveScorecard(db), livePlan(db), liveDefinitions(db)])
   const uses = new Map<string, string[]>()
   const note = (condition: Parameters<typeof segmentsIn>[0] | null, by: string) => {
-    for (const id of condition ? segmentsIn(condition) : []) uses.set(id, [...new Set([...uses.get(id) ?? [], by])])
+    for (const id of condition ? segmentsIn(condition) : []) uses.set(id, [...new Set([...(uses.get(id) ?? []), by])])
   }
   for (const s of all) note(s.condition, `the segment “${s.name}”`)
-  for (const rule of [...card?.definition.fit ?? [], ...card?.definition.interest ?? []]) note(rule.when, `the score “${rule.name}”`)
+  for (const rule of [...(card?.definition.fit ?? []), ...(card?.definition.interest ?? [])]) note(rule.when, `the score “${rule.name}”`)
   for (const lane of plan?.definition.lanes ?? []) note(lane.when, `the lane “${lane.name}”`)
   for (const { name, definition } of points) {
     note(definition.display.audience, `who sees “${name}”`)

@@ -22,12 +22,17 @@ const BATCH_MS = 6_000
 /** What decides which point appears, and how. */
 const IN_APPEARING: Topics = { points: true, appearing: true, styles: true }
 
-interface Kept<T> { value: Promise<T>; until: number }
+interface Kept<T> {
+  value: Promise<T>
+  until: number
+}
 /** What is kept, or read anew when it is too old; what could not be read is not kept. */
 function fresh<T>(kept: Kept<T> | null, read: () => Promise<T>): Kept<T> {
   if (kept && Date.now() <= kept.until) return kept
   const now: Kept<T> = { value: read(), until: Date.now() + KEPT_MS }
-  now.value.catch(() => { now.until = 0 })
+  now.value.catch(() => {
+    now.until = 0
+  })
   return now
 }
 
@@ -41,9 +46,16 @@ function createTrailContext() {
   async function form(key: string): Promise<NamedPoint | null> {
     const point = await pointByKey(sql, key)
     if (!point?.live) return null
-    const { id, live: { number: edition, definition } } = point
+    const {
+      id,
+      live: { number: edition, definition },
+    } = point
     return {
-      id, edition, experiment: experimentOf(definition), variants: variantsOf(definition).map(w => w.key), questions: new Set(definition.questions.map(q => q.key)),
+      id,
+      edition,
+      experiment: experimentOf(definition),
+      variants: variantsOf(definition).map(w => w.key),
+      questions: new Set(definition.questions.map(q => q.key)),
     }
   }
   async function landing(path: string): Promise<NamedPoint | null> {
@@ -54,18 +66,28 @@ function createTrailContext() {
   const looked = knownByKey(key => (key.startsWith('/') ? landing(key) : form(key)))
   setInterval(looked.forget, KEPT_MS).unref()
 
-  const take = microBatcher<{ batches: TrailBatch[]; points: string[]; looks?: ToldLook[] }, null>(async (requests) => {
-    const ruleset = await cache.ruleset()
-    const points = await looked.of([...new Set(requests.flatMap(r => r.points))])
-    const now = new Date()
-    const leads = await lane.run(async (tx, commit) => {
-      const touched = await takeTrail(tx, ruleset, requests.flatMap(r => r.batches), points, now, requests.flatMap(r => r.looks ?? []))
-      await commit()
-      return touched
-    })
-    tell({ leads, trail: true })
-    return requests.map(() => null)
-  }, { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS, most: 200 })
+  const take = microBatcher<{ batches: TrailBatch[]; points: string[]; looks?: ToldLook[] }, null>(
+    async requests => {
+      const ruleset = await cache.ruleset()
+      const points = await looked.of([...new Set(requests.flatMap(r => r.points))])
+      const now = new Date()
+      const leads = await lane.run(async (tx, commit) => {
+        const touched = await takeTrail(
+          tx,
+          ruleset,
+          requests.flatMap(r => r.batches),
+          points,
+          now,
+          requests.flatMap(r => r.looks ?? []),
+        )
+        await commit()
+        return touched
+      })
+      tell({ leads, trail: true })
+      return requests.map(() => null)
+    },
+    { mayRepeat: gotInTheWay, isHopeless: isAway, patience: PATIENCE_MS, most: 200 },
+  )
 
   return {
     take,
@@ -87,4 +109,4 @@ function createTrailContext() {
 }
 let batch: ReturnType<typeof createTrailContext> | undefined
 /** The application's one way in for trails. */
-export const trailContext = () => batch ??= createTrailContext()
+export const trailContext = () => (batch ??= createTrailContext())

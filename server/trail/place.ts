@@ -20,9 +20,11 @@ type Range = [ipaddr.IPv4 | ipaddr.IPv6, number]
 let table: { range: Range; place: string }[] | null = null
 
 function read(text: string): { range: Range; place: string }[] {
-  return text.split(/\r?\n/).flatMap((line) => {
+  return text.split(/\r?\n/).flatMap(line => {
     const [network, ...place] = line.split(',')
-    return network && place.length && ipaddr.isValidCIDR(network.trim()) ? [{ range: ipaddr.parseCIDR(network.trim()), place: place.join(',').trim().slice(0, 100) }] : []
+    return network && place.length && ipaddr.isValidCIDR(network.trim())
+      ? [{ range: ipaddr.parseCIDR(network.trim()), place: place.join(',').trim().slice(0, 100) }]
+      : []
   })
 }
 
@@ -32,5 +34,5 @@ export function placeOf(address: string): string | null {
   table ??= read(given ? readFileSync(given, 'utf8') : SHIPPED)
   if (!ipaddr.isValid(address)) return null
   const ip = ipaddr.process(address)
-  return table.find(({ range: [net] , range }) => net.kind() === ip.kind() && ip.match(range))?.place ?? null
+  return table.find(({ range: [net], range }) => net.kind() === ip.kind() && ip.match(range))?.place ?? null
 }

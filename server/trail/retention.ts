@@ -13,7 +13,13 @@ import { TRAIL_LIMITS } from '#core/trail/events'
  */
 export async function applyRetention(sql: Sql, now: Date): Promise<string[]> {
   const today = DateTime.fromJSDate(now, { zone: 'utc' })
-  await makeParts(sql, today.minus({ months: 1 }).toJSDate(), now, today.plus({ months: 1 }).toJSDate(), today.plus({ months: 2 }).toJSDate())
+  await makeParts(
+    sql,
+    today.minus({ months: 1 }).toJSDate(),
+    now,
+    today.plus({ months: 1 }).toJSDate(),
+    today.plus({ months: 2 }).toJSDate(),
+  )
   await forgetBatches(sql, new Date(now.getTime() - 2 * TRAIL_LIMITS.late))
   const { retentionMonths } = await siteSettings(sql)
   const before = today.minus({ months: retentionMonths }).toJSDate()

@@ -1,5 +1,19 @@
 import 'reflect-metadata'
-import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsNumber, IsObject, IsOptional, IsString, IsUrl, IsUUID, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUrl,
+  IsUUID,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import { whoKey } from '#core/leads/book'
 import type { Typed } from '#core/unfinished/typed'
 import type { Tx } from '#db/client'
@@ -42,24 +56,46 @@ export async function takeTyped(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, ty
   const known = (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor) ?? null
   const before = kept.leadId
   // Somebody whom we know may well write down another's address; only where they are asked for theirs is it them.
-  const email = typed.email && (typed.email.sure || !known || await isUnsubmitted(tx, known)) ? typed.email : null
-  const lead = email ? await ofAddress(tx, ruleset, u, typed, email, before, at) : before ?? known
+  const email = typed.email && (typed.email.sure || !known || (await isUnsubmitted(tx, known))) ? typed.email : null
+  const lead = email ? await ofAddress(tx, ruleset, u, typed, email, before, at) : (before ?? known)
   if (!lead) return []
   if (lead !== before) await giveTo(tx, u.id, lead)
   // They had mistyped it: who that would have been is nobody.
   if (before && before !== lead) await dropUnsubmitted(tx, [before])
-  return [...new Set([lead, ...before ? [before] : []])]
+  return [...new Set([lead, ...(before ? [before] : [])])]
 }
 
 /** The lead with an address: the one there is, the one that this very typing made before, or a new one. */
-async function ofAddress(tx: Tx, ruleset: Ruleset, u: UnfinishedWrite, typed: Typed, email: NonNullable<Typed['email']>, before: string | null, at: number): Promise<string> {
-  const { book, apply, join } = await openBatch(tx, ruleset, { emails: [email.key], ...(before && { ids: [before] }), visitors: [u.visitor], at })
+async function ofAddress(
+  tx: Tx,
+  ruleset: Ruleset,
+  u: UnfinishedWrite,
+  typed: Typed,
+  email: NonNullable<Typed['email']>,
+  before: string | null,
+  at: number,
+): Promise<string> {
+  const { book, apply, join } = await openBatch(tx, ruleset, {
+    emails: [email.key],
+    ...(before && { ids: [before] }),
+    visitors: [u.visitor],
+    at,
+  })
   const there = book.leads.get(whoKey({ rule: 'email', key: email.key }))
-  const isOwn = there && there.submittedAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
+  const isOwn =
+    there && there.submittedAt === null && (there.id === before || there.id === (await leadsOfVisitors(tx, [u.visitor])).get(u.visitor))
   if (there && !isOwn) return there.id
   const own = there ?? (before ? book.byId.get(before) : undefined)
   const lead = own && own.submittedAt === null ? own.id : null
-  const cause = { kind: 'typed' as const, at, by: null, lead, address: { address: email.address, key: email.key }, values: typed.values, visitor: u.visitor }
+  const cause = {
+    kind: 'typed' as const,
+    at,
+    by: null,
+    lead,
+    address: { address: email.address, key: email.key },
+    values: typed.values,
+    visitor: u.visitor,
+  }
   const [step] = await apply([cause], ([made]) => join(u.visitor, made!.lead.id, at))
   return step!.lead.id
 }

@@ -42,7 +42,7 @@ export function houseArt(bays: number, bed: string): string {
   }).join('')
   const plants = Array.from({ length: bays * 6 }, (_, i) => {
     const x = (i + 0.5) * (width / (bays * 6))
-    const h = 34 + (i * 37 % 46)
+    const h = 34 + ((i * 37) % 46)
     return `<path d="M${x} 296 C${x - 14} ${296 - h * 0.6} ${x - 6} ${296 - h} ${x} ${296 - h} C${x + 6} ${296 - h} ${x + 14} ${296 - h * 0.6} ${x} 296Z" fill="${bed}" opacity="${0.55 + (i % 4) * 0.12}"/>`
   }).join('')
   return `<svg class="art" viewBox="0 0 1080 340" role="img" aria-label="A row of glass growing houses with plants in them"><circle cx="930" cy="62" r="34" fill="#d99a3c" opacity=".75"/>${panes}${plants}<path d="M0 300H1080V340H0Z" fill="#7c8f4e"/></svg>`

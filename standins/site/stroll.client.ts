@@ -2,16 +2,69 @@
  * Lets made-up people stroll over the site: each in a frame of this browser, through the site's real pages with the real script on
  * them. They read, agree or do not, begin a form, leave it or send it. Nothing is posted past what they do.
  */
-interface Person { first: string; last: string; firm: string; sector: string; phone: string; message: string }
+interface Person {
+  first: string
+  last: string
+  firm: string
+  sector: string
+  phone: string
+  message: string
+}
 type Intent = 'reads' | 'begins' | 'sends'
 
 const AT_ONCE = 4
 const MINUTES = 4
-const FIRST = ['Alba', 'Benno', 'Clio', 'Dorian', 'Elske', 'Florent', 'Gerda', 'Hannes', 'Ilka', 'Joris', 'Kirsi', 'Leopold', 'Mirthe', 'Noor', 'Oswin', 'Petronel']
-const LAST = ['Amberley', 'Birkenshaw', 'Crowmarsh', 'Dellafield', 'Everglade', 'Fossway', 'Gillyflower', 'Heronsgate', 'Ivorywell', 'Juniper', 'Kestrelman', 'Lindenbaum']
-const FIRMS = [['Quernmoor Primary', 'school'], ['The Copper Pan', 'restaurant'], ['Dunlow Town Council', 'council'], ['Saltmarsh Growers', 'market_garden'], ['', 'private']] as const
-const MESSAGES = ['A room where thirty can work at once.', 'Herbs through the winter, on a flat roof.', 'The old house leaks, and we meet next month.', 'Something small, but not ugly.']
-const ROUTES = [['/growing-houses', '/prices', '/contact'], ['/journal', '/journal/winter-light', '/contact'], ['/prices', '/contact'], ['/growing-houses', '/journal/heating-with-compost', '/prices']]
+const FIRST = [
+  'Alba',
+  'Benno',
+  'Clio',
+  'Dorian',
+  'Elske',
+  'Florent',
+  'Gerda',
+  'Hannes',
+  'Ilka',
+  'Joris',
+  'Kirsi',
+  'Leopold',
+  'Mirthe',
+  'Noor',
+  'Oswin',
+  'Petronel',
+]
+const LAST = [
+  'Amberley',
+  'Birkenshaw',
+  'Crowmarsh',
+  'Dellafield',
+  'Everglade',
+  'Fossway',
+  'Gillyflower',
+  'Heronsgate',
+  'Ivorywell',
+  'Juniper',
+  'Kestrelman',
+  'Lindenbaum',
+]
+const FIRMS = [
+  ['Quernmoor Primary', 'school'],
+  ['The Copper Pan', 'restaurant'],
+  ['Dunlow Town Council', 'council'],
+  ['Saltmarsh Growers', 'market_garden'],
+  ['', 'private'],
+] as const
+const MESSAGES = [
+  'A room where thirty can work at once.',
+  'Herbs through the winter, on a flat roof.',
+  'The old house leaks, and we meet next month.',
+  'Something small, but not ugly.',
+]
+const ROUTES = [
+  ['/growing-houses', '/prices', '/contact'],
+  ['/journal', '/journal/winter-light', '/contact'],
+  ['/prices', '/contact'],
+  ['/growing-houses', '/journal/heating-with-compost', '/prices'],
+]
 
 const pick = <T>(of: readonly T[]): T => of[Math.floor(Math.random() * of.length)]!
 const digits = (n: number) => Array.from({ length: n }, () => Math.floor(Math.random() * 10)).join('')
@@ -24,7 +77,11 @@ const strollers: Record<string, Pick<Storage, 'getItem' | 'setItem' | 'removeIte
 Object.assign(window, { strollers })
 function ownStorage(): Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> {
   const kept = new Map<string, string>()
-  return { getItem: key => kept.get(key) ?? null, setItem: (key, value) => void kept.set(key, String(value)), removeItem: key => void kept.delete(key) }
+  return {
+    getItem: key => kept.get(key) ?? null,
+    setItem: (key, value) => void kept.set(key, String(value)),
+    removeItem: key => void kept.delete(key),
+  }
 }
 
 let ends = 0
@@ -53,17 +110,20 @@ async function stroll(): Promise<void> {
   view.append(frame)
   box.append(view, says)
   stage.append(box)
-  const tell = (text: string) => { says.textContent = `${who.first} ${who.last} ${text}` }
+  const tell = (text: string) => {
+    says.textContent = `${who.first} ${who.last} ${text}`
+  }
   const page = () => {
     if (!frame.isConnected) throw new Closed()
     return frame.contentDocument!
   }
-  const open = (path: string) => new Promise<void>((done) => {
-    frame.addEventListener('load', () => done(), { once: true })
-    const link = frame.contentDocument?.querySelector<HTMLAnchorElement>(`a[href="${path}"]`)
-    if (link) link.click()
-    else frame.src = path
-  })
+  const open = (path: string) =>
+    new Promise<void>(done => {
+      frame.addEventListener('load', () => done(), { once: true })
+      const link = frame.contentDocument?.querySelector<HTMLAnchorElement>(`a[href="${path}"]`)
+      if (link) link.click()
+      else frame.src = path
+    })
   async function read(seconds: number): Promise<void> {
     for (let n = 0; n < seconds; n += 1.5) {
       const { defaultView, documentElement } = page()
@@ -77,7 +137,9 @@ async function stroll(): Promise<void> {
     tell('looks around')
     await pause(2)
     const agrees = intent === 'sends' || Math.random() < 0.7
-    page().querySelector<HTMLButtonElement>(`#ask [data-say=${agrees ? 'agree' : 'forget'}]`)?.click()
+    page()
+      .querySelector<HTMLButtonElement>(`#ask [data-say=${agrees ? 'agree' : 'forget'}]`)
+      ?.click()
     await read(5)
     for (const path of route) {
       await open(path)
@@ -126,10 +188,16 @@ async function answer(question: HTMLElement, who: Person): Promise<void> {
     await pause(1.2)
     return (choices.find(c => c.value === who.sector) ?? pick(choices)).click()
   }
-  const field = question.querySelector<HTMLInputElement | HTMLTextAreaElement>('input:not([type=hidden],[type=checkbox],[type=file]),textarea')
+  const field = question.querySelector<HTMLInputElement | HTMLTextAreaElement>(
+    'input:not([type=hidden],[type=checkbox],[type=file]),textarea',
+  )
   if (!field) return
   const known: Record<string, string> = {
-    first_name: who.first, last_name: who.last, company: who.firm, phone: who.phone, message: who.message,
+    first_name: who.first,
+    last_name: who.last,
+    company: who.firm,
+    phone: who.phone,
+    message: who.message,
     email: `${who.first}.${who.last}.${Date.now().toString(36)}@strollers.example`.toLowerCase(),
   }
   const text = known[question.dataset.question ?? ''] ?? ''
@@ -159,9 +227,11 @@ button.addEventListener('click', async () => {
   }
   ends = Date.now() + MINUTES * 60_000
   button.textContent = 'That is enough'
-  await Promise.all(Array.from({ length: AT_ONCE }, async (_, n) => {
-    await new Promise(done => setTimeout(done, n * 2500))
-    await keepStrolling()
-  }))
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async (_, n) => {
+      await new Promise(done => setTimeout(done, n * 2500))
+      await keepStrolling()
+    }),
+  )
   button.textContent = 'Send visitors'
 })

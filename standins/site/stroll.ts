@@ -4,7 +4,13 @@ import { LOOK } from './look'
 
 /** The script of the page that sends visitors, for browsers. */
 export async function strollScript(): Promise<string> {
-  const { outputFiles } = await build({ entryPoints: [fileURLToPath(new URL('stroll.client.ts', import.meta.url))], bundle: true, write: false, format: 'iife', target: 'es2022' })
+  const { outputFiles } = await build({
+    entryPoints: [fileURLToPath(new URL('stroll.client.ts', import.meta.url))],
+    bundle: true,
+    write: false,
+    format: 'iife',
+    target: 'es2022',
+  })
   return outputFiles[0]!.text
 }
 
@@ -19,7 +25,8 @@ figcaption{font-size:16px;line-height:24px;padding-top:6px;min-height:30px}
 `
 
 /** Not a page of the firm's site: it lets made-up people stroll over it, and carries no tag itself. */
-export const strollPage = (): string => `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>Send visitors – Larkmoss Glasshouses</title><style>${LOOK}${STAGE}</style><link rel="icon" href="data:,"></head><body>
+export const strollPage =
+  (): string => `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>Send visitors – Larkmoss Glasshouses</title><style>${LOOK}${STAGE}</style><link rel="icon" href="data:,"></head><body>
 <header><strong><a href="/">Larkmoss Glasshouses</a></strong></header>
 <main><h1>Send visitors</h1><p class="lead">Made-up people stroll over this site for a few minutes, four at a time, each in a frame of your own browser. They read, agree or do not, begin a form, leave it or send it. Close this page and they are gone.</p>
 <button id="send" type="button">Send visitors</button><div id="stage" aria-live="off"></div></main>

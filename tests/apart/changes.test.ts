@@ -83,7 +83,11 @@ beforeAll(async () => {
   await addPlan(
     sql,
     planOf(
-      lane('readers', { name: 'Read the prices', when: did('page', attribute('page.path', 'equal', '/prices')), pool: seated(member('Jonah')) }),
+      lane('readers', {
+        name: 'Read the prices',
+        when: did('page', attribute('page.path', 'equal', '/prices')),
+        pool: seated(member('Jonah')),
+      }),
       lane('listed', { name: 'On the list', when: attribute('list', 'equal', ids.list), pool: seated(member('Desmond')) }),
       lane('rest', { name: 'The rest', pool: seated(member('Mireille')) }),
     ),
@@ -97,7 +101,12 @@ beforeAll(async () => {
     does(d, 'tag', { tags: ['rich'] })
     does(d, 'list', { lists: [ids.list] })
     does(d, 'next_step', { text: 'Call', days: 2 })
-    does(d, 'tell', { members: [orla], when: attribute('list', 'equal', ids.list), subject: '{{lead.first_name}} is on Spring', text: 'Look.' })
+    does(d, 'tell', {
+      members: [orla],
+      when: attribute('list', 'equal', ids.list),
+      subject: '{{lead.first_name}} is on Spring',
+      text: 'Look.',
+    })
     d.returns = { ...d.returns, correct: true }
     d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
   })
@@ -129,7 +138,15 @@ const act = async (lead: string, minutes: number, what: LeadAct) => {
 }
 const bring = async (csv: string, minutes: number, replace = false) => {
   const ruleset = await readRuleset(sql)
-  return await bringIn(sql, ruleset, { id: ids.list }, readTable(csv, null, ruleset).people, { replace, owners: 'nobody' }, orla, at(minutes))
+  return await bringIn(
+    sql,
+    ruleset,
+    { id: ids.list },
+    readTable(csv, null, ruleset).people,
+    { replace, owners: 'nobody' },
+    orla,
+    at(minutes),
+  )
 }
 const asked = async (lead: string) =>
   (await mailById(

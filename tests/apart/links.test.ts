@@ -24,7 +24,8 @@ describe('signed addresses', () => {
       expect([act, idOfToken(act, token)]).toEqual([act, id])
       const at = (d: number) => readToken(act, token, made + d * DAY)?.over
       expect([act, at(Math.min(days, 4000) - 0.1), at(Math.min(days, 4000) + 2.1)]).toEqual([act, false, days !== Infinity])
-      for (const other of Object.keys(lives) as (keyof typeof lives)[]) if (other !== act) expect([act, other, readToken(other, token)]).toEqual([act, other, null])
+      for (const other of Object.keys(lives) as (keyof typeof lives)[])
+        if (other !== act) expect([act, other, readToken(other, token)]).toEqual([act, other, null])
     }
   })
   it('are nobody’s else: not cut, not mended, not of another day', async () => {
@@ -32,7 +33,17 @@ describe('signed addresses', () => {
     const id = newId()
     const token = signedToken('again', id)
     const [a, day, mark] = token.split('.') as [string, string, string]
-    for (const wrong of ['', '.', token.slice(0, -1), `${token}x`, `${a}.${Number(day) + 1}.${mark}`, `${a}.${mark}`, `${newId()}.${day}.${mark}`, `${'x'.repeat(300)}.${mark}`]) expect([wrong, readToken('again', wrong)]).toEqual([wrong, null])
+    for (const wrong of [
+      '',
+      '.',
+      token.slice(0, -1),
+      `${token}x`,
+      `${a}.${Number(day) + 1}.${mark}`,
+      `${a}.${mark}`,
+      `${newId()}.${day}.${mark}`,
+      `${'x'.repeat(300)}.${mark}`,
+    ])
+      expect([wrong, readToken('again', wrong)]).toEqual([wrong, null])
   })
   it('end with their key, and no others with it; those to leave with outlive it', async () => {
     const id = newId()
@@ -50,7 +61,9 @@ describe('signed addresses', () => {
   it('stand in no mail that was sent', async () => {
     const { signedToken, withoutTokens } = await withKeys({})
     const tokens = [signedToken('confirm', newId()), signedToken('again', newId())]
-    expect(withoutTokens(`Here: https://x.example/c/${tokens[0]} and /p/x?cavlin=${tokens[1]}.`)).toBe('Here: https://x.example/c/… and /p/x?cavlin=….')
+    expect(withoutTokens(`Here: https://x.example/c/${tokens[0]} and /p/x?cavlin=${tokens[1]}.`)).toBe(
+      'Here: https://x.example/c/… and /p/x?cavlin=….',
+    )
   })
 })
 
@@ -58,12 +71,18 @@ describe('who sends', () => {
   const from = async (trust: string, forwarded: string | undefined, own = '10.0.0.1') => {
     vi.stubEnv('CAVLIN_TRUST_PROXY', trust)
     const { sender } = await import('#server/wire')
-    return sender({ node: { req: { socket: { remoteAddress: own }, headers: { ...(forwarded !== undefined && { 'x-forwarded-for': forwarded }) } } } } as unknown as H3Event)
+    return sender({
+      node: { req: { socket: { remoteAddress: own }, headers: { ...(forwarded !== undefined && { 'x-forwarded-for': forwarded }) } } },
+    } as unknown as H3Event)
   }
   it.each([
-    ['nobody is trusted', '', '203.0.113.9', '10.0.0.1'], ['one proxy: what it wrote, not what the sender wrote before it', '1', '198.51.100.1, 203.0.113.9', '203.0.113.9'],
-    ['two proxies', '2', '198.51.100.1, 203.0.113.9, 10.0.0.2', '203.0.113.9'], ['networks: the first from the right that is none of theirs', '10.0.0.0/8', '198.51.100.1, 203.0.113.9, 10.0.0.7', '203.0.113.9'],
-    ['a sender in nobody’s network', '192.168.0.0/16', '203.0.113.9', '10.0.0.1'], ['a proxy that wrote nothing', '1', undefined, '10.0.0.1'], ['nonsense at the left', '1', 'x; drop, 203.0.113.9', '203.0.113.9'],
+    ['nobody is trusted', '', '203.0.113.9', '10.0.0.1'],
+    ['one proxy: what it wrote, not what the sender wrote before it', '1', '198.51.100.1, 203.0.113.9', '203.0.113.9'],
+    ['two proxies', '2', '198.51.100.1, 203.0.113.9, 10.0.0.2', '203.0.113.9'],
+    ['networks: the first from the right that is none of theirs', '10.0.0.0/8', '198.51.100.1, 203.0.113.9, 10.0.0.7', '203.0.113.9'],
+    ['a sender in nobody’s network', '192.168.0.0/16', '203.0.113.9', '10.0.0.1'],
+    ['a proxy that wrote nothing', '1', undefined, '10.0.0.1'],
+    ['nonsense at the left', '1', 'x; drop, 203.0.113.9', '203.0.113.9'],
   ])('%s', async (_, trust, forwarded, expected) => expect(await from(trust, forwarded)).toBe(expected))
   it('is not guessed from a setting that cannot be read', async () => {
     await expect(from('yes please', '1.2.3.4')).rejects.toThrow('how many proxies stand in front')
@@ -72,10 +91,19 @@ describe('who sends', () => {
 
 describe('what stands in the log', () => {
   it('is where something went wrong, and nothing that anybody typed', () => {
-    const error = Object.assign(new Error('Key (email_key)=(ada@secret.example) already exists.'), { code: '23505', constraint_name: 'lead_email_key_key', table_name: 'lead', detail: 'ada@secret.example', query: 'select \'ada\'', parameters: ['ada'] })
+    const error = Object.assign(new Error('Key (email_key)=(ada@secret.example) already exists.'), {
+      code: '23505',
+      constraint_name: 'lead_email_key_key',
+      table_name: 'lead',
+      detail: 'ada@secret.example',
+      query: "select 'ada'",
+      parameters: ['ada'],
+    })
     expect(unworded(error)).toMatch(/^Error 23505 lead lead_email_key_key\n {4}at /)
     expect(unworded(error)).not.toContain('ada')
-    expect(briefly(Object.assign(new Error('550 <ada@secret.example> is full'), { code: 'EENVELOPE', responseCode: 550 }))).toBe('Error EENVELOPE 550')
+    expect(briefly(Object.assign(new Error('550 <ada@secret.example> is full'), { code: 'EENVELOPE', responseCode: 550 }))).toBe(
+      'Error EENVELOPE 550',
+    )
     expect([unworded(null), pathOnly('/api/team/leads?search=ada')]).toEqual(['Error', '/api/team/leads'])
   })
 })

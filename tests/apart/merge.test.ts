@@ -45,7 +45,11 @@ beforeAll(async () => {
         { key: 'asked', name: 'Asked', points: 20, on: 'entry', when: null },
         { key: 'read', name: 'Read', points: 5, on: 'page_view', when: null },
       ],
-      labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warming', fit: 0, interest: 30 }, { label: 'marketing_qualified', fit: 20, interest: 38 }],
+      labels: [
+        { label: 'early', fit: -1000, interest: 0 },
+        { label: 'warming', fit: 0, interest: 30 },
+        { label: 'marketing_qualified', fit: 20, interest: 38 },
+      ],
     },
     new Date(START),
   )
@@ -73,8 +77,12 @@ const act = async (lead: string, minutes: number, what: LeadAct) => {
   await sql.begin(async tx => carryOut(tx, await readRuleset(tx), lead, member('Orla'), what, new Date(at(minutes))))
 }
 /** All that is kept of a lead but what was told of it since a minute, when it was changed last, and since when it has its owner. */
-const of = async (lead: string, until: number) => (await portrait(sql, lead, START)).replace(/changed \+\d+m|(?<=owner [^,]+) since \+\d+m/g, '').split('\n')
-  .filter(line => !(Number(/^\+(\d+)m/.exec(line)?.[1] ?? 0) >= until || line.includes('was joined with'))).join('\n')
+const of = async (lead: string, until: number) =>
+  (await portrait(sql, lead, START))
+    .replace(/changed \+\d+m|(?<=owner [^,]+) since \+\d+m/g, '')
+    .split('\n')
+    .filter(line => !(Number(/^\+(\d+)m/.exec(line)?.[1] ?? 0) >= until || line.includes('was joined with')))
+    .join('\n')
 const joins = async (kept: string, gone: string, minutes: number, take: string[] = []) => {
   at(minutes)
   return await merge(sql, await readRuleset(sql), { kept, gone, take, by: member('Orla') })
@@ -97,7 +105,9 @@ const lists = async () => {
 }
 /** What the figures say, asked of the leads themselves. */
 const counted = async () => {
-  const [row] = await sql<{ leads: number; waiting: number; spring: number; autumn: number }[]>`select count(*)::int as leads, count(waiting_since)::int as waiting,
+  const [row] = await sql<
+    { leads: number; waiting: number; spring: number; autumn: number }[]
+  >`select count(*)::int as leads, count(waiting_since)::int as waiting,
     (select count(*)::int from list_member where list_id = ${spring}) as spring, (select count(*)::int from list_member where list_id = ${autumn}) as autumn from lead`
   return row!
 }
@@ -108,8 +118,13 @@ async function two(name: string, minutes: number) {
   const tel = `+336${numbers++}`
   const [a, b] = [randomUUID(), randomUUID()].map(id => id.replace(/^./, 'c'))
   await reads(a!, minutes, [{ kind: 'page', path: '/one' }])
-  const one = await entered('form_one', { mail: `${name}@one.example`, first: 'Ida', sector: 'school', words: 'Glass' }, minutes + 1, { visitor: a! })
-  await reads(b!, minutes + 2, [{ kind: 'page', path: '/two' }, { kind: 'page', path: '/three' }])
+  const one = await entered('form_one', { mail: `${name}@one.example`, first: 'Ida', sector: 'school', words: 'Glass' }, minutes + 1, {
+    visitor: a!,
+  })
+  await reads(b!, minutes + 2, [
+    { kind: 'page', path: '/two' },
+    { kind: 'page', path: '/three' },
+  ])
   const other = await entered('form_two', { mail: `${name}@two.example`, first: 'Idah', tel, words: 'Steel' }, minutes + 3, { visitor: b! })
   await act(other.lead, minutes + 4, { do: 'note', text: 'Called from the other number' })
   return { kept: one.lead, gone: other.lead, browser: b!, tel, mail: `${name}@two.example` }
@@ -120,12 +135,20 @@ describe('two leads that are one person', () => {
     const { kept, gone, tel } = await two('one', 0)
     await joins(kept, gone, 10, ['first_name'])
     expect(await there(gone)).toBe(false)
-    const [lead] = await sql<{ firstName: string; properties: Record<string, string>; tags: string[]; label: string; reasons: { rule: string }[]; fit: number }[]>`select * from lead where id = ${kept}`
-    expect(lead).toMatchObject({ firstName: 'Idah', properties: { sector: 'school', phone: tel, message: 'Glass' }, fit: 30, label: 'marketing_qualified' })
+    const [lead] = await sql<
+      { firstName: string; properties: Record<string, string>; tags: string[]; label: string; reasons: { rule: string }[]; fit: number }[]
+    >`select * from lead where id = ${kept}`
+    expect(lead).toMatchObject({
+      firstName: 'Idah',
+      properties: { sector: 'school', phone: tel, message: 'Glass' },
+      fit: 30,
+      label: 'marketing_qualified',
+    })
     expect(lead!.tags).toContain('second')
     expect(lead!.reasons.map(r => r.rule).sort()).toEqual(['asked', 'asked', 'read', 'read', 'read', 'school'])
     const story = await portrait(sql, kept, START)
-    for (const said of ['Called from the other number', '/two', '/one', 'Thank you', 'Autumn', 'Spring', 'merged']) expect(story).toContain(said)
+    for (const said of ['Called from the other number', '/two', '/one', 'Thank you', 'Autumn', 'Spring', 'merged'])
+      expect(story).toContain(said)
     expect(await sql`select from lead_event where lead_id = ${gone} and cause = 'merged_into'`).toHaveLength(1)
   })
 
@@ -168,7 +191,8 @@ describe('two leads that are one person', () => {
     expect(other).toContain('/since')
     expect(own).not.toContain('/since')
     expect(own).toContain('Said on the one that stays')
-    const rules = async (of: string) => (await sql<{ reasons: { rule: string }[] }[]>`select reasons from lead where id = ${of}`)[0]!.reasons.map(r => r.rule).sort()
+    const rules = async (of: string) =>
+      (await sql<{ reasons: { rule: string }[] }[]>`select reasons from lead where id = ${of}`)[0]!.reasons.map(r => r.rule).sort()
     expect(await rules(kept)).toEqual(['asked', 'read', 'school'])
     expect(await rules(gone)).toEqual(['asked', 'asked', 'read', 'read', 'read'])
   })
@@ -209,7 +233,9 @@ describe('two leads that are one person', () => {
     // Who is erased has no entries any more.
     for (const table of ['consent', 'entry']) await sql`update ${sql(table)} set lead_id = ${other} where lead_id = ${gone}`
     await sql.begin(tx => dropLeads(tx, [gone]))
-    const rest = await sql<{ said: string }[]>`select changes::text as said from lead_event where lead_id = ${kept} union all select states::text || row::text || moved::text from lead_merge where root = ${kept}`
+    const rest = await sql<
+      { said: string }[]
+    >`select changes::text as said from lead_event where lead_id = ${kept} union all select states::text || row::text || moved::text from lead_merge where root = ${kept}`
     expect(rest.map(r => r.said).join()).not.toMatch(/Wexelblatt|Idah|erased@two/)
     expect(await sql`select from delivery where lead_id = ${kept} and subject like '%Wexelblatt%'`).toEqual([])
     await apart(later, 665)
@@ -221,7 +247,10 @@ describe('two leads that are one person', () => {
     const before = await figures()
     const id = await joins(kept, gone, 710)
     const once = await figures()
-    expect(once).toMatchObject({ waiting: (await counted()).waiting, lists: { [spring]: (await counted()).spring, [autumn]: (await counted()).autumn } })
+    expect(once).toMatchObject({
+      waiting: (await counted()).waiting,
+      lists: { [spring]: (await counted()).spring, [autumn]: (await counted()).autumn },
+    })
     expect(once.entries).toBe(before.entries)
     expect(once.passed.toQualify).toBe(before.passed.toQualify - 1)
     await apart(id, 711)
@@ -239,7 +268,9 @@ describe('two leads that are one person', () => {
     ])
     expect(attempts.slice(0, 2).filter(a => a.status === 'fulfilled')).toHaveLength(1)
     expect(attempts.slice(2).map(a => a.status)).toEqual(['fulfilled', 'fulfilled', 'fulfilled'])
-    const left = await sql<{ id: string; n: number }[]>`select l.id, (select count(*)::int from entry where lead_id = l.id) as n from lead l where l.id in (${kept}, ${gone})`
+    const left = await sql<
+      { id: string; n: number }[]
+    >`select l.id, (select count(*)::int from entry where lead_id = l.id) as n from lead l where l.id in (${kept}, ${gone})`
     expect(left).toHaveLength(1)
     expect(left[0]!.n).toBe(5)
     expect(await sql`select from lead where email_key like 'race@%'`).toHaveLength(1)
@@ -249,7 +280,9 @@ describe('two leads that are one person', () => {
 describe('people who are here twice', () => {
   const pairs = async () => {
     while ((await findAlike(sql, ['phone'])).took > 0);
-    return await sql<{ a: string; b: string; reasons: { by: string }[]; strength: number; apartAt: Date | null }[]>`select * from likely_pair`
+    return await sql<
+      { a: string; b: string; reasons: { by: string }[]; strength: number; apartAt: Date | null }[]
+    >`select * from likely_pair`
   }
   it('are found by number, by name and firm, and by an address that looks alike; colleagues are not', async () => {
     const lead = async (mail: string, first: string, last: string, company: string, tel = '') => {
@@ -271,7 +304,11 @@ describe('people who are here twice', () => {
     ] as [string, string, string, string, string, string?][])
       called.set(await lead(...(given as [string, string, string, string])), name)
     await sql`delete from consumer where name = 'likeness'`
-    const found = (await pairs()).flatMap(p => (called.has(p.a) && called.has(p.b) ? [`${[called.get(p.a)!, called.get(p.b)!].sort().join(' ')}: ${p.reasons.map(r => r.by).join()}`] : []))
+    const found = (await pairs()).flatMap(p =>
+      called.has(p.a) && called.has(p.b)
+        ? [`${[called.get(p.a)!, called.get(p.b)!].sort().join(' ')}: ${p.reasons.map(r => r.by).join()}`]
+        : [],
+    )
     expect(found.sort()).toEqual(['desk desk2: phone', 'greta home: name_firm', 'greta typo: address'])
   })
 

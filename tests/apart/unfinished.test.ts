@@ -7,13 +7,27 @@ import { browser } from '../support/browser'
 import { form, q } from '../support/forms'
 import { ask, demo, eventually, mails, send, signedIn, somebody } from '../support/house'
 
-type Lead = { id: string; email: string; firstName: string | null; submitted: boolean; owner: object | null; reasons: { rule: string }[]; properties: Record<string, unknown> }
+type Lead = {
+  id: string
+  email: string
+  firstName: string | null
+  submitted: boolean
+  owner: object | null
+  reasons: { rule: string }[]
+  properties: Record<string, unknown>
+}
 const leadOf = async (email: string) => (await ask<{ leads: Lead[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]
-const timelineOf = async (id: string) => (await (await (await signedIn('orla'))(`/api/team/leads/${id}`)).json() as { timeline: TimelineLine[] }).timeline
+const timelineOf = async (id: string) =>
+  ((await (await (await signedIn('orla'))(`/api/team/leads/${id}`)).json()) as { timeline: TimelineLine[] }).timeline
 const left = (timeline: TimelineLine[]) => timeline.filter(l => l.kind === 'unfinished').map(l => l.payload as UnfinishedPayload)
-const asking = () => form((d) => {
-  d.questions = [q('mail', 'email', { property: 'email', required: true }), q('first', 'short_text', { property: 'first_name' }), q('tel', 'phone', { property: 'phone' })]
-})
+const asking = () =>
+  form(d => {
+    d.questions = [
+      q('mail', 'email', { property: 'email', required: true }),
+      q('first', 'short_text', { property: 'first_name' }),
+      q('tel', 'phone', { property: 'phone' }),
+    ]
+  })
 
 describe('what is typed and not sent', () => {
   it('makes an unsubmitted lead: scored, without an owner, known by nobody’s bell, until they send', async () => {
@@ -26,11 +40,22 @@ describe('what is typed and not sent', () => {
     const lead = (await leadOf(email))!
     expect(lead).toMatchObject({ submitted: false, owner: null, firstName: 'Ida', properties: {} })
     expect(lead.reasons.map(r => r.rule)).toContain('Read the prices')
-    expect(left(await timelineOf(lead.id))).toEqual([expect.objectContaining({ page: 'https://site.example/contact', sent: false, answers: [{ question: 'mail', text: email }, { question: 'first', text: 'Ida' }] })])
+    expect(left(await timelineOf(lead.id))).toEqual([
+      expect.objectContaining({
+        page: 'https://site.example/contact',
+        sent: false,
+        answers: [
+          { question: 'mail', text: email },
+          { question: 'first', text: 'Ida' },
+        ],
+      }),
+    ])
     expect((await ask<{ leads: Lead[] }>('/api/v1/leads?submitted=no&limit=200')).leads.map(l => l.id)).toContain(lead.id)
     await b.reads('/growing-houses')
     expect((await leadOf(email))!.reasons.map(r => r.rule)).toContain('Looked at growing houses')
-    expect((await send(key, JSON.stringify({ answers: { mail: email, first: 'Ida' }, visitor: b.visitor, unfinished: id }))).status).toBe(201)
+    expect((await send(key, JSON.stringify({ answers: { mail: email, first: 'Ida' }, visitor: b.visitor, unfinished: id }))).status).toBe(
+      201,
+    )
     const submitted = (await leadOf(email))!
     expect(submitted).toMatchObject({ id: lead.id, submitted: true })
     expect(submitted.owner).not.toBeNull()
@@ -75,7 +100,8 @@ describe('what is typed and not sent', () => {
     const [email, other] = [somebody('writer'), somebody('colleague')]
     await send(key, JSON.stringify({ answers: { mail: email }, visitor: b.visitor }))
     const id = randomUUID()
-    for (const words of ['Please write to', 'Please do write to']) await b.types(id, { form: 'Ask the gardener' }, { question: `${words} ${other}` })
+    for (const words of ['Please write to', 'Please do write to'])
+      await b.types(id, { form: 'Ask the gardener' }, { question: `${words} ${other}` })
     expect(await leadOf(other)).toBeUndefined()
     expect(left(await timelineOf((await leadOf(email))!.id))).toHaveLength(1)
     // Asked for their own address they may give another: then it is somebody else at this computer.
@@ -88,7 +114,11 @@ describe('what is typed and not sent', () => {
     await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?', note: '4111 1111 1111 1111' })
     const lead = (await leadOf(email))!
     expect(lead).toMatchObject({ submitted: false, firstName: 'Ida' })
-    expect(left(await timelineOf(lead.id))[0]).toMatchObject({ form: 'Ask the gardener', sent: false, answers: expect.arrayContaining([{ question: 'question', text: 'When do I sow?' }]) as unknown })
+    expect(left(await timelineOf(lead.id))[0]).toMatchObject({
+      form: 'Ask the gardener',
+      sent: false,
+      answers: expect.arrayContaining([{ question: 'question', text: 'When do I sow?' }]) as unknown,
+    })
     expect(left(await timelineOf(lead.id))[0]!.answers).toHaveLength(3)
     await b.types(id, { form: 'Ask the gardener' }, { email, first_name: 'Ida', question: 'When do I sow?' }, { sent: true })
     expect(left(await timelineOf(lead.id))[0]).toMatchObject({ sent: true })
@@ -103,12 +133,16 @@ describe('what is typed and not sent', () => {
     expect(await leadOf(email)).toBeUndefined()
   })
   it('is reminded of once, where the house allows it and the person agreed, and not once they have sent it', async () => {
-    const { key } = await form((d) => {
-      d.questions = [q('mail', 'email', { property: 'email', required: true }), q('first', 'short_text', { property: 'first_name' }), q('ok', 'consent', { label: 'Mails are welcome', allows: ['journal'] })]
+    const { key } = await form(d => {
+      d.questions = [
+        q('mail', 'email', { property: 'email', required: true }),
+        q('first', 'short_text', { property: 'first_name' }),
+        q('ok', 'consent', { label: 'Mails are welcome', allows: ['journal'] }),
+      ]
       d.reminder = { hours: 2, subject: '{{lead.first_name}}, shall we keep it?', text: 'Go on here: {{link}}' }
     })
     const orla = await signedIn('orla')
-    const site = await (await orla('/api/team/site')).json() as object
+    const site = (await (await orla('/api/team/site')).json()) as object
     const sql = connect(process.env.CAVLIN_TEST_CLUSTER!, { max: 2 })
     // The worker knows where Cavlin is to be found.
     process.env.CAVLIN_URL = demo().url
@@ -127,7 +161,10 @@ describe('what is typed and not sent', () => {
       expect(await later(1)).toBe(0)
       expect(await later(3)).toBe(1)
       expect(await later(4)).toBe(0)
-      const [mail] = await eventually(async () => { const all = (await mails()).filter(m => m.to.includes(people.agreed)); return all.length ? all : null })
+      const [mail] = await eventually(async () => {
+        const all = (await mails()).filter(m => m.to.includes(people.agreed))
+        return all.length ? all : null
+      })
       expect(mail!.subject).toBe('Ida, shall we keep it?')
       expect((await fetch(/https?:\/\/\S+\/p\/[\w-]+/.exec(mail!.text)![0])).status).toBe(200)
       // It ends with a way to leave, which works.
@@ -149,8 +186,26 @@ describe('what is typed and not sent', () => {
     expect(await b.types(randomUUID(), { point: 'form_of_nobody' }, { mail: 'x' })).toBe(404)
     expect(await b.types(randomUUID(), { point: key, form: 'both' } as { point: string }, { mail: 'x' })).toBe(422)
     const email = somebody('robot')
-    const body = (id: string) => JSON.stringify({ id, visitor: b.visitor, point: key, answers: { mail: email }, settled: ['mail'], page: 'https://site.example/', turn: 1, since: 0 })
-    expect((await fetch(`${demo().url}/w/unfinished`, { method: 'POST', headers: { 'user-agent': 'Mozilla/5.0 (compatible; SomeBot/1.0; +https://bot.example)' }, body: body(randomUUID()) })).status).toBe(204)
+    const body = (id: string) =>
+      JSON.stringify({
+        id,
+        visitor: b.visitor,
+        point: key,
+        answers: { mail: email },
+        settled: ['mail'],
+        page: 'https://site.example/',
+        turn: 1,
+        since: 0,
+      })
+    expect(
+      (
+        await fetch(`${demo().url}/w/unfinished`, {
+          method: 'POST',
+          headers: { 'user-agent': 'Mozilla/5.0 (compatible; SomeBot/1.0; +https://bot.example)' },
+          body: body(randomUUID()),
+        })
+      ).status,
+    ).toBe(204)
     expect(await leadOf(email)).toBeUndefined()
   })
 })

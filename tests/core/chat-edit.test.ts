@@ -12,7 +12,11 @@ import { readDefinition } from '#core/points/shapes/definition'
 import { inTongue, translatable, translate, addLanguage } from '#core/points/translations'
 
 const flow = CHAT_STARTERS[0]!.definition.chat!.flow
-const around = { properties: [{ key: 'email', kind: 'email' as const, label: 'Email', sensitivity: 'personal' as never, retired: false }], labels: [], members: [] }
+const around = {
+  properties: [{ key: 'email', kind: 'email' as const, label: 'Email', sensitivity: 'personal' as never, retired: false }],
+  labels: [],
+  members: [],
+}
 
 describe('a flow that is edited', () => {
   it('has no way that leads nowhere after any steps were put in and taken out', () => {
@@ -30,7 +34,8 @@ describe('a flow that is edited', () => {
             now = put.flow
             // Behind what can be reached and goes on it can be reached, too.
             const behind = now.steps.find(s => s.key === key)
-            if (key && before.has(key) && behind && ('then' in behind || 'otherwise' in behind)) expect(reachedFrom(now, now.start).has(put.key)).toBe(true)
+            if (key && before.has(key) && behind && ('then' in behind || 'otherwise' in behind))
+              expect(reachedFrom(now, now.start).has(put.key)).toBe(true)
           }
           const keys = stepsOf(now)
           for (const step of now.steps) for (const way of waysOf(step)) expect(way.to === null || keys.has(way.to)).toBe(true)
@@ -53,22 +58,44 @@ describe('a chat as a point', () => {
     for (const d of [blankChat('Ask us'), ...CHAT_STARTERS.map(s => s.definition)]) {
       const { definition, flaws } = readDefinition(JSON.parse(JSON.stringify(d)))
       expect(flaws).toEqual([])
-      const stops = checksOf(definition!, { ...around, properties: [...around.properties, ...['message', 'first_name'].map(key => ({ key, kind: 'short_text' as const, label: key, sensitivity: 'ordinary' as never, retired: false }))] }).filter(c => c.level === 'stop')
+      const stops = checksOf(definition!, {
+        ...around,
+        properties: [
+          ...around.properties,
+          ...['message', 'first_name'].map(key => ({
+            key,
+            kind: 'short_text' as const,
+            label: key,
+            sensitivity: 'ordinary' as never,
+            retired: false,
+          })),
+        ],
+      }).filter(c => c.level === 'stop')
       expect(stops.map(s => s.message)).toEqual([])
       expect(takesIn(definition!)).toBe(true)
     }
   })
   it('does not go live where somebody may be taken in who was never asked for their address', () => {
     const d = structuredClone(CHAT_STARTERS[0]!.definition)
-    d.chat!.flow = { ...d.chat!.flow, steps: d.chat!.flow.steps.map(s => (s.key === 'by' && s.kind === 'ask' ? { ...s, ways: [{ value: 'This year', to: 'take_in' }] } : s)) }
+    d.chat!.flow = {
+      ...d.chat!.flow,
+      steps: d.chat!.flow.steps.map(s =>
+        s.key === 'by' && s.kind === 'ask' ? { ...s, ways: [{ value: 'This year', to: 'take_in' }] } : s,
+      ),
+    }
     const found = checksOf(d, around).find(c => c.message.includes('would belong to nobody'))
-    expect(found).toMatchObject({ level: 'stop', frame: 'questions', field: `chat.flow.steps.${d.chat!.flow.steps.findIndex(s => s.key === 'take_in')}` })
+    expect(found).toMatchObject({
+      level: 'stop',
+      frame: 'questions',
+      field: `chat.flow.steps.${d.chat!.flow.steps.findIndex(s => s.key === 'take_in')}`,
+    })
   })
   it('does not go live where it hands over to a lane that the plan has no more', () => {
     const d = structuredClone(CHAT_STARTERS[0]!.definition)
     const i = d.chat!.flow.steps.findIndex(s => s.kind === 'hand_over')
     d.chat!.flow.steps[i] = { ...d.chat!.flow.steps[i]!, to: 'pool.schools' } as never
-    const found = (pools: string[]) => checksOf(d, { ...around, members: [], pools }).filter(c => c.field === `chat.flow.steps.${i}` && c.level === 'stop')
+    const found = (pools: string[]) =>
+      checksOf(d, { ...around, members: [], pools }).filter(c => c.field === `chat.flow.steps.${i}` && c.level === 'stop')
     expect([found([]).length, found(['schools'])]).toEqual([1, []])
   })
   it('says the same in another language, whatever is said at which step', () => {
@@ -77,7 +104,10 @@ describe('a chat as a point', () => {
     expect(texts.map(t => t.path)).toEqual(expect.arrayContaining(['chat.steps.hello.text', 'chat.steps.more.choices.1', 'chat.away']))
     const whole = texts.reduce((now, t) => translate(now, 'de', t.path, `DE ${t.text}`), d)
     const chat = inTongue(whole, 'de').chat!
-    const said = chat.flow.steps.flatMap(s => [...('text' in s && s.text ? [s.text] : []), ...(s.kind === 'say' ? s.choices.map(c => c.text) : [])])
+    const said = chat.flow.steps.flatMap(s => [
+      ...('text' in s && s.text ? [s.text] : []),
+      ...(s.kind === 'say' ? s.choices.map(c => c.text) : []),
+    ])
     expect(said.length).toBeGreaterThan(5)
     expect(said.every(t => t.startsWith('DE '))).toBe(true)
     expect(chat.flow.steps.map(waysOf)).toEqual(d.chat!.flow.steps.map(waysOf))
@@ -101,8 +131,14 @@ describe('a conversation that is taken in', () => {
     const d = structuredClone(CHAT_STARTERS[0]!.definition)
     const tag = (key: string) => ({ kind: 'tag' as const, key, tags: [key], when: null })
     d.actions = [tag('always'), tag('here'), tag('elsewhere')] as never
-    d.chat!.flow.steps.push({ kind: 'do', key: 'a', actions: ['here'], entry: false, then: null }, { kind: 'do', key: 'b', actions: ['elsewhere'], entry: false, then: null })
+    d.chat!.flow.steps.push(
+      { kind: 'do', key: 'a', actions: ['here'], entry: false, then: null },
+      { kind: 'do', key: 'b', actions: ['elsewhere'], entry: false, then: null },
+    )
     const taken = takenIn(d, { email: 'a@b.example', what: 'x' }, ['hello', 'what', 'a', 'email'])
-    expect([taken.questions.map(q => q.key), taken.actions.map(a => a.key)]).toEqual([['what', 'email'], ['always', 'here']])
+    expect([taken.questions.map(q => q.key), taken.actions.map(a => a.key)]).toEqual([
+      ['what', 'email'],
+      ['always', 'here'],
+    ])
   })
 })

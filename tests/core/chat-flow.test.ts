@@ -42,7 +42,8 @@ const read = (script: string): Flow => {
 const around = (more: Partial<Around> = {}): Around => ({
   attributes: () => undefined,
   known: () => undefined,
-  read: (_, typed) => (String(typed).includes('?') ? { flaw: 'Please write that without a question mark.' } : { value: String(typed).trim() }),
+  read: (_, typed) =>
+    String(typed).includes('?') ? { flaw: 'Please write that without a question mark.' } : { value: String(typed).trim() },
   ...more,
 })
 /** Talks a conversation through. */
@@ -62,22 +63,72 @@ const flows = fc.integer({ min: 1, max: 9 }).chain(n => {
   const words = fc.string({ unit: 'grapheme', maxLength: 40 }).map(s => s.replaceAll('\r', ' ').trim())
   const more = words.filter(s => s.length > 0)
   const test = fc.oneof(
-    fc.record({ attribute: fc.constantFrom('answer.size', 'tag', 'quiz.points'), is: fc.constantFrom('equal', 'at_least'), value: fc.oneof(words, fc.integer()) }),
+    fc.record({
+      attribute: fc.constantFrom('answer.size', 'tag', 'quiz.points'),
+      is: fc.constantFrom('equal', 'at_least'),
+      value: fc.oneof(words, fc.integer()),
+    }),
     fc.record({ attribute: fc.constant('answer.a'), is: fc.constant('filled') }),
   )
-  const when = fc.oneof(test, fc.record({ none: fc.array(test, { maxLength: 2 }) }), fc.constant({ did: 'page', where: null, times: 2, days: 30 }))
+  const when = fc.oneof(
+    test,
+    fc.record({ none: fc.array(test, { maxLength: 2 }) }),
+    fc.constant({ did: 'page', where: null, times: 2, days: 30 }),
+  )
   const step = (key: string) =>
     fc.oneof(
-      fc.record({ key: fc.constant(key), kind: fc.constant('say'), text: words, picture: fc.constant(null), choices: fc.array(fc.record({ text: more, to }), { maxLength: 3 }), then: to }),
-      fc.record({ key: fc.constant(key), kind: fc.constant('ask'), question: fc.constantFrom('size', 'email'), text: words, readBack: fc.boolean(), ways: fc.uniqueArray(fc.record({ value: more, to }), { maxLength: 3, selector: w => w.value }), then: to }),
-      fc.record({ key: fc.constant(key), kind: fc.constant('do'), actions: fc.constantFrom([], ['tag'], ['tag', 'mail_2']), entry: fc.boolean(), then: to }),
-      fc.record({ key: fc.constant(key), kind: fc.constant('branch'), ways: fc.array(fc.record({ when, to }), { maxLength: 3 }), then: to }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('say'),
+        text: words,
+        picture: fc.constant(null),
+        choices: fc.array(fc.record({ text: more, to }), { maxLength: 3 }),
+        then: to,
+      }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('ask'),
+        question: fc.constantFrom('size', 'email'),
+        text: words,
+        readBack: fc.boolean(),
+        ways: fc.uniqueArray(fc.record({ value: more, to }), { maxLength: 3, selector: w => w.value }),
+        then: to,
+      }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('do'),
+        actions: fc.constantFrom([], ['tag'], ['tag', 'mail_2']),
+        entry: fc.boolean(),
+        then: to,
+      }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('branch'),
+        ways: fc.array(fc.record({ when, to }), { maxLength: 3 }),
+        then: to,
+      }),
       fc.record({ key: fc.constant(key), kind: fc.constant('look_up'), text: words, then: to, otherwise: to }),
-      fc.record({ key: fc.constant(key), kind: fc.constant('meet'), text: words, minutes: fc.integer({ min: 10, max: 240 }), days: fc.integer({ min: 1, max: 60 }), then: to, otherwise: to }),
-      fc.record({ key: fc.constant(key), kind: fc.constant('hand_over'), text: words, to: fc.constantFrom('plan', '01a225f3-3013-7000-8392-1806464d6a57'), otherwise: to }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('meet'),
+        text: words,
+        minutes: fc.integer({ min: 10, max: 240 }),
+        days: fc.integer({ min: 1, max: 60 }),
+        then: to,
+        otherwise: to,
+      }),
+      fc.record({
+        key: fc.constant(key),
+        kind: fc.constant('hand_over'),
+        text: words,
+        to: fc.constantFrom('plan', '01a225f3-3013-7000-8392-1806464d6a57'),
+        otherwise: to,
+      }),
       fc.record({ key: fc.constant(key), kind: fc.constant('end'), text: words, rating: fc.boolean() }),
     )
-  return fc.tuple(...Array.from({ length: n }, (_, i) => step(`s_${i}`))).chain(steps => fc.constantFrom('s_0', `s_${n - 1}`).map(start => ({ start, steps: steps as Step[] })))
+  return fc
+    .tuple(...Array.from({ length: n }, (_, i) => step(`s_${i}`)))
+    .chain(steps => fc.constantFrom('s_0', `s_${n - 1}`).map(start => ({ start, steps: steps as Step[] })))
 })
 
 describe('a script', () => {
@@ -110,13 +161,38 @@ describe('a script', () => {
     expect(flaws('end\nsay Hello')).toEqual([[2, 'Nothing comes here: the line above leads away.']])
     expect(flaws('say Hello\n      > Yes')).toEqual([[2, 'This stands further in than anything it could belong to.']])
     expect(flaws('branch\n  if nonsense')[0]![0]).toBe(2)
-    fc.assert(fc.property(fc.array(fc.oneof(fc.constantFrom('say', '  > a', '    end', 'go to say_1', 'rest', '---', 'ask x', '  otherwise', 'x: branch', '  if tag filled'), fc.string())), lines => {
-      const { flow, flaws: found } = ofScript(lines.join('\n'))
-      expect(flow === null).toBe(found.length > 0)
-    }))
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.oneof(
+            fc.constantFrom(
+              'say',
+              '  > a',
+              '    end',
+              'go to say_1',
+              'rest',
+              '---',
+              'ask x',
+              '  otherwise',
+              'x: branch',
+              '  if tag filled',
+            ),
+            fc.string(),
+          ),
+        ),
+        lines => {
+          const { flow, flaws: found } = ofScript(lines.join('\n'))
+          expect(flow === null).toBe(found.length > 0)
+        },
+      ),
+    )
   })
   it('keeps conditions on one line', () => {
-    for (const c of [{ attribute: 'answer.size', is: 'equal' as const, value: 'a "b"\n' }, { attribute: 'tag', is: 'filled' as const }, { all: [{ attribute: 'tag', is: 'one_of' as const, value: ['a', 'b'] }] }])
+    for (const c of [
+      { attribute: 'answer.size', is: 'equal' as const, value: 'a "b"\n' },
+      { attribute: 'tag', is: 'filled' as const },
+      { all: [{ attribute: 'tag', is: 'one_of' as const, value: ['a', 'b'] }] },
+    ])
       expect(conditionOfLine(conditionInLine(c))).toEqual({ condition: c })
     expect(conditionOfLine('no.such equal "x"')).toHaveProperty('flaw')
     expect(conditionOfLine('answer.a equal')).toHaveProperty('flaw')
@@ -127,10 +203,32 @@ const WHAT_UNDER_SAY = 'Under what is said stand choices, each behind a “>”.
 describe('a conversation', () => {
   const flow = read(SCRIPT)
   it('asks one thing at a time, reads back what it heard, and does what stands on the way', () => {
-    const { place, turns } = talk(flow, [choice(0), text('a school'), { kind: 'right', yes: false }, text('school'), { kind: 'right', yes: true }, text('2027?'), text('2027-03-01'), text('ida@merle.example')])
-    expect(turns.map(t => t.lines.map(l => l.kind))).toEqual([['text', 'choices'], ['question'], ['read_back'], ['question'], ['read_back'], ['question'], ['flaw'], ['question'], []])
+    const { place, turns } = talk(flow, [
+      choice(0),
+      text('a school'),
+      { kind: 'right', yes: false },
+      text('school'),
+      { kind: 'right', yes: true },
+      text('2027?'),
+      text('2027-03-01'),
+      text('ida@merle.example'),
+    ])
+    expect(turns.map(t => t.lines.map(l => l.kind))).toEqual([
+      ['text', 'choices'],
+      ['question'],
+      ['read_back'],
+      ['question'],
+      ['read_back'],
+      ['question'],
+      ['flaw'],
+      ['question'],
+      [],
+    ])
     expect(place.answers).toEqual({ planning: 'school', by: '2027-03-01', email: 'ida@merle.example' })
-    expect(turns.flatMap(t => t.deeds)).toEqual([{ kind: 'do', step: 'tag', actions: ['school_tag'], entry: false }, { kind: 'do', step: 'done', actions: [], entry: true }])
+    expect(turns.flatMap(t => t.deeds)).toEqual([
+      { kind: 'do', step: 'tag', actions: ['school_tag'], entry: false },
+      { kind: 'do', step: 'done', actions: [], entry: true },
+    ])
     expect([place.at, place.way]).toEqual([null, ['hello', 'what', 'tag', 'when', 'mail', 'enough', 'done']])
   })
   it('takes words for a choice that says the same, and goes on with others', () => {
@@ -151,7 +249,11 @@ describe('a conversation', () => {
     const asked = talk(flow, [choice(1), text('Do you build in winter?')])
     expect(asked.turns.at(-1)!.deeds).toEqual([{ kind: 'look_up', step: 'notes', words: 'Do you build in winter?' }])
     const then = (what: 'answered' | 'again' | 'nothing') => goOn(flow, asked.place, { kind: 'found', what }, around()).place
-    expect([then('answered'), then('again'), then('nothing')].map(p => [p.at, p.waits])).toEqual([['more', 'choice'], ['notes', 'words'], ['person', 'person']])
+    expect([then('answered'), then('again'), then('nothing')].map(p => [p.at, p.waits])).toEqual([
+      ['more', 'choice'],
+      ['notes', 'words'],
+      ['person', 'person'],
+    ])
     const there = (there: boolean) => goOn(flow, then('nothing'), { kind: 'person', there }, around())
     expect([there(true).place.at, there(false).lines.map(l => l.kind)]).toEqual([null, ['text']])
   })
@@ -172,7 +274,8 @@ describe('a conversation', () => {
           expect(at === null || f.steps.some(s => s.key === at)).toBe(true)
           expect(at === null).toBe(turn.place.waits === 'nothing')
           const before = turns[i - 1]?.place
-          if (at === before?.at && turn.place.waits === before.waits && turn.place.way.length === before.way.length) expect(turn.place.answers).toEqual(before.answers)
+          if (at === before?.at && turn.place.waits === before.waits && turn.place.way.length === before.way.length)
+            expect(turn.place.answers).toEqual(before.answers)
         }
         expect(place.way.every(key => reachedFrom(f, f.start).has(key))).toBe(true)
       }),
@@ -183,9 +286,14 @@ describe('a conversation', () => {
 
 describe('checks of a flow', () => {
   const around: FlowSurroundings = {
-    questions: [{ key: 'planning', label: 'What is it to be?', choices: [{ value: 'school', text: 'A school' }] }, { key: 'by', label: 'By when?', choices: [] }, { key: 'email', label: 'Your address', choices: [] }],
+    questions: [
+      { key: 'planning', label: 'What is it to be?', choices: [{ value: 'school', text: 'A school' }] },
+      { key: 'by', label: 'By when?', choices: [] },
+      { key: 'email', label: 'Your address', choices: [] },
+    ],
     actions: ['school_tag'],
-    members: [], pools: [],
+    members: [],
+    pools: [],
   }
   const found = (script: string, where = around) => flowChecks(read(script), where).map(c => [c.level, c.step, c.message])
   it('find nothing wrong with a whole one but where it rests', () => {
@@ -195,15 +303,33 @@ describe('checks of a flow', () => {
   it('name the step that nothing leads to, that refers to nothing, that asks again, that turns in a circle', () => {
     expect(found('a: end\n---\nb: say Alone.\n')).toContainEqual(['hint', 'b', 'Nothing leads here.'])
     expect(found('a: ask gone\n')).toContainEqual(['stop', 'a', 'Its question is not there any more.'])
-    expect(found('a: ask planning\n  = restaurant\n    rest\n')).toContainEqual(['stop', 'a', '“What is it to be?” offers no “restaurant”.'])
+    expect(found('a: ask planning\n  = restaurant\n    rest\n')).toContainEqual([
+      'stop',
+      'a',
+      '“What is it to be?” offers no “restaurant”.',
+    ])
     expect(found('a: do gone\n')).toContainEqual(['stop', 'a', 'The action “gone” is not there any more.'])
-    expect(found('a: hand over to 01a225f3-3013-7000-8392-1806464d6a57\n')).toContainEqual(['stop', 'a', 'It hands over to somebody who is not here any more.'])
-    expect(found('a: ask email\nb: ask by\nc: ask email\n')).toContainEqual(['hint', 'c', '“Your address” was asked before on the way here.'])
-    expect(found('a: say One.\nb: say Two.\ngo to a\n').filter(c => c[0] === 'stop')).toEqual([['stop', 'a', 'From here it comes round to here again without asking anything.']])
+    expect(found('a: hand over to 01a225f3-3013-7000-8392-1806464d6a57\n')).toContainEqual([
+      'stop',
+      'a',
+      'It hands over to somebody who is not here any more.',
+    ])
+    expect(found('a: ask email\nb: ask by\nc: ask email\n')).toContainEqual([
+      'hint',
+      'c',
+      '“Your address” was asked before on the way here.',
+    ])
+    expect(found('a: say One.\nb: say Two.\ngo to a\n').filter(c => c[0] === 'stop')).toEqual([
+      ['stop', 'a', 'From here it comes round to here again without asking anything.'],
+    ])
     expect(found('a: say One.\nb: ask by\ngo to a\n').filter(c => c[0] === 'stop')).toEqual([])
     expect(found('a: ask by\nb: end\n')).toContainEqual(['hint', 'a', 'From here no way leads to a person.'])
-    expect(flowChecks({ start: null, steps: [] }, around)).toEqual([{ level: 'stop', step: null, message: 'The conversation has no first step.' }])
-    expect(flowChecks({ start: 'a', steps: [{ key: 'a', kind: 'do', actions: [], entry: true, then: 'gone' }] }, around).map(c => c.message)).toContain('It leads to “gone”, which is not there any more.')
+    expect(flowChecks({ start: null, steps: [] }, around)).toEqual([
+      { level: 'stop', step: null, message: 'The conversation has no first step.' },
+    ])
+    expect(
+      flowChecks({ start: 'a', steps: [{ key: 'a', kind: 'do', actions: [], entry: true, then: 'gone' }] }, around).map(c => c.message),
+    ).toContain('It leads to “gone”, which is not there any more.')
   })
 })
 
@@ -213,9 +339,11 @@ describe('made-up visitors', () => {
       fc.property(flows, flow => {
         const { all, shortest, longest, usual } = walks(flow, () => 0.4)
         const taken = new Set(all.flatMap(w => w.steps.map(s => `${s.key} ${s.by}`)))
-        for (const key of reachedFrom(flow, flow.start)) for (const way of waysOf(flow.steps.find(s => s.key === key)!)) expect(taken.has(`${key} ${way.by}`)).toBe(true)
+        for (const key of reachedFrom(flow, flow.start))
+          for (const way of waysOf(flow.steps.find(s => s.key === key)!)) expect(taken.has(`${key} ${way.by}`)).toBe(true)
         for (const { steps } of [...all, usual!])
-          for (const [i, s] of steps.slice(0, -1).entries()) expect(waysOf(flow.steps.find(x => x.key === s.key)!).find(w => w.by === s.by)!.to).toBe(steps[i + 1]!.key)
+          for (const [i, s] of steps.slice(0, -1).entries())
+            expect(waysOf(flow.steps.find(x => x.key === s.key)!).find(w => w.by === s.by)!.to).toBe(steps[i + 1]!.key)
         expect(shortest!.steps.length).toBeLessThanOrEqual(longest!.steps.length)
         expect(all.every(w => w.steps[0]!.key === flow.start)).toBe(true)
       }),

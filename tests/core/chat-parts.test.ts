@@ -9,20 +9,28 @@ import { PLAIN_READING } from '#core/points/values'
 describe('notes out of a text', () => {
   it('begin at headings of the first two levels; what stands before the first goes by the text’s name', () => {
     expect(notesIn('Before\n# One\r\nFirst\n### Inside\nmore\n## Two\n\nSecond\n## Empty\n', 'guide')).toEqual([
-      { title: 'guide', body: 'Before' }, { title: 'One', body: 'First\n### Inside\nmore' }, { title: 'Two', body: 'Second' },
+      { title: 'guide', body: 'Before' },
+      { title: 'One', body: 'First\n### Inside\nmore' },
+      { title: 'Two', body: 'Second' },
     ])
   })
   it('fit, are told apart by their titles, and lose no word', () => {
     const line = fc.oneof(fc.string({ maxLength: 900 }), fc.constantFrom('# A', '## A', '## Prices', '', '#none', 'x'.repeat(9000)))
-    fc.assert(fc.property(fc.array(line, { maxLength: 14 }), lines => {
-      const text = lines.join('\n')
-      const notes = notesIn(text, 'name')
-      expect(notes.every(n => n.title.length <= NOTE_LIMITS.title && n.body.length > 0 && n.body.length <= NOTE_LIMITS.body)).toBe(true)
-      expect(new Set(notes.map(n => n.title.toLowerCase())).size).toBe(notes.length)
-      const bare = (s: string) => s.replace(/\s+/g, '')
-      const bodies = text.replace(/\r\n?/g, '\n').split('\n').filter(l => !/^#{1,2} +./.test(l)).join('')
-      expect(bare(notes.map(n => n.body).join(''))).toBe(bare(bodies))
-    }))
+    fc.assert(
+      fc.property(fc.array(line, { maxLength: 14 }), lines => {
+        const text = lines.join('\n')
+        const notes = notesIn(text, 'name')
+        expect(notes.every(n => n.title.length <= NOTE_LIMITS.title && n.body.length > 0 && n.body.length <= NOTE_LIMITS.body)).toBe(true)
+        expect(new Set(notes.map(n => n.title.toLowerCase())).size).toBe(notes.length)
+        const bare = (s: string) => s.replace(/\s+/g, '')
+        const bodies = text
+          .replace(/\r\n?/g, '\n')
+          .split('\n')
+          .filter(l => !/^#{1,2} +./.test(l))
+          .join('')
+        expect(bare(notes.map(n => n.body).join(''))).toBe(bare(bodies))
+      }),
+    )
   })
 })
 
@@ -38,11 +46,18 @@ describe('an answer of files', () => {
 })
 
 describe('the people of a lane', () => {
-  const lanes = [{ key: 'schools', pool: [{ member: 'a', share: 1 }] }, { key: 'empty', pool: [] }]
+  const lanes = [
+    { key: 'schools', pool: [{ member: 'a', share: 1 }] },
+    { key: 'empty', pool: [] },
+  ]
   const members = [{ id: 'a' }, { id: 'b' }]
   it('are asked for by its key; where it is gone, everybody is', () => {
     expect([poolOf(toPool('schools')), poolOf('plan')]).toEqual(['schools', null])
-    expect([inPool(lanes, 'schools', members), inPool(lanes, 'gone', members), inPool(lanes, null, members)]).toEqual([[{ id: 'a' }], members, members])
+    expect([inPool(lanes, 'schools', members), inPool(lanes, 'gone', members), inPool(lanes, null, members)]).toEqual([
+      [{ id: 'a' }],
+      members,
+      members,
+    ])
   })
   it('leave to others what is theirs, but nobody what a lane without people has', () => {
     expect([poolsWithout(lanes, 'a'), poolsWithout(lanes, 'b')]).toEqual([[], ['schools']])

@@ -13,6 +13,8 @@ describe('the components’ styles', () => {
     expect(sheet).not.toMatch(/\bdt\(|\[object|undefined/)
   })
   it('carry no variable that nothing asks for, also not one that only such a one asked for', () => {
-    expect(used(':root{--p-a:var(--p-b);--p-b:1px;--p-c:var(--p-d);--p-d:2px}.x{width:var(--p-a)}')).toBe(':root{--p-a:var(--p-b);--p-b:1px;}.x{width:var(--p-a)}')
+    expect(used(':root{--p-a:var(--p-b);--p-b:1px;--p-c:var(--p-d);--p-d:2px}.x{width:var(--p-a)}')).toBe(
+      ':root{--p-a:var(--p-b);--p-b:1px;}.x{width:var(--p-a)}',
+    )
   })
 })

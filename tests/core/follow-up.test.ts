@@ -22,7 +22,13 @@ const NINE = Date.parse('2026-06-01T07:00:00Z')
 let ids = 0
 const TOOLS: Tools = { newId: () => `id ${++ids}`, sign: { act: () => '/', again: () => '/' } }
 const OFFICE = { zone: 'Europe/Paris', week: sameHours([1, 2, 3, 4, 5], 9, 17) }
-const PEOPLE = new Map([colleague('rowan', { hours: OFFICE }), colleague('sorrel', { hours: OFFICE }), colleague('boss', { hours: OFFICE, role: 'manager' })].map(c => [c.id, c]))
+const PEOPLE = new Map(
+  [
+    colleague('rowan', { hours: OFFICE }),
+    colleague('sorrel', { hours: OFFICE }),
+    colleague('boss', { hours: OFFICE, role: 'manager' }),
+  ].map(c => [c.id, c]),
+)
 const RULES: Rules = {
   card: 1,
   scorecard: { version: 1, halfLifeDays: 14, fit: [], interest: [], labels: [{ label: 'ready', fit: -100, interest: 0 }] },
@@ -38,7 +44,15 @@ const RULES: Rules = {
 }
 
 function lead(more: Partial<LeadState> = {}, rules: Partial<Rules> = {}) {
-  const state: LeadState = { ...blankLead('l', { address: 'ida@a.example', key: 'ida@a.example' }, 'untouched', NINE - DAY), firstName: 'Ida', label: 'ready', ownerId: 'rowan', lane: 'rest', waitingSince: NINE, ...more }
+  const state: LeadState = {
+    ...blankLead('l', { address: 'ida@a.example', key: 'ida@a.example' }, 'untouched', NINE - DAY),
+    firstName: 'Ida',
+    label: 'ready',
+    ownerId: 'rowan',
+    lane: 'rest',
+    waitingSince: NINE,
+    ...more,
+  }
   const { book, learn } = openBook(needsOf([]), TOOLS.newId)
   learn({ leads: [state], needs: needsOf([]), ofLeads: new Map([['l', { lists: [], moments: new Map() }]]) })
   const all = { ...RULES, ...rules }
@@ -66,7 +80,11 @@ function lead(more: Partial<LeadState> = {}, rules: Partial<Rules> = {}) {
 describe('the clock', () => {
   it.each<[string, object, string | null]>([
     ['a call that reached them', { kind: 'call', result: 'reached' }, 'call'],
-    ['a meeting they chose', { kind: 'meeting', starts: NINE + DAY, minutes: 30, with: 'rowan', notice: { subject: 's', text: 't', meeting: 'm' } }, 'meeting'],
+    [
+      'a meeting they chose',
+      { kind: 'meeting', starts: NINE + DAY, minutes: 30, with: 'rowan', notice: { subject: 's', text: 't', meeting: 'm' } },
+      'meeting',
+    ],
     ['closing them', { kind: 'status', status: 'lost', outcome: { reason: 'Too dear' } }, 'closed'],
     ['a call that reached nobody', { kind: 'call', result: 'not_reached' }, null],
     ['a wrong number', { kind: 'call', result: 'wrong_number' }, null],
@@ -77,7 +95,9 @@ describe('the clock', () => {
   ])('%s: what stops it', (_, what, by) => {
     const { state, act } = lead()
     const step = act(NINE + 20 * MINUTE, what)
-    expect([state.waitingSince, step.changes.answered]).toEqual(by ? [null, { since: new Date(NINE).toISOString(), by }] : [NINE, undefined])
+    expect([state.waitingSince, step.changes.answered]).toEqual(
+      by ? [null, { since: new Date(NINE).toISOString(), by }] : [NINE, undefined],
+    )
   })
   it('a try counts where the plan says so, but not a wrong number', () => {
     const plan = { ...RULES.plan, tries: { ladder: [60], count: true } }
@@ -113,7 +133,9 @@ describe('the clock', () => {
     expect(act(NINE + 4 * DAY + 40 * MINUTE, { kind: 'due' }, null).notices.map(n => n.subject)).toEqual(['Ida still waits'])
   })
   it('of who has no owner tells who manages', () => {
-    const told = lead({ ownerId: null, lane: null }).until(NINE + 3 * DAY).flatMap(s => s.notices.map(n => n.to))
+    const told = lead({ ownerId: null, lane: null })
+      .until(NINE + 3 * DAY)
+      .flatMap(s => s.notices.map(n => n.to))
     expect(told).toEqual(['boss'])
   })
 })
@@ -122,7 +144,11 @@ describe('calls', () => {
   it('not reached: the next try is set by the ladder, in working time; where it ends, nothing is', () => {
     const { state, act } = lead({}, { plan: { ...RULES.plan, tries: { ladder: [120, 480], count: false } } })
     act(NINE, { kind: 'call', result: 'not_reached' })
-    expect([state.nextStep, state.nextStepAt, state.followUp.step]).toEqual(['Call again, try 2', NINE + 2 * HOUR, { kind: 'call', remind: [0] }])
+    expect([state.nextStep, state.nextStepAt, state.followUp.step]).toEqual([
+      'Call again, try 2',
+      NINE + 2 * HOUR,
+      { kind: 'call', remind: [0] },
+    ])
     act(NINE + 2 * HOUR, { kind: 'call', result: 'left_message' })
     expect([state.nextStep, state.nextStepAt]).toEqual(['Call again, try 3', NINE + DAY + 2 * HOUR])
     act(NINE + DAY + 2 * HOUR, { kind: 'call', result: 'not_reached' })
@@ -141,7 +167,11 @@ describe('an end', () => {
   it('leaves nothing to be done, keeps why, and waits for nobody', () => {
     const { state, act } = lead({ nextStep: 'Call', nextStepAt: NINE })
     act(NINE, { kind: 'status', status: 'won', outcome: { value: 380_000, on: '2026-06-01' } })
-    expect([state.nextStep, state.waitingSince, state.followUp]).toEqual([null, null, { outcome: { status: 'won', at: NINE, value: 380_000, on: '2026-06-01' } }])
+    expect([state.nextStep, state.waitingSince, state.followUp]).toEqual([
+      null,
+      null,
+      { outcome: { status: 'won', at: NINE, value: 380_000, on: '2026-06-01' } },
+    ])
   })
   it('parked wakes up when it said, for its owner, who hears of it', () => {
     const { state, act, until } = lead()
@@ -171,9 +201,23 @@ describe('taking back', () => {
     { kind: 'call', result: 'reached' },
     { kind: 'call', result: 'not_reached' },
   ]
-  const BEGIN: Partial<LeadState> = { nextStep: 'Call', nextStepAt: NINE + HOUR, followUp: { step: { kind: 'call', remind: [0] }, reminded: NINE, tries: 1 }, counted: { last: { entry: NINE } } }
-  const kept = ({ status, statusAt, ownerId, lane: l, nextStep, nextStepAt, waitingSince, followUp: { reminded: _, told: __, ...followUp }, counted }: LeadState) =>
-    structuredClone({ status, statusAt, ownerId, l, nextStep, nextStepAt, waitingSince, followUp, counted })
+  const BEGIN: Partial<LeadState> = {
+    nextStep: 'Call',
+    nextStepAt: NINE + HOUR,
+    followUp: { step: { kind: 'call', remind: [0] }, reminded: NINE, tries: 1 },
+    counted: { last: { entry: NINE } },
+  }
+  const kept = ({
+    status,
+    statusAt,
+    ownerId,
+    lane: l,
+    nextStep,
+    nextStepAt,
+    waitingSince,
+    followUp: { reminded: _, told: __, ...followUp },
+    counted,
+  }: LeadState) => structuredClone({ status, statusAt, ownerId, l, nextStep, nextStepAt, waitingSince, followUp, counted })
 
   it.each(ACTS)('%j: all is as before, as after a way through the database', what => {
     const { state, act } = lead(BEGIN)
@@ -240,7 +284,10 @@ describe('handing over with a time to accept', () => {
     const { state, until } = given()
     const steps = until(NINE + DAY)
     expect(steps.flatMap(s => s.changes.hand_over ?? [])).toEqual([{ how: 'lapsed', to: 'sorrel', back: 'rowan' }])
-    expect([state.ownerId, steps.flatMap(s => s.notices.map(n => [(s.at - NINE) / MINUTE, n.to, n.subject]))]).toEqual(['rowan', [[60, 'rowan', 'sorrel did not take Ida in time']]])
+    expect([state.ownerId, steps.flatMap(s => s.notices.map(n => [(s.at - NINE) / MINUTE, n.to, n.subject]))]).toEqual([
+      'rowan',
+      [[60, 'rowan', 'sorrel did not take Ida in time']],
+    ])
   })
   it('stays where it is taken; what is declined goes back at once', () => {
     const taken = given()
@@ -257,9 +304,13 @@ describe('next steps', () => {
   it('remind their owner before and at the time, each once', () => {
     const { act, until } = lead({ waitingSince: null })
     act(NINE, { kind: 'next_step', step: { text: 'Call Ida', due: NINE + 2 * HOUR, kind: 'call', remind: [60, 0] } })
-    expect(until(NINE + DAY).flatMap(s => s.notices.map(n => [(s.at - NINE) / MINUTE, n.subject]))).toEqual([[60, 'Soon: Call Ida'], [120, 'Now: Call Ida']])
+    expect(until(NINE + DAY).flatMap(s => s.notices.map(n => [(s.at - NINE) / MINUTE, n.subject]))).toEqual([
+      [60, 'Soon: Call Ida'],
+      [120, 'Now: Call Ida'],
+    ])
   })
-  it('of which a moment has gone by when they are set are not reminded of', () => expect(nextReminder({ step: { kind: 'call', remind: [60, 0] }, reminded: NINE }, NINE + 30 * MINUTE)).toBe(NINE + 30 * MINUTE))
+  it('of which a moment has gone by when they are set are not reminded of', () =>
+    expect(nextReminder({ step: { kind: 'call', remind: [60, 0] }, reminded: NINE }, NINE + 30 * MINUTE)).toBe(NINE + 30 * MINUTE))
   it('that come again come again when they are done, by their own rhythm', () => {
     const { state, act } = lead({ nextStep: 'Call', nextStepAt: NINE, followUp: { step: { kind: 'call', every: 'week' } } })
     const step = act(NINE + 9 * DAY, { kind: 'next_step', step: null, done: true, outcome: 'All well' })

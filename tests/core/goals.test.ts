@@ -11,7 +11,8 @@ import { STARTERS } from '#core/points/starters'
 const blank = STARTERS.find(s => s.key === 'call')!.definition
 const file = (n: number) => ({ id: `00000000-0000-4000-8000-00000000000${n}`, name: `guide-${n}.pdf` })
 const handing = (n: number): Next => ({ kind: 'file', file: file(n) })
-const withMails = (d: PointDefinition = { ...blank, confirm: firstConfirmation() }) => addedAction(addedAction(d, 'mail', firstMail(false)), 'mail', firstMail(true))
+const withMails = (d: PointDefinition = { ...blank, confirm: firstConfirmation() }) =>
+  addedAction(addedAction(d, 'mail', firstMail(false)), 'mail', firstMail(true))
 
 describe('a file to hand over', () => {
   it('is chosen once: a starter with one has it in its thanks and in its mail', () => {
@@ -36,7 +37,11 @@ describe('a file to hand over', () => {
     d = leadTo(d, 'mail mail', handing(3))
     expect(goalPlaces(d).map(p => p.goal)).toEqual([handing(3), handing(2), handing(3), { kind: 'message' }])
     d = leadTo(d, 'thanks', { kind: 'file', file: null })
-    expect(goalPlaces(d).map(p => p.goal).slice(0, 3)).toEqual([{ kind: 'file', file: null }, handing(2), handing(3)])
+    expect(
+      goalPlaces(d)
+        .map(p => p.goal)
+        .slice(0, 3),
+    ).toEqual([{ kind: 'file', file: null }, handing(2), handing(3)])
   })
   it('has its link in the text of its mail, once, and takes it along', () => {
     const { text } = mailsOf(withMails())[0]!
@@ -46,18 +51,28 @@ describe('a file to hand over', () => {
     expect(leadTo(led, 'mail mail', { kind: 'message' })).toEqual(withMails())
   })
   it('changes nothing but the places that hand it over, whatever was chosen before', () => {
-    const next = fc.oneof(fc.constant<Next>({ kind: 'message' }), fc.constant<Next>({ kind: 'file', file: null }), fc.constant<Next>({ kind: 'address', address: 'https://a.example' }), fc.integer({ min: 1, max: 3 }).map(handing))
+    const next = fc.oneof(
+      fc.constant<Next>({ kind: 'message' }),
+      fc.constant<Next>({ kind: 'file', file: null }),
+      fc.constant<Next>({ kind: 'address', address: 'https://a.example' }),
+      fc.integer({ min: 1, max: 3 }).map(handing),
+    )
     const place = fc.constantFrom('thanks', 'confirm', 'mail mail', 'mail mail_2', 'mail gone')
-    fc.assert(fc.property(fc.array(fc.tuple(place, next), { maxLength: 12 }), place, next, fc.boolean(), (before, at, goal, alone) => {
-      const d = before.reduce((led, [p, g]) => leadTo(led, p, g), withMails())
-      const led = leadTo(d, at, goal, alone)
-      const [was, is] = [goalPlaces(d), goalPlaces(led)]
-      is.forEach((p, i) => {
-        const old = was[i]!.goal
-        if (p.place === at) return expect(p.goal).toEqual(goal.kind === 'file' && !goal.file && old.kind !== 'file' ? { kind: 'file', file: fileHandedOver(d) } : goal)
-        if (old.kind !== 'file' || alone) return expect(p.goal).toEqual(old)
-        expect([old, goal]).toContainEqual(p.goal)
-      })
-    }))
+    fc.assert(
+      fc.property(fc.array(fc.tuple(place, next), { maxLength: 12 }), place, next, fc.boolean(), (before, at, goal, alone) => {
+        const d = before.reduce((led, [p, g]) => leadTo(led, p, g), withMails())
+        const led = leadTo(d, at, goal, alone)
+        const [was, is] = [goalPlaces(d), goalPlaces(led)]
+        is.forEach((p, i) => {
+          const old = was[i]!.goal
+          if (p.place === at)
+            return expect(p.goal).toEqual(
+              goal.kind === 'file' && !goal.file && old.kind !== 'file' ? { kind: 'file', file: fileHandedOver(d) } : goal,
+            )
+          if (old.kind !== 'file' || alone) return expect(p.goal).toEqual(old)
+          expect([old, goal]).toContainEqual(p.goal)
+        })
+      }),
+    )
   })
 })

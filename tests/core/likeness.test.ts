@@ -3,7 +3,14 @@ import { describe, expect, it } from 'vitest'
 import { LEAST_LIKE, likeness, likenessKeys, likelyInWords, type Compared } from '#core/identity/likeness'
 import { alikeInWords } from '#core/review'
 
-const strangers: Compared = { addresses: ['ida@kale.example', 'bo@moss.example'], localAlike: 0, domainAlike: 0.3, phones: [], nameAlike: null, firmAlike: null }
+const strangers: Compared = {
+  addresses: ['ida@kale.example', 'bo@moss.example'],
+  localAlike: 0,
+  domainAlike: 0.3,
+  phones: [],
+  nameAlike: null,
+  firmAlike: null,
+}
 const found = (more: Partial<Compared>) => likeness({ ...strangers, ...more })
 
 describe('what of a lead is compared', () => {
@@ -29,29 +36,60 @@ describe('two leads', () => {
     expect(strength({ phones: ['+331'] })).toBeGreaterThan(LEAST_LIKE)
     expect(strength({ phones: ['+331'], nameAlike: 1, firmAlike: 1 })).toBeGreaterThan(strength({ phones: ['+331'] }))
     expect(found({ phones: ['+331'], nameAlike: 0.1 })).toBeNull()
-    expect(found({ phones: ['+331'], nameAlike: 0.1, addresses: ['ida.k@kale.example', 'ida.kk@kale.example'], domainAlike: 1, localAlike: 0.8 })).not.toBeNull()
+    expect(
+      found({
+        phones: ['+331'],
+        nameAlike: 0.1,
+        addresses: ['ida.k@kale.example', 'ida.kk@kale.example'],
+        domainAlike: 1,
+        localAlike: 0.8,
+      }),
+    ).not.toBeNull()
   })
   it('with one address written in two ways are one, colleagues and families are not', () => {
-    expect(found({ addresses: ['ida.holm+news@kale.example', 'idaholm@kale.example'], domainAlike: 1, localAlike: 0.4 })).toMatchObject({ reasons: [{ by: 'mailbox' }] })
+    expect(found({ addresses: ['ida.holm+news@kale.example', 'idaholm@kale.example'], domainAlike: 1, localAlike: 0.4 })).toMatchObject({
+      reasons: [{ by: 'mailbox' }],
+    })
     expect(found({ addresses: ['jory.cobble@post.example', 'ines.cobble@post.example'], domainAlike: 1, localAlike: 0.55 })).toBeNull()
     expect(found({ addresses: ['info@moss.example', 'info@mosses.example'], localAlike: 1, domainAlike: 0.7 })).toBeNull()
-    expect(found({ addresses: ['ida@moss.example', 'ida@mosss.example'], localAlike: 1, domainAlike: 0.7 })).toMatchObject({ reasons: [{ by: 'address' }] })
+    expect(found({ addresses: ['ida@moss.example', 'ida@mosss.example'], localAlike: 1, domainAlike: 0.7 })).toMatchObject({
+      reasons: [{ by: 'address' }],
+    })
   })
   it('are called so by what they have in common', () => {
     const both = found({ phones: ['+331'], nameAlike: 1, firmAlike: 1 })!
-    expect(`${likelyInWords(both.strength)}: ${alikeInWords(both.reasons)}`).toBe('Very likely the same: the same number, +331 and the same name at the same firm')
+    expect(`${likelyInWords(both.strength)}: ${alikeInWords(both.reasons)}`).toBe(
+      'Very likely the same: the same number, +331 and the same name at the same firm',
+    )
   })
   it('are as likely one in either order, from 0 to 1, and never for nothing', () => {
     const part = fc.double({ min: 0, max: 1, noNaN: true })
-    fc.assert(fc.property(part, part, fc.array(fc.constant('+331'), { maxLength: 1 }), fc.option(part), fc.option(part), fc.boolean(), (localAlike, domainAlike, phones, nameAlike, firmAlike, known) => {
-      const addresses: [string, string] | null = known ? ['ida.holm@kale.example', 'ida.hom@kale.example'] : null
-      const one = likeness({ addresses, localAlike, domainAlike, phones, nameAlike, firmAlike })
-      const other = likeness({ addresses: addresses && [addresses[1], addresses[0]], localAlike, domainAlike, phones, nameAlike, firmAlike })
-      expect(one).toEqual(other)
-      if (!one) return
-      expect(one.strength).toBeGreaterThanOrEqual(LEAST_LIKE)
-      expect(one.strength).toBeLessThanOrEqual(1)
-      expect(one.reasons.length).toBeGreaterThan(0)
-    }))
+    fc.assert(
+      fc.property(
+        part,
+        part,
+        fc.array(fc.constant('+331'), { maxLength: 1 }),
+        fc.option(part),
+        fc.option(part),
+        fc.boolean(),
+        (localAlike, domainAlike, phones, nameAlike, firmAlike, known) => {
+          const addresses: [string, string] | null = known ? ['ida.holm@kale.example', 'ida.hom@kale.example'] : null
+          const one = likeness({ addresses, localAlike, domainAlike, phones, nameAlike, firmAlike })
+          const other = likeness({
+            addresses: addresses && [addresses[1], addresses[0]],
+            localAlike,
+            domainAlike,
+            phones,
+            nameAlike,
+            firmAlike,
+          })
+          expect(one).toEqual(other)
+          if (!one) return
+          expect(one.strength).toBeGreaterThanOrEqual(LEAST_LIKE)
+          expect(one.strength).toBeLessThanOrEqual(1)
+          expect(one.reasons.length).toBeGreaterThan(0)
+        },
+      ),
+    )
   })
 })

@@ -4,9 +4,17 @@ import { foldQuotes } from '#core/mails/incoming'
 
 describe('a mail that came in', () => {
   it.each([
-    ['Tuesday suits.\n\nOn Mon, 2 Feb 2026, Jonah Birkett wrote:\n> When may I call?', 'Tuesday suits.', 'On Mon, 2 Feb 2026, Jonah Birkett wrote:\n> When may I call?'],
+    [
+      'Tuesday suits.\n\nOn Mon, 2 Feb 2026, Jonah Birkett wrote:\n> When may I call?',
+      'Tuesday suits.',
+      'On Mon, 2 Feb 2026, Jonah Birkett wrote:\n> When may I call?',
+    ],
     ['Gern.\r\n\r\nAm 02.02.2026 um 10:00 schrieb Jonah:\r\n> Wann?', 'Gern.', 'Am 02.02.2026 um 10:00 schrieb Jonah:\n> Wann?'],
-    ['Oui.\n\nLe lun. 2 févr. 2026 à 10:00, Jonah Birkett <r123@replies.larkmoss.example>\na écrit :\n> Quand ?', 'Oui.', 'Le lun. 2 févr. 2026 à 10:00, Jonah Birkett <r123@replies.larkmoss.example>\na écrit :\n> Quand ?'],
+    [
+      'Oui.\n\nLe lun. 2 févr. 2026 à 10:00, Jonah Birkett <r123@replies.larkmoss.example>\na écrit :\n> Quand ?',
+      'Oui.',
+      'Le lun. 2 févr. 2026 à 10:00, Jonah Birkett <r123@replies.larkmoss.example>\na écrit :\n> Quand ?',
+    ],
     ['Yes\n\n-----Original Message-----\nFrom: Jonah', 'Yes', '-----Original Message-----\nFrom: Jonah'],
     ['Monday.\n\n-- \nEdda Moss\nHead of garden', 'Monday.', '-- \nEdda Moss\nHead of garden'],
     ['Monday -- or Tuesday\n--- or later', 'Monday -- or Tuesday\n--- or later', ''],

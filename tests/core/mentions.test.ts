@@ -2,7 +2,11 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { mentionsIn } from '#core/follow-up/mentions'
 
-const TEAM = [{ id: 'j', name: 'Jonah Birkett' }, { id: 'jo', name: 'Jonah Birkett-Osei' }, { id: 'm', name: 'Mireille Vauclair' }]
+const TEAM = [
+  { id: 'j', name: 'Jonah Birkett' },
+  { id: 'jo', name: 'Jonah Birkett-Osei' },
+  { id: 'm', name: 'Mireille Vauclair' },
+]
 
 describe('who is named in a note', () => {
   it.each([

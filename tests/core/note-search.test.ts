@@ -22,7 +22,8 @@ describe('a note', () => {
     const english = wordingOf('en')
     expect(['heating', 'heated', 'vents', 'grants'].map(english.stem)).toEqual(['heat', 'heat', 'vent', 'grant'])
     expect(stemsOf('Do you need the permits?', english)).toEqual(['permit'])
-    for (const asked of ['permits', 'a permitt please', 'PERMIT?']) expect([asked, index.find(asked)[0]?.title]).toEqual([asked, 'Whether you need a permit'])
+    for (const asked of ['permits', 'a permitt please', 'PERMIT?'])
+      expect([asked, index.find(asked)[0]?.title]).toEqual([asked, 'Whether you need a permit'])
   })
   it.each([
     ['de', 'Wie lange dauern die Arbeiten an den Häusern?', 'Die Arbeit an einem Haus dauert vierzehn Wochen.'],
@@ -31,15 +32,27 @@ describe('a note', () => {
     ['nl', 'Hoeveel kosten de kassen?', 'Een kas kost negenhonderd euro.'],
     ['pl', 'Ile kosztuje szklarnia?', 'Szklarnia kosztuje dziewięćset euro.'],
     ['ar', 'كم تكلف البيوت الزجاجية؟', 'البيت الزجاجي يكلف تسعمئة يورو.'],
-  ] as const)('is found in %s by other forms of its words, before one that shares only small words with the question', (language, asked, body) => {
-    const small = asked.split(' ').filter(wordingOf(language).isEmpty).join(' ')
-    const own = noteIndex([{ id: 'other', title: 'x', body: `${small} ${small} zzz` }, { id: 'right', title: 'y', body }], language)
-    expect(own.find(asked)[0]?.id).toBe('right')
-  })
+  ] as const)(
+    'is found in %s by other forms of its words, before one that shares only small words with the question',
+    (language, asked, body) => {
+      const small = asked.split(' ').filter(wordingOf(language).isEmpty).join(' ')
+      const own = noteIndex(
+        [
+          { id: 'other', title: 'x', body: `${small} ${small} zzz` },
+          { id: 'right', title: 'y', body },
+        ],
+        language,
+      )
+      expect(own.find(asked)[0]?.id).toBe('right')
+    },
+  )
   it('says nothing by small words alone, in any language', () => {
     for (const language of LANGUAGE_KEYS) {
       const { isEmpty, stem } = wordingOf(language)
-      expect([language, isEmpty({ en: 'the', fr: 'les', de: 'die', es: 'los', nl: 'de', pl: 'jest', ar: 'في' }[language])]).toEqual([language, true])
+      expect([language, isEmpty({ en: 'the', fr: 'les', de: 'die', es: 'los', nl: 'de', pl: 'jest', ar: 'في' }[language])]).toEqual([
+        language,
+        true,
+      ])
       fc.assert(fc.property(fc.string(), word => typeof stem(word) === 'string'))
     }
   })
@@ -79,7 +92,13 @@ describe('the setting', () => {
       return r.answered + r.offered / 2 + r.leftAlone / 2 - 2 * r.wrong
     }
     const best = bestSetting(all)
-    fc.assert(fc.property(fc.integer({ min: 3, max: 20 }), fc.integer({ min: 2, max: 20 }), (a, b) => worth(best) >= worth({ answersFrom: Math.max(a, b) / 20, asksFrom: Math.min(a, b) / 20 })))
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 3, max: 20 }),
+        fc.integer({ min: 2, max: 20 }),
+        (a, b) => worth(best) >= worth({ answersFrom: Math.max(a, b) / 20, asksFrom: Math.min(a, b) / 20 }),
+      ),
+    )
   })
   it('counts each question once', () => {
     const r = hitRate(all, { answersFrom: 0.5, asksFrom: 0.3 })
@@ -90,7 +109,11 @@ describe('the setting', () => {
 })
 
 it('questions that ask alike stand together, the largest group first', () => {
-  const asked = ['Can you build on a slope?', 'Do you sell seeds?', 'building on slopes, can you?', 'on a slope?', 'Is hail a danger'].map((text, n) => ({ n, text }))
+  const asked = ['Can you build on a slope?', 'Do you sell seeds?', 'building on slopes, can you?', 'on a slope?', 'Is hail a danger'].map(
+    (text, n) => ({ n, text }),
+  )
   expect(alike(asked).map(g => g.map(q => q.n))).toEqual([[0, 2, 3], [1], [4]])
-  fc.assert(fc.property(fc.array(fc.string(), { maxLength: 12 }), texts => alike(texts.map(text => ({ text }))).flat().length === texts.length))
+  fc.assert(
+    fc.property(fc.array(fc.string(), { maxLength: 12 }), texts => alike(texts.map(text => ({ text }))).flat().length === texts.length),
+  )
 })

@@ -16,14 +16,15 @@ const OWNERS: Record<string, RegExp> = {
 }
 const WRITES = /(update|insert into|delete from)\s+(lead|list_member|visitor_lead)\b/gi
 
-const files = (folder: string): string[] => readdirSync(folder).flatMap((name) => {
-  const path = join(folder, name)
-  return statSync(path).isDirectory() ? (path === 'db/migrations' ? [] : files(path)) : /\.(ts|mts|vue)$/.test(name) ? [path] : []
-})
+const files = (folder: string): string[] =>
+  readdirSync(folder).flatMap(name => {
+    const path = join(folder, name)
+    return statSync(path).isDirectory() ? (path === 'db/migrations' ? [] : files(path)) : /\.(ts|mts|vue)$/.test(name) ? [path] : []
+  })
 
 describe('every change of a lead', () => {
   it('has one owner: nothing else writes a lead, its lists or its browsers', () => {
-    const strangers = ['core', 'db', 'server', 'app', 'widget', 'scripts', 'demo', 'standins'].flatMap(files).flatMap((file) => {
+    const strangers = ['core', 'db', 'server', 'app', 'widget', 'scripts', 'demo', 'standins'].flatMap(files).flatMap(file => {
       const found = [...readFileSync(file, 'utf8').matchAll(WRITES)].map(m => m[0].replace(/\s+/g, ' ').toLowerCase())
       return found.filter(statement => !OWNERS[file]?.test(statement)).map(statement => `${file}: ${statement}`)
     })

@@ -124,7 +124,10 @@ describe('results', () => {
       { ...none, page: '/a', seen: 30, begun: 20 },
       { ...none, page: '/b', seen: 10, begun: 0 },
     ]
-    const r = resultsOf({ ...sums, sent: [...of(8, 'yes'), ...of(4, 'yes', 'nameless'), ...of(3, '')], looks }, QUESTIONS, ['2027-03-01', '2027-03-02'])
+    const r = resultsOf({ ...sums, sent: [...of(8, 'yes'), ...of(4, 'yes', 'nameless'), ...of(3, '')], looks }, QUESTIONS, [
+      '2027-03-01',
+      '2027-03-02',
+    ])
     expect(r.all).toEqual({ seen: 40, begun: 20, sent: 11, nameless: 4, counted: 12 })
     expect(r.days.map(d => [d.day, d.seen, d.sent])).toEqual([
       ['2027-03-01', 0, 0],

@@ -12,7 +12,11 @@ const school: Condition = { attribute: 'property.sector', is: 'equal', value: 's
 const plan = planOf(lane('schools', { when: school, pool: seats('a', 'b') }), lane('rest', { pool: seats('b', 'c', 'a') }))
 
 /** A Monday at noon in Paris, in the evening, and the morning after it. */
-const [NOON, EVENING, MORNING] = ['12:00', '20:00', '08:00'].map((t, i) => Date.parse(`2026-11-${i === 2 ? 24 : 23}T${t}+01:00`)) as [number, number, number]
+const [NOON, EVENING, MORNING] = ['12:00', '20:00', '08:00'].map((t, i) => Date.parse(`2026-11-${i === 2 ? 24 : 23}T${t}+01:00`)) as [
+  number,
+  number,
+  number,
+]
 const DAY = 86_400_000
 const office = { zone: 'Europe/Paris', week: sameHours([1, 2, 3, 4, 5], 8, 18) }
 const person = (id: string, more: Partial<Colleague> = {}): Colleague => colleague(id, { hours: office, ...more })
@@ -35,18 +39,26 @@ describe('lanes', () => {
   })
   it('go on to the next when nobody of a pool is there or has room, and to nobody when nobody is', () => {
     expect(route(plan, 'school', peopleOf(person('c')))).toMatchObject({ lane: { key: 'rest' }, member: 'c' })
-    expect(route(plan, 'school', peopleOf(person('a', away()), person('b', { mostOpen: 0 }), person('c')))).toMatchObject({ lane: { key: 'rest' }, member: 'c' })
+    expect(route(plan, 'school', peopleOf(person('a', away()), person('b', { mostOpen: 0 }), person('c')))).toMatchObject({
+      lane: { key: 'rest' },
+      member: 'c',
+    })
     expect(route(plan, 'school', new Map())).toBeNull()
     expect(route(plan, 'school', peopleOf(person('a', away()), person('b', away()), person('c', away())))).toBeNull()
   })
   it('find whoever owns others of the firm, or owned the lead before, as far as they are there and have room', () => {
-    const knows = (way: Lane['way'], outside: Lane['outside'] = 'anyway'): RoutingPlan => (planOf(lane('known', { when: { all: [] }, way, outside }), lane('rest', { pool: seats('c') })))
+    const knows = (way: Lane['way'], outside: Lane['outside'] = 'anyway'): RoutingPlan =>
+      planOf(lane('known', { when: { all: [] }, way, outside }), lane('rest', { pool: seats('c') }))
     const desk = () => desks({ firmOwners: () => ['gone', 'a', 'b'], earlierOwners: () => ['b'] })
     expect(owner(route(knows('firm_owner'), '', ABC, desk()))).toBe('a')
     expect(owner(route(knows('earlier_owner'), '', ABC, desk()))).toBe('b')
     expect(owner(route(knows('firm_owner'), '', ABC))).toBe('c')
     expect(owner(route(knows('firm_owner'), '', peopleOf(person('a', { mostOpen: 0 }), person('b'), person('c')), desk()))).toBe('b')
-    expect(route(knows('earlier_owner'), '', peopleOf(person('b', away('c')), person('c')), desk())).toMatchObject({ member: 'c', standsInFor: 'b', lane: { key: 'known' } })
+    expect(route(knows('earlier_owner'), '', peopleOf(person('b', away('c')), person('c')), desk())).toMatchObject({
+      member: 'c',
+      standsInFor: 'b',
+      lane: { key: 'known' },
+    })
     expect(owner(route(knows('earlier_owner', 'present'), '', ABC, desk(), EVENING))).toBe('c')
     expect(route(knows('earlier_owner', 'waits'), '', ABC, desk(), EVENING)).toMatchObject({ waits: MORNING })
   })
@@ -60,12 +72,17 @@ describe('lanes', () => {
     const people = peopleOf(person('a', { mostOpen: 2 }), person('b', { mostOpen: 3 }), person('c'))
     const at = desks()
     for (let n = 0; n < 12; n++) route(plan, 'school', people, at)
-    expect([...at.open]).toEqual([['a', 2], ['b', 3], ['c', 7]])
+    expect([...at.open]).toEqual([
+      ['a', 2],
+      ['b', 3],
+      ['c', 7],
+    ])
   })
   it('give to who speaks the language, as far as somebody does', () => {
     const people = peopleOf(person('a', { languages: ['en'] }), person('b', { languages: ['en', 'fr'] }), person('c'))
     const speaking: RoutingPlan = planOf(lane('rest', { pool: seats('a', 'b', 'c'), speaks: true }))
-    const of = (language: string | null) => new Set(Array.from({ length: 6 }, (_, n) => owner(route(speaking, '', people, desks(), NOON + n, language))))
+    const of = (language: string | null) =>
+      new Set(Array.from({ length: 6 }, (_, n) => owner(route(speaking, '', people, desks(), NOON + n, language))))
     expect([of('fr'), of('en'), of('el'), of(null)].map(s => [...s].join())).toEqual(['b', 'a', 'a', 'a'])
   })
 })
@@ -73,7 +90,8 @@ describe('lanes', () => {
 describe('hours', () => {
   const late = person('b', { hours: { zone: 'Europe/Paris', week: sameHours([1, 2, 3, 4, 5], 12, 22) } })
   const early = person('a')
-  const three = (outside: Lane['outside']): RoutingPlan => (planOf(lane('some', { when: { all: [] }, outside, pool: seats('a', 'b') }), lane('rest', { pool: seats('c') })))
+  const three = (outside: Lane['outside']): RoutingPlan =>
+    planOf(lane('some', { when: { all: [] }, outside, pool: seats('a', 'b') }), lane('rest', { pool: seats('c') }))
   const people = peopleOf(early, late, person('c'))
   it('count not at all, count for each, or make the lead wait until the first of them begins', () => {
     expect(owner(route(three('anyway'), '', people, desks(), EVENING))).toBe('a')
@@ -110,53 +128,66 @@ describe('turns', () => {
   const shares = fc.array(fc.integer({ min: 1, max: 100 }), { minLength: 1, maxLength: 12 })
   const poolOf = (all: number[]) => all.map((share, i) => ({ member: `m${i}`, share }))
   it('are exact: after any number of leads nobody is a whole one from their share', () => {
-    fc.assert(fc.property(shares, fc.integer({ min: 1, max: 600 }), (all, leads) => {
-      const pool = poolOf(all)
-      const credits: Credits = new Map()
-      const got = new Map<string, number>()
-      const sum = all.reduce((a, b) => a + b)
-      for (let n = 1; n <= leads; n++) {
-        const member = whoseTurn(pool, credits)!
-        take(pool, credits, member)
-        got.set(member, (got.get(member) ?? 0) + 1)
-        for (const seat of pool) expect(Math.abs((got.get(seat.member) ?? 0) - (n * seat.share) / sum)).toBeLessThan(1)
-      }
-    }))
+    fc.assert(
+      fc.property(shares, fc.integer({ min: 1, max: 600 }), (all, leads) => {
+        const pool = poolOf(all)
+        const credits: Credits = new Map()
+        const got = new Map<string, number>()
+        const sum = all.reduce((a, b) => a + b)
+        for (let n = 1; n <= leads; n++) {
+          const member = whoseTurn(pool, credits)!
+          take(pool, credits, member)
+          got.set(member, (got.get(member) ?? 0) + 1)
+          for (const seat of pool) expect(Math.abs((got.get(seat.member) ?? 0) - (n * seat.share) / sum)).toBeLessThan(1)
+        }
+      }),
+    )
   })
   it('neither drown who comes back nor pass them over, and let who is new begin level', () => {
-    fc.assert(fc.property(shares, fc.array(fc.tuple(fc.integer({ min: 0, max: 11 }), fc.integer({ min: 1, max: 60 })), { maxLength: 8 }), (all, absences) => {
-      const pool = poolOf(all)
-      const credits: Credits = new Map()
-      for (const [who, leads] of absences) {
-        const there = pool.length > 1 ? pool.filter((_, i) => i !== who % pool.length) : pool
-        for (let n = 0; n < leads; n++) take(there, credits, whoseTurn(there, credits)!)
-      }
-      // From here on all are there: each gets their share, and what was owed before is at most made up.
-      const before = new Map(pool.map(s => [s.member, credits.get(s.member) ?? 0]))
-      const sum = all.reduce((a, b) => a + b)
-      const got = new Map<string, number>()
-      for (let n = 1; n <= 200; n++) {
-        const member = whoseTurn(pool, credits)!
-        take(pool, credits, member)
-        got.set(member, (got.get(member) ?? 0) + 1)
-        for (const seat of pool) {
-          const from = (got.get(seat.member) ?? 0) - (n * seat.share) / sum
-          expect(from).toBeGreaterThan(Math.min(0, before.get(seat.member)!) - 1 - 1e-6 - slack(before))
-          expect(from).toBeLessThan(Math.max(0, before.get(seat.member)!) + 1 + 1e-6 + slack(before))
-        }
-      }
-    }))
+    fc.assert(
+      fc.property(
+        shares,
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 11 }), fc.integer({ min: 1, max: 60 })), { maxLength: 8 }),
+        (all, absences) => {
+          const pool = poolOf(all)
+          const credits: Credits = new Map()
+          for (const [who, leads] of absences) {
+            const there = pool.length > 1 ? pool.filter((_, i) => i !== who % pool.length) : pool
+            for (let n = 0; n < leads; n++) take(there, credits, whoseTurn(there, credits)!)
+          }
+          // From here on all are there: each gets their share, and what was owed before is at most made up.
+          const before = new Map(pool.map(s => [s.member, credits.get(s.member) ?? 0]))
+          const sum = all.reduce((a, b) => a + b)
+          const got = new Map<string, number>()
+          for (let n = 1; n <= 200; n++) {
+            const member = whoseTurn(pool, credits)!
+            take(pool, credits, member)
+            got.set(member, (got.get(member) ?? 0) + 1)
+            for (const seat of pool) {
+              const from = (got.get(seat.member) ?? 0) - (n * seat.share) / sum
+              expect(from).toBeGreaterThan(Math.min(0, before.get(seat.member)!) - 1 - 1e-6 - slack(before))
+              expect(from).toBeLessThan(Math.max(0, before.get(seat.member)!) + 1 + 1e-6 + slack(before))
+            }
+          }
+        },
+      ),
+    )
     /** What the others are owed together, who were away in turn: it is at most made up, too. */
     function slack(before: Map<string, number>): number {
       return [...before.values()].reduce((sum, credit) => sum + Math.max(0, Math.abs(credit) - 1), 0)
     }
-    const credits: Credits = new Map([['a', 0.2], ['b', -0.2]])
-    expect(Array.from({ length: 4 }, () => {
-      const pool = seats('a', 'b', 'new')
-      const member = whoseTurn(pool, credits)!
-      take(pool, credits, member)
-      return member
-    })).toEqual(['a', 'new', 'b', 'a'])
+    const credits: Credits = new Map([
+      ['a', 0.2],
+      ['b', -0.2],
+    ])
+    expect(
+      Array.from({ length: 4 }, () => {
+        const pool = seats('a', 'b', 'new')
+        const member = whoseTurn(pool, credits)!
+        take(pool, credits, member)
+        return member
+      }),
+    ).toEqual(['a', 'new', 'b', 'a'])
   })
   it('go to the earliest in the pool among equals', () => {
     expect(whoseTurn(seats('x', 'y'), new Map())).toBe('x')
@@ -177,7 +208,13 @@ describe('a plan', () => {
     expect(readPlan(undefined).plan).toBeNull()
   })
   it('of version 1 is read as one by turns, at any hour', () => {
-    const old = { version: 1, lanes: [{ key: 'schools', name: 'schools', when: school, pool: ['a', 'b', 'a'] }, { key: 'rest', name: 'rest', when: null, pool: ['b', 'c', 'a'] }] }
+    const old = {
+      version: 1,
+      lanes: [
+        { key: 'schools', name: 'schools', when: school, pool: ['a', 'b', 'a'] },
+        { key: 'rest', name: 'rest', when: null, pool: ['b', 'c', 'a'] },
+      ],
+    }
     expect(readPlan(old).plan).toEqual(plan)
   })
 })

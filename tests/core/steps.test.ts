@@ -12,7 +12,14 @@ import { parseEmail } from '#core/identity/email'
 import { needsOf } from '#core/leads/needs'
 import type { LeadState } from '#core/leads/lead'
 import { readAnswers } from '#core/points/answers'
-import { blankDefinition, blankQuestion, type Answers, type OnDifference, type PeopleRules, type PointDefinition } from '#core/points/definition'
+import {
+  blankDefinition,
+  blankQuestion,
+  type Answers,
+  type OnDifference,
+  type PeopleRules,
+  type PointDefinition,
+} from '#core/points/definition'
 import { PLAIN_READING } from '#core/points/values'
 import { scoreAt } from '#core/scoring/lines'
 import type { Scorecard } from '#core/scoring/scorecard'
@@ -26,21 +33,46 @@ const [ROWAN, SORREL, TANSY] = ['rowan', 'sorrel', 'tansy']
 const ORDER = ['early', 'warming', 'ready']
 
 const SCORECARD: Scorecard = {
-  version: 1, halfLifeDays: 10,
+  version: 1,
+  halfLifeDays: 10,
   fit: [{ key: 'school', name: 'A school', points: 30, when: { attribute: 'property.sector', is: 'equal', value: 'school' } }],
-  interest: [{ key: 'asked', name: 'Asked for a visit', points: 20, on: 'entry', when: { attribute: 'point', is: 'equal', value: 'visit' } }],
-  labels: [{ label: 'early', fit: -1000, interest: 0 }, { label: 'warming', fit: 0, interest: 30 }, { label: 'ready', fit: 30, interest: 20 }],
+  interest: [
+    { key: 'asked', name: 'Asked for a visit', points: 20, on: 'entry', when: { attribute: 'point', is: 'equal', value: 'visit' } },
+  ],
+  labels: [
+    { label: 'early', fit: -1000, interest: 0 },
+    { label: 'warming', fit: 0, interest: 30 },
+    { label: 'ready', fit: 30, interest: 20 },
+  ],
 }
 const SCHOOL = { attribute: 'property.sector', is: 'equal', value: 'school' } as const
-const PLAN = planOf(lane('schools', { name: 'Schools', when: SCHOOL, pool: seats(SORREL) }), lane('rest', { name: 'Everyone else', pool: seats(ROWAN, SORREL, TANSY) }))
+const PLAN = planOf(
+  lane('schools', { name: 'Schools', when: SCHOOL, pool: seats(SORREL) }),
+  lane('rest', { name: 'Everyone else', pool: seats(ROWAN, SORREL, TANSY) }),
+)
 
 function form(change: (d: PointDefinition) => void = () => {}): PointDefinition {
   const definition = blankDefinition('Visit')
   definition.questions = [
     blankQuestion({ key: 'email', kind: 'email', label: 'Your address', property: 'email' }),
     blankQuestion({ key: 'name', kind: 'short_text', label: 'Your name', property: 'first_name' }),
-    blankQuestion({ key: 'sector', kind: 'one_of', label: 'What are you?', property: 'sector', choices: [{ value: 'school', text: 'A school', tag: 'teaches' }, { value: 'garden', text: 'A garden' }] }),
-    blankQuestion({ key: 'grows', kind: 'some_of', label: 'What grows there?', property: 'crops', choices: ['kale', 'leek', 'mint'].map(value => ({ value, text: value })) }),
+    blankQuestion({
+      key: 'sector',
+      kind: 'one_of',
+      label: 'What are you?',
+      property: 'sector',
+      choices: [
+        { value: 'school', text: 'A school', tag: 'teaches' },
+        { value: 'garden', text: 'A garden' },
+      ],
+    }),
+    blankQuestion({
+      key: 'grows',
+      kind: 'some_of',
+      label: 'What grows there?',
+      property: 'crops',
+      choices: ['kale', 'leek', 'mint'].map(value => ({ value, text: value })),
+    }),
     blankQuestion({ key: 'words', kind: 'long_text', label: 'Anything else?', property: 'message' }),
   ]
   change(definition)
@@ -54,9 +86,32 @@ function intake(answers: Answers, more: Partial<Intake> & { definition?: PointDe
   const { answers: given, values, flaws } = readAnswers(definition.questions, answers, PLAIN_READING)
   expect(flaws).toEqual([])
   return {
-    entryId: newId(), at: NOON, point: { id: 'p', key: 'visit', slug: 'visit', name: 'Visit' }, edition: { id: 'e', number: 1, definition }, language: definition.language, answers: given, values, judged: null, files: [],
-    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null, known: null, page: null, referrer: null, utm: {}, visitor: null, sender: null, unfinished: null, finished: null, tried: null, via: 'script',
-    landing: null, tookMs: null, suspect: null, idempotencyKey: null, fingerprint: '', ...rest,
+    entryId: newId(),
+    at: NOON,
+    point: { id: 'p', key: 'visit', slug: 'visit', name: 'Visit' },
+    edition: { id: 'e', number: 1, definition },
+    language: definition.language,
+    answers: given,
+    values,
+    judged: null,
+    files: [],
+    email: typeof answers.email === 'string' ? parseEmail(answers.email) : null,
+    known: null,
+    page: null,
+    referrer: null,
+    utm: {},
+    visitor: null,
+    sender: null,
+    unfinished: null,
+    finished: null,
+    tried: null,
+    via: 'script',
+    landing: null,
+    tookMs: null,
+    suspect: null,
+    idempotencyKey: null,
+    fingerprint: '',
+    ...rest,
   }
 }
 
@@ -65,9 +120,16 @@ function newBatch(more: Partial<Rules> & { taken?: Map<string, number> } = {}) {
   const { taken: before = new Map<string, number>(), ...rest } = more
   const people = new Map([ROWAN, SORREL, TANSY].map(id => [id, colleague(id)]))
   const rules: Rules = {
-  card: 1,
-    scorecard: SCORECARD, labels: ORDER, lists: new Set(['spring']), plan: PLAN, members: people,
-    firstStatus: 'untouched', ...WORK, whole: condition => condition, ...rest,
+    card: 1,
+    scorecard: SCORECARD,
+    labels: ORDER,
+    lists: new Set(['spring']),
+    plan: PLAN,
+    members: people,
+    firstStatus: 'untouched',
+    ...WORK,
+    whole: condition => condition,
+    ...rest,
   }
   const { book } = openBook(needsOf([]), newId)
   for (const [point, entries] of before) book.taken.set(point, entries)
@@ -92,9 +154,23 @@ const taken = (batch: Batch, i: Intake): Case => {
 
 describe('an entry of somebody new', () => {
   it('makes a lead with all that the house can say of it, in the order in which it happens', () => {
-    const { lead, changes, score, announcement, known } = taken(newBatch(), intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }))
+    const { lead, changes, score, announcement, known } = taken(
+      newBatch(),
+      intake({ email: ' Ada@School.example', name: 'Ada', sector: 'school', words: 'A house\nfor thirty' }),
+    )
     expect(known).toBe(false)
-    expect(lead).toMatchObject({ email: 'Ada@School.example', emailKey: 'ada@school.example', firstName: 'Ada', properties: { sector: 'school', message: 'A house\nfor thirty' }, tags: ['teaches'], label: 'ready', ownerId: SORREL, status: 'untouched', waitingSince: NOON, submittedAt: NOON })
+    expect(lead).toMatchObject({
+      email: 'Ada@School.example',
+      emailKey: 'ada@school.example',
+      firstName: 'Ada',
+      properties: { sector: 'school', message: 'A house\nfor thirty' },
+      tags: ['teaches'],
+      label: 'ready',
+      ownerId: SORREL,
+      status: 'untouched',
+      waitingSince: NOON,
+      submittedAt: NOON,
+    })
     expect(EVENT_NAMES.filter(kind => kind in changes)).toEqual(['created', 'entry', 'label', 'owner'])
     expect(score).toMatchObject({ fit: 30, interest: 20 })
     expect(announcement).toEqual({ to: SORREL, subject: 'Ada: Visit (A school)', text: 'Ada is new through “Visit”.' })
@@ -103,9 +179,17 @@ describe('an entry of somebody new', () => {
     const tell = { key: 't', members: ['gone', TANSY, TANSY], when: null, subject: '{{lead.first_name}}\n{{answer.sector}}', text: '' }
     const everybody = newBatch()
     const nobody = newBatch({ plan: planOf(lane('rest', { pool: seats('gone') })) })
-    const definition = form((d) => { does(d, 'tell', tell) })
-    const [with_, without] = [everybody, nobody].map(batch => taken(batch, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })))
-    expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.notified.map(t => [t.to, t.subject])]).toEqual([ROWAN, ROWAN, [[TANSY, 'Bo A garden']]])
+    const definition = form(d => {
+      does(d, 'tell', tell)
+    })
+    const [with_, without] = [everybody, nobody].map(batch =>
+      taken(batch, intake({ email: 'bo@garden.example', name: 'Bo', sector: 'garden' }, { definition })),
+    )
+    expect([with_!.lead.ownerId, with_!.announcement?.to, with_!.notified.map(t => [t.to, t.subject])]).toEqual([
+      ROWAN,
+      ROWAN,
+      [[TANSY, 'Bo A garden']],
+    ])
     expect([without!.lead.ownerId, without!.announcement, without!.notified.map(t => t.to)]).toEqual([null, null, [TANSY]])
   })
 })
@@ -122,30 +206,49 @@ it('is told to whoever stands in as well, while the owner is away, and to the ow
 })
 
 describe('what stops an entry', () => {
-  it.each<[ReviewReason, 'held' | 'refused']>([['trap', 'refused'], ['too_fast', 'refused'], ['origin', 'refused'], ['unproven', 'held']])('%s: %s, and nobody comes of it', (suspect, state) => {
+  it.each<[ReviewReason, 'held' | 'refused']>([
+    ['trap', 'refused'],
+    ['too_fast', 'refused'],
+    ['origin', 'refused'],
+    ['unproven', 'held'],
+  ])('%s: %s, and nobody comes of it', (suspect, state) => {
     const batch = newBatch()
     expect(work(batch, intake({ email: 'ada@school.example' }, { suspect }))).toMatchObject({ state, reason: suspect })
     expect([batch.leads.size, batch.taken.size]).toEqual([0, 0])
   })
-  it.each<[PeopleRules['unknown'], string | undefined]>([['create', undefined], ['hold', 'held'], ['refuse', 'refused']])('somebody unknown where the form says %s', (unknown, state) => {
+  it.each<[PeopleRules['unknown'], string | undefined]>([
+    ['create', undefined],
+    ['hold', 'held'],
+    ['refuse', 'refused'],
+  ])('somebody unknown where the form says %s', (unknown, state) => {
     const batch = newBatch()
-    const definition = form((d) => { d.people.unknown = unknown })
+    const definition = form(d => {
+      d.people.unknown = unknown
+    })
     expect((work(batch, intake({ email: 'ada@school.example' }, { definition })) as { state?: string }).state).toBe(state)
     taken(batch, intake({ email: 'ada@school.example' }))
     expect(taken(batch, intake({ email: 'ADA@school.example' }, { definition })).known).toBe(true)
   })
   it('the form is full, counted within the same batch, too', () => {
     const batch = newBatch({ taken: new Map([['p', 1]]) })
-    const definition = form((d) => { d.closing = { ...d.closing, entries: 2, text: 'All places are taken.' } })
+    const definition = form(d => {
+      d.closing = { ...d.closing, entries: 2, text: 'All places are taken.' }
+    })
     taken(batch, intake({ email: 'ada@school.example' }, { definition }))
     expect(work(batch, intake({ email: 'bo@school.example' }, { definition }))).toMatchObject({ closed: 'full' })
   })
 })
 
 describe('somebody who is known', () => {
-  const come = (known: PeopleRules['known'], onDifference: OnDifference, key: string, before: string | string[], after: string | string[]) => {
+  const come = (
+    known: PeopleRules['known'],
+    onDifference: OnDifference,
+    key: string,
+    before: string | string[],
+    after: string | string[],
+  ) => {
     const batch = newBatch()
-    const definition = form((d) => {
+    const definition = form(d => {
       d.people.known = known
       for (const q of d.questions) q.onDifference = onDifference
     })
@@ -173,8 +276,17 @@ describe('somebody who is known', () => {
 
   describe('by another property, who gives an address', () => {
     const known = { rule: 'phone', key: '+441632960001' }
-    const mail = { subject: 'For {{lead.first_name}} of {{lead.company}}', text: 'You wrote {{answer.words}}. {{again}} {{correct}}', days: 0, goal: null, unlessClicked: false, when: null }
-    const writes = form((d) => { does(d, 'mail', mail) })
+    const mail = {
+      subject: 'For {{lead.first_name}} of {{lead.company}}',
+      text: 'You wrote {{answer.words}}. {{again}} {{correct}}',
+      days: 0,
+      goal: null,
+      unlessClicked: false,
+      when: null,
+    }
+    const writes = form(d => {
+      does(d, 'mail', mail)
+    })
     const phoned = (batch: Batch) => {
       const { lead } = taken(batch, intake({ name: 'Cy' }, { email: null, known }))
       lead.company = 'A secret'
@@ -185,13 +297,23 @@ describe('somebody who is known', () => {
       const lead = phoned(batch)
       const first = taken(batch, intake({ email: 'Mallory@evil.example', words: 'see http://evil.example' }, { known, definition: writes }))
       expect(first.lead).toBe(lead)
-      expect([lead.email, lead.emailKey, batch.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([null, null, false])
+      expect([lead.email, lead.emailKey, batch.leads.has(whoKey({ rule: 'email', key: 'mallory@evil.example' }))]).toEqual([
+        null,
+        null,
+        false,
+      ])
       expect(first.claim).toMatchObject({ address: 'Mallory@evil.example', isNew: true, wasAsked: false })
       expect(first.changes).toHaveProperty('claimed')
-      expect(first.mails.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([['confirm', 'Mallory@evil.example', true], ['mail', 'Mallory@evil.example', false]])
+      expect(first.mails.map(l => [l.kind, l.recipient, l.due !== null])).toEqual([
+        ['confirm', 'Mallory@evil.example', true],
+        ['mail', 'Mallory@evil.example', false],
+      ])
       expect(first.mails[0]!.text).toContain('gave Mallory\\@evil\\.example as their e-mail address')
       // The mail that waits says nothing that this entry did not say, and leads nowhere where Cy is known.
-      expect([first.mails[1]!.subject, first.mails[1]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote see evil\u2060\\\.example\. <\/p\/visit> <\/correct\/id \d+>$/)])
+      expect([first.mails[1]!.subject, first.mails[1]!.text]).toEqual([
+        'For of',
+        expect.stringMatching(/^You wrote see evil\u2060\\\.example\. <\/p\/visit> <\/correct\/id \d+>$/),
+      ])
       const again = taken(batch, intake({ email: 'mallory@EVIL.example' }, { known, definition: writes }))
       expect(again.mails.map(l => [l.kind, l.due, l.claim])).toEqual([['mail', null, first.claim!.id]])
       expect(lead.claims).toHaveLength(1)
@@ -215,7 +337,9 @@ describe('somebody who is known', () => {
       const back = taken(batch, intake({ email: 'CY@garden.example' }, { known, definition: writes }))
       expect([back.lead === lead, back.claim]).toEqual([true, null])
       // Without an address it goes to the one that is theirs.
-      expect(taken(batch, intake({ name: 'Cy' }, { email: null, known, definition: writes })).mails.map(l => l.recipient)).toEqual(['cy@garden.example'])
+      expect(taken(batch, intake({ name: 'Cy' }, { email: null, known, definition: writes })).mails.map(l => l.recipient)).toEqual([
+        'cy@garden.example',
+      ])
     })
     it('is shown nothing from before while nobody has vouched for an address that was claimed once', () => {
       const batch = newBatch()
@@ -225,7 +349,9 @@ describe('somebody who is known', () => {
       const { mails } = taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes }))
       expect([mails[0]!.subject, mails[0]!.text]).toEqual(['For of', expect.stringMatching(/^You wrote hello\. <\/p\/visit> <\/correct/)])
       lead.guardedAt = null
-      expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).mails[0]!.subject).toBe('For Cy of A secret')
+      expect(taken(batch, intake({ email: 'm@evil.example', words: 'hello' }, { definition: writes })).mails[0]!.subject).toBe(
+        'For Cy of A secret',
+      )
     })
     it('is not written to about the past', () => {
       const batch = newBatch()
@@ -238,58 +364,101 @@ describe('somebody who is known', () => {
     const batch = newBatch()
     const { lead } = taken(batch, intake({ email: 'bo@garden.example', sector: 'garden' }))
     const owner = lead.ownerId!
-    taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { does(d, 'owner', { owner: TANSY }) }) }))
+    taken(
+      batch,
+      intake(
+        { email: 'bo@garden.example' },
+        {
+          definition: form(d => {
+            does(d, 'owner', { owner: TANSY })
+          }),
+        },
+      ),
+    )
     expect(lead.ownerId).toBe(owner)
     batch.people.delete(owner)
-    const { changes } = taken(batch, intake({ email: 'bo@garden.example' }, { definition: form((d) => { does(d, 'owner', { owner: TANSY }) }) }))
+    const { changes } = taken(
+      batch,
+      intake(
+        { email: 'bo@garden.example' },
+        {
+          definition: form(d => {
+            does(d, 'owner', { owner: TANSY })
+          }),
+        },
+      ),
+    )
     expect(lead.ownerId).toBe(TANSY)
     expect(changes.owner).toEqual({ from: owner, to: TANSY, point: 'Visit', by: 'point' })
   })
   it('is not lifted above the score but by a floor, which stays and never sinks', () => {
     const batch = newBatch()
-    const floor = (label: string | null) => form((d) => { if (label) does(d, 'label', { label }) })
-    const labels = ([null, 'warming', 'early', null] as const).map(label => taken(batch, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label)
+    const floor = (label: string | null) =>
+      form(d => {
+        if (label) does(d, 'label', { label })
+      })
+    const labels = ([null, 'warming', 'early', null] as const).map(
+      label => taken(batch, intake({ email: 'bo@garden.example' }, { definition: floor(label), at: NOON + count * 100 * DAY })).lead.label,
+    )
     expect(labels).toEqual(['early', 'warming', 'warming', 'warming'])
   })
 })
 
 describe('whatever comes, in whatever order', () => {
   const who = fc.constantFrom('ada@school.example', 'ADA@School.example', 'bo@garden.example', 'cy@lane.example', 'di@lane.example')
-  const entry = fc.record({ who, sector: fc.constantFrom(undefined, 'school', 'garden'), days: fc.nat(20), step: fc.constantFrom(null, 'Call back'), label: fc.constantFrom(null, ...ORDER) })
+  const entry = fc.record({
+    who,
+    sector: fc.constantFrom(undefined, 'school', 'garden'),
+    days: fc.nat(20),
+    step: fc.constantFrom(null, 'Call back'),
+    label: fc.constantFrom(null, ...ORDER),
+  })
 
   it('people, turns, scores and lines stay true to each other', () => {
-    fc.assert(fc.property(fc.array(entry, { minLength: 1, maxLength: 25 }), (entries) => {
-      const batch = newBatch()
-      const cases = entries.sort((a, b) => a.days - b.days).map(e => taken(batch, intake({ email: e.who, ...(e.sector && { sector: e.sector }) }, {
-        at: NOON + e.days * DAY,
-        definition: form((d) => {
-          if (e.step) does(d, 'next_step', { text: e.step, days: 2 })
-          if (e.label) does(d, 'label', { label: e.label })
-        }),
-      })))
-      const leads = [...new Set(cases.map(c => c.lead))]
-      expect(leads.map(l => l.emailKey).sort()).toEqual([...new Set(entries.map(e => e.who.toLowerCase()))].sort())
-      expect(batch.taken.get('p')).toBe(entries.length)
+    fc.assert(
+      fc.property(fc.array(entry, { minLength: 1, maxLength: 25 }), entries => {
+        const batch = newBatch()
+        const cases = entries
+          .sort((a, b) => a.days - b.days)
+          .map(e =>
+            taken(
+              batch,
+              intake(
+                { email: e.who, ...(e.sector && { sector: e.sector }) },
+                {
+                  at: NOON + e.days * DAY,
+                  definition: form(d => {
+                    if (e.step) does(d, 'next_step', { text: e.step, days: 2 })
+                    if (e.label) does(d, 'label', { label: e.label })
+                  }),
+                },
+              ),
+            ),
+          )
+        const leads = [...new Set(cases.map(c => c.lead))]
+        expect(leads.map(l => l.emailKey).sort()).toEqual([...new Set(entries.map(e => e.who.toLowerCase()))].sort())
+        expect(batch.taken.get('p')).toBe(entries.length)
 
-      const owned = new Map<LeadState, number>()
-      for (const lead of leads) {
-        const own = cases.filter(c => c.lead === lead)
-        expect(own.map(c => c.known)).toEqual(own.map((_, i) => i > 0))
-        expect(lead.waitingSince).toBe(own[0]!.intake.at)
-        expect(own.filter(c => c.changes.created)).toHaveLength(1)
-        const floors = own.flatMap(c => actionsOf(c.intake.edition.definition, 'label')).map(({ label: l }) => ORDER.indexOf(l))
-        expect(ORDER.indexOf(lead.label!)).toBeGreaterThanOrEqual(Math.max(0, ...floors))
-        owned.set(lead, own.filter(c => c.changes.owner).length)
-        expect(own.filter(c => c.changes.next_step).length).toBe(lead.nextStep === null ? 0 : 1)
-        const { fit, interest } = scoreAt(lead.reasons, own.at(-1)!.intake.at, SCORECARD.halfLifeDays)
-        expect(own.at(-1)!.score).toMatchObject({ fit, interest })
-        expect(lead.reasons.filter(r => r.axis === 'interest')).toHaveLength(own.length)
-      }
-      expect([...owned.values()]).toEqual(leads.map(() => 1))
-      const given = (key: string) => leads.filter(lead => lead.lane === key)
-      const ofRest = [ROWAN, SORREL, TANSY].map(id => given('rest').filter(lead => lead.ownerId === id).length)
-      expect(Math.max(...ofRest) - Math.min(...ofRest)).toBeLessThanOrEqual(1)
-      expect(given('rest').length + given('schools').length).toBe(leads.length)
-    }))
+        const owned = new Map<LeadState, number>()
+        for (const lead of leads) {
+          const own = cases.filter(c => c.lead === lead)
+          expect(own.map(c => c.known)).toEqual(own.map((_, i) => i > 0))
+          expect(lead.waitingSince).toBe(own[0]!.intake.at)
+          expect(own.filter(c => c.changes.created)).toHaveLength(1)
+          const floors = own.flatMap(c => actionsOf(c.intake.edition.definition, 'label')).map(({ label: l }) => ORDER.indexOf(l))
+          expect(ORDER.indexOf(lead.label!)).toBeGreaterThanOrEqual(Math.max(0, ...floors))
+          owned.set(lead, own.filter(c => c.changes.owner).length)
+          expect(own.filter(c => c.changes.next_step).length).toBe(lead.nextStep === null ? 0 : 1)
+          const { fit, interest } = scoreAt(lead.reasons, own.at(-1)!.intake.at, SCORECARD.halfLifeDays)
+          expect(own.at(-1)!.score).toMatchObject({ fit, interest })
+          expect(lead.reasons.filter(r => r.axis === 'interest')).toHaveLength(own.length)
+        }
+        expect([...owned.values()]).toEqual(leads.map(() => 1))
+        const given = (key: string) => leads.filter(lead => lead.lane === key)
+        const ofRest = [ROWAN, SORREL, TANSY].map(id => given('rest').filter(lead => lead.ownerId === id).length)
+        expect(Math.max(...ofRest) - Math.min(...ofRest)).toBeLessThanOrEqual(1)
+        expect(given('rest').length + given('schools').length).toBe(leads.length)
+      }),
+    )
   })
 })

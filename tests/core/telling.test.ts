@@ -31,19 +31,26 @@ describe('a mail to a member', () => {
   ])('%s', (_, w, when, insists, expected) => expect(told(w, when, insists)).toEqual(expected))
   it('never comes before what it tells, nor in quiet hours, nor later than the next quiet end or work', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 400 * 24 * 60 }), fc.constantFrom(...HOWS), fc.constantFrom(...TOLD), fc.nat(1439), fc.nat(1439), (minute, how, topic, from, until) => {
-        const when = at('2026-01-01T00:00') + minute * 60_000
-        const mail = tellAt(wish({ [topic]: how, quiet: { from, until } }), new Set(), topic, when, HOURS)
-        expect(mail === null).toBe(how === 'bell')
-        if (mail === null) return
-        const wall = DateTime.fromMillis(mail.at, { zone: ZONE })
-        const now = wall.hour * 60 + wall.minute
-        expect(mail.at).toBeGreaterThanOrEqual(when)
-        expect(mail.at - when).toBeLessThan(5 * 86_400_000)
-        if (from < until) expect(now >= from && now < until).toBe(false)
-        if (from > until) expect(now >= from || now < until).toBe(false)
-        if (how === 'morning' && mail.at % 60_000 === 0 && from === until) expect(isAtWork(mail.at, HOURS)).toBe(true)
-      }),
+      fc.property(
+        fc.integer({ min: 0, max: 400 * 24 * 60 }),
+        fc.constantFrom(...HOWS),
+        fc.constantFrom(...TOLD),
+        fc.nat(1439),
+        fc.nat(1439),
+        (minute, how, topic, from, until) => {
+          const when = at('2026-01-01T00:00') + minute * 60_000
+          const mail = tellAt(wish({ [topic]: how, quiet: { from, until } }), new Set(), topic, when, HOURS)
+          expect(mail === null).toBe(how === 'bell')
+          if (mail === null) return
+          const wall = DateTime.fromMillis(mail.at, { zone: ZONE })
+          const now = wall.hour * 60 + wall.minute
+          expect(mail.at).toBeGreaterThanOrEqual(when)
+          expect(mail.at - when).toBeLessThan(5 * 86_400_000)
+          if (from < until) expect(now >= from && now < until).toBe(false)
+          if (from > until) expect(now >= from || now < until).toBe(false)
+          if (how === 'morning' && mail.at % 60_000 === 0 && from === until) expect(isAtWork(mail.at, HOURS)).toBe(true)
+        },
+      ),
     )
   })
 })

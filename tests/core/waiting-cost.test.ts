@@ -28,7 +28,12 @@ describe('what waiting costs', () => {
     const some = houseWith(1, 4000, 3)
     const won = some.filter(e => e.won)
     const lost = some.filter(e => !e.won)
-    for (const few of [[], some.slice(0, ENOUGH.ends - 1), [...won.slice(0, ENOUGH.each - 1), ...lost.slice(0, 400)], [...won.slice(0, 400), ...lost.slice(0, ENOUGH.each - 1)]])
+    for (const few of [
+      [],
+      some.slice(0, ENOUGH.ends - 1),
+      [...won.slice(0, ENOUGH.each - 1), ...lost.slice(0, 400)],
+      [...won.slice(0, 400), ...lost.slice(0, ENOUGH.each - 1)],
+    ])
       expect(learnWaitingCost(few, LABELS)).toMatchObject({ learned: false, halfAfter: DEFAULT_HALF })
     expect(learnWaitingCost([], LABELS).chances.map(c => c.chance)).toEqual([0.05, expect.closeTo(0.225), 0.4])
   })
@@ -40,14 +45,19 @@ describe('what waiting costs', () => {
 
   it('is never nothing and never more than the chance; less for who waited longer, more for the better label', () =>
     void fc.assert(
-      fc.property(fc.double({ min: 0, max: 5000, noNaN: true }), fc.double({ min: 1, max: 2000, noNaN: true }), fc.integer({ min: 5, max: 2400 }), (waited, more, target) => {
-        const cost = learnWaitingCost([], LABELS)
-        const loss = (label: string | null, minutes: number) => lostInAnHour(cost, label, minutes, target)
-        expect(loss('qualified', waited)).toBeGreaterThanOrEqual(loss('qualified', waited + more))
-        expect(loss('qualified', waited)).toBeGreaterThanOrEqual(loss('early', waited))
-        expect(loss('early', waited)).toBeGreaterThanOrEqual(loss(null, waited))
-        expect(loss('qualified', waited)).toBeLessThanOrEqual(0.4)
-        expect(loss(null, 0)).toBeGreaterThan(0)
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 5000, noNaN: true }),
+        fc.double({ min: 1, max: 2000, noNaN: true }),
+        fc.integer({ min: 5, max: 2400 }),
+        (waited, more, target) => {
+          const cost = learnWaitingCost([], LABELS)
+          const loss = (label: string | null, minutes: number) => lostInAnHour(cost, label, minutes, target)
+          expect(loss('qualified', waited)).toBeGreaterThanOrEqual(loss('qualified', waited + more))
+          expect(loss('qualified', waited)).toBeGreaterThanOrEqual(loss('early', waited))
+          expect(loss('early', waited)).toBeGreaterThanOrEqual(loss(null, waited))
+          expect(loss('qualified', waited)).toBeLessThanOrEqual(0.4)
+          expect(loss(null, 0)).toBeGreaterThan(0)
+        },
+      ),
     ))
 })

@@ -6,10 +6,23 @@ import { axe, signIn } from '../support/pages'
 /** Somebody whom Mireille looks after. */
 async function hers(word: string): Promise<{ id: string; name: string; email: string }> {
   const email = somebody(word)
-  expect((await send('form_visit', { email, first_name: word, last_name: 'Fennimore', company: 'Fennimore Academy', sector: 'school', size: 'large' })).status).toBe(201)
+  expect(
+    (
+      await send('form_visit', {
+        email,
+        first_name: word,
+        last_name: 'Fennimore',
+        company: 'Fennimore Academy',
+        sector: 'school',
+        size: 'large',
+      })
+    ).status,
+  ).toBe(201)
   const mireille = await signedIn('mireille')
   const { members } = (await (await mireille('/api/team/house')).json()) as { members: { id: string; name: string }[] }
-  const id = await eventually(async () => ((await (await mireille(`/api/team/leads?search=${email}`)).json()) as { leads: { id: string }[] }).leads[0]?.id)
+  const id = await eventually(
+    async () => ((await (await mireille(`/api/team/leads?search=${email}`)).json()) as { leads: { id: string }[] }).leads[0]?.id,
+  )
   await mireille(`/api/team/leads/${id}/owner`, 'PUT', { owner: members.find(m => m.name.startsWith('Mireille'))!.id })
   return { id, name: `${word} Fennimore`, email }
 }
@@ -57,7 +70,9 @@ test('a mail begins with a ready text, takes a file, and the link in a mail take
   await page.getByRole('combobox', { name: 'Begin with a ready text' }).click()
   await page.getByRole('option', { name: 'After a visit' }).click()
   await expect(page.getByLabel('About')).toHaveValue('Your site, Fennimore Academy')
-  await expect(page.getByRole('textbox', { name: 'Text' })).toHaveValue(new RegExp(`^Hello ${lead.name.split(' ')[0]},[^]*Mireille Vauclair`))
+  await expect(page.getByRole('textbox', { name: 'Text' })).toHaveValue(
+    new RegExp(`^Hello ${lead.name.split(' ')[0]},[^]*Mireille Vauclair`),
+  )
   const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Mail: add a file' }).click()])
   await chooser.setFiles({ name: 'measures.txt', mimeType: 'text/plain', buffer: Buffer.from('Twelve by four.') })
   await expect(page.getByText('measures.txt')).toBeVisible()
@@ -128,11 +143,13 @@ test('a lead is handed over with a word, sent back with a reason, and both are t
 test('open leads are handed on by turns from one screen, and come back', async ({ page }) => {
   const lead = await hers(word('Ono'))
   await signIn(page, 'ansel', '/route/people')
-  const id = ((await (await page.request.get(`${demo().url}/api/team/leads/${lead.id}`)).json()) as { lead: { owner: { id: string } } }).lead.owner.id
+  const id = ((await (await page.request.get(`${demo().url}/api/team/leads/${lead.id}`)).json()) as { lead: { owner: { id: string } } })
+    .lead.owner.id
   await page.goto(`${demo().url}/route/hand-on?of=${id}`)
   const row = page.getByRole('listitem').filter({ hasText: lead.name })
   await expect(row).toBeVisible()
-  for (const group of await page.getByRole('button', { name: /: all or none$/ }).all()) if ((await group.innerText()) === 'None of them') await group.click()
+  for (const group of await page.getByRole('button', { name: /: all or none$/ }).all())
+    if ((await group.innerText()) === 'None of them') await group.click()
   await expect(page.getByRole('button', { name: 'Hand on 0 leads' })).toBeDisabled()
   await row.getByRole('checkbox').check()
   await page.locator('.to .p-multiselect').click()

@@ -9,7 +9,9 @@ test('a colleague sees that an address is only claimed, and says whose it is', a
   const email = somebody('claim')
   await send('form_call', { first_name: 'Cressida', phone })
   await send('form_call', { first_name: 'Cressida', phone, email })
-  const { leads: [lead] } = await ask<{ leads: { id: string; email: string | null }[] }>(`/api/v1/leads?search=${encodeURIComponent(phone)}`)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { id: string; email: string | null }[] }>(`/api/v1/leads?search=${encodeURIComponent(phone)}`)
   expect(lead!.email).toBeNull()
   await signIn(page, 'jonah', `/follow-up/leads/${lead!.id}`)
   const claims = page.getByRole('region', { name: 'Addresses to judge' })
@@ -32,7 +34,9 @@ test('two addresses that were confirmed for one person stand among what is set a
   const phone = `+3363997${String(Date.now()).slice(-4)}`
   const [one, two] = [somebody('one'), somebody('two')]
   for (const email of [one, two]) await send('form_call', { first_name: 'Damaris', phone, email })
-  const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?search=${encodeURIComponent(phone)}`)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?search=${encodeURIComponent(phone)}`)
   // The first made the person; the second is claimed, and somebody who reads it says that it is theirs.
   await readDatabase(sql => sql`update claimed_address set confirmed_at = now() where lead_id = ${lead!.id} and address = ${two}`)
   await signIn(page, 'tamsin', '/qualify/review')
@@ -80,7 +84,9 @@ test('an admin sees what a mail server refused, in its words, and tries it again
   await expect(page.getByRole('alert')).toContainText('admin')
 })
 
-test('an admin makes a key for one thing and a month, and sees colleagues; a password is changed only with the present one', async ({ page }) => {
+test('an admin makes a key for one thing and a month, and sees colleagues; a password is changed only with the present one', async ({
+  page,
+}) => {
   await signIn(page, 'orla', '/settings/keys')
   const name = `Stock list ${Date.now()}`
   await page.getByLabel('What will use it?').fill(name)
@@ -92,7 +98,10 @@ test('an admin makes a key for one thing and a month, and sees colleagues; a pas
   await page.getByRole('button', { name: 'Make a key' }).click()
   const key = (await page.locator('pre').textContent())!
   await expect(page.getByRole('row', { name })).toContainText('Add events that happened elsewhere')
-  const status = (path: string, init: RequestInit = {}) => fetch(demo().url + path, { ...init, headers: { 'authorization': `Bearer ${key}`, 'content-type': 'application/json' } }).then(r => r.status)
+  const status = (path: string, init: RequestInit = {}) =>
+    fetch(demo().url + path, { ...init, headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' } }).then(
+      r => r.status,
+    )
   expect([await status('/api/v1/leads'), await status('/api/v1/events', { method: 'POST', body: '{}' })]).toEqual([403, 422])
 
   await page.goto(`${demo().url}/settings/colleagues`)
@@ -112,10 +121,18 @@ test('an admin makes a key for one thing and a month, and sees colleagues; a pas
 
 test('a form on a site keeps what was typed while we cannot be reached, and sends it by itself, once', async ({ page }) => {
   const key = demo().points.find(p => p.slug === 'journal')!.key
-  const site = await otherSite(`<!doctype html><title>A site</title><body><script async src="${demo().url}/w/cavlin.js" data-point="${key}"></script></body>`)
+  const site = await otherSite(
+    `<!doctype html><title>A site</title><body><script async src="${demo().url}/w/cavlin.js" data-point="${key}"></script></body>`,
+  )
   let refused = 0
-  await page.route('**/entries', async (route) => {
-    if (++refused === 1) return route.fulfill({ status: 503, headers: { 'retry-after': '5', 'access-control-allow-origin': '*' }, contentType: 'application/problem+json', body: '{"detail":"away"}' })
+  await page.route('**/entries', async route => {
+    if (++refused === 1)
+      return route.fulfill({
+        status: 503,
+        headers: { 'retry-after': '5', 'access-control-allow-origin': '*' },
+        contentType: 'application/problem+json',
+        body: '{"detail":"away"}',
+      })
     if (refused === 2) return route.abort()
     // It arrives, and the answer is lost on its way.
     if (refused === 3) {
@@ -133,7 +150,9 @@ test('a form on a site keeps what was typed while we cannot be reached, and send
   await expect(page.locator('.cv-thanks')).toBeVisible({ timeout: 20_000 })
   expect(refused).toBe(4)
   await eventually(async () => (await ask<{ leads: object[] }>(`/api/v1/leads?email=${email}`)).leads.length === 1)
-  const [row] = await readDatabase(sql => sql<{ n: number }[]>`select count(*)::int as n from entry e join lead l on l.id = e.lead_id where l.email = ${email}`)
+  const [row] = await readDatabase(
+    sql => sql<{ n: number }[]>`select count(*)::int as n from entry e join lead l on l.id = e.lead_id where l.email = ${email}`,
+  )
   expect(row!.n).toBe(1)
   site.close()
 })

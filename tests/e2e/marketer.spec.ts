@@ -34,7 +34,10 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
   await inPlace(page, 'Title').fill('Come & see <us>')
   await page.getByRole('button', { name: 'Thanks' }).click()
   await inPlace(page, 'Thank-you message').fill('Your place is kept.')
-  await page.getByRole('button', { name: /^Questions/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Questions/ })
+    .first()
+    .click()
   await expect(inPlace(page, 'Title')).toHaveText('Come & see <us>')
   await inPlace(page, 'Title').fill('')
   await expect(page.getByText('The form has no title.')).toBeVisible()
@@ -78,7 +81,10 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
   await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
 
-  await page.getByRole('button', { name: /^Questions/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Questions/ })
+    .first()
+    .click()
   await inPlace(page, 'Text on the button').fill('Keep me a place')
   await expect(page.getByText('what you see here is not live yet')).toBeVisible()
   await expect(page.getByText('All saved')).toBeVisible()
@@ -117,7 +123,10 @@ test('makes a form, is told what is missing, makes it live, and sees its entry w
   theirs.close()
 })
 
-test('a question that hangs on another, a second part, consent: as the marketer sets it, so the visitor is asked', async ({ page, browser }) => {
+test('a question that hangs on another, a second part, consent: as the marketer sets it, so the visitor is asked', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'tamsin', '/capture/points')
   await newForm(page, `Long one ${Date.now()}`)
   await addQuestion(page, 'Have you a roof?')
@@ -202,7 +211,7 @@ test('two who change the same form see each other and lose nothing', async ({ pa
   await expect(inPlace(second, 'Title')).toHaveText('From the first window')
 
   // Both at once: what each wrote stands.
-  await second.route('**/api/team/points/**', async (route) => {
+  await second.route('**/api/team/points/**', async route => {
     if (route.request().method() === 'PUT') await new Promise(r => setTimeout(r, 1500))
     await route.continue()
   })
@@ -258,7 +267,10 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   await page.getByRole('option', { name: 'Hold the entry until somebody lets it in' }).click()
   await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 1 is live.').first()).toBeVisible()
-  await page.getByRole('button', { name: /^Questions/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Questions/ })
+    .first()
+    .click()
   await inPlace(page, 'Title').fill('Changed')
   await page.getByRole('button', { name: 'Make it live', exact: true }).click()
   await expect(page.getByText('Edition 2 is live.').first()).toBeVisible()
@@ -274,9 +286,17 @@ test('lets an entry in that was held, and goes back to an earlier edition', asyn
   }
   const address = await page.locator('[data-way=page]').innerText()
   const email = somebody('friend')
-  await fetch(address.replace(/\/p\/.*/, `/w/points/${await page.evaluate(async id => (await (await fetch(`/api/team/points/${id}`)).json()).key, page.url().split('/').at(-1))}/entries`), {
-    method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { email } }),
-  })
+  await fetch(
+    address.replace(
+      /\/p\/.*/,
+      `/w/points/${await page.evaluate(async id => (await (await fetch(`/api/team/points/${id}`)).json()).key, page.url().split('/').at(-1))}/entries`,
+    ),
+    {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ answers: { email } }),
+    },
+  )
   await page.goto(`${demo().url}/qualify/review`)
   const entry = page.getByRole('listitem').filter({ hasText: email })
   await expect(entry).toContainText('We do not know this person')
@@ -301,9 +321,15 @@ test('sees what came of a form, who answered how, and takes it away', async ({ p
   await page.getByRole('link', { name: /^Results of Ask for a site visit/ }).click()
   await expect(page.getByRole('list', { name: 'How far people came' }).getByText('began')).toBeVisible()
   // What was asked for first may still be coming.
-  const aYear = page.waitForResponse(r => r.url().endsWith('/results') && Date.now() - Date.parse((r.request().postDataJSON() as { groups: { from: string }[] }).groups[0]!.from) > 300 * 86_400_000)
+  const aYear = page.waitForResponse(
+    r =>
+      r.url().endsWith('/results') &&
+      Date.now() - Date.parse((r.request().postDataJSON() as { groups: { from: string }[] }).groups[0]!.from) > 300 * 86_400_000,
+  )
   const [came] = await Promise.all([aYear, page.getByRole('button', { name: 'A year', exact: true }).click()])
-  const { groups: [year] } = await came.json() as ResultsView
+  const {
+    groups: [year],
+  } = (await came.json()) as ResultsView
   await expect(page).toHaveURL(/from=/)
   const school = page.getByRole('button', { name: 'Show who answered A school or college' })
   const { n } = year!.answers.flatMap(a => a.rows).find(r => r.text === 'A school or college')!
@@ -329,7 +355,7 @@ test('sees what came of a form, who answered how, and takes it away', async ({ p
 })
 
 test('writes a mail with names put in from a menu, sees it as people get it, and has it sent to themselves', async ({ page }) => {
-  const { id, key } = await form((d) => {
+  const { id, key } = await form(d => {
     d.questions.push(q('name', 'short_text', { label: 'First name', property: 'first_name' }))
   })
   const email = somebody('reads')
@@ -349,11 +375,13 @@ test('writes a mail with names put in from a menu, sees it as people get it, and
   await text.locator('.chip').click()
   await page.keyboard.type(', this is 5 * 3, ')
   // What is typed in the same moment goes into the text, not to the button.
-  expect(await page.getByRole('button', { name: 'Bold' }).evaluate((bold: HTMLElement) => {
-    bold.focus()
-    bold.click()
-    return document.activeElement?.getAttribute('aria-label')
-  })).toBe('Text of mail 1')
+  expect(
+    await page.getByRole('button', { name: 'Bold' }).evaluate((bold: HTMLElement) => {
+      bold.focus()
+      bold.click()
+      return document.activeElement?.getAttribute('aria-label')
+    }),
+  ).toBe('Text of mail 1')
   await page.keyboard.type('but this is bold')
   const mail = page.getByRole('article', { name: /Mail: / })
   await expect(mail).toContainText('Dear Ines, this is 5 * 3, but this is bold')
@@ -376,7 +404,7 @@ test('writes a mail with names put in from a menu, sees it as people get it, and
 })
 
 test('sees in the morning how the forms do, and the browser’s Back leads through a form’s frames', async ({ page }) => {
-  const { id, key, definition } = await form((d) => {
+  const { id, key, definition } = await form(d => {
     d.thanks = 'Thank you. It is on its way by mail.'
   })
   for (let n = 0; n < 2; n++) expect((await send(key, { email: somebody('morning') })).status).toBe(201)

@@ -9,7 +9,19 @@ async function tenWaiting(word: string): Promise<string[]> {
   const { members } = (await (await mireille('/api/team/house')).json()) as { members: { id: string; name: string }[] }
   const me = members.find(m => m.name.startsWith('Mireille'))!.id
   for (let i = 0; i < 10; i++)
-    expect((await send('form_visit', { email: somebody(word), first_name: `${word}${i}`, last_name: 'Fennimore', company: 'Fennimore Academy', sector: 'school', size: 'large', timing: 'this_season' })).status).toBe(201)
+    expect(
+      (
+        await send('form_visit', {
+          email: somebody(word),
+          first_name: `${word}${i}`,
+          last_name: 'Fennimore',
+          company: 'Fennimore Academy',
+          sector: 'school',
+          size: 'large',
+          timing: 'this_season',
+        })
+      ).status,
+    ).toBe(201)
   const ids = await eventually(async () => {
     const { leads } = (await (await mireille(`/api/team/leads?search=${word}&size=50`)).json()) as { leads: { id: string }[] }
     return leads.length === 10 && leads.map(l => l.id)
@@ -40,7 +52,10 @@ function keysOn(page: Page) {
   }
 }
 
-test('a salesperson’s morning: ten leads are called, noted, given a next step and a status without the mouse, whatever happens in between', async ({ page, context }) => {
+test('a salesperson’s morning: ten leads are called, noted, given a next step and a status without the mouse, whatever happens in between', async ({
+  page,
+  context,
+}) => {
   test.setTimeout(480_000)
   const word = `Mor${Date.now().toString(36)}`
   const ids = await tenWaiting(word)
@@ -102,13 +117,20 @@ test('a salesperson’s morning: ten leads are called, noted, given a next step 
   }
   const mireille = await signedIn('mireille')
   for (const [n, id] of ids.entries()) {
-    const { lead, timeline } = (await (await mireille(`/api/team/leads/${id}`)).json()) as { lead: { status: string; nextStep: { text: string }; waitingSince: string | null }; timeline: { kind: string; payload: { text?: string } }[] }
+    const { lead, timeline } = (await (await mireille(`/api/team/leads/${id}`)).json()) as {
+      lead: { status: string; nextStep: { text: string }; waitingSince: string | null }
+      timeline: { kind: string; payload: { text?: string } }[]
+    }
     expect([lead.status, lead.nextStep.text, lead.waitingSince]).toEqual(['in_talks', `Send drawing ${n}`, null])
-    expect(timeline.filter(l => l.kind === 'call').map(l => l.payload.text)).toEqual([`Spoke about the roof, ${word} ${n}: "40 m²" & <glass>`])
+    expect(timeline.filter(l => l.kind === 'call').map(l => l.payload.text)).toEqual([
+      `Spoke about the roof, ${word} ${n}: "40 m²" & <glass>`,
+    ])
   }
 })
 
-test('what was done by mistake is taken back as a whole: the lead is on Today again, with its clock and its next step', async ({ page }) => {
+test('what was done by mistake is taken back as a whole: the lead is on Today again, with its clock and its next step', async ({
+  page,
+}) => {
   const word = `Und${Date.now().toString(36)}`
   const [id] = await tenWaiting(word)
   await signIn(page, 'mireille', `/follow-up/leads/${id}`)
@@ -127,7 +149,9 @@ test('what was done by mistake is taken back as a whole: the lead is on Today ag
   await expect(page.locator(`#today-${id}`)).toBeVisible()
 })
 
-test('on the board a lead is moved on by keyboard and dragged to an end that asks, and many are handed over from the table', async ({ page }) => {
+test('on the board a lead is moved on by keyboard and dragged to an end that asks, and many are handed over from the table', async ({
+  page,
+}) => {
   const word = `Brd${Date.now().toString(36)}`
   const ids = await tenWaiting(word)
   await signIn(page, 'mireille', '/follow-up/board?owner=all')
@@ -140,7 +164,10 @@ test('on the board a lead is moved on by keyboard and dragged to an end that ask
   await expect(page.locator('.said').filter({ hasText: 'Reaching out' })).toBeVisible()
   await page.getByRole('button', { name: 'Take it back' }).click()
   await expect(page.locator('.board section').first().locator('li').first()).toContainText(name.split('\n')[0]!)
-  await page.locator('.board section li').first().dragTo(page.locator('.end').filter({ hasText: 'Lost' }))
+  await page
+    .locator('.board section li')
+    .first()
+    .dragTo(page.locator('.end').filter({ hasText: 'Lost' }))
   await expect(page.getByRole('dialog', { name: /Lost/ })).toBeVisible()
   await page.keyboard.press('Escape')
   await page.goto(`${demo().url}/follow-up?search=${word}`)

@@ -34,22 +34,31 @@ test('a marketer makes a landing page, and a visitor on a phone comes through it
   await expect(preview(page).getByRole('heading', { level: 1 })).toHaveText('Let us see your <roof>')
   await page.getByRole('button', { name: 'Picture', exact: true }).click()
   await page.getByRole('button', { name: 'Picture: choose' }).click()
-  await page.locator('input[type=file]').setInputFiles({ name: `trays-${Date.now()}.jpg`, mimeType: 'image/jpeg', buffer: readFileSync(PICTURE) })
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: `trays-${Date.now()}.jpg`, mimeType: 'image/jpeg', buffer: readFileSync(PICTURE) })
   await expect(preview(page).locator('figure img')).toBeVisible()
   await page.getByLabel('What it shows, for who cannot see it').fill('Seedlings in pots')
   await page.getByRole('button', { name: 'Picture: choose another' }).click()
-  await page.locator('input[type=file]').setInputFiles({ name: 'lie.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<html>no picture</html>') })
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'lie.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<html>no picture</html>') })
   await expect(page.getByRole('dialog').getByRole('alert')).toContainText('cannot be taken')
   await page.keyboard.press('Escape')
 
   // Order by keyboard and by drag inside the frame; and back by undo.
-  const order = () => preview(page).locator('[data-block]').evaluateAll(list => list.map(b => (b as HTMLElement).dataset.block))
+  const order = () =>
+    preview(page)
+      .locator('[data-block]')
+      .evaluateAll(list => list.map(b => (b as HTMLElement).dataset.block))
   const before = await order()
   await expect(preview(page).locator('figure img')).toHaveJSProperty('complete', true)
   await expect(async () => {
     await preview(page).locator('[data-block=benefits_1]').hover()
     await drag(page, preview(page).locator('[data-block=benefits_1] > .held-by'), preview(page).locator('[data-block=picture_1]'))
-    await expect.poll(order, { timeout: 1500 }).toEqual(['heading_1', 'benefits_1', ...before.filter(b => !['heading_1', 'benefits_1'].includes(b!))])
+    await expect
+      .poll(order, { timeout: 1500 })
+      .toEqual(['heading_1', 'benefits_1', ...before.filter(b => !['heading_1', 'benefits_1'].includes(b!))])
   }).toPass()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect.poll(order).toEqual(before)
@@ -64,7 +73,13 @@ test('a marketer makes a landing page, and a visitor on a phone comes through it
   await page.getByLabel('Title', { exact: true }).fill('We are on our way')
   // Code of somebody else: one piece for everybody, one that waits for agreement.
   await page.getByRole('button', { name: /^The page/ }).click()
-  for (const [title, html] of [['Opening hours', '<div style="height:333px">Open from eight</div><script>try { parent.document.title = "taken" } catch { document.body.append("kept out") }</script>'], ['Counter', '<p>Counted</p>']] as const) {
+  for (const [title, html] of [
+    [
+      'Opening hours',
+      '<div style="height:333px">Open from eight</div><script>try { parent.document.title = "taken" } catch { document.body.append("kept out") }</script>',
+    ],
+    ['Counter', '<p>Counted</p>'],
+  ] as const) {
     await page.getByRole('group', { name: 'Add a block' }).getByRole('button', { name: 'HTML' }).click()
     await page.getByLabel('What it shows, for who cannot see it').fill(title)
     await page.getByRole('textbox', { name: 'HTML' }).fill(html)
@@ -134,7 +149,9 @@ test('a file goes with an entry, a time is chosen, what was sent is corrected, a
   await visitor.getByRole('radio', { name: 'No', exact: true }).check()
   await visitor.getByRole('button', { name: 'Go on' }).click()
   const email = somebody('planner')
-  await visitor.getByLabel('Do you have a plan or a photo').setInputFiles({ name: 'notes.pdf', mimeType: 'application/pdf', buffer: Buffer.from('not a pdf') })
+  await visitor
+    .getByLabel('Do you have a plan or a photo')
+    .setInputFiles({ name: 'notes.pdf', mimeType: 'application/pdf', buffer: Buffer.from('not a pdf') })
   await visitor.getByRole('button', { name: 'Go on' }).click()
   await visitor.getByLabel('First name').fill('Idda')
   await visitor.getByLabel('Last name').fill('Planner')
@@ -142,7 +159,9 @@ test('a file goes with an entry, a time is chosen, what was sent is corrected, a
   await visitor.getByRole('button', { name: 'Ask for a drawing' }).click()
   // Back on the part with what is wrong; the others keep what was typed.
   await expect(visitor.getByText('“notes.pdf” cannot be taken.')).toBeVisible()
-  await visitor.getByLabel('Do you have a plan or a photo').setInputFiles({ name: 'south wall.jpg', mimeType: 'image/jpeg', buffer: readFileSync(PICTURE) })
+  await visitor
+    .getByLabel('Do you have a plan or a photo')
+    .setInputFiles({ name: 'south wall.jpg', mimeType: 'image/jpeg', buffer: readFileSync(PICTURE) })
   await visitor.getByRole('button', { name: 'Go on' }).click()
   await expect(visitor.getByLabel('First name')).toHaveValue('Idda')
   await visitor.waitForTimeout(PERSON_MS)
@@ -169,13 +188,15 @@ test('a file goes with an entry, a time is chosen, what was sent is corrected, a
   await visitor.getByRole('button', { name: 'Keep the correction' }).click()
   await expect(visitor.getByRole('heading', { name: 'Corrected' })).toBeVisible()
 
-  const { leads: [lead] } = await ask<{ leads: { id: string; firstName: string }[] }>(`/api/v1/leads?email=${email}`)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { id: string; firstName: string }[] }>(`/api/v1/leads?email=${email}`)
   expect(lead!.firstName).toBe('Ida')
   await signIn(page, 'mireille', `/follow-up/leads/${lead!.id}`)
   await expect(page.locator('.timeline')).toContainText('Corrected what they sent')
   await expect(page.locator('.timeline')).toContainText('Chose a time to meet')
   await expect(page.getByLabel('Follow-up')).toContainText('Meet Idda Planner')
-  const got = await page.request.get(demo().url + await page.getByRole('link', { name: 'south wall.jpg' }).getAttribute('href'))
+  const got = await page.request.get(demo().url + (await page.getByRole('link', { name: 'south wall.jpg' }).getAttribute('href')))
   expect((await got.body()).equals(readFileSync(PICTURE))).toBe(true)
   expect(await axe(page)).toEqual([])
   await visitor.context().close()
@@ -188,7 +209,10 @@ test('questions are dragged where they stand in the form itself', async ({ page 
   await page.getByLabel('What do you call it').fill(`Dragged ${Date.now()}`)
   await page.keyboard.press('Enter')
   await expect(page.getByText('All saved')).toBeVisible()
-  const order = () => preview(page).locator('[data-question]').evaluateAll(list => list.map(b => (b as HTMLElement).dataset.question))
+  const order = () =>
+    preview(page)
+      .locator('[data-question]')
+      .evaluateAll(list => list.map(b => (b as HTMLElement).dataset.question))
   const before = await order()
   await preview(page).locator('[data-question=by]').hover()
   await drag(page, preview(page).locator('[data-question=by] > .held-by'), preview(page).locator('[data-question=for]'))
@@ -291,7 +315,9 @@ test('what comes next, who is who, and how it looks: as the marketer clicks it, 
   await visitor.getByRole('button', { name: 'Call me' }).click()
   await expect(visitor.getByText('We call at the time you chose.')).toBeVisible()
   copy.close()
-  const { leads } = await ask<{ leads: { id: string; email: string }[] }>(`/api/v1/leads?search=${encodeURIComponent(`+33${tel.replace(/ /g, '').slice(1)}`)}`)
+  const { leads } = await ask<{ leads: { id: string; email: string }[] }>(
+    `/api/v1/leads?search=${encodeURIComponent(`+33${tel.replace(/ /g, '').slice(1)}`)}`,
+  )
   expect(leads.map(l => l.email)).toEqual([email])
 
   // A link for this person alone opens a form that knows them.

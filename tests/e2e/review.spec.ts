@@ -4,10 +4,13 @@ import { axe, signIn } from '../support/pages'
 import { expect, test } from '../support/test'
 
 /** What is held, and who may be here twice, judged by keyboard. */
-const leadsOf = async (email: string) => (await ask<{ leads: { id: string; firstName: string }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads
+const leadsOf = async (email: string) =>
+  (await ask<{ leads: { id: string; firstName: string }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads
 const tour = (email: string, people: string) => send('form_tour', { first_name: 'Tobias', email, people })
 
-test('works through held entries by keyboard: lets in, refuses with a reason, takes both back, and judges several at once', async ({ page }) => {
+test('works through held entries by keyboard: lets in, refuses with a reason, takes both back, and judges several at once', async ({
+  page,
+}) => {
   const mails = ['a', 'b', 'c'].map(n => somebody(`tour-${n}`))
   for (const mail of mails) await tour(mail, '11')
   await signIn(page, 'orla', '/qualify/review')
@@ -43,7 +46,15 @@ test('works through held entries by keyboard: lets in, refuses with a reason, ta
   await page.keyboard.press('l')
   await expect(page.getByText('2 entries are let in.')).toBeVisible()
   await readDatabase(sql => sql`update entry set let_in_at = now() where let_in_at is not null`)
-  for (const mail of [mails[0]!, mails[2]!]) expect((await eventually(async () => { const found = await leadsOf(mail); return found.length > 0 && found }))[0]).toMatchObject({ firstName: 'Tobias' })
+  for (const mail of [mails[0]!, mails[2]!])
+    expect(
+      (
+        await eventually(async () => {
+          const found = await leadsOf(mail)
+          return found.length > 0 && found
+        })
+      )[0],
+    ).toMatchObject({ firstName: 'Tobias' })
   await expect(row(mails[0]!)).toHaveCount(0)
   expect(await leadsOf(mails[1]!)).toEqual([])
 })
@@ -52,10 +63,18 @@ test('two leads are compared line by line, joined, read as one by everybody, and
   const stem = somebody('odile.farnaby').replace('@guests.example', '')
   const [one, other] = [`${stem}@fernleigh.example`, `${stem}@fernleighs.example`]
   const visit = { sector: 'school', size: 'small', first_name: 'Odile', last_name: 'Farnaby', company: 'Fernleigh' }
-  for (const [email, message] of [[one, 'A small house'], [other, 'A larger house']]) await send('form_visit', { ...visit, email, message })
+  for (const [email, message] of [
+    [one, 'A small house'],
+    [other, 'A larger house'],
+  ])
+    await send('form_visit', { ...visit, email, message })
   const [[kept], [gone]] = [await leadsOf(one!), await leadsOf(other!)]
   await signIn(page, 'orla')
-  await eventually(async () => ((await (await page.request.get(`${demo().url}/api/team/review`)).json()) as ReviewList).items.some(i => i.kind === 'pair' && i.leads.every(l => [one, other].includes(l.email!))))
+  await eventually(async () =>
+    ((await (await page.request.get(`${demo().url}/api/team/review`)).json()) as ReviewList).items.some(
+      i => i.kind === 'pair' && i.leads.every(l => [one, other].includes(l.email!)),
+    ),
+  )
   await page.goto(`${demo().url}/qualify/review?item=${encodeURIComponent([kept!.id, gone!.id].sort().join(' '))}`)
   const pair = page.getByRole('region', { name: 'Two leads side by side' })
   await expect(pair).toContainText('the same name at the same firm')

@@ -40,8 +40,13 @@ test('a manager adds a lane, is told what is wrong with it, makes it live, and t
   await expect(page.getByText('Edition 2 is live. It routes from now on; who has an owner keeps them.')).toBeVisible()
 
   const email = somebody('own-garden')
-  expect((await send('form_visit', { email, first_name: 'Odo', last_name: 'Elderfield', sector: 'private', size: 'small' })).status).toBe(201)
-  const owner = await eventually(async () => (await ask<{ leads: { owner: { name: string } | null }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]?.owner)
+  expect((await send('form_visit', { email, first_name: 'Odo', last_name: 'Elderfield', sector: 'private', size: 'small' })).status).toBe(
+    201,
+  )
+  const owner = await eventually(
+    async () =>
+      (await ask<{ leads: { owner: { name: string } | null }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)).leads[0]?.owner,
+  )
   expect(owner.name).toBe('Ansel Thwaite')
 
   // The way back: the edition before is the working copy again, and goes live as the third.
@@ -53,7 +58,10 @@ test('a manager adds a lane, is told what is wrong with it, makes it live, and t
   await expect(page.getByText('Edition 3 is live.')).toBeVisible()
 })
 
-test('a salesperson says when they are away and who stands in, and changes nothing else; a manager sets hours', async ({ page, browser }) => {
+test('a salesperson says when they are away and who stands in, and changes nothing else; a manager sets hours', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'jonah', '/route')
   await expect(page.getByText('You can look at the plan; managers change it.')).toBeVisible()
   await expect(page.getByRole('textbox', { name: 'Name of lane 1' })).toBeDisabled()

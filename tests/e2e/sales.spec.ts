@@ -2,8 +2,18 @@ import { expect, test } from '../support/test'
 import { ask, demo, eventually, mails, send, somebody } from '../support/house'
 import { signIn } from '../support/pages'
 
-const visit = (email: string, first: string, more: object = {}) => ({ email, first_name: first, last_name: 'Thistlewood', company: `${first} Academy`, sector: 'school', size: 'large', timing: 'this_season', ...more })
-const ownerOf = async (email: string) => (await ask<{ leads: { id: string; owner: { name: string; email: string } }[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
+const visit = (email: string, first: string, more: object = {}) => ({
+  email,
+  first_name: first,
+  last_name: 'Thistlewood',
+  company: `${first} Academy`,
+  sector: 'school',
+  size: 'large',
+  timing: 'this_season',
+  ...more,
+})
+const ownerOf = async (email: string) =>
+  (await ask<{ leads: { id: string; owner: { name: string; email: string } }[] }>(`/api/v1/leads?email=${email}`)).leads[0]!
 
 test('signs in with a click as somebody of the demo, and out again', async ({ page }) => {
   await page.goto(`${demo().url}/follow-up`)
@@ -14,7 +24,10 @@ test('signs in with a click as somebody of the demo, and out again', async ({ pa
   await expect(page.getByRole('alert')).toContainText('do not go together')
   await page.getByRole('button', { name: /Mireille Vauclair/ }).click()
   await expect(page.getByRole('heading', { name: 'Leads' })).toBeVisible()
-  await page.getByRole('banner').getByRole('button', { name: /Mireille Vauclair/ }).click()
+  await page
+    .getByRole('banner')
+    .getByRole('button', { name: /Mireille Vauclair/ })
+    .click()
   await page.getByRole('button', { name: 'Sign out' }).click()
   await expect(page).toHaveURL(/\/sign-in$/)
   await page.goto(demo().url)
@@ -40,7 +53,7 @@ test('an entry stands on the owner’s open screen, the bell counts it, and a ma
   await seen
   await expect(page.getByRole('heading', { level: 1 })).toContainText('waiting')
   const bell = page.getByRole('button', { name: /^Bell/ })
-  const { unread } = await (await page.request.get(`${demo().url}/api/team/bell`)).json() as { unread: number }
+  const { unread } = (await (await page.request.get(`${demo().url}/api/team/bell`)).json()) as { unread: number }
   await expect(bell).toHaveAccessibleName(said(unread))
   const wait = page.locator('.course').getByText('wait for you').locator('..')
   const waiting = Number((await wait.innerText()).match(/\d+/)![0])
@@ -53,7 +66,10 @@ test('an entry stands on the owner’s open screen, the bell counts it, and a ma
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Sorrel Thistlewood')
   await expect(page.getByRole('button', { name: said(unread) })).toBeVisible()
   const mail = await eventually(async () => (await mails()).find(m => m.text.includes(email)))
-  expect([mail.to, mail.subject]).toEqual(['mireille@larkmoss.example', 'Sorrel Thistlewood, Sorrel Academy: Ask for a site visit (A school or college)'])
+  expect([mail.to, mail.subject]).toEqual([
+    'mireille@larkmoss.example',
+    'Sorrel Thistlewood, Sorrel Academy: Ask for a site visit (A school or college)',
+  ])
 })
 
 test('what one does about a lead, a colleague sees without a reload', async ({ page, browser }) => {
@@ -128,17 +144,23 @@ test('the table of leads filters, sorts and pages in the database, and its addre
   await expect(rows.first()).not.toHaveText(firstPage)
   await page.getByRole('columnheader', { name: 'Fit' }).click()
   await expect(page).toHaveURL(/sort=fit/)
-  await expect.poll(async () => {
-    const fits = (await page.locator('.leads tbody tr td:nth-child(5)').allInnerTexts()).map(Number)
-    return fits.length === 25 && fits[0]! < 0 && fits.every((fit, i) => i === 0 || fits[i - 1]! <= fit)
-  }).toBe(true)
+  await expect
+    .poll(async () => {
+      const fits = (await page.locator('.leads tbody tr td:nth-child(5)').allInnerTexts()).map(Number)
+      return fits.length === 25 && fits[0]! < 0 && fits.every((fit, i) => i === 0 || fits[i - 1]! <= fit)
+    })
+    .toBe(true)
   await page.locator('.filters .p-multiselect').first().click()
   await page.getByRole('option', { name: 'Sales ready' }).click()
   await page.keyboard.press('Escape')
   await expect(page.getByRole('status').filter({ hasText: /fit/ })).toBeVisible()
-  await expect.poll(async () => new Set(await page.locator('.leads tbody tr td:nth-child(4)').allInnerTexts())).toEqual(new Set(['Sales ready']))
+  await expect
+    .poll(async () => new Set(await page.locator('.leads tbody tr td:nth-child(4)').allInnerTexts()))
+    .toEqual(new Set(['Sales ready']))
   await page.reload()
-  await expect.poll(async () => new Set(await page.locator('.leads tbody tr td:nth-child(4)').allInnerTexts())).toEqual(new Set(['Sales ready']))
+  await expect
+    .poll(async () => new Set(await page.locator('.leads tbody tr td:nth-child(4)').allInnerTexts()))
+    .toEqual(new Set(['Sales ready']))
   await page.getByLabel('Search the leads').fill('no such body 100%')
   await expect(page.getByText('Nobody fits these filters.')).toBeVisible()
   await page.getByRole('button', { name: 'Show all' }).click()
@@ -153,7 +175,14 @@ test('works by keyboard: stages, lists, search', async ({ page }) => {
   const name = await page.locator('tr.at a').innerText()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(name)
-  for (const [key, heading] of [['1', 'Places'], ['2', 'Scorecard'], ['3', 'Routing plan'], ['4', 'Leads'], ['5', 'What became of them'], ['0', /waiting/]] as const) {
+  for (const [key, heading] of [
+    ['1', 'Places'],
+    ['2', 'Scorecard'],
+    ['3', 'Routing plan'],
+    ['4', 'Leads'],
+    ['5', 'What became of them'],
+    ['0', /waiting/],
+  ] as const) {
     await page.keyboard.press(key)
     await expect(page.getByRole('heading', { level: 1 })).toHaveText(heading)
   }
@@ -173,7 +202,7 @@ test('what is typed right after the key for searching is searched for, however s
   await signIn(page, 'jonah', '/')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/waiting/)
   // What has not been loaded yet takes its time.
-  await page.route('**/_nuxt/*.js', async (route) => {
+  await page.route('**/_nuxt/*.js', async route => {
     await new Promise(done => setTimeout(done, 800))
     await route.continue()
   })

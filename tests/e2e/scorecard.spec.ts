@@ -111,7 +111,10 @@ test('others look at the scorecard, and change nothing', async ({ page }) => {
 async function asLive(page: Page): Promise<void> {
   const at = `${demo().url}/api/team/scorecard`
   const { revision, live } = (await (await page.request.get(at)).json()) as { revision: number; live: { definition: object } }
-  if (revision) expect((await page.request.put(at, { data: { revision, definition: live.definition }, headers: { origin: demo().url } })).status()).toBe(200)
+  if (revision)
+    expect(
+      (await page.request.put(at, { data: { revision, definition: live.definition }, headers: { origin: demo().url } })).status(),
+    ).toBe(200)
 }
 
 test('a manager moves one line, tries it on all leads, opens a cell, reads one lead’s why under both cards', async ({ page }) => {
@@ -148,11 +151,15 @@ test('a manager moves one line, tries it on all leads, opens a cell, reads one l
   await click(people.first().getByRole('button', { name: /^Why, for / }))
   const why = page.getByRole('table', { name: /^Why, for / })
   await expect(why.getByRole('columnheader')).toHaveText(['Rule', 'Live', 'Tried'])
-  const sums = await why.locator('tbody').evaluateAll(parts => parts.map(part => {
-    const rows = [...part.querySelectorAll('tr')].map(row => [...row.querySelectorAll('td.n')].map(cell => Number(cell.textContent!.replace('–', '0'))))
-    const sum = rows.pop()
-    return [sum, [0, 1].map(i => rows.reduce((n, row) => n + row[i]!, 0))]
-  }))
+  const sums = await why.locator('tbody').evaluateAll(parts =>
+    parts.map(part => {
+      const rows = [...part.querySelectorAll('tr')].map(row =>
+        [...row.querySelectorAll('td.n')].map(cell => Number(cell.textContent!.replace('–', '0'))),
+      )
+      const sum = rows.pop()
+      return [sum, [0, 1].map(i => rows.reduce((n, row) => n + row[i]!, 0))]
+    }),
+  )
   for (const [said, added] of sums) expect(said).toEqual(added)
   expect(clicks).toBeLessThanOrEqual(9)
   expect(await axe(page)).toEqual([])
@@ -176,7 +183,10 @@ test('whoever asks why sees a lead’s score on any day, by keyboard, too', asyn
   const said = why.getByRole('status')
   const adds = async () => {
     const [, fit, interest] = (await said.textContent())!.match(/fit (-?\d+), interest (-?\d+)/)!.map(Number)
-    const rows = await why.getByRole('table', { name: 'What made it' }).locator('tbody tr').evaluateAll(all => all.map(row => [...row.querySelectorAll('.n')].map(cell => Number(cell.textContent!.replace('−', '-')))))
+    const rows = await why
+      .getByRole('table', { name: 'What made it' })
+      .locator('tbody tr')
+      .evaluateAll(all => all.map(row => [...row.querySelectorAll('.n')].map(cell => Number(cell.textContent!.replace('−', '-')))))
     expect([0, 1].map(i => rows.reduce((n, row) => n + row[i]!, 0))).toEqual([fit, interest])
     return `${fit} ${interest}`
   }

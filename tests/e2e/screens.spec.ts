@@ -11,7 +11,18 @@ test('whoever has it dark has it dark from the first moment on', async ({ page }
 
 test('on a phone nothing sticks out, however long what people are called is, and a lead can be worked with', async ({ page }) => {
   const long = somebody(`bartholomew.elderfield-marchbank`)
-  expect((await send('form_visit', { email: long, first_name: 'Bartholomewalexander', last_name: 'Elderfieldmarchbankconstantine', company: 'Underthornhollowmillracegrowersofalderbeck', sector: 'school', size: 'large' })).status).toBe(201)
+  expect(
+    (
+      await send('form_visit', {
+        email: long,
+        first_name: 'Bartholomewalexander',
+        last_name: 'Elderfieldmarchbankconstantine',
+        company: 'Underthornhollowmillracegrowersofalderbeck',
+        sector: 'school',
+        size: 'large',
+      })
+    ).status,
+  ).toBe(201)
   const { leads } = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=12')
   await page.setViewportSize({ width: 390, height: 780 })
   await signIn(page, 'mireille')

@@ -119,7 +119,16 @@ test('people come onto a list with a table: looked at first, told what is wrong 
   await page.getByRole('button', { name: `Bring people in: ${list}` }).click()
   const dialog = page.getByRole('dialog')
   const [one, two] = [somebody('fair'), somebody('fair')]
-  await dialog.locator('input[type=file]').setInputFiles({ name: 'fair.csv', mimeType: 'text/csv', buffer: Buffer.from(`E-mail;First name;Shoe size;Size\n${one};Änn;39;Over 200 m²\n${two};"Bo;b";41;\n;nobody;1;\n${one};Änne;39;enormous\n`, 'latin1') })
+  await dialog
+    .locator('input[type=file]')
+    .setInputFiles({
+      name: 'fair.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(
+        `E-mail;First name;Shoe size;Size\n${one};Änn;39;Over 200 m²\n${two};"Bo;b";41;\n;nobody;1;\n${one};Änne;39;enormous\n`,
+        'latin1',
+      ),
+    })
   await expect(dialog.getByText('2 people', { exact: true })).toBeVisible()
   await expect(dialog.getByText('Line 4: There is no e-mail address.')).toBeVisible()
   await expect(dialog.getByText(/Line 5: Size/)).toBeVisible()
@@ -149,7 +158,10 @@ test('on a phone segments can be read without sideways scrolling', async ({ page
   expect(await overflow(page)).toBe(0)
 })
 
-test('two wordings of a form stand side by side, visitors see one each and always the same, and the one that does better is kept', async ({ page, browser }) => {
+test('two wordings of a form stand side by side, visitors see one each and always the same, and the one that does better is kept', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'tamsin', '/capture/points')
   await page.getByRole('button', { name: 'New form' }).click()
   const name = `Wordings ${Date.now()}`
@@ -165,7 +177,7 @@ test('two wordings of a form stand side by side, visitors see one each and alway
   expect(await axe(page)).toEqual([])
   expect(await overflow(page)).toBe(0)
   const id = page.url().split('/').at(-1)!
-  const { key } = await (await page.request.get(`${demo().url}/api/team/points/${id}`)).json() as { key: string }
+  const { key } = (await (await page.request.get(`${demo().url}/api/team/points/${id}`)).json()) as { key: string }
   // As the site would show it, to visitors who agreed: until both were shown, which a fair draw does long before the fortieth.
   const titles: string[] = []
   for (let i = 0; i < 40 && (i < 4 || new Set(titles).size < 2); i++) {
@@ -173,11 +185,14 @@ test('two wordings of a form stand side by side, visitors see one each and alway
     await visitor.goto(`${site()}/prices`)
     await visitor.getByRole('button', { name: 'Yes, remember' }).click()
     const shown = async () => {
-      await visitor.evaluate(([app, k]) => {
-        const script = Object.assign(document.createElement('script'), { src: `${app}/w/cavlin.js` })
-        script.dataset.point = k
-        document.querySelector('main')!.prepend(script)
-      }, [demo().url, key] as const)
+      await visitor.evaluate(
+        ([app, k]) => {
+          const script = Object.assign(document.createElement('script'), { src: `${app}/w/cavlin.js` })
+          script.dataset.point = k
+          document.querySelector('main')!.prepend(script)
+        },
+        [demo().url, key] as const,
+      )
       return (await visitor.locator(`[data-cavlin=${key}] .cv-title`).first().textContent())!
     }
     titles.push(await shown())
@@ -189,5 +204,7 @@ test('two wordings of a form stand side by side, visitors see one each and alway
   await page.getByRole('button', { name: 'Keep wording B' }).click()
   await expect(page.getByRole('alert').getByText('Edition 2 is live.')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Try another wording' })).toBeVisible()
-  expect((await (await page.request.get(`${demo().url}/w/points/${key}`)).json() as { title: string; trial?: string })).toMatchObject({ title: 'Another title' })
+  expect((await (await page.request.get(`${demo().url}/w/points/${key}`)).json()) as { title: string; trial?: string }).toMatchObject({
+    title: 'Another title',
+  })
 })

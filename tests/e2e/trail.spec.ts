@@ -30,7 +30,13 @@ test('a visitor is seen on the site as they read, page by page, and by name once
   await expect(page.locator('.timeline .visit')).toContainText('from larkletter')
   await expect(page.locator('.timeline .visit')).toContainText('filled in “Journal by mail”')
   // Who leaves says so.
-  const left = async () => (await (await page.request.get(`${demo().url}/api/team/visits?lately`)).json() as { goneAt: string | null; lead: { name: string } | null }[]).find(v => v.lead?.name === email)!.goneAt
+  const left = async () =>
+    (
+      (await (await page.request.get(`${demo().url}/api/team/visits?lately`)).json()) as {
+        goneAt: string | null
+        lead: { name: string } | null
+      }[]
+    ).find(v => v.lead?.name === email)!.goneAt
   expect(await left()).toBeNull()
   await visitor.goto('about:blank')
   await expect.poll(left).not.toBeNull()
@@ -44,7 +50,7 @@ test('what was not sent when the line was down comes later, once', async ({ page
   await visitor.waitForResponse(r => r.url().endsWith('/w/trail'))
   await visitor.route('**/w/trail', route => route.abort())
   const mark = `lost ${Date.now()}`
-  await visitor.evaluate((name) => {
+  await visitor.evaluate(name => {
     window.cavlin!('did', name)
     window.cavlin!('event', `${name}, as before`)
   }, mark)
@@ -55,15 +61,21 @@ test('what was not sent when the line was down comes later, once', async ({ page
     await visitor.waitForResponse(r => r.url().endsWith('/w/trail'))
   }
   await signIn(page, 'jonah')
-  const visits = await (await page.request.get(`${demo().url}/api/team/visits`)).json() as { pages: { acts: { name?: string }[] }[] }[]
-  expect(visits.flatMap(v => v.pages.flatMap(p => p.acts)).filter(a => a.name?.startsWith(mark)).map(a => a.name).sort()).toEqual([mark, `${mark}, as before`])
+  const visits = (await (await page.request.get(`${demo().url}/api/team/visits`)).json()) as { pages: { acts: { name?: string }[] }[] }[]
+  expect(
+    visits
+      .flatMap(v => v.pages.flatMap(p => p.acts))
+      .filter(a => a.name?.startsWith(mark))
+      .map(a => a.name)
+      .sort(),
+  ).toEqual([mark, `${mark}, as before`])
   await visitor.context().close()
 })
 
 test('what our side could not take is offered again by itself', async ({ browser }) => {
   const visitor = await (await browser.newContext()).newPage()
   let refused = 0
-  await visitor.route('**/w/trail', route => refused++ ? route.continue() : route.fulfill({ status: 503 }))
+  await visitor.route('**/w/trail', route => (refused++ ? route.continue() : route.fulfill({ status: 503 })))
   await visitor.goto(site())
   await agree(visitor)
   const taken = await visitor.waitForResponse(r => r.url().endsWith('/w/trail') && r.status() === 204)
@@ -78,9 +90,14 @@ test('a browser that says no is left alone, and so is one whose storage is shut;
     const errors: string[] = []
     visitor.on('pageerror', e => errors.push(e.message))
     visitor.on('request', r => r.method() === 'POST' && r.url().includes('/w/') && sent.push(r.url()))
-    await visitor.addInitScript((how) => {
+    await visitor.addInitScript(how => {
       if (how === 'says no') Object.defineProperty(Navigator.prototype, 'globalPrivacyControl', { value: true })
-      else Object.defineProperty(window, 'localStorage', { get: () => { throw new DOMException('shut', 'SecurityError') } })
+      else
+        Object.defineProperty(window, 'localStorage', {
+          get: () => {
+            throw new DOMException('shut', 'SecurityError')
+          },
+        })
     }, shut)
     await visitor.goto(`${site()}/prices`)
     await agree(visitor)
@@ -151,9 +168,16 @@ test('nobody is interrupted while typing, and a phone is left alone', async ({ p
 
 test('on a phone going back is the moment of leaving: once something is said, and the next step back leaves', async ({ browser }) => {
   const title = `Before you go ${Date.now()}`
-  const { id } = await form((d) => {
+  const { id } = await form(d => {
     d.title = title
-    d.display = { ...d.display, on: true, placement: 'over', small: true, moments: [{ kind: 'leaving' }], pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/asked' }] } }
+    d.display = {
+      ...d.display,
+      on: true,
+      placement: 'over',
+      small: true,
+      moments: [{ kind: 'leaving' }],
+      pages: { all: [{ attribute: 'page.path', is: 'equal', value: '/asked' }] },
+    }
   })
   const phone = await (await browser.newContext({ viewport: { width: 390, height: 780 }, hasTouch: true, isMobile: true })).newPage()
   try {
@@ -177,7 +201,9 @@ test('on a phone going back is the moment of leaving: once something is said, an
     await phone.goBack()
     await expect(phone.getByRole('heading', { name: 'Rooms of glass' })).toBeVisible()
   } finally {
-    await (await signedIn('tamsin'))(`/api/team/points/${id}/archived`, 'PUT', { archived: true })
+    await (
+      await signedIn('tamsin')
+    )(`/api/team/points/${id}/archived`, 'PUT', { archived: true })
     await phone.context().close()
   }
 })
@@ -197,7 +223,9 @@ test('who is about to leave is shown a dialog that keeps the focus and gives it 
   }).toPass()
   expect(await axe(page)).toEqual([])
   for (let n = 0; n < 8; n++) await page.keyboard.press('Tab')
-  expect(await page.evaluate(() => document.activeElement?.getAttribute('data-cavlin') ?? document.activeElement?.tagName)).toMatch(/form_sums|BODY/)
+  expect(await page.evaluate(() => document.activeElement?.getAttribute('data-cavlin') ?? document.activeElement?.tagName)).toMatch(
+    /form_sums|BODY/,
+  )
   await page.keyboard.press('Escape')
   await expect(dialog).toBeHidden()
   await expect(link).toBeFocused()
@@ -235,7 +263,16 @@ test('the site shows all the other ways to stand: behind a button, in a place ke
 })
 
 test('a floating button of ours stands in its corner on each page, opens the form, and gives way to nobody', async ({ page }) => {
-  const f = await form((d) => { d.display = { ...d.display, on: true, placement: 'float', side: 'end', open: 'Ask us', pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal' }] } } })
+  const f = await form(d => {
+    d.display = {
+      ...d.display,
+      on: true,
+      placement: 'float',
+      side: 'end',
+      open: 'Ask us',
+      pages: { all: [{ attribute: 'page.path', is: 'starts_with', value: '/journal' }] },
+    }
+  })
   await page.goto(`${site()}/journal`)
   const button = page.locator(`[data-cavlin="${f.key}"]`).getByRole('button', { name: 'Ask us' })
   await expect(button).toBeVisible()
@@ -256,7 +293,10 @@ test('a floating button of ours stands in its corner on each page, opens the for
   await f.as(`/api/team/points/${f.id}/archived`, 'PUT', { archived: true })
 })
 
-test('made-up visitors stroll over the demo’s site in frames of the viewer’s browser, each somebody else, and are seen', async ({ page, browser }) => {
+test('made-up visitors stroll over the demo’s site in frames of the viewer’s browser, each somebody else, and are seen', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'tamsin', '/capture/live')
   const stage = await browser.newPage()
   await stage.goto((await page.getByRole('link', { name: 'Send visitors' }).getAttribute('href'))!)
@@ -286,8 +326,15 @@ test('works under a strict policy with a nonce, on somebody else’s page', asyn
   const { url } = demo()
   const complaints: string[] = []
   page.on('console', m => ['error', 'warning'].includes(m.type()) && complaints.push(m.text()))
-  const strict = await otherSite(`<!doctype html><html lang="en"><title>Nonce</title><link rel="icon" href="data:,"><main style="height:3000px"><h1>Nonce</h1><button data-cavlin-open="form_plan">Plan</button><script nonce="abc123" async src="${url}/w/cavlin.js"></script></main>`.replace(' style="height:3000px"', ''),
-    { 'content-security-policy': `default-src 'none'; img-src data: ${url}; font-src ${url}; script-src 'nonce-abc123'; connect-src ${url}` })
+  const strict = await otherSite(
+    `<!doctype html><html lang="en"><title>Nonce</title><link rel="icon" href="data:,"><main style="height:3000px"><h1>Nonce</h1><button data-cavlin-open="form_plan">Plan</button><script nonce="abc123" async src="${url}/w/cavlin.js"></script></main>`.replace(
+      ' style="height:3000px"',
+      '',
+    ),
+    {
+      'content-security-policy': `default-src 'none'; img-src data: ${url}; font-src ${url}; script-src 'nonce-abc123'; connect-src ${url}`,
+    },
+  )
   await page.goto(strict.url)
   await expect(async () => {
     await page.getByRole('button', { name: 'Plan' }).click()

@@ -33,9 +33,15 @@ test('a visitor reads, is told what is missing, sends, and is thanked', async ({
   await expect(page.locator('.cv-thanks')).toContainText('One of us will call within a working day')
   await expect(page.locator('.cv-thanks')).toBeFocused()
   // The room that was kept for the form is no hole under a few words.
-  expect(await page.locator('.cv-thanks').evaluate(thanks => (thanks.getRootNode() as ShadowRoot).host.getBoundingClientRect().height)).toBeLessThan(250)
-  const { leads: [lead] } = await ask<{ leads: { reasons: { rule: string }[] }[] }>(`/api/v1/leads?email=${email}`)
-  expect(lead!.reasons.map(r => r.rule)).toEqual(expect.arrayContaining(['Asked for a visit', 'Read the prices', 'School or council', 'Over 200 m²']))
+  expect(
+    await page.locator('.cv-thanks').evaluate(thanks => (thanks.getRootNode() as ShadowRoot).host.getBoundingClientRect().height),
+  ).toBeLessThan(250)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { reasons: { rule: string }[] }[] }>(`/api/v1/leads?email=${email}`)
+  expect(lead!.reasons.map(r => r.rule)).toEqual(
+    expect.arrayContaining(['Asked for a visit', 'Read the prices', 'School or council', 'Over 200 m²']),
+  )
   expect(errors).toEqual([])
 })
 
@@ -59,7 +65,7 @@ test('a line that fails loses nothing: the same answers again are one entry', as
   await page.waitForTimeout(PERSON_MS)
   // The entry arrives, its answer does not.
   let cut = true
-  await page.route('**/entries', async (route) => {
+  await page.route('**/entries', async route => {
     if (!cut) return route.continue()
     cut = false
     await route.fetch()
@@ -70,14 +76,16 @@ test('a line that fails loses nothing: the same answers again are one entry', as
   await expect(page.getByRole('alert')).toContainText('They are kept here, and sent again by themselves')
   await expect(page.getByLabel('E-mail address')).toHaveValue(email)
   await expect(page.getByText('Nearly there')).toBeVisible()
-  const { leads: [lead] } = await ask<{ leads: { reasons: { axis: string }[] }[] }>(`/api/v1/leads?email=${email}`)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { reasons: { axis: string }[] }[] }>(`/api/v1/leads?email=${email}`)
   expect(lead!.reasons.filter(r => r.axis === 'interest')).toHaveLength(1)
 })
 
 for (const width of [1280, 390]) {
   test(`nothing jumps when the form appears, ${width} wide`, async ({ page }) => {
     await page.setViewportSize({ width, height: 800 })
-    await page.route('**/w/points/**', async (route) => {
+    await page.route('**/w/points/**', async route => {
       await new Promise(r => setTimeout(r, 700))
       await route.continue()
     })
@@ -85,7 +93,11 @@ for (const width of [1280, 390]) {
       await page.addInitScript(() => {
         const w = window as { shifted?: number }
         w.shifted = 0
-        new PerformanceObserver(list => list.getEntries().forEach((e) => { w.shifted! += (e as unknown as { value: number }).value })).observe({ type: 'layout-shift', buffered: true })
+        new PerformanceObserver(list =>
+          list.getEntries().forEach(e => {
+            w.shifted! += (e as unknown as { value: number }).value
+          }),
+        ).observe({ type: 'layout-shift', buffered: true })
       })
       await page.goto(demo().standins.site + path)
       const button = page.locator('[data-cavlin] .cv-send')
@@ -102,8 +114,10 @@ test('works under a strict content security policy', async ({ page }) => {
   const complaints: string[] = []
   page.on('console', m => m.type() === 'error' && complaints.push(m.text()))
   const { url } = demo()
-  const strict = await otherSite(`<!doctype html><html lang="en"><title>Strict</title><link rel="icon" href="data:,"><main><h1>Strict</h1><script async src="${url}/w/cavlin.js" data-point="form_journal"></script></main>`,
-    { 'content-security-policy': `default-src 'none'; img-src data:; script-src ${url}; connect-src ${url}` })
+  const strict = await otherSite(
+    `<!doctype html><html lang="en"><title>Strict</title><link rel="icon" href="data:,"><main><h1>Strict</h1><script async src="${url}/w/cavlin.js" data-point="form_journal"></script></main>`,
+    { 'content-security-policy': `default-src 'none'; img-src data:; script-src ${url}; connect-src ${url}` },
+  )
   await page.goto(strict.url)
   const email = somebody('strict')
   await page.getByLabel('E-mail address').fill(email)
@@ -139,7 +153,9 @@ test.describe('without JavaScript', () => {
 })
 
 test('a form speaks the language of the page it stands on, from right to left where that is written so', async ({ page }) => {
-  const site = await otherSite(`<!doctype html><html lang="ar" dir="rtl"><head><title>زيارة</title></head><body><main><script async src="${demo().url}/w/cavlin.js" data-point="form_visit"></script></main></body></html>`)
+  const site = await otherSite(
+    `<!doctype html><html lang="ar" dir="rtl"><head><title>زيارة</title></head><body><main><script async src="${demo().url}/w/cavlin.js" data-point="form_visit"></script></main></body></html>`,
+  )
   try {
     await page.goto(site.url)
     await expect(page.locator('form.cv')).toHaveAttribute('dir', 'rtl')
@@ -147,7 +163,13 @@ test('a form speaks the language of the page it stands on, from right to left wh
     await expect(page.getByRole('alert')).toContainText('انظر إلى الإجابات المعلَّمة')
     const [title, box] = await Promise.all([page.getByText('اطلب منا أن نأتي ونعاين').boundingBox(), page.locator('form.cv').boundingBox()])
     // The first letters stand at the right edge.
-    expect(await page.getByRole('radio').first().boundingBox().then(r => box!.x + box!.width - r!.x - r!.width)).toBeLessThan(40)
+    expect(
+      await page
+        .getByRole('radio')
+        .first()
+        .boundingBox()
+        .then(r => box!.x + box!.width - r!.x - r!.width),
+    ).toBeLessThan(40)
     expect(title!.x + title!.width).toBeGreaterThan(box!.x + box!.width - 40)
     expect(await overflow(page)).toBe(0)
     await page.getByLabel('الاسم الأول').fill('Ida')
@@ -164,7 +186,13 @@ test('a form speaks the language of the page it stands on, from right to left wh
 })
 
 test('axe finds nothing on what visitors see', async ({ page }) => {
-  for (const address of [`${demo().url}/p/ask-for-a-visit`, `${demo().url}/p/ask-for-a-visit?lang=ar`, `${demo().url}/p/journal/thanks`, `${demo().url}/p/none`, `${demo().standins.site}/contact`]) {
+  for (const address of [
+    `${demo().url}/p/ask-for-a-visit`,
+    `${demo().url}/p/ask-for-a-visit?lang=ar`,
+    `${demo().url}/p/journal/thanks`,
+    `${demo().url}/p/none`,
+    `${demo().standins.site}/contact`,
+  ]) {
     await page.goto(address)
     await page.waitForTimeout(500)
     expect([address, await axe(page)]).toEqual([address, []])
@@ -184,9 +212,11 @@ test('a page of ours counts who looks and begins, and keeps nothing in a browser
   expect(await page.evaluate(() => Object.keys(localStorage))).toEqual([])
   // Where the firm's site does not ask, this page does, and whoever agrees here is followed here, and counted once.
   const orla = await signedIn('orla')
-  const settings = await (await orla('/api/team/site')).json() as object
+  const settings = (await (await orla('/api/team/site')).json()) as object
   try {
-    expect((await orla('/api/team/site', 'PUT', { ...settings, agreement: 'own', notice: 'May we remember which pages you read?' })).status).toBe(204)
+    expect(
+      (await orla('/api/team/site', 'PUT', { ...settings, agreement: 'own', notice: 'May we remember which pages you read?' })).status,
+    ).toBe(204)
     // A browser of its own: what is known of the site is kept for ten seconds.
     const other = await browser.newPage()
     const asks = other.getByRole('button', { name: 'Yes, remember' })

@@ -35,7 +35,7 @@ function hands(page: Page) {
     write: async (at: Locator, text: string) => {
       counted.texts++
       await at.waitFor()
-      if (!await at.evaluate(e => e === document.activeElement)) {
+      if (!(await at.evaluate(e => e === document.activeElement))) {
         counted.clicks++
         await press(at)
       }
@@ -45,7 +45,11 @@ function hands(page: Page) {
   }
 }
 
-test('a newcomer’s three minutes: from a starter to the test entry on its owner’s Today, in 20 clicks and 6 texts', async ({ page, browser, context }) => {
+test('a newcomer’s three minutes: from a starter to the test entry on its owner’s Today, in 20 clicks and 6 texts', async ({
+  page,
+  browser,
+  context,
+}) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   const name = `Walk ${Date.now()}`
   await signIn(page, 'tamsin', '/capture/points')
@@ -69,7 +73,10 @@ test('a newcomer’s three minutes: from a starter to the test entry on its owne
   await click(button(/^Thanks/))
   await click(button('File to download: choose'))
   await click(button('From this computer'))
-  await page.getByRole("dialog").locator("input[type=file]").setInputFiles({ name: `guide-${Date.now()}.pdf`, mimeType: 'application/pdf', buffer: readFileSync(GUIDE) })
+  await page
+    .getByRole('dialog')
+    .locator('input[type=file]')
+    .setInputFiles({ name: `guide-${Date.now()}.pdf`, mimeType: 'application/pdf', buffer: readFileSync(GUIDE) })
 
   await click(button('Look'))
   await click(page.getByRole('combobox', { name: 'House style' }))
@@ -97,8 +104,15 @@ test('a newcomer’s three minutes: from a starter to the test entry on its owne
 
   const mail = await eventually(async () => (await mails()).find(m => m.to === email))
   expect([mail.subject, mail.text.match(/\/go\//g)?.length]).toEqual(['Walda, here is what you asked for', 1])
-  const { leads: [lead] } = await ask<{ leads: { owner: { email: string }; tags: string[] }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)
+  const {
+    leads: [lead],
+  } = await ask<{ leads: { owner: { email: string }; tags: string[] }[] }>(`/api/v1/leads?email=${encodeURIComponent(email)}`)
   await page.context().clearCookies()
   await signIn(page, lead!.owner.email.split('@')[0]!)
-  await expect(page.getByRole('main').getByRole('link', { name: /^Walda/ }).first()).toBeVisible()
+  await expect(
+    page
+      .getByRole('main')
+      .getByRole('link', { name: /^Walda/ })
+      .first(),
+  ).toBeVisible()
 })

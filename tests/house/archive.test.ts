@@ -8,7 +8,9 @@ import { history } from '../../demo/history'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
 let db: TestDatabase
-beforeAll(async () => { db = await freshDatabase([]) })
+beforeAll(async () => {
+  db = await freshDatabase([])
+})
 afterAll(() => db.drop())
 
 const options = { now: Date.parse('2026-11-20T12:00:00Z'), site: 'https://larkmoss.example', days: 25, perDay: 6 }
@@ -40,7 +42,7 @@ it('makes the same history from the same seed, in which better fits are won more
   const [counted] = await db.sql<{ entries: number; leads: number; mails: number }[]>`
     select (select count(*) from entry) as entries, (select count(*) from lead) as leads, (select count(*) from delivery where member_id is not null and due_at is not null) as mails`
   // Who left a number is known by it, whatever address comes later.
-  const who = ({ email, phone }: { email?: string; phone?: string }, point: string) => point === 'form_call' ? phone : email
+  const who = ({ email, phone }: { email?: string; phone?: string }, point: string) => (point === 'form_call' ? phone : email)
   // A tour of nine and more waits for somebody to let it in, and makes nobody a lead.
   const said = (e: (typeof sent)[number]) => (e.body as { answers: { email?: string; phone?: string; people?: string } }).answers
   const isHeld = (e: (typeof sent)[number]) => Number(said(e).people) >= 9
@@ -49,26 +51,41 @@ it('makes the same history from the same seed, in which better fits are won more
   // What was told to the chat is an entry, too.
   const told = lines.flatMap(l => (l.kind === 'conversation' && l.answers ? [String(l.answers.email)] : []))
   expect(told.length).toBeGreaterThan(1)
-  expect(counted).toEqual({ entries: entries.length + told.length, leads: new Set([...entries.filter(e => !isHeld(e)).map(e => who(said(e), e.point)), ...told]).size, mails: 0 })
-  expect(await db.sql`select address, asked_at from claimed_address`).toEqual([{ address: 'p.hask@oldquernmoorgrowers.example', askedAt: null }])
+  expect(counted).toEqual({
+    entries: entries.length + told.length,
+    leads: new Set([...entries.filter(e => !isHeld(e)).map(e => who(said(e), e.point)), ...told]).size,
+    mails: 0,
+  })
+  expect(await db.sql`select address, asked_at from claimed_address`).toEqual([
+    { address: 'p.hask@oldquernmoorgrowers.example', askedAt: null },
+  ])
 
   // One conversation had files both ways, and went on by mail, which nobody has read yet.
   const [byMail] = await db.sql<{ id: string; state: string; unread: number; kinds: string[] }[]>`
     select c.id, c.state, c.last - c.seen_by_us as unread, array_agg(m.more->>'kind' order by m.n) filter (where m.more is not null) as kinds
     from conversation c join message m on m.conversation_id = c.id group by c.id having bool_or(m.more->>'kind' = 'mail')`
   expect(byMail).toMatchObject({ state: 'talking', unread: 1, kinds: ['files', 'files', 'mailed', 'mail'] })
-  const files = await db.sql<{ type: string; own: boolean }[]>`select type, made_by is not null as own from file where conversation_id = ${byMail!.id} order by id`
-  expect(files).toEqual([{ type: 'image/jpeg', own: false }, { type: 'application/pdf', own: true }])
+  const files = await db.sql<
+    { type: string; own: boolean }[]
+  >`select type, made_by is not null as own from file where conversation_id = ${byMail!.id} order by id`
+  expect(files).toEqual([
+    { type: 'image/jpeg', own: false },
+    { type: 'application/pdf', own: true },
+  ])
 
   // What stands in the columns is what the lines say.
-  const leads = await db.sql<{ fit: number; interestKey: number; reasons: never[]; halfLifeDays: number }[]>`select fit, interest_key, reasons, half_life_days from lead`
+  const leads = await db.sql<
+    { fit: number; interestKey: number; reasons: never[]; halfLifeDays: number }[]
+  >`select fit, interest_key, reasons, half_life_days from lead`
   for (const lead of leads) {
     const left = interestAt(lead.interestKey, options.now, lead.halfLifeDays)
     expect(scoreAt(lead.reasons, options.now, 14)).toMatchObject({ fit: lead.fit, interest: Math.round(left) })
   }
 
   // What fell after the last line fell at its own time, not when the archive was brought in.
-  const fell = await db.sql<{ at: Date; labels: number }[]>`select at, count(*) as labels from lead_event where changes ? 'label' and at > ${new Date(options.now)} group by at`
+  const fell = await db.sql<
+    { at: Date; labels: number }[]
+  >`select at, count(*) as labels from lead_event where changes ? 'label' and at > ${new Date(options.now)} group by at`
   expect(fell.length).toBeGreaterThan(1)
   expect(Math.max(...fell.map(f => f.labels))).toBeLessThan(fell.reduce((n, f) => n + f.labels, 0))
 
@@ -79,7 +96,7 @@ it('makes the same history from the same seed, in which better fits are won more
   expect(lost).toEqual({ told: 0, edition: 0 })
 
   const weekend = entries.filter(e => [0, 6].includes(new Date(e.at!).getUTCDay())).length
-  expect(weekend / entries.length).toBeLessThan(2 / 7 * 0.7)
+  expect(weekend / entries.length).toBeLessThan((2 / 7) * 0.7)
 })
 
 it('makes people whose fit says something about whether they buy', () => {
@@ -101,7 +118,7 @@ it('makes people whose fit says something about whether they buy', () => {
   expect(rate('school')).toBeGreaterThan(2 * rate('private'))
 })
 
-it.each(['member', 'point', 'edition'])('keeps each %s that others may refer to, under its id', async (table) => {
+it.each(['member', 'point', 'edition'])('keeps each %s that others may refer to, under its id', async table => {
   const all = () => db.sql`select * from ${db.sql(table)} order by id`
   const before = await all()
   expect(before.length).toBeGreaterThan(0)

@@ -8,9 +8,14 @@ let [jonah, mireille, tamsin] = [] as unknown as [Ask, Ask, Ask]
 let mireilleId = ''
 beforeAll(async () => {
   ;[jonah, mireille, tamsin] = (await Promise.all(['jonah', 'mireille', 'tamsin'].map(signedIn))) as [Ask, Ask, Ask]
-  mireilleId = ((await (await jonah('/api/team/house')).json()) as { members: { id: string; name: string }[] }).members.find(m => m.name.startsWith('Mireille'))!.id
+  mireilleId = ((await (await jonah('/api/team/house')).json()) as { members: { id: string; name: string }[] }).members.find(m =>
+    m.name.startsWith('Mireille'),
+  )!.id
 })
-interface Answer { status: number; body: LeadView & { detail?: string; errors?: { field: string; message: string }[] } }
+interface Answer {
+  status: number
+  body: LeadView & { detail?: string; errors?: { field: string; message: string }[] }
+}
 async function post(body: object, who = jonah): Promise<Answer> {
   const answer = await who('/api/team/leads', 'POST', body)
   return { status: answer.status, body: (await answer.json()) as Answer['body'] }
@@ -25,8 +30,20 @@ const number = () => `06 39 98 ${String(Math.floor(Math.random() * 9000) + 1000)
 describe('somebody written down by hand', () => {
   it('is scored and labelled like anybody, belongs to whom one says, and that one hears of it', async () => {
     const email = somebody('hand')
-    const { status, body } = await post({ email, values: { first_name: 'Edda', last_name: 'Fenwick', sector: 'school', size: 'large' }, owner: mireilleId, from: 'At the garden fair' })
-    expect([status, body.name, body.owner?.name, body.fit > 0, body.label !== null, body.waitingSince]).toEqual([201, 'Edda Fenwick', 'Mireille Vauclair', true, true, null])
+    const { status, body } = await post({
+      email,
+      values: { first_name: 'Edda', last_name: 'Fenwick', sector: 'school', size: 'large' },
+      owner: mireilleId,
+      from: 'At the garden fair',
+    })
+    expect([status, body.name, body.owner?.name, body.fit > 0, body.label !== null, body.waitingSince]).toEqual([
+      201,
+      'Edda Fenwick',
+      'Mireille Vauclair',
+      true,
+      true,
+      null,
+    ])
     const { timeline } = await seen(body.id)
     expect(timeline.find(l => l.kind === 'made')).toMatchObject({ actor: 'Jonah Birkett', payload: { from: 'At the garden fair' } })
     expect(await readDatabase(sql => sql`select from delivery where lead_id = ${body.id} and member_id = ${mireilleId}`)).toHaveLength(1)
@@ -48,7 +65,10 @@ describe('somebody written down by hand', () => {
   })
   it('is not written down twice, however many try at once', async () => {
     const email = somebody('twice')
-    const both = await Promise.all([post({ email, values: {}, owner: null }), post({ email: email.toUpperCase(), values: {}, owner: null }, mireille)])
+    const both = await Promise.all([
+      post({ email, values: {}, owner: null }),
+      post({ email: email.toUpperCase(), values: {}, owner: null }, mireille),
+    ])
     expect(both.map(b => b.status).toSorted()).toEqual([201, 409])
     expect(both.find(b => b.status === 409)!.body.errors![0]!.message).toContain(both.find(b => b.status === 201)!.body.id)
   })
@@ -68,7 +88,9 @@ describe('somebody written down by hand', () => {
 
 describe('what is known of a lead', () => {
   it('is changed, scored anew, told in the timeline, and emptied; the second of two sees what the first wrote', async () => {
-    const { body: { id, fit } } = await post({ email: somebody('edit'), values: { sector: 'private', town: 'Fenwick' }, owner: null })
+    const {
+      body: { id, fit },
+    } = await post({ email: somebody('edit'), values: { sector: 'private', town: 'Fenwick' }, owner: null })
     const school = await put(id, 'sector', { value: 'school', was: 'private' })
     expect([school.status, school.body.fit > fit]).toEqual([200, true])
     expect((await put(id, 'town', { value: 'Larkmoss', was: 'Brackwater' })).body.detail).toContain('There stands “Fenwick” by now')
@@ -78,10 +100,24 @@ describe('what is known of a lead', () => {
     expect((await put(id, 'crops', { value: ['leaves', 'fruit'] })).body.properties.crops).toEqual(['leaves', 'fruit'])
     expect((await put(id, 'last_name', { value: 'Moss' })).body.name).toBe('Moss')
     const { timeline } = await seen(id)
-    expect(timeline.filter(l => l.kind === 'edited').map(l => (l.payload as { property: string }).property)).toEqual(['last_name', 'crops', 'budget', 'town', 'sector'])
+    expect(timeline.filter(l => l.kind === 'edited').map(l => (l.payload as { property: string }).property)).toEqual([
+      'last_name',
+      'crops',
+      'budget',
+      'town',
+      'sector',
+    ])
   })
-  it.each([['sector', 'spaceport'], ['email', 'a@b.example'], ['nothing_like_this', 'x'], ['build_by', 'soon'], ['children', 'many']])('%s cannot become “%s”', async (key, value) => {
-    const { body: { id } } = await post({ email: somebody('bad'), values: {}, owner: null })
+  it.each([
+    ['sector', 'spaceport'],
+    ['email', 'a@b.example'],
+    ['nothing_like_this', 'x'],
+    ['build_by', 'soon'],
+    ['children', 'many'],
+  ])('%s cannot become “%s”', async (key, value) => {
+    const {
+      body: { id },
+    } = await post({ email: somebody('bad'), values: {}, owner: null })
     const answer = await put(id, key, { value })
     expect([answer.status, answer.body.errors?.[0]?.field]).toEqual([422, 'value'])
   })

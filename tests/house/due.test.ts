@@ -34,11 +34,18 @@ async function enter(at: number, sector = 'school', email = `due${++n}@time.exam
   if (result?.kind !== 'accepted') throw new Error(result?.kind)
   return result.now.lead.id
 }
-const row = async (id: string) => (await sql<{ label: string | null; judgeAt: Date | null; interestKey: number; updatedAt: Date; card: number }[]>`
-  select label, judge_at, interest_key, updated_at, card from lead where id = ${id}`)[0]!
-const labelLines = (id: string) => sql<{ at: Date; payload: { to: string } }[]>`select at, changes -> 'label' as payload from lead_event where lead_id = ${id} and changes ? 'label' order by version`
+const row = async (id: string) =>
+  (
+    await sql<{ label: string | null; judgeAt: Date | null; interestKey: number; updatedAt: Date; card: number }[]>`
+  select label, judge_at, interest_key, updated_at, card from lead where id = ${id}`
+  )[0]!
+const labelLines = (id: string) =>
+  sql<
+    { at: Date; payload: { to: string } }[]
+  >`select at, changes -> 'label' as payload from lead_event where lead_id = ${id} and changes ? 'label' order by version`
 const notices = async () => (await sql`select 1 from delivery where kind = 'notice'`).length
-const card = (change: (c: Scorecard) => Scorecard) => async () => addScorecard(sql, change((await liveScorecard(sql))!.definition), new Date())
+const card = (change: (c: Scorecard) => Scorecard) => async () =>
+  addScorecard(sql, change((await liveScorecard(sql))!.definition), new Date())
 
 describe('what is due', () => {
   it('falls at its moment and not before, is told to screens, and changes neither the key nor, without a label, anything else', async () => {
@@ -47,11 +54,15 @@ describe('what is due', () => {
     await enter(now - 120_000, 'school', 'twice@time.example')
     const id = await enter(now, 'school', 'twice@time.example')
     // A clock that runs would be due before the label is.
-    await sql.begin(async tx => carryOut(tx, await readRuleset(tx), id, (await activeMembers(tx))[0]!.id, { do: 'call', result: 'reached' }, new Date(now)))
+    await sql.begin(async tx =>
+      carryOut(tx, await readRuleset(tx), id, (await activeMembers(tx))[0]!.id, { do: 'call', result: 'reached' }, new Date(now)),
+    )
     const fresh = await row(id)
     expect(fresh.judgeAt).not.toBeNull()
     const told: string[] = []
-    const tell = async (leads: string[]) => { told.push(...leads) }
+    const tell = async (leads: string[]) => {
+      told.push(...leads)
+    }
     await judgeDue(sql, () => fresh.judgeAt!.getTime() - 1000, tell)
     expect([told, (await row(id)).label]).toEqual([[], fresh.label])
     await judgeDue(sql, () => fresh.judgeAt!.getTime(), tell)
@@ -75,12 +86,24 @@ describe('another scorecard', () => {
     const [school, inn] = [await enter(Date.now()), await enter(Date.now(), 'restaurant')]
     const before = { notices: await notices(), school: await row(school), leads: (await sql`select 1 from lead`).length }
     await card(c => ({
-      ...c, halfLifeDays: 7, fit: c.fit.map(rule => rule.key === 'public_house' ? { ...rule, points: 90 } : rule), interest: c.interest.map(rule => ({ ...rule, points: rule.points + 40 })),
+      ...c,
+      halfLifeDays: 7,
+      fit: c.fit.map(rule => (rule.key === 'public_house' ? { ...rule, points: 90 } : rule)),
+      interest: c.interest.map(rule => ({ ...rule, points: rule.points + 40 })),
     }))()
     const told: string[] = []
-    expect(await takeOver(sql, async (leads) => { told.push(...leads) })).toBe(before.leads)
+    expect(
+      await takeOver(sql, async leads => {
+        told.push(...leads)
+      }),
+    ).toBe(before.leads)
     const [state, after] = [(await leadState(sql, school))!, await row(school)]
-    expect(state.reasons.map(r => [r.rule, r.points])).toEqual(expect.arrayContaining([['public_house', 90], ['asked_guide', 54]]))
+    expect(state.reasons.map(r => [r.rule, r.points])).toEqual(
+      expect.arrayContaining([
+        ['public_house', 90],
+        ['asked_guide', 54],
+      ]),
+    )
     expect([after.label, after.card]).toEqual(['sales_ready', (await liveScorecard(sql))!.number])
     expect(told).toContain(school)
     expect([await notices(), (await leadState(sql, inn))!.ownerId !== null]).toEqual([before.notices, true])
@@ -106,8 +129,17 @@ describe('another scorecard', () => {
 it('a scorecard that asks for a segment which asks for what the scorecard makes gives nobody those points', async () => {
   const [score, plain] = [randomUUID(), randomUUID()]
   await saveSegment(sql, { id: score, name: 'High fit', condition: { all: [{ attribute: 'fit', is: 'at_least', value: 1 }] } }, new Date())
-  await saveSegment(sql, { id: plain, name: 'Schools', condition: { all: [{ attribute: 'property.sector', is: 'equal', value: 'school' }] } }, new Date())
-  const rule = (key: string, segment: string) => ({ key, name: key, points: 5, when: { attribute: 'segment', is: 'equal' as const, value: segment } })
+  await saveSegment(
+    sql,
+    { id: plain, name: 'Schools', condition: { all: [{ attribute: 'property.sector', is: 'equal', value: 'school' }] } },
+    new Date(),
+  )
+  const rule = (key: string, segment: string) => ({
+    key,
+    name: key,
+    points: 5,
+    when: { attribute: 'segment', is: 'equal' as const, value: segment },
+  })
   await card(c => ({ ...c, fit: [...c.fit, rule('of_score', score), rule('of_schools', plain)] }))()
   const rules = (await leadState(sql, await enter(Date.now())))!.reasons.map(r => r.rule)
   expect([rules.includes('of_score'), rules.includes('of_schools')]).toEqual([false, true])

@@ -16,16 +16,34 @@ beforeAll(async () => {
 type Acted = LeadView & { version: number }
 const path = (id: string, rest: string) => `/api/team/leads/${id}/${rest}`
 /** Does something and gives what came of it. */
-async function act(who: Ask, id: string, rest: string, body: object, method = 'PUT'): Promise<{ status: number; body: Acted & { detail?: string; errors?: { field: string }[] } }> {
+async function act(
+  who: Ask,
+  id: string,
+  rest: string,
+  body: object,
+  method = 'PUT',
+): Promise<{ status: number; body: Acted & { detail?: string; errors?: { field: string }[] } }> {
   const answer = await who(path(id, rest), method, body)
   return { status: answer.status, body: (await answer.json()) as Acted }
 }
-const seen = async (id: string, who = jonah) => (await (await who(`/api/team/leads/${id}`)).json()) as { lead: LeadView; timeline: TimelineLine[] }
+const seen = async (id: string, who = jonah) =>
+  (await (await who(`/api/team/leads/${id}`)).json()) as { lead: LeadView; timeline: TimelineLine[] }
 
 /** Somebody who waits for Jonah. */
 async function waiting(): Promise<string> {
   const email = somebody('waits')
-  expect((await send('form_visit', { email, first_name: 'Ida', last_name: 'Mallow', company: 'Fenwick School', sector: 'school', size: 'large' })).status).toBe(201)
+  expect(
+    (
+      await send('form_visit', {
+        email,
+        first_name: 'Ida',
+        last_name: 'Mallow',
+        company: 'Fenwick School',
+        sector: 'school',
+        size: 'large',
+      })
+    ).status,
+  ).toBe(201)
   const id = await eventually(async () => {
     const { leads } = (await (await jonah(`/api/team/leads?search=${email}`)).json()) as { leads: LeadView[] }
     return leads[0]?.id
@@ -49,7 +67,9 @@ describe('what may be left out', () => {
   ] as const)('may be null, too: %s %s %j', async (path, method, body) => {
     const email = somebody('null')
     expect((await send('form_journal', { email, first_name: 'Wilf' })).status).toBe(201)
-    const lead = await eventually(async () => ((await (await jonah(`/api/team/leads?search=${email}`)).json()) as { leads: LeadView[] }).leads[0])
+    const lead = await eventually(
+      async () => ((await (await jonah(`/api/team/leads?search=${email}`)).json()) as { leads: LeadView[] }).leads[0],
+    )
     expect((await jonah(`/api/team/leads/${lead.id}/${path}`, method, body)).status).toBe(200)
   })
 })
@@ -63,7 +83,11 @@ describe('Today', () => {
     // What is not late yet loses nothing, and comes by its time.
     const later = due.filter(l => l.loss === 0).map(l => l.nextStep!.due)
     expect(later).toEqual(later.toSorted())
-    expect([cost.halfAfter > 0, cost.chances.map(c => c.label), review]).toEqual([true, ['early', 'warming', 'marketing_qualified', 'sales_ready'], expect.any(Number)])
+    expect([cost.halfAfter > 0, cost.chances.map(c => c.label), review]).toEqual([
+      true,
+      ['early', 'warming', 'marketing_qualified', 'sales_ready'],
+      expect.any(Number),
+    ])
     expect(cost.won).toBeLessThanOrEqual(cost.ends)
   })
 })
@@ -79,7 +103,10 @@ describe('a lead that waits', () => {
     expect([status, body.waitingSince, await waits(id)]).toEqual([200, null, false])
     const { timeline } = await seen(id)
     const lines = timeline.filter(l => l.kind === 'call' || l.kind === 'answered')
-    expect(lines.map(l => [l.kind, l.actor])).toEqual([['answered', 'Jonah Birkett'], ['call', 'Jonah Birkett']])
+    expect(lines.map(l => [l.kind, l.actor])).toEqual([
+      ['answered', 'Jonah Birkett'],
+      ['call', 'Jonah Birkett'],
+    ])
   })
   it('is not answered by a call that reached nobody: the next try stands there', async () => {
     const id = await waiting()
@@ -91,13 +118,24 @@ describe('a lead that waits', () => {
 describe('taking back', () => {
   it('gives back the clock, the place on Today and the next step; twice is too often; the line says so', async () => {
     const id = await waiting()
-    await act(jonah, id, 'next-step', { text: 'Send the leaflet', due: '2031-03-01T09:00:00Z', kind: 'mail', remind: [60, 0], every: 'week' })
+    await act(jonah, id, 'next-step', {
+      text: 'Send the leaflet',
+      due: '2031-03-01T09:00:00Z',
+      kind: 'mail',
+      remind: [60, 0],
+      every: 'week',
+    })
     const before = (await seen(id)).lead
     const won = await act(jonah, id, 'status', { status: 'won', value: 1_250_000, on: '2026-06-01' })
     expect([won.body.nextStep, won.body.waitingSince, won.body.outcome?.value]).toEqual([null, null, 1_250_000])
     const back = await undo(jonah, id, won.body.version)
     const { status, nextStep, waitingSince, outcome } = back.body
-    expect({ status, nextStep, waitingSince, outcome }).toEqual({ status: before.status, nextStep: before.nextStep, waitingSince: before.waitingSince, outcome: null })
+    expect({ status, nextStep, waitingSince, outcome }).toEqual({
+      status: before.status,
+      nextStep: before.nextStep,
+      waitingSince: before.waitingSince,
+      outcome: null,
+    })
     expect(await waits(id)).toBe(true)
     expect((await undo(jonah, id, won.body.version)).status).toBe(409)
     const { timeline } = await seen(id)
@@ -132,7 +170,13 @@ describe('taking back', () => {
 describe('two who do the same thing', () => {
   it.each([
     ['status', { status: 'lost', reason: 'Too dear', was: 'untouched' }, { status: 'in_talks' }, (l: LeadView) => l.status, 'in_talks'],
-    ['next-step', { text: 'Mine', due: '2031-03-01T09:00:00Z', was: null }, { text: 'Theirs', due: '2031-03-01T09:00:00Z' }, (l: LeadView) => l.nextStep?.text, 'Theirs'],
+    [
+      'next-step',
+      { text: 'Mine', due: '2031-03-01T09:00:00Z', was: null },
+      { text: 'Theirs', due: '2031-03-01T09:00:00Z' },
+      (l: LeadView) => l.nextStep?.text,
+      'Theirs',
+    ],
   ] as const)('%s: the second sees what the first wrote, and nothing is overwritten', async (rest, second, first, read, stands) => {
     const id = await waiting()
     await act(mireille, id, rest, first)
@@ -143,7 +187,10 @@ describe('two who do the same thing', () => {
   it('owner: of two who take the same lead at once one has it, and the other hears who', async () => {
     const id = await waiting()
     const was = ids.get('jonah')
-    const [one, two] = await Promise.all([act(mireille, id, 'owner', { owner: ids.get('mireille'), was }), act(ansel, id, 'owner', { owner: ids.get('ansel'), was })])
+    const [one, two] = await Promise.all([
+      act(mireille, id, 'owner', { owner: ids.get('mireille'), was }),
+      act(ansel, id, 'owner', { owner: ids.get('ansel'), was }),
+    ])
     expect([one.status, two.status].toSorted()).toEqual([200, 409])
   })
 })
@@ -166,7 +213,9 @@ describe('what a status asks for', () => {
   it('wakes who wrote again, with the reason in their history', async () => {
     const email = somebody('again')
     await send('form_visit', { email, first_name: 'Ida', last_name: 'Mallow', company: 'Fenwick School', sector: 'school', size: 'large' })
-    const id = await eventually(async () => ((await (await jonah(`/api/team/leads?search=${email}`)).json()) as { leads: LeadView[] }).leads[0]?.id)
+    const id = await eventually(
+      async () => ((await (await jonah(`/api/team/leads?search=${email}`)).json()) as { leads: LeadView[] }).leads[0]?.id,
+    )
     await act(jonah, id, 'status', { status: 'lost', reason: 'Too dear' })
     await send('form_visit', { email, first_name: 'Ida', last_name: 'Mallow', company: 'Fenwick School', sector: 'school', size: 'medium' })
     const { lead, timeline } = await eventually(async () => {
@@ -184,11 +233,17 @@ it('what is handed over to be accepted goes back when it is declined, and is tol
   expect(given.body.acceptBy).not.toBeNull()
   expect((await act(mireille, id, 'accept', { accepts: false })).body.owner?.name).toBe('Jonah Birkett')
   expect((await act(mireille, id, 'accept', { accepts: true })).status).toBe(409)
-  const told = await readDatabase(sql => sql<{ subject: string }[]>`select d.subject from delivery d where d.lead_id = ${id} and d.member_id = any(${[ids.get('mireille')!, ids.get('jonah')!]}::uuid[]) order by d.at desc, d.id desc limit 2`)
+  const told = await readDatabase(
+    sql =>
+      sql<
+        { subject: string }[]
+      >`select d.subject from delivery d where d.lead_id = ${id} and d.member_id = any(${[ids.get('mireille')!, ids.get('jonah')!]}::uuid[]) order by d.at desc, d.id desc limit 2`,
+  )
   expect(told.map(t => t.subject)).toEqual(['Mireille Vauclair did not take Ida Mallow', 'Will you take Ida Mallow?'])
 })
 
 it('a calls’ nonsense is refused in words', async () => {
   const id = await waiting()
-  for (const body of [{}, { result: 'sang' }, { result: 'reached', text: 'x'.repeat(20_001) }]) expect((await act(jonah, id, 'calls', body, 'POST')).status).toBe(422)
+  for (const body of [{}, { result: 'sang' }, { result: 'reached', text: 'x'.repeat(20_001) }])
+    expect((await act(jonah, id, 'calls', body, 'POST')).status).toBe(422)
 })

@@ -7,7 +7,9 @@ let [ansel, tamsin] = [] as unknown as [Ask, Ask]
 let jonah = ''
 beforeAll(async () => {
   ;[ansel, tamsin] = (await Promise.all(['ansel', 'tamsin'].map(signedIn))) as [Ask, Ask]
-  jonah = ((await (await ansel('/api/team/house')).json()) as { members: { id: string; name: string }[] }).members.find(m => m.name.startsWith('Jonah'))!.id
+  jonah = ((await (await ansel('/api/team/house')).json()) as { members: { id: string; name: string }[] }).members.find(m =>
+    m.name.startsWith('Jonah'),
+  )!.id
 })
 const json = async <T>(answer: Response) => (await answer.json()) as T
 
@@ -23,7 +25,9 @@ describe('handing on', () => {
       expect(people.find(p => p.id === jonah)).toMatchObject({ why: 'soon', standIn: null, open: expect.any(Number) })
       const email = somebody('hand-on')
       await send('form_visit', { email, first_name: 'Ida', last_name: 'Quay', company: 'Quay', sector: 'school', size: 'large' })
-      const lead = await eventually(async () => (await json<{ leads: LeadView[] }>(await ansel(`/api/team/leads?search=${email}`))).leads[0])
+      const lead = await eventually(
+        async () => (await json<{ leads: LeadView[] }>(await ansel(`/api/team/leads?search=${email}`))).leads[0],
+      )
       await ansel(`/api/team/leads/${lead.id}/owner`, 'PUT', { owner: jonah })
       const { leads } = await json<{ leads: HandOnLead[] }>(await ansel(`/api/team/hand-on/${jonah}`))
       const waiting = leads.map(l => l.waitingSince !== null)
@@ -36,15 +40,26 @@ describe('handing on', () => {
   })
 })
 
-const event = (lines: string[]) => ['BEGIN:VEVENT', `UID:${Math.random()}@calendar.example`, 'DTSTAMP:20260101T000000Z', ...lines, 'END:VEVENT']
-const calendar = (...events: string[][]) => ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//A//B//EN', ...events.flat(), 'END:VCALENDAR'].join('\r\n')
+const event = (lines: string[]) => [
+  'BEGIN:VEVENT',
+  `UID:${Math.random()}@calendar.example`,
+  'DTSTAMP:20260101T000000Z',
+  ...lines,
+  'END:VEVENT',
+]
+const calendar = (...events: string[][]) =>
+  ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//A//B//EN', ...events.flat(), 'END:VCALENDAR'].join('\r\n')
 describe('holidays out of a calendar file', () => {
   let cookie = ''
   beforeAll(async () => {
     cookie = await cookieOf('ansel')
   })
   const bring = (text: string, look = false) =>
-    fetch(`${demo().url}/api/team/holidays/calendar${look ? '?look=true' : ''}`, { method: 'POST', headers: { cookie, 'content-type': 'text/calendar' }, body: text })
+    fetch(`${demo().url}/api/team/holidays/calendar${look ? '?look=true' : ''}`, {
+      method: 'POST',
+      headers: { cookie, 'content-type': 'text/calendar' },
+      body: text,
+    })
   it('are looked at first, added once, and go away again one by one', async () => {
     const year = new Date().getUTCFullYear() + 1
     const file = calendar(event([`DTSTART;VALUE=DATE:${year}0704`, `DTEND;VALUE=DATE:${year}0706`, 'SUMMARY:Moss fair']))

@@ -118,7 +118,9 @@ it('of somebody with a long history keeps all of it: each entry is an event, and
   }
   const { id } = await leadOf(email)
   const [lead] = await sql<{ reasons: ReasonLine[]; version: number }[]>`select reasons, version from lead where id = ${id}`
-  const versions = (await sql<{ version: number }[]>`select version from lead_event where lead_id = ${id} order by version`).map(e => e.version)
+  const versions = (await sql<{ version: number }[]>`select version from lead_event where lead_id = ${id} order by version`).map(
+    e => e.version,
+  )
   expect([versions, lead!.version]).toEqual([Array.from({ length: MANY }, (_, i) => i + 1), MANY])
   expect((await sql`select 1 from entry where lead_id = ${id}`).length).toBe(MANY)
   // The last of so many lines stand for themselves, the first for all together: nothing of them is lost.
@@ -152,7 +154,9 @@ describe('an import', () => {
     await sql.unsafe(
       `create trigger pull_the_plug before insert on lead for each row when (new.email_key = '${some[777]!.emailKey}') execute function pull_the_plug()`,
     )
-    await expect(bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now())).rejects.toThrow('pulled the plug')
+    await expect(
+      bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now()),
+    ).rejects.toThrow('pulled the plug')
     expect([await known(some), await onList(list.id)]).toEqual([500, 0])
     // Nobody goes on with one that somebody else has in hand.
     expect(await goOnWithImports(sql)).toEqual([])
@@ -170,7 +174,9 @@ describe('an import', () => {
     await enter(sql, [some[0]!.email])
     const { ownerId } = await leadOf(some[0]!.emailKey)
     const before = (await sql`select 1 from delivery where kind = 'notice'`).length
-    expect(await bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now())).toMatchObject({ fresh: 2, known: 1 })
+    expect(
+      await bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now()),
+    ).toMatchObject({ fresh: 2, known: 1 })
     expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(ownerId)
     expect((await leadOf(some[1]!.emailKey)).ownerId).toBeNull()
     expect((await sql`select 1 from delivery where kind = 'notice'`).length).toBe(before)
@@ -180,18 +186,32 @@ describe('an import', () => {
     await enter(sql, [some[0]!.email])
     const { ownerId: before } = await leadOf(some[0]!.emailKey)
     const ruleset = await readRuleset(sql)
-    const turns = async () => new Map((await sql<{ memberId: string; given: number }[]>`select member_id, sum(given)::int as given from turn group by 1`).map(t => [t.memberId, t.given]))
+    const turns = async () =>
+      new Map(
+        (await sql<{ memberId: string; given: number }[]>`select member_id, sum(given)::int as given from turn group by 1`).map(t => [
+          t.memberId,
+          t.given,
+        ]),
+      )
     const start = await turns()
     const came = await bringIn(sql, ruleset, list, some, { replace: false, owners: 'plan' }, by, Date.now())
-    const owners = await sql<{ ownerId: string; n: number }[]>`select owner_id, count(*)::int as n from lead where email_key = any(${some.slice(1).map(p => p.emailKey)}) group by 1`
-    const given = [...await turns()].map(([m, n]) => [m, n - (start.get(m) ?? 0)] as const).filter(([, n]) => n > 0)
+    const owners = await sql<
+      { ownerId: string; n: number }[]
+    >`select owner_id, count(*)::int as n from lead where email_key = any(${some.slice(1).map(p => p.emailKey)}) group by 1`
+    const given = [...(await turns())].map(([m, n]) => [m, n - (start.get(m) ?? 0)] as const).filter(([, n]) => n > 0)
     expect(new Map(owners.map(o => [o.ownerId, o.n]))).toEqual(new Map(given))
     expect(given.reduce((sum, [, n]) => sum + n, 0)).toBe(39)
     expect((await leadOf(some[0]!.emailKey)).ownerId).toBe(before)
     const told = await sql<{ memberId: string; subject: string }[]>`select member_id, subject from delivery where list_id = ${list.id}`
-    expect(told.map(t => t.memberId).sort()).toEqual(given.map(([m]) => m).filter(m => m !== by).sort())
+    expect(told.map(t => t.memberId).sort()).toEqual(
+      given
+        .map(([m]) => m)
+        .filter(m => m !== by)
+        .sort(),
+    )
     expect(came.told.sort()).toEqual(told.map(t => t.memberId).sort())
-    for (const t of told) expect(t.subject).toMatch(new RegExp(`^${given.find(([m]) => m === t.memberId)![1]} people of “List \\d+” are yours now$`))
+    for (const t of told)
+      expect(t.subject).toMatch(new RegExp(`^${given.find(([m]) => m === t.memberId)![1]} people of “List \\d+” are yours now$`))
     const [other, more] = [await aList(), people(3)]
     await bringIn(sql, ruleset, other, more, { replace: false, owners: by }, by, Date.now())
     expect((await Promise.all(more.map(p => leadOf(p.emailKey)))).map(l => l.ownerId)).toEqual([by, by, by])
@@ -199,19 +219,37 @@ describe('an import', () => {
   })
   it('is taken back as a whole: who came by it goes, who was known is as before, and what happened since stays', async () => {
     const [list, some, by] = [await aList(), people(6), await member()]
-    const [known, changedSince, listedBefore, fresh, since, twice] = some.map(p => p.email) as [string, string, string, string, string, string]
+    const [known, changedSince, listedBefore, fresh, since, twice] = some.map(p => p.email) as [
+      string,
+      string,
+      string,
+      string,
+      string,
+      string,
+    ]
     await enter(sql, [known, changedSince, listedBefore])
     const ruleset = await readRuleset(sql)
     const table = some.map(p => ({ ...p, values: { company: 'The table says', town: 'Tableton' } }))
-    const facts = async (email: string) => (await sql<Record<string, unknown>[]>`select company, properties, fit, label, owner_id from lead where email_key = ${email}`)[0]
+    const facts = async (email: string) =>
+      (await sql<Record<string, unknown>[]>`select company, properties, fit, label, owner_id from lead where email_key = ${email}`)[0]
     const before = await facts(known)
     const idOf = async (email: string) => (await leadOf(email)).id
-    await sql.begin(async tx => changeLeads(tx, ruleset, [{ kind: 'lists', at: Date.now(), by, lead: await idOf(listedBefore), lists: [list.id] }]))
+    await sql.begin(async tx =>
+      changeLeads(tx, ruleset, [{ kind: 'lists', at: Date.now(), by, lead: await idOf(listedBefore), lists: [list.id] }]),
+    )
     const { id, ...came } = await bringIn(sql, ruleset, list, table, { replace: true, owners: by }, by, Date.now())
     expect(came).toMatchObject({ fresh: 3, known: 3 })
     expect(await facts(known)).toMatchObject({ company: 'The table says', properties: { town: 'Tableton' } })
     await sql.begin(async tx => changeLeads(tx, ruleset, [{ kind: 'note', at: Date.now(), by, lead: await idOf(since), text: 'Called' }]))
-    await bringIn(sql, ruleset, await aList(), [{ ...table[1]!, values: { company: 'They say' } }], { replace: true, owners: 'nobody' }, by, Date.now())
+    await bringIn(
+      sql,
+      ruleset,
+      await aList(),
+      [{ ...table[1]!, values: { company: 'They say' } }],
+      { replace: true, owners: 'nobody' },
+      by,
+      Date.now(),
+    )
     await bringIn(sql, ruleset, await aList(), [table[5]!], { replace: false, owners: 'nobody' }, by, Date.now())
     expect(await takeBack(sql, ruleset, id, by)).toMatchObject({ gone: 1, stayed: 2 })
     expect(await sql`select 1 from lead where email_key = ${fresh}`).toHaveLength(0)
@@ -219,7 +257,9 @@ describe('an import', () => {
     expect((await facts(changedSince))!.company).toBe('They say')
     expect(await facts(since)).toMatchObject({ company: 'The table says' })
     expect((await leadOf(twice)).ownerId).toBe(by)
-    expect(await sql<{ email: string }[]>`select l.email from list_member m join lead l on l.id = m.lead_id where m.list_id = ${list.id}`).toEqual([{ email: listedBefore }])
+    expect(
+      await sql<{ email: string }[]>`select l.email from list_member m join lead l on l.id = m.lead_id where m.list_id = ${list.id}`,
+    ).toEqual([{ email: listedBefore }])
     // Once is enough, and nothing else is left of it.
     expect(await takeBack(sql, ruleset, id, by)).toBeUndefined()
     expect(await sql`select 1 from import_row where import_id = ${id}`).toHaveLength(0)
@@ -232,7 +272,9 @@ describe('an import', () => {
     expect(await takeBack(sql, ruleset, id, by)).toBeUndefined()
     await sql`update import set phase = 'done' where id = ${id}`
     await sql`create function hold_fast() returns trigger language plpgsql as $$ begin raise exception 'held fast'; end $$`
-    await sql.unsafe(`create trigger hold_fast before delete on lead for each row when (old.email_key = '${some[777]!.emailKey}') execute function hold_fast()`)
+    await sql.unsafe(
+      `create trigger hold_fast before delete on lead for each row when (old.email_key = '${some[777]!.emailKey}') execute function hold_fast()`,
+    )
     await expect(takeBack(sql, ruleset, id, by)).rejects.toThrow('held fast')
     expect(await known(some)).toBe(600)
     await sql`drop trigger hold_fast on lead`
@@ -244,8 +286,11 @@ describe('an import', () => {
     const told = { sector: 'school', size: 'small' }
     const [byForm, known, fresh, untold] = Array.from({ length: 4 }, somebody) as [string, string, string, string]
     await enter(sql, [byForm])
-    await sql.begin(async tx => accept(tx, await readRuleset(tx), [{ ...await intake(known), values: {} }], { mails: false }))
-    const scores = async (email: string) => (await sql<{ fit: number; label: string; reasons: ReasonLine[] }[]>`select fit, label, reasons from lead where email_key = ${email}`)[0]!
+    await sql.begin(async tx => accept(tx, await readRuleset(tx), [{ ...(await intake(known)), values: {} }], { mails: false }))
+    const scores = async (email: string) =>
+      (
+        await sql<{ fit: number; label: string; reasons: ReasonLine[] }[]>`select fit, label, reasons from lead where email_key = ${email}`
+      )[0]!
     const of = (reasons: ReasonLine[], axis: string) => reasons.filter(r => r.axis === axis).map(r => [r.rule, r.points])
     const [like, before] = [await scores(byForm), await scores(known)]
     expect([like.fit > before.fit, of(before.reasons, 'interest')]).toEqual([true, of(like.reasons, 'interest')])
@@ -262,7 +307,15 @@ describe('an import', () => {
     const there = some.filter((_, i) => i % 100 === 0).map(p => p.email)
     await enter(sql, there)
     let ended = false
-    const running = bringIn(sql, await readRuleset(sql), list, some, { replace: false, owners: 'nobody' }, await member(), Date.now()).finally(() => {
+    const running = bringIn(
+      sql,
+      await readRuleset(sql),
+      list,
+      some,
+      { replace: false, owners: 'nobody' },
+      await member(),
+      Date.now(),
+    ).finally(() => {
       ended = true
     })
     const other = db.another()

@@ -14,14 +14,15 @@ const pageAt = async (path: string, headers: Record<string, string> = {}) => {
 }
 
 describe('a form in Arabic', () => {
-  const made = () => form((d) => {
-    Object.assign(d, inLanguage(d, 'ar'))
-    d.title = 'طلب زيارة'
-    d.questions.push(q('sure', 'yes_no', { label: 'متأكد؟', required: true }))
-    d.actions.push(visitorMail('thanks', 'شكرًا', 'قلت: {{answer.sure}}', 0))
-    d.confirm = { subject: 'تأكيد', text: 'اضغط هنا:\n\n{{link}}', done: '', then: { kind: 'message' } }
-    d.returns = { correct: true, again: false }
-  })
+  const made = () =>
+    form(d => {
+      Object.assign(d, inLanguage(d, 'ar'))
+      d.title = 'طلب زيارة'
+      d.questions.push(q('sure', 'yes_no', { label: 'متأكد؟', required: true }))
+      d.actions.push(visitorMail('thanks', 'شكرًا', 'قلت: {{answer.sure}}', 0))
+      d.confirm = { subject: 'تأكيد', text: 'اضغط هنا:\n\n{{link}}', done: '', then: { kind: 'message' } }
+      d.returns = { correct: true, again: false }
+    })
   it('is Arabic in all that is ours, from the form to the way out of its mails', async () => {
     const { key, slug } = await made()
     const page = (await pageAt(`/p/${slug}`)).html
@@ -49,28 +50,59 @@ describe('a form in Arabic', () => {
 
 describe('a form in several languages', () => {
   it('is shown in the one of its page or browser, and what follows an entry speaks it too; a colleague reads their own', async () => {
-    const { key, slug, id } = await form((d) => {
-      d.questions.push(q('size', 'one_of', { label: 'Size', choices: [{ value: 's', text: 'Small', tag: undefined }, { value: 'l', text: 'Large', tag: undefined }] }))
+    const { key, slug, id } = await form(d => {
+      d.questions.push(
+        q('size', 'one_of', {
+          label: 'Size',
+          choices: [
+            { value: 's', text: 'Small', tag: undefined },
+            { value: 'l', text: 'Large', tag: undefined },
+          ],
+        }),
+      )
       d.actions.push(visitorMail('thanks', 'Thank you', 'You said {{answer.size}}.', 0))
       d.returns = { correct: true, again: false }
-      d.translations = [{ key: 'ar', texts: [{ key: 'questions.size.choices.s', text: 'صغير' }, { key: 'actions.thanks.subject', text: 'شكرًا' }, { key: 'actions.thanks.text', text: 'قلت {{answer.size}}.' }] }]
+      d.translations = [
+        {
+          key: 'ar',
+          texts: [
+            { key: 'questions.size.choices.s', text: 'صغير' },
+            { key: 'actions.thanks.subject', text: 'شكرًا' },
+            { key: 'actions.thanks.text', text: 'قلت {{answer.size}}.' },
+          ],
+        },
+      ]
     })
     const shown = async (query: string, language = 'en') => {
       const answer = await fetch(`${demo().url}/w/points/${key}${query}`, { headers: { 'accept-language': language } })
-      return [(await answer.json() as { language: string }).language, answer.headers.get('vary')]
+      return [((await answer.json()) as { language: string }).language, answer.headers.get('vary')]
     }
-    expect([await shown(''), await shown('', 'ar-EG'), await shown('?lang=ar'), await shown('?lang=de', 'ar'), await shown('?lang=%00')].map(([l]) => l)).toEqual(['en', 'ar', 'ar', 'ar', 'en'])
+    expect(
+      [await shown(''), await shown('', 'ar-EG'), await shown('?lang=ar'), await shown('?lang=de', 'ar'), await shown('?lang=%00')].map(
+        ([l]) => l,
+      ),
+    ).toEqual(['en', 'ar', 'ar', 'ar', 'en'])
     expect((await shown(''))[1]).toContain('Accept-Language')
     expect((await pageAt(`/p/${slug}`, { 'accept-language': 'ar' })).html).toContain('صغير')
     const email = somebody('tongue')
     // Without a script, and wrong at first: it comes back in the same language, whatever the browser asks for.
-    const post = (fields: Record<string, string>) => fetch(`${demo().url}/w/points/${key}/entries`, { method: 'POST', redirect: 'manual', headers: { 'accept': 'text/html', 'accept-language': 'en', 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams({ _language: 'ar', _shown: '1', size: 's', ...fields }).toString() })
+    const post = (fields: Record<string, string>) =>
+      fetch(`${demo().url}/w/points/${key}/entries`, {
+        method: 'POST',
+        redirect: 'manual',
+        headers: { accept: 'text/html', 'accept-language': 'en', 'content-type': 'application/x-www-form-urlencoded' },
+        body: new URLSearchParams({ _language: 'ar', _shown: '1', size: 's', ...fields }).toString(),
+      })
     expect(await (await post({ email: 'x' })).text()).toContain(ar.notEmail)
     const taken = await post({ email })
     expect(taken.headers.get('location')).toContain('lang=ar')
     expect((await pageAt(taken.headers.get('location')!)).html).toContain(ar.thanks)
     expect((await mailTo(email, 'شكرًا')).text).toContain('قلت صغير.')
-    const { respondents } = await (await (await signedIn('tamsin'))(`/api/team/points/${id}/respondents`, 'POST', { from: '2020-01-01', to: '2028-01-01' })).json() as { respondents: { answers: Record<string, string> }[] }
+    const { respondents } = (await (
+      await (
+        await signedIn('tamsin')
+      )(`/api/team/points/${id}/respondents`, 'POST', { from: '2020-01-01', to: '2028-01-01' })
+    ).json()) as { respondents: { answers: Record<string, string> }[] }
     expect(respondents[0]!.answers.size).toBe('s')
     const correct = /\/e\/[\w.-]+/.exec((await pageAt(taken.headers.get('location')!)).html)![0]
     expect((await pageAt(correct, { 'accept-language': 'en' })).html).toContain(ar.correctKeep)
@@ -79,7 +111,8 @@ describe('a form in several languages', () => {
 
 describe('a page that belongs to nothing', () => {
   it('speaks what the browser asks for, of what we speak', async () => {
-    const title = async (language: string) => (await pageAt('/p/nothing-is-here', { 'accept-language': language })).html.match(/lang="(\w+)"/)![1]
+    const title = async (language: string) =>
+      (await pageAt('/p/nothing-is-here', { 'accept-language': language })).html.match(/lang="(\w+)"/)![1]
     expect([await title('de-CH,de;q=0.9,en;q=0.5'), await title('fi'), await title('xx, ar;q=0.2')]).toEqual(['de', 'en', 'ar'])
     expect((await pageAt('/c/nonsense', { 'accept-language': 'de' })).html).toContain(de.broken)
   })
@@ -93,7 +126,11 @@ describe('a house’s own words', () => {
       expect((await say({ language: 'nl', key: 'notEmail', text: 'Dit adres klopt niet.' })).status).toBe(204)
       const { key } = await form(d => void Object.assign(d, inLanguage(d, 'nl')))
       await eventually(async () => JSON.stringify((await send(key, { email: 'x' })).body).includes('Dit adres klopt niet.'))
-      for (const [wrong, why] of [[{ language: 'nl', key: 'download', text: 'Pak het' }, '{name}'], [{ language: 'xx', key: 'send', text: 'x' }, ''], [{ language: 'nl', key: 'nowhere', text: 'x' }, '']] as const) {
+      for (const [wrong, why] of [
+        [{ language: 'nl', key: 'download', text: 'Pak het' }, '{name}'],
+        [{ language: 'xx', key: 'send', text: 'x' }, ''],
+        [{ language: 'nl', key: 'nowhere', text: 'x' }, ''],
+      ] as const) {
         const answer = await say(wrong)
         expect([answer.status, (await answer.text()).includes(why)]).toEqual([422, true])
       }

@@ -9,8 +9,19 @@ import { freshDatabase, type TestDatabase } from '../support/database'
 const NOW = Date.UTC(2026, 10, 20, 12)
 const PEOPLE = 60
 interface Person {
-  id: string; firstName: string | null; lastName: string | null; company: string | null; email: string; properties: object; label: string | null; status: string; owner: string | null
-  fit: number; interest: number; waiting: number | null; at: number
+  id: string
+  firstName: string | null
+  lastName: string | null
+  company: string | null
+  email: string
+  properties: object
+  label: string | null
+  status: string
+  owner: string | null
+  fit: number
+  interest: number
+  waiting: number | null
+  at: number
 }
 
 let db: TestDatabase
@@ -25,9 +36,19 @@ beforeAll(async () => {
   for (const { key, rank } of await sql<{ key: string; rank: number }[]>`select key, rank from status`) places.status.set(key, rank)
   const pick = <T>(all: T[], n: number): T => all[n % all.length]!
   people = Array.from({ length: PEOPLE }, (_, i) => ({
-    id: randomUUID(), firstName: pick(['ida', 'Bo', null], i), lastName: pick(['Ashford', 'élan', null, 'zebra'], i), company: pick(['Fern', null, 'alder', 'Fern'], i), email: `p${i}@list.example`,
-    properties: i % 5 ? {} : { phone: `+3361234${i}` }, label: pick([...places.label.keys(), null as unknown as string], i * 3), status: pick([...places.status.keys()], i * 5),
-    owner: pick([...members.map(m => m.id), null as unknown as string], i * 7), fit: i % 9 - 3, interest: i % 6 ? (i % 11) - 4 : 0, waiting: i % 4 ? null : NOW - (i % 8) * 1000, at: NOW - (i % 13) * 5000,
+    id: randomUUID(),
+    firstName: pick(['ida', 'Bo', null], i),
+    lastName: pick(['Ashford', 'élan', null, 'zebra'], i),
+    company: pick(['Fern', null, 'alder', 'Fern'], i),
+    email: `p${i}@list.example`,
+    properties: i % 5 ? {} : { phone: `+3361234${i}` },
+    label: pick([...places.label.keys(), null as unknown as string], i * 3),
+    status: pick([...places.status.keys()], i * 5),
+    owner: pick([...members.map(m => m.id), null as unknown as string], i * 7),
+    fit: (i % 9) - 3,
+    interest: i % 6 ? (i % 11) - 4 : 0,
+    waiting: i % 4 ? null : NOW - (i % 8) * 1000,
+    at: NOW - (i % 13) * 5000,
   }))
   for (const p of people) {
     await sql`insert into lead (id, first_name, last_name, company, email, email_key, properties, label, status, status_at, owner_id, fit, interest_key, waiting_since, created_at, updated_at)
@@ -39,39 +60,66 @@ afterAll(() => db.drop())
 
 /** What a list is sorted by, as it is meant: null comes last, whichever way. */
 const BY: Record<SortKey, (p: Person) => number | string | null> = {
-  name: p => nameOf(p as never).toLowerCase(), company: p => p.company?.toLowerCase() ?? null, label: p => places.label.get(p.label ?? '') ?? null, status: p => places.status.get(p.status)!,
-  owner: p => places.owner.get(p.owner ?? '') ?? null, interest: p => p.interest, fit: p => p.fit, created: p => p.at, updated: p => p.at, waiting: p => p.waiting,
+  name: p => nameOf(p as never).toLowerCase(),
+  company: p => p.company?.toLowerCase() ?? null,
+  label: p => places.label.get(p.label ?? '') ?? null,
+  status: p => places.status.get(p.status)!,
+  owner: p => places.owner.get(p.owner ?? '') ?? null,
+  interest: p => p.interest,
+  fit: p => p.fit,
+  created: p => p.at,
+  updated: p => p.at,
+  waiting: p => p.waiting,
 }
 const values = (ids: string[], sort: SortKey) => ids.map(id => BY[sort](people.find(p => p.id === id)!))
 const filters: fc.Arbitrary<Filter> = fc.record({
-  label: fc.option(fc.constantFrom(['early'], ['none', 'warming'], ['sales_ready']), { nil: undefined }), status: fc.option(fc.constantFrom(['untouched', 'won'], ['parked']), { nil: undefined }),
-  waiting: fc.option(fc.boolean(), { nil: undefined }), search: fc.option(fc.constantFrom('ida', 'fe', 'ASH', 'a', 'list.example', '%', '336'), { nil: undefined }),
+  label: fc.option(fc.constantFrom(['early'], ['none', 'warming'], ['sales_ready']), { nil: undefined }),
+  status: fc.option(fc.constantFrom(['untouched', 'won'], ['parked']), { nil: undefined }),
+  waiting: fc.option(fc.boolean(), { nil: undefined }),
+  search: fc.option(fc.constantFrom('ida', 'fe', 'ASH', 'a', 'list.example', '%', '336'), { nil: undefined }),
 })
-const fits = (f: Filter) => people.filter((p) => {
-  const words = [p.firstName, p.lastName, p.company, p.email, (p.properties as { phone?: string }).phone].map(w => w ?? '').join(' ').toLowerCase()
-  const search = f.search?.toLowerCase()
-  const begins = (text: string, with_: string) => new RegExp(`(^|[^\\p{L}\\p{N}_])${with_}`, 'u').test(text)
-  return (!f.label || f.label.includes(p.label ?? 'none')) && (!f.status || f.status.includes(p.status)) && (!f.waiting || p.waiting !== null)
-    && (!search || (/^[a-z0-9]{1,2}$/.test(search) ? begins(words, search) : words.includes(search)))
-})
+const fits = (f: Filter) =>
+  people.filter(p => {
+    const words = [p.firstName, p.lastName, p.company, p.email, (p.properties as { phone?: string }).phone]
+      .map(w => w ?? '')
+      .join(' ')
+      .toLowerCase()
+    const search = f.search?.toLowerCase()
+    const begins = (text: string, with_: string) => new RegExp(`(^|[^\\p{L}\\p{N}_])${with_}`, 'u').test(text)
+    return (
+      (!f.label || f.label.includes(p.label ?? 'none')) &&
+      (!f.status || f.status.includes(p.status)) &&
+      (!f.waiting || p.waiting !== null) &&
+      (!search || (/^[a-z0-9]{1,2}$/.test(search) ? begins(words, search) : words.includes(search)))
+    )
+  })
 
 describe('a list of leads', () => {
   it('has the same people in the same order as one that is sorted by hand, page by page, whatever it is filtered and sorted by', async () => {
-    await fc.assert(fc.asyncProperty(filters, fc.constantFrom(...Object.keys(BY) as SortKey[]), fc.boolean(), fc.integer({ min: 1, max: 25 }), async (filter, sort, down, size) => {
-      const wanted = fits(filter)
-      const ids: string[] = []
-      for (let from = 0; from <= wanted.length; from += size) {
-        const page = await leadIds(db.sql, filter, sort, down, { from, size })
-        expect([page.total, page.more]).toEqual([wanted.length, false])
-        ids.push(...page.ids)
-      }
-      expect([...ids].sort()).toEqual(wanted.map(p => p.id).sort())
-      const seen = values(ids, sort)
-      const known = seen.filter(v => v !== null)
-      expect(seen.slice(0, known.length)).toEqual(known)
-      // Letters stand as the database's language has them; only that there is one order, and its opposite, is ours to say.
-      if (typeof known[0] === 'number') expect(known).toEqual([...known].sort((a, b) => (down ? -1 : 1) * (Number(a) - Number(b))))
-    }), { numRuns: 250 })
+    await fc.assert(
+      fc.asyncProperty(
+        filters,
+        fc.constantFrom(...(Object.keys(BY) as SortKey[])),
+        fc.boolean(),
+        fc.integer({ min: 1, max: 25 }),
+        async (filter, sort, down, size) => {
+          const wanted = fits(filter)
+          const ids: string[] = []
+          for (let from = 0; from <= wanted.length; from += size) {
+            const page = await leadIds(db.sql, filter, sort, down, { from, size })
+            expect([page.total, page.more]).toEqual([wanted.length, false])
+            ids.push(...page.ids)
+          }
+          expect([...ids].sort()).toEqual(wanted.map(p => p.id).sort())
+          const seen = values(ids, sort)
+          const known = seen.filter(v => v !== null)
+          expect(seen.slice(0, known.length)).toEqual(known)
+          // Letters stand as the database's language has them; only that there is one order, and its opposite, is ours to say.
+          if (typeof known[0] === 'number') expect(known).toEqual([...known].sort((a, b) => (down ? -1 : 1) * (Number(a) - Number(b))))
+        },
+      ),
+      { numRuns: 250 },
+    )
   })
   it('goes the other way when it is turned, but for whom it knows nothing of', async () => {
     for (const sort of Object.keys(BY) as SortKey[]) {

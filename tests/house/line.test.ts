@@ -13,14 +13,18 @@ describe('a connection', () => {
   it('gives a statement its own rows only, whatever became of the one before it', async () => {
     const sql = openClient(url, { max: 1 })
     await expect(sql`select 1 / (${100} - x) from generate_series(1, 100) x`).rejects.toThrow('division by zero')
-    expect([...await sql`select ${7} as n`]).toEqual([{ n: '7' }])
+    expect([...(await sql`select ${7} as n`)]).toEqual([{ n: '7' }])
     await sql.end()
   })
   it('begins anew when it was ended in the midst of an answer', async () => {
     const sql = openClient(url, { max: 1 })
     const [own] = await sql<{ pid: number }[]>`select pg_backend_pid() as pid`
     // More than the server keeps back before it sends: some rows are here when it ends.
-    const cut = sql`select x, repeat('x', 1000) as wide, pg_sleep(case when x = 500 then 30 else 0 end)::text from generate_series(1, 1000) x`.then(() => null, error => error as Error)
+    const cut =
+      sql`select x, repeat('x', 1000) as wide, pg_sleep(case when x = 500 then 30 else 0 end)::text from generate_series(1, 1000) x`.then(
+        () => null,
+        error => error as Error,
+      )
     await pause(300)
     await admin`select pg_terminate_backend(${own!.pid})`
     expect(isAway(await cut)).toBe(true)
@@ -28,7 +32,7 @@ describe('a connection', () => {
       const again = await sql`select ${n}::int as n`.then(rows => [...rows], isAway)
       if (again !== true) expect(again).toEqual([{ n }])
     }
-    expect([...await sql`select 'there' as it`]).toEqual([{ it: 'there' }])
+    expect([...(await sql`select 'there' as it`)]).toEqual([{ it: 'there' }])
     await sql.end()
   })
   it('knows how arrays are written, also when it was ended while it asked for that', async () => {
@@ -45,7 +49,11 @@ describe('a connection', () => {
         on.write(chunk)
       })
       on.on('data', chunk => socket.write(chunk))
-      for (const [a, b] of [[socket, on], [on, socket]] as const) a.on('close', () => b.destroy()).on('error', () => b.destroy())
+      for (const [a, b] of [
+        [socket, on],
+        [on, socket],
+      ] as const)
+        a.on('close', () => b.destroy()).on('error', () => b.destroy())
     })
     await new Promise<void>(done => between.listen(0, '127.0.0.1', done))
     target.port = String((between.address() as AddressInfo).port)
@@ -57,7 +65,7 @@ describe('a connection', () => {
       expect([true, 'one,two']).toContain(found === true ? true : String(found))
       if (found !== true) break
     }
-    expect([...await sql`select ${['one', 'two']}::text[] as list`]).toEqual([{ list: ['one', 'two'] }])
+    expect([...(await sql`select ${['one', 'two']}::text[] as list`)]).toEqual([{ list: ['one', 'two'] }])
     expect(asked).toBeGreaterThan(1)
     await sql.end({ timeout: 1 })
     between.close()

@@ -22,14 +22,23 @@ async function stream(as: Awaited<ReturnType<typeof signedIn>>, query: string) {
   await eventually(async () => heard()[0]?.hello)
   return { heard: () => heard().slice(1), close: () => reader.cancel().catch(() => {}) }
 }
-const pointsOf = async (as: Awaited<ReturnType<typeof signedIn>>) => await (await as('/api/team/points')).json() as { id: string; name: string }[]
+const pointsOf = async (as: Awaited<ReturnType<typeof signedIn>>) =>
+  (await (await as('/api/team/points')).json()) as { id: string; name: string }[]
 
 describe('a screen', () => {
   it('hears of what it looks at, and of nothing else', async () => {
     const marketer = await signedIn('tamsin')
     const [one, two] = await pointsOf(marketer)
-    const [first, second, leads] = await Promise.all([stream(marketer, `drafts=${one!.id}`), stream(marketer, `drafts=${two!.id}&presence=${two!.id}`), stream(marketer, 'leads=*')])
-    const { name, workingCopy, revision } = await (await marketer(`/api/team/points/${one!.id}`)).json() as { name: string; workingCopy: object; revision: number }
+    const [first, second, leads] = await Promise.all([
+      stream(marketer, `drafts=${one!.id}`),
+      stream(marketer, `drafts=${two!.id}&presence=${two!.id}`),
+      stream(marketer, 'leads=*'),
+    ])
+    const { name, workingCopy, revision } = (await (await marketer(`/api/team/points/${one!.id}`)).json()) as {
+      name: string
+      workingCopy: object
+      revision: number
+    }
     expect((await marketer(`/api/team/points/${one!.id}`, 'PUT', { name, definition: workingCopy, revision })).status).toBe(200)
     await marketer(`/api/team/points/${two!.id}/here`, 'POST')
     await eventually(async () => second.heard().length)
@@ -37,12 +46,17 @@ describe('a screen', () => {
     await eventually(async () => leads.heard().length)
     expect(first.heard()).toEqual([{ drafts: [one!.id] }])
     expect(second.heard().map(c => Object.keys(c))).toEqual([['presence', 'here']])
-    expect(leads.heard().flatMap(c => Object.keys(c)).filter(k => k !== 'leads')).toEqual([])
+    expect(
+      leads
+        .heard()
+        .flatMap(c => Object.keys(c))
+        .filter(k => k !== 'leads'),
+    ).toEqual([])
     for (const s of [first, second, leads]) await s.close()
   })
   it('hears of its own notices only, and begins with what it asks for of the last moments', async () => {
     const [jonah, tamsin] = [await signedIn('jonah'), await signedIn('tamsin')]
-    const id = async (as: typeof jonah) => (await (await as('/api/session')).json() as { id: string }).id
+    const id = async (as: typeof jonah) => ((await (await as('/api/session')).json()) as { id: string }).id
     const [his, hers] = [await id(jonah), await id(tamsin)]
     const own = await stream(jonah, `notices=${hers}`)
     await say(sql, { notices: [hers, his] })
@@ -55,9 +69,12 @@ describe('a screen', () => {
     expect([newcomer.heard(), longAway.heard()]).toEqual([[], [{ leads: true }]])
     for (const s of [own, later, newcomer, longAway]) await s.close()
   })
-  it.each(['leads=', 'leads=a%20b', 'leads=a&leads=b', 'lately=soon', 'lately=-1'])('is told that %s cannot be read', async (query) => {
+  it.each(['leads=', 'leads=a%20b', 'leads=a&leads=b', 'lately=soon', 'lately=-1'])('is told that %s cannot be read', async query => {
     const answer = await (await signedIn('jonah'))(`/api/team/live?${query}`)
-    expect([answer.status, (await answer.json() as { detail: string }).detail]).toEqual([422, expect.stringMatching(/^“(leads|lately)” cannot be read: write /)])
+    expect([answer.status, ((await answer.json()) as { detail: string }).detail]).toEqual([
+      422,
+      expect.stringMatching(/^“(leads|lately)” cannot be read: write /),
+    ])
   })
 })
 
@@ -74,7 +91,9 @@ it('a hub hears changes of more ids than one notification carries, whole, and re
   })
   const listening = Date.now()
   await say(sql, { leads: ids, site: true, jobs: true })
-  await eventually(async () => new Set(heard.flatMap(c => c.leads === true ? [] : c.leads ?? []).filter(id => ids.includes(id))).size === ids.length)
+  await eventually(
+    async () => new Set(heard.flatMap(c => (c.leads === true ? [] : (c.leads ?? []))).filter(id => ids.includes(id))).size === ids.length,
+  )
   const lately = hub.lately(Date.now() - listening)
   expect((lately.leads as string[]).filter(id => ids.includes(id)).length).toBe(ids.length)
   expect(lately.site).toBe(true)

@@ -27,17 +27,32 @@ async function write(recipient: string, more: { sender?: string; confirmed?: boo
 async function sent(): Promise<string[]> {
   const got: string[] = []
   const transport = { sendMail: async ({ to }: { to: string }) => void got.push(to) } as never
-  const out = [outbox(sql, { transport, from: 'a@b.example', appUrl: '' }), outbox(db.another(), { transport, from: 'a@b.example', appUrl: '' })]
+  const out = [
+    outbox(sql, { transport, from: 'a@b.example', appUrl: '' }),
+    outbox(db.another(), { transport, from: 'a@b.example', appUrl: '' }),
+  ]
   // Several at the same time, in two processes: what is on its way counts as sent.
   await Promise.all(out.flatMap(o => [o.work('oldest'), o.work('fresh')]))
   out.forEach(o => o.close())
   return got
 }
-const state = async () => (await sql<{ sent: boolean; dropped: string | null; waits: boolean }[]>`select sent_at is not null as sent, dropped, due_at > now() as waits from delivery`)
+const state = async () =>
+  await sql<
+    { sent: boolean; dropped: string | null; waits: boolean }[]
+  >`select sent_at is not null as sent, dropped, due_at > now() as waits from delivery`
 
 describe('mails in the firm’s name go out in an hour', () => {
   it('five times to one mailbox, however it is written; what is more is dropped', async () => {
-    for (const a of ['ada@x.example', 'A.da@x.example', 'ada+1@x.example', 'ada+2@x.example', 'a.d.a@X.example', 'ada+3@x.example', 'adda@x.example']) await write(a)
+    for (const a of [
+      'ada@x.example',
+      'A.da@x.example',
+      'ada+1@x.example',
+      'ada+2@x.example',
+      'a.d.a@X.example',
+      'ada+3@x.example',
+      'adda@x.example',
+    ])
+      await write(a)
     expect((await sent()).filter(to => mailboxOf(to) === 'ada@x.example')).toHaveLength(5)
     expect((await state()).filter(s => s.dropped === 'too many')).toHaveLength(1)
   })
@@ -46,7 +61,9 @@ describe('mails in the firm’s name go out in an hour', () => {
     await write('known@crowd.example', { confirmed: true })
     await write('p@other.example')
     const got = await sent()
-    expect([got.filter(to => /^p\d+@crowd/.test(to)).length, got.includes('known@crowd.example'), got.includes('p@other.example')]).toEqual([60, true, true])
+    expect([got.filter(to => /^p\d+@crowd/.test(to)).length, got.includes('known@crowd.example'), got.includes('p@other.example')]).toEqual(
+      [60, true, true],
+    )
     expect((await state()).filter(s => s.waits && !s.sent && !s.dropped)).toHaveLength(3)
   })
   it('twenty times on behalf of one sender', async () => {

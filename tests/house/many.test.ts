@@ -9,17 +9,28 @@ let [jonah, ansel, tamsin] = [] as unknown as [Ask, Ask, Ask]
 const ids = new Map<string, string>()
 beforeAll(async () => {
   ;[jonah, ansel, tamsin] = (await Promise.all(['jonah', 'ansel', 'tamsin'].map(signedIn))) as [Ask, Ask, Ask]
-  for (const m of (await json<{ members: { id: string; name: string }[] }>(jonah, '/api/team/house')).members) ids.set(m.name.split(' ')[0]!.toLowerCase(), m.id)
+  for (const m of (await json<{ members: { id: string; name: string }[] }>(jonah, '/api/team/house')).members)
+    ids.set(m.name.split(' ')[0]!.toLowerCase(), m.id)
 })
 async function json<T>(who: Ask, path: string, method = 'GET', body?: object): Promise<T> {
   return (await (await who(path, method, body)).json()) as T
 }
-interface Bulk { id: string; state: string; total: number; done: number; skipped: number; undone: number; detail?: string; errors?: { field: string }[] }
+interface Bulk {
+  id: string
+  state: string
+  total: number
+  done: number
+  skipped: number
+  undone: number
+  detail?: string
+  errors?: { field: string }[]
+}
 const bulk = (act: object, leads: string[], who = jonah) => json<Bulk>(who, '/api/team/bulk', 'POST', { act, leads })
-const ended = (id: string, who = jonah) => eventually(async () => {
-  const now = await json<Bulk>(who, `/api/team/bulk/${id}`)
-  return ['done', 'stopped', 'undone'].includes(now.state) && now
-})
+const ended = (id: string, who = jonah) =>
+  eventually(async () => {
+    const now = await json<Bulk>(who, `/api/team/bulk/${id}`)
+    return ['done', 'stopped', 'undone'].includes(now.state) && now
+  })
 
 /** Some who came just now and wait for Jonah. */
 async function some(n: number, called = 'many'): Promise<string[]> {
@@ -39,7 +50,10 @@ describe('many at once', () => {
     const { id, total } = await bulk({ do: 'owner', owner: ids.get('ansel'), words: 'From the fair' }, leads)
     expect([total, await ended(id)]).toMatchObject([12, { state: 'done', done: 12, skipped: 0 }])
     expect(new Set((await Promise.all(leads.map(of))).map(l => l.owner?.name))).toEqual(new Set(['Ansel Thwaite']))
-    const told = await readDatabase(sql => sql`select from delivery where lead_id = any(${leads}::uuid[]) and member_id = ${ids.get('ansel')!} and body like '%From the fair%'`)
+    const told = await readDatabase(
+      sql =>
+        sql`select from delivery where lead_id = any(${leads}::uuid[]) and member_id = ${ids.get('ansel')!} and body like '%From the fair%'`,
+    )
     expect(told).toHaveLength(12)
     await ansel(`/api/team/leads/${leads[0]}/owner`, 'PUT', { owner: ids.get('desmond') })
     await jonah(`/api/team/bulk/${id}/undo`, 'POST')
@@ -62,7 +76,9 @@ describe('many at once', () => {
     const leads = await some(4, 'fits')
     const tag = `t${Date.now().toString(36)}`
     await ended((await bulk({ do: 'tags', add: [tag], remove: [] }, leads)).id)
-    const began = await json<Bulk>(jonah, `/api/team/bulk?tag=${tag}`, 'POST', { act: { do: 'next_step', text: 'Ring them', due: '2031-05-01T09:00:00Z', kind: 'call' } })
+    const began = await json<Bulk>(jonah, `/api/team/bulk?tag=${tag}`, 'POST', {
+      act: { do: 'next_step', text: 'Ring them', due: '2031-05-01T09:00:00Z', kind: 'call' },
+    })
     expect(await ended(began.id)).toMatchObject({ total: 4, done: 4 })
     expect((await of(leads[1]!)).nextStep).toMatchObject({ text: 'Ring them', kind: 'call' })
   })
@@ -96,7 +112,10 @@ describe('statuses', () => {
     for (const id of leads) await jonah(`/api/team/leads/${id}/status`, 'PUT', { status: key })
     expect((await json<Record<string, number>>(jonah, '/api/team/statuses'))[key]).toBe(2)
     const refused = await put(before)
-    expect([refused.status, ((await refused.json()) as { detail: string }).detail]).toEqual([422, '2 leads are “Measuring”. Say where they go.'])
+    expect([refused.status, ((await refused.json()) as { detail: string }).detail]).toEqual([
+      422,
+      '2 leads are “Measuring”. Say where they go.',
+    ])
     expect((await put(before, { [key]: 'in_talks' })).status).toBe(200)
     await eventually(async () => (await Promise.all(leads.map(of))).every(l => l.status === 'in_talks'))
     const { timeline } = await json<{ timeline: { kind: string; sentence: unknown }[] }>(jonah, `/api/team/leads/${leads[0]}`)
@@ -106,7 +125,15 @@ describe('statuses', () => {
   it('that make no sense are refused, and nothing is changed', async () => {
     const before = await statuses()
     const without = (stage: string) => before.filter(s => s.stage !== stage)
-    for (const all of [without('first'), without('won'), [], [...before, before[0]!], before.map(s => ({ ...s, name: 'Same' })), before.map(s => ({ ...s, asks: ['value'] })), [...before, { name: ' ', stage: 'open', asks: [], reasons: [] }]])
+    for (const all of [
+      without('first'),
+      without('won'),
+      [],
+      [...before, before[0]!],
+      before.map(s => ({ ...s, name: 'Same' })),
+      before.map(s => ({ ...s, asks: ['value'] })),
+      [...before, { name: ' ', stage: 'open', asks: [], reasons: [] }],
+    ])
       expect((await put(all, Object.fromEntries(before.map(s => [s.key, 'in_talks'])))).status).toBe(422)
     expect((await jonah('/api/team/statuses', 'PUT', { statuses: before })).status).toBe(403)
     expect(await statuses()).toEqual(before)
@@ -127,8 +154,19 @@ it('the board has each open lead at its status, and the range of days of those t
 
 it('the team’s day: each figure is its people, and only who manages sees it', async () => {
   const team = await json<TeamTodayView>(ansel, '/api/team/today/team')
-  const waiting = await readDatabase(sql => sql<{ id: string; owner: string | null }[]>`select l.id, l.owner_id as owner from lead l join status s on s.key = l.status where l.waiting_since is not null and s.stage not in ('lost', 'parked')`)
-  for (const p of team.people) expect(p.waiting.toSorted()).toEqual(waiting.filter(w => w.owner === p.member).map(w => w.id).toSorted())
+  const waiting = await readDatabase(
+    sql =>
+      sql<
+        { id: string; owner: string | null }[]
+      >`select l.id, l.owner_id as owner from lead l join status s on s.key = l.status where l.waiting_since is not null and s.stage not in ('lost', 'parked')`,
+  )
+  for (const p of team.people)
+    expect(p.waiting.toSorted()).toEqual(
+      waiting
+        .filter(w => w.owner === p.member)
+        .map(w => w.id)
+        .toSorted(),
+    )
   expect(team.lanes.reduce((n, l) => n + l.waiting.length, 0)).toBe(waiting.length)
   for (const p of team.people) expect([p.overdue.every(id => p.waiting.includes(id)), p.kept <= p.promises]).toEqual([true, true])
   expect((await jonah('/api/team/today/team')).status).toBe(403)
@@ -139,7 +177,12 @@ describe('the calendar', () => {
     const [id] = await some(1)
     const due = new Date(Date.now() + 3 * 86_400_000).toISOString()
     await jonah(`/api/team/leads/${id}/owner`, 'PUT', { owner: ids.get('jonah') })
-    await jonah(`/api/team/leads/${id}/next-step`, 'PUT', { text: 'Look at the roof; bring, a ladder', due, kind: 'visit', remind: [60, 0] })
+    await jonah(`/api/team/leads/${id}/next-step`, 'PUT', {
+      text: 'Look at the roof; bring, a ladder',
+      due,
+      kind: 'visit',
+      remind: [60, 0],
+    })
     const range = `from=${new Date().toISOString()}&until=${new Date(Date.now() + 7 * 86_400_000).toISOString()}`
     const own = await json<CalendarView>(jonah, `/api/team/calendar?${range}&owner=${ids.get('jonah')}`)
     expect(own.items.find(i => i.lead === id)).toMatchObject({ text: 'Look at the roof; bring, a ladder', kind: 'visit', at: due })
@@ -149,14 +192,22 @@ describe('the calendar', () => {
     expect(feed.headers.get('content-type')).toContain('text/calendar')
     const events = new ICAL.Component(ICAL.parse(await feed.text()) as never).getAllSubcomponents('vevent').map(e => new ICAL.Event(e))
     const step = events.find(e => e.uid === `step-${id}@cavlin`)!
-    expect([step.summary, step.startDate.toJSDate().getTime()]).toEqual(['Visit: Look at the roof; bring, a ladder (Mo)', Math.floor(Date.parse(due) / 1000) * 1000])
+    expect([step.summary, step.startDate.toJSDate().getTime()]).toEqual([
+      'Visit: Look at the roof; bring, a ladder (Mo)',
+      Math.floor(Date.parse(due) / 1000) * 1000,
+    ])
     expect(step.component.getAllSubcomponents('valarm')).toHaveLength(2)
     const two = await json<{ address: string }>(jonah, '/api/team/calendar/feed', 'POST')
     expect([(await read(one.address)).status, (await read(two.address)).status]).toEqual([404, 200])
     await jonah('/api/team/calendar/feed', 'DELETE')
     expect((await read(two.address)).status).toBe(404)
   })
-  it.each(['from=x&until=y', 'from=2026-05-01T00:00:00Z&until=2026-04-01T00:00:00Z', 'from=2026-05-01T00:00:00Z&until=2027-04-01T00:00:00Z', 'from=2026-05-01T00:00:00Z&until=2026-05-04T00:00:00Z&owner=me'])('%s is refused in words', async query => {
+  it.each([
+    'from=x&until=y',
+    'from=2026-05-01T00:00:00Z&until=2026-04-01T00:00:00Z',
+    'from=2026-05-01T00:00:00Z&until=2027-04-01T00:00:00Z',
+    'from=2026-05-01T00:00:00Z&until=2026-05-04T00:00:00Z&owner=me',
+  ])('%s is refused in words', async query => {
     expect((await jonah(`/api/team/calendar?${query}`)).status).toBe(422)
   })
 })

@@ -108,8 +108,13 @@ it('of names bring what is stored to what is read of an earlier definition', asy
   await migrate(url, folder)
   const mail = { key: 'later', subject: 'S', text: 'A “"attribute": "given"” in a text', days: 3, goal: null }
   const form = {
-    version: 1, title: 'T', intro: '', look: { ink: '#112233' }, appears: { on: true, audience: { all: [{ attribute: 'given', is: 'equal', value: 'yes' }] } },
-    letters: [{ ...mail, unlessFollowed: true }, mail], wordings: [{ key: 'b' }],
+    version: 1,
+    title: 'T',
+    intro: '',
+    look: { ink: '#112233' },
+    appears: { on: true, audience: { all: [{ attribute: 'given', is: 'equal', value: 'yes' }] } },
+    letters: [{ ...mail, unlessFollowed: true }, mail],
+    wordings: [{ key: 'b' }],
   }
   const page = { version: 1, title: 'P', look: { ink: '#445566' } }
   const older = { version: 1, title: 'O' }
@@ -136,8 +141,9 @@ it('of what happened move every line into one event of its cause, in pieces, and
   await sql`insert into point (id, key, slug, name, kind, working_copy, updated_at) values (${point}, 'p', 'p', 'P', 'form', '{}', now())`
   await sql`insert into edition (id, point_id, number, definition, revision, made_at) values (${edition}, ${point}, 1, '{}', 1, now())`
   const day = (n: number) => new Date(Date.UTC(2026, 5, n))
-  const lead = async (id: string) => void await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at, half_life_days, card)
-    values (${id}, ${`${id}@x.example`}, ${`${id}@x.example`}, 'untouched', now(), now(), now(), 14, 1)`
+  const lead = async (id: string) =>
+    void (await sql`insert into lead (id, email, email_key, status, status_at, created_at, updated_at, half_life_days, card)
+    values (${id}, ${`${id}@x.example`}, ${`${id}@x.example`}, 'untouched', now(), now(), now(), 14, 1)`)
   const entry = async (of: string, at: Date, brought: object | null) => {
     const id = newId()
     await sql`insert into entry (id, point_id, edition_id, lead_id, at, state, answers, fingerprint, brought) values (${id}, ${point}, ${edition}, ${of}, ${at}, 'complete', '{}', '', ${brought as never})`
@@ -151,7 +157,12 @@ it('of what happened move every line into one event of its cause, in pieces, and
   for (const id of [kept, older, oldest, nobody]) await lead(id)
   // As the last version wrote: with the entry; then a member, a mail, and two notes in one moment.
   const changed = [{ property: 'town', from: 'A', to: 'B' }]
-  const first = await entry(kept, day(1), { changed, agreed: ['Yes'], also: { came: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' } }, answers: [{ question: 'Q', text: 'at first' }] })
+  const first = await entry(kept, day(1), {
+    changed,
+    agreed: ['Yes'],
+    also: { came: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' } },
+    answers: [{ question: 'Q', text: 'at first' }],
+  })
   await line(kept, day(1), 'claimed', { address: 'c@x.example' })
   await line(kept, day(2), 'status', { from: 'untouched', to: 'won' }, member)
   await line(kept, day(2), 'label', { ...label, fit: 31 })
@@ -176,10 +187,29 @@ it('of what happened move every line into one event of its cause, in pieces, and
   await migrate(url, folder, name => pieces.push(name))
   expect(pieces).toEqual(['0037_move_events.sql', '0040_count_leads.sql'])
 
-  const events = async (id: string) => (await sql<{ version: number; at: Date; cause: string; actorId: string | null; changes: object; fit: number | null; interest: number | null }[]>`
-    select version, at, cause, actor_id, changes, fit, interest from lead_event where lead_id = ${id} order by version`).map(e => [e.version, e.at.getUTCDate(), e.cause, e.actorId, e.changes, e.fit, e.interest])
+  const events = async (id: string) =>
+    (
+      await sql<
+        { version: number; at: Date; cause: string; actorId: string | null; changes: object; fit: number | null; interest: number | null }[]
+      >`
+    select version, at, cause, actor_id, changes, fit, interest from lead_event where lead_id = ${id} order by version`
+    ).map(e => [e.version, e.at.getUTCDate(), e.cause, e.actorId, e.changes, e.fit, e.interest])
   expect(await events(kept)).toEqual([
-    [1, 1, 'entry', null, { entry: { entry: first, key: 'p', changed, agreed: ['Yes'] }, created: { point: 'P' }, label, owner: { from: null, to: member, lane: 'L', by: 'plan' }, claimed: { address: 'c@x.example' } }, 30, 12],
+    [
+      1,
+      1,
+      'entry',
+      null,
+      {
+        entry: { entry: first, key: 'p', changed, agreed: ['Yes'] },
+        created: { point: 'P' },
+        label,
+        owner: { from: null, to: member, lane: 'L', by: 'plan' },
+        claimed: { address: 'c@x.example' },
+      },
+      30,
+      12,
+    ],
     [2, 2, 'status', member, { status: { from: 'untouched', to: 'won' }, label: { ...label, fit: 31 } }, 31, 12],
     [3, 3, 'note', member, { note: { text: 'one' } }, null, null],
     [4, 3, 'note', member, { note: { text: 'two' } }, null, null],
@@ -187,17 +217,49 @@ it('of what happened move every line into one event of its cause, in pieces, and
     [6, 5, 'clicked', null, { clicked: { subject: 'S' } }, null, null],
     [7, 6, 'label', null, { label: { from: 'warm', to: null, because: 'none', fit: 30, interest: 0 } }, 30, 0],
   ])
-  expect(await events(older)).toEqual([[1, 1, 'entry', null, { entry: { entry: second, key: 'p' }, created: { point: 'P' }, label }, 30, 12]])
-  expect(await events(oldest)).toEqual([[1, 1, 'entry', null, { entry: { entry: third, key: 'p', changed }, created: { point: 'P' }, label }, 30, 12], [2, 9, 'listed', null, { lists: { on: [list], off: [] } }, null, null]])
+  expect(await events(older)).toEqual([
+    [1, 1, 'entry', null, { entry: { entry: second, key: 'p' }, created: { point: 'P' }, label }, 30, 12],
+  ])
+  expect(await events(oldest)).toEqual([
+    [1, 1, 'entry', null, { entry: { entry: third, key: 'p', changed }, created: { point: 'P' }, label }, 30, 12],
+    [2, 9, 'listed', null, { lists: { on: [list], off: [] } }, null, null],
+  ])
   // Of whom nothing was told, who is counted all the same.
   expect(await events(nobody)).toEqual([[1, new Date().getUTCDate(), 'known', null, {}, null, null]])
   expect((await sql<{ counted: object }[]>`select counted from lead where id = ${kept}`)[0]!.counted).toEqual({
-    first: ['p', 'direct'], qualified: true, last: { entry: day(1).getTime(), owner: day(1).getTime(), worked: day(2).getTime(), closed: day(2).getTime(), won: day(2).getTime() },
+    first: ['p', 'direct'],
+    qualified: true,
+    last: { entry: day(1).getTime(), owner: day(1).getTime(), worked: day(2).getTime(), closed: day(2).getTime(), won: day(2).getTime() },
   })
-  while (await countFigures(sql, 'UTC') > 0);
-  const { sums } = await readFigures(sql, 'UTC', [{ figure: 'standing' }, { figure: 'passed' }, { figure: 'entries' }, { figure: 'list' }], async () => {})
-  expect(sums.map(s => Object.fromEntries(s.map(({ key, n }) => [key.join(), n])))).toEqual([{ ',,untouched,,yes': 4 }, { entry: 3, owner: 1, worked: 1, closed: 1, won: 1 }, { p: 3 }, { [list]: 1 }])
-  expect((await sql<{ id: string; version: number }[]>`select id, version from lead`).map(l => [l.id, l.version]).sort()).toEqual([[kept, 7], [older, 1], [oldest, 2], [nobody, 1]].sort())
-  expect((await sql<{ id: string; firstAnswers: object }[]>`select id, first_answers from entry where first_answers is not null`).map(e => [e.id, e.firstAnswers]).sort()).toEqual(
-    [[first, [{ question: 'Q', text: 'at first' }]], [third, [{ question: 'Q', text: 'said' }]]].sort())
+  while ((await countFigures(sql, 'UTC')) > 0);
+  const { sums } = await readFigures(
+    sql,
+    'UTC',
+    [{ figure: 'standing' }, { figure: 'passed' }, { figure: 'entries' }, { figure: 'list' }],
+    async () => {},
+  )
+  expect(sums.map(s => Object.fromEntries(s.map(({ key, n }) => [key.join(), n])))).toEqual([
+    { ',,untouched,,yes': 4 },
+    { entry: 3, owner: 1, worked: 1, closed: 1, won: 1 },
+    { p: 3 },
+    { [list]: 1 },
+  ])
+  expect((await sql<{ id: string; version: number }[]>`select id, version from lead`).map(l => [l.id, l.version]).sort()).toEqual(
+    [
+      [kept, 7],
+      [older, 1],
+      [oldest, 2],
+      [nobody, 1],
+    ].sort(),
+  )
+  expect(
+    (await sql<{ id: string; firstAnswers: object }[]>`select id, first_answers from entry where first_answers is not null`)
+      .map(e => [e.id, e.firstAnswers])
+      .sort(),
+  ).toEqual(
+    [
+      [first, [{ question: 'Q', text: 'at first' }]],
+      [third, [{ question: 'Q', text: 'said' }]],
+    ].sort(),
+  )
 })

@@ -4,7 +4,8 @@ import type { NotesView } from '#core/chat/notes-view'
 import { readDatabase, signedIn } from '../support/house'
 import { liveChat, visitorIn } from '../support/live-chat'
 
-const SCRIPT = 'look: look up: What would you like to know?\n  otherwise\n    go to person\nmore: say Does that help?\n  > Yes\n    bye: end unrated: Good.\nperson: hand over to plan\n'
+const SCRIPT =
+  'look: look up: What would you like to know?\n  otherwise\n    go to person\nmore: say Does that help?\n  > Yes\n    bye: end unrated: Good.\nperson: hand over to plan\n'
 const word = `quillwort${Date.now().toString(36)}`
 const made: string[] = []
 async function note(title: string, body: string): Promise<string> {
@@ -77,7 +78,11 @@ describe('a note', () => {
     expect((await as(`/api/team/notes/${id}`, 'PUT', { title: `Only one ${word}`, body: 'Late.', was: changedAt })).status).toBe(409)
     expect((await view()).notes.find(n => n.id === id)!.body).toBe('Changed.')
   })
-  it.each([[{ title: ' ', body: 'x' }, 'title'], [{ title: 'x', body: '' }, 'body'], [{ title: 'x', body: 'y'.repeat(4001) }, 'body']])('is refused as %j', async (body, field) => {
+  it.each([
+    [{ title: ' ', body: 'x' }, 'title'],
+    [{ title: 'x', body: '' }, 'body'],
+    [{ title: 'x', body: 'y'.repeat(4001) }, 'body'],
+  ])('is refused as %j', async (body, field) => {
     const answer = await (await signedIn('tamsin'))(`/api/team/notes/${randomUUID()}`, 'PUT', body)
     expect([answer.status, ((await answer.json()) as { errors: { field: string }[] }).errors.map(e => e.field)]).toEqual([422, [field]])
   })

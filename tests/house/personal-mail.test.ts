@@ -25,8 +25,16 @@ const write = (id: string, body: object, who = jonah) => who(`/api/team/leads/${
 const seen = async (id: string) => (await (await jonah(`/api/team/leads/${id}`)).json()) as { lead: LeadView; timeline: TimelineLine[] }
 type Kept = Mail & { id: string }
 /** The mail as it came to them. */
-const arrived = (email: string, subject: string) => eventually(async () => ((await (await fetch(`${demo().standins.mailbox}/api/messages`)).json()) as Kept[]).find(m => m.to === email && m.subject === subject))
-const answer = (mail: Kept, body: object) => fetch(`${demo().standins.mailbox}/api/messages/${mail.id}/answer`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+const arrived = (email: string, subject: string) =>
+  eventually(async () =>
+    ((await (await fetch(`${demo().standins.mailbox}/api/messages`)).json()) as Kept[]).find(m => m.to === email && m.subject === subject),
+  )
+const answer = (mail: Kept, body: object) =>
+  fetch(`${demo().standins.mailbox}/api/messages/${mail.id}/answer`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  })
 const bring = (raw: string, headers: Record<string, string> = { 'content-type': 'message/rfc822' }) =>
   fetch(`${demo().url}/api/v1/mails`, { method: 'POST', headers: { authorization: `Bearer ${demo().apiKey}`, ...headers }, body: raw })
 
@@ -38,7 +46,10 @@ describe('a mail to one person', () => {
     expect([mail.from, mail.text.trim()]).toEqual([expect.stringContaining('Jonah Birkett'), 'Hello Wilf,\n\nwhen may I call?\n\nJonah'])
     expect(mail.replyTo).toMatch(/^r[0-9a-f]{56}@replies\.larkmoss\.example$/)
     const written = await seen(id)
-    expect([written.lead.waitingSince, written.timeline.find(l => l.kind === 'answered')?.payload]).toEqual([null, expect.objectContaining({ by: 'mail' })])
+    expect([written.lead.waitingSince, written.timeline.find(l => l.kind === 'answered')?.payload]).toEqual([
+      null,
+      expect.objectContaining({ by: 'mail' }),
+    ])
 
     expect((await answer(mail, { text: 'Tuesday after four suits me.' })).status).toBe(202)
     const came = await eventually(async () => {
@@ -50,7 +61,10 @@ describe('a mail to one person', () => {
     expect(came.lead.waitingSince).not.toBeNull()
     const today = (await (await jonah('/api/team/today')).json()) as TodayView
     expect(today.waiting.find(l => l.id === id)?.reply?.subject).toBe('Re: Your growing room')
-    const told = await readDatabase(sql => sql<{ subject: string }[]>`select subject from delivery where lead_id = ${id} and kind = 'notice' and subject like '%answered%'`)
+    const told = await readDatabase(
+      sql =>
+        sql<{ subject: string }[]>`select subject from delivery where lead_id = ${id} and kind = 'notice' and subject like '%answered%'`,
+    )
     expect(told.map(t => t.subject)).toEqual(['Wilf answered: Re: Your growing room'])
   })
   it('answered by a program asks for nothing; from another address it says so', async () => {
@@ -68,14 +82,17 @@ describe('a mail to one person', () => {
       const now = await seen(id)
       return now.timeline.filter(l => l.kind === 'replied').length === 2 && now
     })
-    expect(other.timeline.filter(l => l.kind === 'replied').map(l => (l.payload as { from?: string }).from)).toContain('wilf.at.home@elsewhere.example')
+    expect(other.timeline.filter(l => l.kind === 'replied').map(l => (l.payload as { from?: string }).from)).toContain(
+      'wilf.at.home@elsewhere.example',
+    )
     expect(other.lead.waitingSince).not.toBeNull()
   })
   it('the same answer twice is one, in small letters too; one to an address that we did not write is refused', async () => {
     const { id, email } = await waiting()
     await write(id, { subject: 'Once', text: 'Hello' })
     const { replyTo } = await arrived(email, 'Once')
-    const raw = (to: string) => `From: ${email}\r\nTo: ${to}\r\nSubject: Re: Once\r\nMessage-ID: <once-${id}@a.example>\r\nContent-Type: text/plain; charset=iso-8859-1\r\nContent-Transfer-Encoding: 8bit\r\n\r\nYes, gr\xfcn\r\n`
+    const raw = (to: string) =>
+      `From: ${email}\r\nTo: ${to}\r\nSubject: Re: Once\r\nMessage-ID: <once-${id}@a.example>\r\nContent-Type: text/plain; charset=iso-8859-1\r\nContent-Transfer-Encoding: 8bit\r\n\r\nYes, gr\xfcn\r\n`
     const latin = (text: string) => Buffer.from(text, 'latin1') as unknown as string
     expect([(await bring(latin(raw(replyTo!)))).status, (await bring(latin(raw(replyTo!.toUpperCase())))).status]).toEqual([204, 204])
     const { timeline } = await seen(id)
@@ -97,7 +114,9 @@ describe('a mail to one person', () => {
     expect((await write(id, { subject: 'two\nlines', text: 'x' })).status).toBe(422)
     expect((await write('01930000-0000-7000-8000-000000000999', { subject: 'x', text: 'x' })).status).toBe(404)
     expect((await write(id, { subject: 'x', text: 'x' }, tamsin)).status).toBe(403)
-    const [phone] = await readDatabase(sql => sql<{ id: string }[]>`select id from lead where email is null and submitted_at is not null limit 1`)
+    const [phone] = await readDatabase(
+      sql => sql<{ id: string }[]>`select id from lead where email is null and submitted_at is not null limit 1`,
+    )
     if (phone) expect((await write(phone.id, { subject: 'x', text: 'x' })).status).toBe(422)
     expect((await bring('x', { 'content-type': 'text/plain' })).status).toBe(415)
   })

@@ -10,10 +10,11 @@ beforeAll(async () => {
 const view = async () => (await (await ansel('/api/team/plan/dry-run')).json()) as PlanRunView
 const people = async (query: string) => (await (await ansel(`/api/team/plan/dry-run/people?${query}`)).json()) as PlanRunPeople
 const begin = async (body: object, who = ansel) => who('/api/team/plan/dry-run', 'POST', body)
-const ended = () => eventually(async () => {
-  const { run } = await view()
-  return run && ['done', 'failed', 'stopped'].includes(run.state) && run
-})
+const ended = () =>
+  eventually(async () => {
+    const { run } = await view()
+    return run && ['done', 'failed', 'stopped'].includes(run.state) && run
+  })
 
 describe('the dry run of the plan', () => {
   it('sends all who came through both plans: every figure is its people, and the same plan gives the same', async () => {
@@ -22,7 +23,12 @@ describe('the dry run of the plan', () => {
     const run = await ended()
     expect([run.state, run.problem]).toEqual(['done', null])
     const { live, draft } = run.result!
-    const [{ n }] = await readDatabase(sql => sql<[{ n: number }]>`select count(*)::int as n from lead where submitted_at > ${new Date(Date.parse(run.at) - 30 * 86_400_000)} and submitted_at < ${run.at}`)
+    const [{ n }] = await readDatabase(
+      sql =>
+        sql<
+          [{ n: number }]
+        >`select count(*)::int as n from lead where submitted_at > ${new Date(Date.parse(run.at) - 30 * 86_400_000)} and submitted_at < ${run.at}`,
+    )
     expect([draft.leads, draft.people.reduce((s, p) => s + p.leads, 0) + draft.nobody]).toEqual([n, n])
     // The working copy is what is live, so both come to the same.
     expect(draft).toEqual(live)
@@ -40,7 +46,10 @@ describe('the dry run of the plan', () => {
     const plan = (await (await ansel('/api/team/plan')).json()) as PlanView
     const [first, ...rest] = plan.workingCopy.lanes
     const one = { ...first!, pool: first!.pool.slice(0, 1) }
-    const put = await ansel('/api/team/plan', 'PUT', { revision: plan.revision, definition: { ...plan.workingCopy, lanes: [one, ...rest] } })
+    const put = await ansel('/api/team/plan', 'PUT', {
+      revision: plan.revision,
+      definition: { ...plan.workingCopy, lanes: [one, ...rest] },
+    })
     expect(put.status).toBe(200)
     const { revision, run: old } = await view()
     expect(old!.isCurrent).toBe(false)
@@ -56,14 +65,24 @@ describe('the dry run of the plan', () => {
     const again = (await (await ansel('/api/team/plan')).json()) as PlanView
     await ansel('/api/team/plan', 'PUT', { revision: again.revision, definition: plan.workingCopy })
   })
-  it.each([{ revision: 0, days: 7, speed: 1 }, { revision: 0, days: 30, speed: 0 }, { revision: 0, days: 30 }, {}])('%j is refused in words', async body => {
-    expect((await begin(body)).status).toBe(422)
-  })
-  it.each(['', 'which=both', 'which=draft&member=me', 'which=draft&what=none', 'which=draft&from=-1'])('“%s” names no figure', async query => {
-    expect((await ansel(`/api/team/plan/dry-run/people?${query}`)).status).toBe(422)
-  })
+  it.each([{ revision: 0, days: 7, speed: 1 }, { revision: 0, days: 30, speed: 0 }, { revision: 0, days: 30 }, {}])(
+    '%j is refused in words',
+    async body => {
+      expect((await begin(body)).status).toBe(422)
+    },
+  )
+  it.each(['', 'which=both', 'which=draft&member=me', 'which=draft&what=none', 'which=draft&from=-1'])(
+    '“%s” names no figure',
+    async query => {
+      expect((await ansel(`/api/team/plan/dry-run/people?${query}`)).status).toBe(422)
+    },
+  )
   it('is for who manages; who works with leads may look', async () => {
-    expect([(await begin({ revision: 0, days: 30, speed: 1 }, jonah)).status, (await jonah('/api/team/plan/dry-run')).status, (await jonah('/api/team/plan/dry-run', 'DELETE')).status]).toEqual([403, 200, 403])
+    expect([
+      (await begin({ revision: 0, days: 30, speed: 1 }, jonah)).status,
+      (await jonah('/api/team/plan/dry-run')).status,
+      (await jonah('/api/team/plan/dry-run', 'DELETE')).status,
+    ]).toEqual([403, 200, 403])
     expect((await ansel('/api/team/plan/dry-run', 'DELETE')).status).toBe(409)
   })
 })

@@ -4,13 +4,29 @@ import { form } from '../support/forms'
 import { ask, demo, signedIn, somebody } from '../support/house'
 import { letIn, reviewed } from '../support/review'
 
-interface Challenge { algorithm: string; challenge: string; salt: string; signature: string; maxnumber: number }
-const post = async (key: string, body: object) => {
-  const answer = await fetch(`${demo().url}/w/points/${key}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
-  return { status: answer.status, body: await answer.json() as { challenge?: Challenge; entry?: string } }
+interface Challenge {
+  algorithm: string
+  challenge: string
+  salt: string
+  signature: string
+  maxnumber: number
 }
-const guarded = (challenge: 'always' | 'never') => form((d) => { d.guards = { ...d.guards, challenge } })
-const solved = async (c: Challenge) => Buffer.from(JSON.stringify({ ...c, number: (await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise)!.number })).toString('base64')
+const post = async (key: string, body: object) => {
+  const answer = await fetch(`${demo().url}/w/points/${key}/entries`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  })
+  return { status: answer.status, body: (await answer.json()) as { challenge?: Challenge; entry?: string } }
+}
+const guarded = (challenge: 'always' | 'never') =>
+  form(d => {
+    d.guards = { ...d.guards, challenge }
+  })
+const solved = async (c: Challenge) =>
+  Buffer.from(
+    JSON.stringify({ ...c, number: (await solveChallenge(c.challenge, c.salt, c.algorithm, c.maxnumber).promise)!.number }),
+  ).toString('base64')
 
 describe('a form that asks for a proof of work', () => {
   it('takes an entry with a proof, once, for this form, and only one that was worked out', async () => {
@@ -20,7 +36,8 @@ describe('a form that asks for a proof of work', () => {
     expect(asked.status).toBe(428)
     const proof = await solved(asked.body.challenge!)
     const guessed = Buffer.from(JSON.stringify({ ...asked.body.challenge, number: -1 })).toString('base64')
-    for (const bad of ['', 'x', guessed, Buffer.from('null').toString('base64'), Buffer.from('{"signature":1}').toString('base64')]) expect((await post(key, { answers, proof: bad })).status).toBe(428)
+    for (const bad of ['', 'x', guessed, Buffer.from('null').toString('base64'), Buffer.from('{"signature":1}').toString('base64')])
+      expect((await post(key, { answers, proof: bad })).status).toBe(428)
     const other = await guarded('always')
     expect((await post(other.key, { answers, proof })).status).toBe(428)
     expect((await post(key, { answers, proof })).status).toBe(201)
@@ -30,7 +47,12 @@ describe('a form that asks for a proof of work', () => {
   it('holds what comes without a script, for somebody to look at', async () => {
     const f = await guarded('always')
     const email = somebody('noscript')
-    const answer = await fetch(`${demo().url}/w/points/${f.key}/entries`, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: new URLSearchParams({ email }).toString(), redirect: 'manual' })
+    const answer = await fetch(`${demo().url}/w/points/${f.key}/entries`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ email }).toString(),
+      redirect: 'manual',
+    })
     expect(answer.status).toBe(303)
     const orla = await signedIn('orla')
     const review = (await reviewed(orla)).find(a => a.email === email)!

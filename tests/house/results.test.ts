@@ -228,12 +228,26 @@ describe('results of a form', () => {
     expect(last[head.indexOf('Town')]).toBe(`'=HYPERLINK("x")`)
     expect(sheets[0]!.data[1]).toEqual(['In all', null, 0, 0, 2])
     // Two groups side by side go along together, each row with its own.
-    const second = encodeURIComponent(JSON.stringify({ ...group, condition: { all: [{ attribute: 'property.email', is: 'equal', value: email }] } }))
+    const second = encodeURIComponent(
+      JSON.stringify({ ...group, condition: { all: [{ attribute: 'property.email', is: 'equal', value: email }] } }),
+    )
     const both = async (format: string) => Buffer.from(await (await away(`${format}&second=${second}`)).arrayBuffer())
     const split = parse(await both('csv'), { bom: true, columns: true }) as Record<string, string>[]
-    expect(split.map(r => [r.Group, r['E-mail'] === email])).toEqual([['first', false], ['first', true], ['second', true]])
+    expect(split.map(r => [r.Group, r['E-mail'] === email])).toEqual([
+      ['first', false],
+      ['first', true],
+      ['second', true],
+    ])
     const two = await readXlsx(await both('xlsx'))
-    expect(two.map(w => w.sheet)).toEqual(['Figures, first', 'Where they stopped, first', 'Answers, first', 'Figures, second', 'Where they stopped, second', 'Answers, second', 'Entries'])
+    expect(two.map(w => w.sheet)).toEqual([
+      'Figures, first',
+      'Where they stopped, first',
+      'Answers, first',
+      'Figures, second',
+      'Where they stopped, second',
+      'Answers, second',
+      'Entries',
+    ])
     expect(two[3]!.data[1]!.at(-1)).toBe(1)
     for (const bad of [
       'as=csv&from=2027-01-01&to=2027-01-02&second=7',
@@ -247,14 +261,30 @@ describe('results of a form', () => {
   })
   it('of a landing page are its looks and what came through it', async () => {
     const as = await signedIn('tamsin')
-    const [page] = (await (await as('/api/team/pages')).json() as { id: string; slug: string }[]).filter(p => p.slug === 'what-a-growing-house-costs')
-    const all = async () => (await post<ResultsView>(`/api/team/points/${page!.id}/results`, { groups: [{ ...group, from: iso(Date.now() - 60 * DAY) }] })).groups[0]!.all
+    const [page] = ((await (await as('/api/team/pages')).json()) as { id: string; slug: string }[]).filter(
+      p => p.slug === 'what-a-growing-house-costs',
+    )
+    const all = async () =>
+      (await post<ResultsView>(`/api/team/points/${page!.id}/results`, { groups: [{ ...group, from: iso(Date.now() - 60 * DAY) }] }))
+        .groups[0]!.all
     const before = await all()
     expect(before.seen).toBeGreaterThan(before.sent)
     const agent = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0'
-    const look = (landing: string) => fetch(`${demo().url}/w/looks`, { method: 'POST', headers: { 'user-agent': agent }, body: JSON.stringify({ kind: 'seen', path: `/p/${page!.slug}`, landing }) })
+    const look = (landing: string) =>
+      fetch(`${demo().url}/w/looks`, {
+        method: 'POST',
+        headers: { 'user-agent': agent },
+        body: JSON.stringify({ kind: 'seen', path: `/p/${page!.slug}`, landing }),
+      })
     expect([(await look(page!.slug)).status, (await look('nowhere')).status, (await look('\u0000')).status]).toEqual([204, 204, 204])
-    await send('form_guide', JSON.stringify({ answers: { email: somebody('landed'), first_name: 'A', sector: 'school' }, landing: page!.slug, page: `${demo().url}/p/${page!.slug}` }))
+    await send(
+      'form_guide',
+      JSON.stringify({
+        answers: { email: somebody('landed'), first_name: 'A', sector: 'school' },
+        landing: page!.slug,
+        page: `${demo().url}/p/${page!.slug}`,
+      }),
+    )
     const after = await eventually(async () => {
       const now = await all()
       return now.sent > before.sent && now
@@ -264,7 +294,12 @@ describe('results of a form', () => {
   it('show and let out nothing sensitive', async () => {
     const as = await signedIn('orla')
     await as('/api/team/properties', 'POST', { label: 'Illness', kind: 'short_text', sensitivity: 'sensitive' })
-    const { key, id } = await form((d) => { d.questions.push(q('ill', 'short_text', { label: 'Illness', property: 'illness', help: 'Why' }), q('town', 'short_text', { label: 'Town' })) })
+    const { key, id } = await form(d => {
+      d.questions.push(
+        q('ill', 'short_text', { label: 'Illness', property: 'illness', help: 'Why' }),
+        q('town', 'short_text', { label: 'Town' }),
+      )
+    })
     await send(key, { email: somebody('ill'), ill: 'A secret cough', town: 'T' })
     const shown = await post<RespondentsView>(`/api/team/points/${id}/respondents`, group)
     expect(shown.respondents.map(r => Object.keys(r.answers).sort())).toEqual([['email', 'town']])

@@ -10,11 +10,16 @@ let n = 0
 /** A number that nobody has used. */
 const number = () => `06 ${String(Date.now() % 1e6).padStart(6, '0')}${String(n++ % 100).padStart(2, '0')}`
 const written = (national: string) => `+33${national.replace(/\D/g, '').slice(1)}`
-const byPhone = () => form((d) => {
-  d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('mail', 'email', { property: 'email' })]
-  d.people = { ...d.people, same: ['phone'] }
-  d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
-})
+const byPhone = () =>
+  form(d => {
+    d.questions = [
+      q('tel', 'phone', { property: 'phone', required: true }),
+      q('first', 'short_text', { property: 'first_name' }),
+      q('mail', 'email', { property: 'email' }),
+    ]
+    d.people = { ...d.people, same: ['phone'] }
+    d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
+  })
 
 /** Follows the link of a mail that asks to confirm, and presses its button. */
 async function confirm(text: string): Promise<{ status: number; text: string }> {
@@ -59,8 +64,13 @@ describe('a point that knows people by their number', () => {
     expect((await find(written(other)))[0]).toMatchObject({ firstName: 'Other', email: null })
   })
   it('shows a stranger who knows the number nothing, not even after they confirmed', async () => {
-    const { key, slug } = await form((d) => {
-      d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text', { property: 'message' }), q('mail', 'email', { property: 'email' })]
+    const { key, slug } = await form(d => {
+      d.questions = [
+        q('tel', 'phone', { property: 'phone', required: true }),
+        q('first', 'short_text', { property: 'first_name' }),
+        q('words', 'long_text', { property: 'message' }),
+        q('mail', 'email', { property: 'email' }),
+      ]
       d.people = { ...d.people, same: ['phone'] }
       d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'Again: {{again}} Correct: {{correct}} {{answer.words}}', 0))
       d.returns = { correct: true, again: true }
@@ -76,10 +86,11 @@ describe('a point that knows people by their number', () => {
     await confirm(ask.text)
     const thanks = await eventually(async () => (await mails()).find(m => m.to.includes(stranger) && m.subject.startsWith('Thank you')))
     expect(`${thanks.subject}${thanks.text}`).not.toMatch(/Secretia|nobody shall/)
-    for (const url of thanks.text.match(/https?:\/\/\S+/g)!) expect([url, await (await fetch(url)).text()]).toEqual([url, expect.not.stringMatching(/Secretia|nobody shall/)])
+    for (const url of thanks.text.match(/https?:\/\/\S+/g)!)
+      expect([url, await (await fetch(url)).text()]).toEqual([url, expect.not.stringMatching(/Secretia|nobody shall/)])
     const [lead] = await byEmail(stranger)
     const jonah = await signedIn('jonah')
-    const links = await (await jonah(`/api/team/leads/${lead!.id}/links`)).json() as { url: string }[]
+    const links = (await (await jonah(`/api/team/leads/${lead!.id}/links`)).json()) as { url: string }[]
     expect(await (await fetch(links.find(l => l.url.includes(slug))!.url)).text()).not.toContain('Secretia')
     // A colleague finds out that it is them: from now on they are known again.
     expect((await jonah(`/api/team/leads/${lead!.id}/vouched`, 'PUT', {})).status).toBe(204)
@@ -97,12 +108,24 @@ describe('a point that knows people by their number', () => {
     expect((await confirm(await asked(two))).text).toContain('one of us looks at what we have')
     const [lead] = await byEmail(one)
     const tamsin = await signedIn('tamsin')
-    const waiting = ((await (await tamsin('/api/team/review')).json()) as ReviewList).items.filter(i => i.kind === 'claim' && i.lead === lead!.id)
+    const waiting = ((await (await tamsin('/api/team/review')).json()) as ReviewList).items.filter(
+      i => i.kind === 'claim' && i.lead === lead!.id,
+    )
     expect(waiting).toMatchObject([{ address: two, own: one }])
-    const { claims } = await (await tamsin(`/api/team/leads/${lead!.id}`)).json() as { claims: { id: string; address: string; confirmed: boolean }[] }
-    expect(claims.map(c => [c.address, c.confirmed])).toEqual([[two, true], [three, false]])
+    const { claims } = (await (await tamsin(`/api/team/leads/${lead!.id}`)).json()) as {
+      claims: { id: string; address: string; confirmed: boolean }[]
+    }
+    expect(claims.map(c => [c.address, c.confirmed])).toEqual([
+      [two, true],
+      [three, false],
+    ])
     const judge = (id: string, theirs: boolean) => tamsin(`/api/team/leads/${lead!.id}/claims/${id}`, 'PUT', { theirs }).then(r => r.status)
-    expect([await judge(claims[1]!.id, false), await judge(claims[0]!.id, true), await judge(claims[0]!.id, true), await judge(lead!.id, true)]).toEqual([204, 204, 409, 404])
+    expect([
+      await judge(claims[1]!.id, false),
+      await judge(claims[0]!.id, true),
+      await judge(claims[0]!.id, true),
+      await judge(lead!.id, true),
+    ]).toEqual([204, 204, 409, 404])
     expect([(await byEmail(one)).length, (await byEmail(two))[0]!.id]).toEqual([0, lead!.id])
     await eventually(async () => (await mails()).find(m => m.to.includes(two) && m.subject === 'Thank you'))
     // Neither of the others is written to, now or later.
@@ -113,7 +136,7 @@ describe('a point that knows people by their number', () => {
     const other = somebody('other')
     await send('form_journal', { email: other })
     await send(key, { tel, mail: other })
-    const fresh = await (await tamsin(`/api/team/leads/${lead!.id}`)).json() as { claims: { id: string; address: string }[] }
+    const fresh = (await (await tamsin(`/api/team/leads/${lead!.id}`)).json()) as { claims: { id: string; address: string }[] }
     expect(await judge(fresh.claims.find(c => c.address === other)!.id, true)).toBe(409)
   })
   it('lets whoever got the question leave, and not the person', async () => {
@@ -136,27 +159,44 @@ describe('a point that knows people by their number', () => {
     await send(key, { tel, first: 'Tabula' })
     await send(key, { tel: shared, first: 'Office' })
     const tamsin = await signedIn('tamsin')
-    const { id } = await (await tamsin('/api/team/lists', 'POST', { name: `Claims ${Date.now()}` })).json() as { id: string }
+    const { id } = (await (await tamsin('/api/team/lists', 'POST', { name: `Claims ${Date.now()}` })).json()) as { id: string }
     const [mine, wrong, a, b] = ['mine', 'wrong', 'a', 'b'].map(somebody) as [string, string, string, string]
-    const csv = ['E-mail,Phone,First name', `${mine},${written(tel)},Tabula`, `${a},${written(shared)},A`, `${b},${written(shared)},B`].join('\n')
-    expect(await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, dryRun: false })).json()).toMatchObject({ fresh: 2, known: 1 })
+    const csv = [
+      'E-mail,Phone,First name',
+      `${mine},${written(tel)},Tabula`,
+      `${a},${written(shared)},A`,
+      `${b},${written(shared)},B`,
+    ].join('\n')
+    expect(await (await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv, replace: false, dryRun: false })).json()).toMatchObject({
+      fresh: 2,
+      known: 1,
+    })
     expect([(await byEmail(mine)).length, (await byEmail(a)).length, (await byEmail(b)).length]).toEqual([0, 1, 1])
     const [lead] = await find(written(tel))
-    const { claims } = await (await tamsin(`/api/team/leads/${lead!.id}`)).json() as { claims: { address: string }[] }
+    const { claims } = (await (await tamsin(`/api/team/leads/${lead!.id}`)).json()) as { claims: { address: string }[] }
     expect(claims.map(c => c.address)).toEqual([mine])
     // Another name under the number is somebody else.
-    await tamsin(`/api/team/lists/${id}/people`, 'POST', { csv: `E-mail,Phone,First name\n${wrong},${written(tel)},Elsewho`, replace: false, dryRun: false })
+    await tamsin(`/api/team/lists/${id}/people`, 'POST', {
+      csv: `E-mail,Phone,First name\n${wrong},${written(tel)},Elsewho`,
+      replace: false,
+      dryRun: false,
+    })
     expect(await byEmail(wrong)).toHaveLength(1)
     await new Promise(r => setTimeout(r, 2500))
     expect((await mails()).filter(m => [mine, wrong, a, b].some(address => m.to.includes(address)))).toEqual([])
   })
   it('finds whom we knew by their address before the first such point went live', async () => {
-    const before = await form((d) => { d.questions.push(q('tel', 'phone', { property: 'phone' })) })
+    const before = await form(d => {
+      d.questions.push(q('tel', 'phone', { property: 'phone' }))
+    })
     const email = somebody('before')
     const tel = number()
     await send(before.key, { email, tel })
-    const { key } = await form((d) => {
-      d.questions = [q('tel', 'phone', { property: 'phone', required: true }), q('name', 'short_text', { property: 'last_name', required: true })]
+    const { key } = await form(d => {
+      d.questions = [
+        q('tel', 'phone', { property: 'phone', required: true }),
+        q('name', 'short_text', { property: 'last_name', required: true }),
+      ]
       d.people = { ...d.people, same: ['phone'] }
     })
     await send(key, { tel: written(tel), name: 'Known' })
@@ -165,7 +205,9 @@ describe('a point that knows people by their number', () => {
   it('needs the number, and a question that asks for it', async () => {
     const { key } = await byPhone()
     expect((await send(key, { first: 'Ida' })).body.errors![0]!.field).toBe('answers.tel')
-    const none = await form((d) => { d.people = { ...d.people, same: ['phone'] } })
+    const none = await form(d => {
+      d.people = { ...d.people, same: ['phone'] }
+    })
     expect(none.key).toBeUndefined()
     const { errors } = (await none.publish(none.revision)).body
     expect(errors!.map(e => e.field)).toEqual(['people.same'])
@@ -173,8 +215,12 @@ describe('a point that knows people by their number', () => {
 })
 
 it('a pair of properties makes one person only where both agree', async () => {
-  const { key } = await form((d) => {
-    d.questions = [q('last', 'short_text', { property: 'last_name', required: true }), q('town', 'short_text', { property: 'town', required: true }), q('first', 'short_text', { property: 'first_name' })]
+  const { key } = await form(d => {
+    d.questions = [
+      q('last', 'short_text', { property: 'last_name', required: true }),
+      q('town', 'short_text', { property: 'town', required: true }),
+      q('first', 'short_text', { property: 'first_name' }),
+    ]
     d.people = { ...d.people, same: ['last_name', 'town'] }
   })
   const last = `Pairwood${Date.now().toString(36)}`

@@ -2,15 +2,23 @@ import { createHash, randomUUID, scryptSync } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import { demo, eventually, mails, member, readDatabase, signedIn } from '../support/house'
 
-const attempt = (email: string, password: string, ip: string) => fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json', 'x-forwarded-for': ip }, body: JSON.stringify({ email, password }) })
+const attempt = (email: string, password: string, ip: string) =>
+  fetch(`${demo().url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', 'x-forwarded-for': ip },
+    body: JSON.stringify({ email, password }),
+  })
 /** A member of this test's own, with a password. */
 async function colleague(role = 'sales', hash?: string) {
   const password = `pass ${randomUUID()}`
   const email = `c${randomUUID().slice(0, 8)}@larkmoss.example`
   const { hashPassword } = await import('#server/passwords')
-  const made = hash ?? await hashPassword(password)
+  const made = hash ?? (await hashPassword(password))
   const id = randomUUID()
-  await readDatabase(sql => sql`insert into member (id, email, email_key, name, role, password_hash) values (${id}, ${email}, ${email}, 'A Colleague', ${role}, ${made})`)
+  await readDatabase(
+    sql =>
+      sql`insert into member (id, email, email_key, name, role, password_hash) values (${id}, ${email}, ${email}, 'A Colleague', ${role}, ${made})`,
+  )
   return { id, email, password }
 }
 let nets = 0
@@ -31,12 +39,17 @@ async function stream(cookie: string) {
   void (async () => {
     while (!(await reader.read()).done);
     ended = true
-  })().catch(() => { ended = true })
+  })().catch(() => {
+    ended = true
+  })
   return () => ended
 }
 
 describe('guessing passwords', () => {
-  it.each([['from one place', () => '198.51.100.7'], ['from a hundred places', net]])('of a hundred at once, %s, five are looked at, and the right one at place 91 is not let in', async (_, from) => {
+  it.each([
+    ['from one place', () => '198.51.100.7'],
+    ['from a hundred places', net],
+  ])('of a hundred at once, %s, five are looked at, and the right one at place 91 is not let in', async (_, from) => {
     const c = await colleague()
     const answers = await Promise.all(Array.from({ length: 100 }, (_, i) => attempt(c.email, i === 90 ? c.password : `guess ${i}`, from())))
     const statuses = answers.map(a => a.status)
@@ -44,7 +57,7 @@ describe('guessing passwords', () => {
     expect(statuses.filter(s => s === 429).length).toBeGreaterThanOrEqual(95)
     const refused = answers.find(a => a.status === 429)!
     expect(Number(refused.headers.get('retry-after'))).toBeGreaterThan(60)
-    expect((await refused.json() as { detail: string }).detail).toMatch(/^Too many attempts to sign in\. Try again in \d+ minutes\.$/)
+    expect(((await refused.json()) as { detail: string }).detail).toMatch(/^Too many attempts to sign in\. Try again in \d+ minutes\.$/)
     // The right password does not help now, either; and the member is told.
     if (!statuses.includes(200)) expect((await attempt(c.email, c.password, net())).status).toBe(429)
     const mail = await eventually(async () => (await mails()).find(m => m.to === c.email))
@@ -57,7 +70,7 @@ describe('guessing passwords', () => {
       const said: unknown[] = []
       for (let n = 0; n < 7; n++) {
         const answer = await attempt(email, `wrong ${n}`, from)
-        said.push([answer.status, (await answer.json() as { detail: string }).detail])
+        said.push([answer.status, ((await answer.json()) as { detail: string }).detail])
       }
       return said
     }
@@ -75,7 +88,11 @@ describe('guessing passwords', () => {
     expect(statuses.filter(s => s === 401)).toHaveLength(5)
   })
   it('counts one household of IPv6 as one', async () => {
-    const statuses = await Promise.all(Array.from({ length: 60 }, (_, i) => attempt(`n${i}.${randomUUID()}@larkmoss.example`, 'x', `2001:db8:77:1::${i + 1}`).then(r => r.status)))
+    const statuses = await Promise.all(
+      Array.from({ length: 60 }, (_, i) =>
+        attempt(`n${i}.${randomUUID()}@larkmoss.example`, 'x', `2001:db8:77:1::${i + 1}`).then(r => r.status),
+      ),
+    )
     expect(statuses.filter(s => s === 429)).toHaveLength(10)
   })
 })
@@ -94,7 +111,9 @@ describe('a session', () => {
     expect(cookie).toMatch(/^cavlin=[\w-]{43}; .*HttpOnly.*SameSite=Lax/i)
     expect(JSON.stringify(await answer.json())).not.toContain('hash')
     expect(await me(cookie.split(';')[0]!.slice(0, -4) + 'AAAA')).toBe(401)
-    expect(await readDatabase(sql => sql`select 1 from session where encode(hash, 'escape') like ${`%${cookie.slice(7, 20)}%`}`)).toEqual([])
+    expect(await readDatabase(sql => sql`select 1 from session where encode(hash, 'escape') like ${`%${cookie.slice(7, 20)}%`}`)).toEqual(
+      [],
+    )
   })
   it('ends with signing out, for whoever copied it, and its stream', async () => {
     const c = await colleague()
@@ -107,11 +126,14 @@ describe('a session', () => {
   it.each([
     ['another role', (id: string) => readDatabase(sql => sql`update member set role = 'marketer' where id = ${id}`)],
     ['being taken out', (id: string) => readDatabase(sql => sql`update member set active = false where id = ${id}`)],
-    ['another password', async (id: string) => {
-      const { hashPassword } = await import('#server/passwords')
-      const hash = await hashPassword('another one')
-      await readDatabase(sql => sql`update member set password_hash = ${hash} where id = ${id}`)
-    }],
+    [
+      'another password',
+      async (id: string) => {
+        const { hashPassword } = await import('#server/passwords')
+        const hash = await hashPassword('another one')
+        await readDatabase(sql => sql`update member set password_hash = ${hash} where id = ${id}`)
+      },
+    ],
   ])('ends everywhere with %s, streams included', async (_, change) => {
     const c = await colleague()
     const [one, other] = [await enter(c), await enter(c)]
@@ -124,7 +146,7 @@ describe('a session', () => {
     const c = await colleague()
     const [idle, old, good] = [await enter(c), await enter(c), await enter(c)]
     const hash = (cookie: string) => createHash('sha256').update(cookie.split('=')[1]!).digest()
-    await readDatabase(async (sql) => {
+    await readDatabase(async sql => {
       await sql`update session set seen_at = now() - interval '80 hours' where hash = ${hash(idle)}`
       await sql`update session set made_at = now() - interval '15 days' where hash = ${hash(old)}`
     })
@@ -145,13 +167,20 @@ describe('a session', () => {
 it('a member changes their own password, and stays signed in here', async () => {
   const c = await colleague()
   const [here, elsewhere] = [await enter(c), await enter(c)]
-  const put = (body: object) => fetch(`${demo().url}/api/session/password`, { method: 'PUT', headers: { 'cookie': here, 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  const put = (body: object) =>
+    fetch(`${demo().url}/api/session/password`, {
+      method: 'PUT',
+      headers: { cookie: here, 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    })
   expect((await put({ present: 'wrong', next: 'three or four words' })).status).toBe(422)
   expect((await put({ present: c.password, next: 'short' })).status).toBe(422)
   const done = await put({ present: c.password, next: 'three or four words' })
   expect(done.status).toBe(204)
   expect([await me(here), await me(elsewhere), await me(cookieOf(done))]).toEqual([401, 401, 200])
-  expect([(await attempt(c.email, c.password, net())).status, (await attempt(c.email, 'three or four words', net())).status]).toEqual([401, 200])
+  expect([(await attempt(c.email, c.password, net())).status, (await attempt(c.email, 'three or four words', net())).status]).toEqual([
+    401, 200,
+  ])
 })
 
 it('an admin changes what colleagues may do, and somebody stays admin', async () => {
@@ -160,7 +189,7 @@ it('an admin changes what colleagues may do, and somebody stays admin', async ()
   const orla = await signedIn('orla')
   expect((await orla(`/api/team/members/${c.id}`, 'PUT', { role: 'marketer', active: true })).status).toBe(204)
   expect(await me(cookie)).toBe(401)
-  const all = await (await orla('/api/team/members')).json() as { id: string; role: string; email: string }[]
+  const all = (await (await orla('/api/team/members')).json()) as { id: string; role: string; email: string }[]
   expect(all.find(m => m.id === c.id)!.role).toBe('marketer')
   const own = all.find(m => m.email === member('orla').email)!
   expect((await orla(`/api/team/members/${own.id}`, 'PUT', { role: 'sales', active: true })).status).toBe(409)

@@ -28,32 +28,52 @@ async function happens(tx: Tx, lead: string): Promise<void> {
   await tx`insert into lead_event (lead_id, version, at, cause, changes, fit, interest, card) values (${lead}, ${row!.version + 1}, now(), 'note', '{}', 0, 0, 1)`
 }
 const notes = (name: string, inOrder: boolean, fails: () => boolean = () => false): Consumer => ({
-  name, inOrder,
+  name,
+  inOrder,
   async take(tx, events) {
     await tx`insert into seen (consumer, lead, version) select ${name}, r.lead, r.version from jsonb_to_recordset(${events.map(e => ({ lead: e.lead, version: e.version })) as never}::jsonb) as r(lead uuid, version int)`
     if (fails()) throw new Error('killed')
   },
 })
-const seenBy = async (name: string) => (await sql<{ lead: string; version: number }[]>`select lead, version from seen where consumer = ${name} order by n`).map(r => `${r.lead} ${r.version}`)
-const all = async (leads: string[]) => (await sql<{ key: string }[]>`select lead_id || ' ' || version as key from lead_event where lead_id = any(${leads}::uuid[])`).map(r => r.key)
+const seenBy = async (name: string) =>
+  (await sql<{ lead: string; version: number }[]>`select lead, version from seen where consumer = ${name} order by n`).map(
+    r => `${r.lead} ${r.version}`,
+  )
+const all = async (leads: string[]) =>
+  (await sql<{ key: string }[]>`select lead_id || ' ' || version as key from lead_event where lead_id = any(${leads}::uuid[])`).map(
+    r => r.key,
+  )
 /** A transaction that stays open until it is ended. @returns when its first statement was answered */
 async function open(client: Sql, mode: string, first: (tx: Tx) => Promise<unknown>): Promise<{ end: () => Promise<void> }> {
   let done = () => {}
   let whole: Promise<unknown> = Promise.resolve()
   await new Promise<void>((begun, failed) => {
-    whole = client.begin(mode, async (tx) => {
-      await first(tx)
-      begun()
-      await new Promise<void>((over) => { done = over })
-    }).catch(failed)
+    whole = client
+      .begin(mode, async tx => {
+        await first(tx)
+        begun()
+        await new Promise<void>(over => {
+          done = over
+        })
+      })
+      .catch(failed)
   })
-  return { async end() {
-    done()
-    await whole
-  } }
+  return {
+    async end() {
+      done()
+      await whole
+    },
+  }
 }
 const pause = (ms: number) => new Promise(done => setTimeout(done, ms))
-const mine = (consumer: Consumer, leads: string[]): Consumer => ({ ...consumer, take: (tx, events) => consumer.take(tx, events.filter((e: StreamEvent) => leads.includes(e.lead))) })
+const mine = (consumer: Consumer, leads: string[]): Consumer => ({
+  ...consumer,
+  take: (tx, events) =>
+    consumer.take(
+      tx,
+      events.filter((e: StreamEvent) => leads.includes(e.lead)),
+    ),
+})
 
 describe('who follows the stream', () => {
   it('skips nothing and takes nothing twice, each lead in its order, while many write, some of them slowly, and followers are killed', async () => {
@@ -64,20 +84,36 @@ describe('who follows the stream', () => {
     let writing = true
     const write = async (own: Sql) => {
       for (let i = 0; i < 25; i++) {
-        await own.begin(async (tx) => {
-          // A transaction has its place in the stream from its first write on, and may get to its lead long after others.
-          await tx`select pg_current_xact_id()`
-          await pause(next(12))
-          await happens(tx, leads[next(leads.length)]!)
-          await pause(next(8))
-          if (next(9) === 0) throw new Error('undone')
-        }).catch((error: Error) => { if (error.message !== 'undone') throw error })
+        await own
+          .begin(async tx => {
+            // A transaction has its place in the stream from its first write on, and may get to its lead long after others.
+            await tx`select pg_current_xact_id()`
+            await pause(next(12))
+            await happens(tx, leads[next(leads.length)]!)
+            await pause(next(8))
+            if (next(9) === 0) throw new Error('undone')
+          })
+          .catch((error: Error) => {
+            if (error.message !== 'undone') throw error
+          })
       }
     }
-    const consumers = [mine(notes('in order', true, () => next(4) === 0), leads), mine(notes('adds up', false, () => next(4) === 0), leads)]
-    const followers = [db.another(), db.another()].map(async (own) => {
+    const consumers = [
+      mine(
+        notes('in order', true, () => next(4) === 0),
+        leads,
+      ),
+      mine(
+        notes('adds up', false, () => next(4) === 0),
+        leads,
+      ),
+    ]
+    const followers = [db.another(), db.another()].map(async own => {
       while (writing) {
-        for (const consumer of consumers) await follow(own, consumer, 1 + next(9)).catch((error: Error) => { if (error.message !== 'killed') throw error })
+        for (const consumer of consumers)
+          await follow(own, consumer, 1 + next(9)).catch((error: Error) => {
+            if (error.message !== 'killed') throw error
+          })
         await pause(2)
       }
     })
@@ -89,7 +125,7 @@ describe('who follows the stream', () => {
     for (const name of ['in order', 'adds up']) {
       const rest = mine(notes(name, name === 'in order'), leads)
       await eventually(async () => {
-        while (await follow(sql, rest) > 0);
+        while ((await follow(sql, rest)) > 0);
         return (await seenBy(name)).length >= expected.length
       })
       expect((await seenBy(name)).sort()).toEqual(expected)
@@ -105,10 +141,10 @@ describe('who follows the stream', () => {
     const lead = await newLead()
     const [slow, quick] = [db.another(), db.another()]
     const both = mine(notes('turned', true), [lead])
-    while (await follow(sql, both) > 0);
+    while ((await follow(sql, both)) > 0);
     let goOn = () => {}
-    const waits = new Promise<void>(done => goOn = done)
-    const begun = slow.begin(async (tx) => {
+    const waits = new Promise<void>(done => (goOn = done))
+    const begun = slow.begin(async tx => {
       await tx`select pg_current_xact_id()`
       await waits
       await happens(tx, lead)
@@ -123,17 +159,20 @@ describe('who follows the stream', () => {
       return (await seenBy('turned')).length === 2
     })
     expect(await seenBy('turned')).toEqual([`${lead} 1`, `${lead} 2`])
-    while (await follow(sql, both, 1) > 0);
+    while ((await follow(sql, both, 1)) > 0);
     expect((await seenBy('turned')).length).toBe(2)
   })
 
   it('waits for who writes, in another database as well, and for nobody who only reads; either is said', async () => {
     const lead = await newLead()
     const one = mine(notes('waits', false), [lead])
-    while (await follow(sql, one) > 0);
+    while ((await follow(sql, one)) > 0);
     const elsewhere = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1, name: 'somebody elsewhere' })
     const reader = connect(process.env.CAVLIN_TEST_ADMIN!, { max: 1, name: 'a dump' })
-    const both = [open(elsewhere, '', tx => tx`select pg_current_xact_id()`), open(reader, 'isolation level repeatable read read only', tx => tx`select count(*) from pg_class`)]
+    const both = [
+      open(elsewhere, '', tx => tx`select pg_current_xact_id()`),
+      open(reader, 'isolation level repeatable read read only', tx => tx`select count(*) from pg_class`),
+    ]
     const [writer, dump] = await Promise.all(both)
     try {
       await pause(1100)
@@ -141,7 +180,12 @@ describe('who follows the stream', () => {
       await follow(sql, one)
       expect(await seenBy('waits')).toEqual([])
       const said = (await longTransactions(sql, 1)).map(t => [t.program, t.holds])
-      expect(said).toEqual(expect.arrayContaining([['somebody elsewhere', true], ['a dump', false]]))
+      expect(said).toEqual(
+        expect.arrayContaining([
+          ['somebody elsewhere', true],
+          ['a dump', false],
+        ]),
+      )
       await writer!.end()
       await eventually(async () => {
         await follow(sql, one)
@@ -158,7 +202,7 @@ describe('who follows the stream', () => {
     const one = mine(notes('restored', true), [lead])
     for (let i = 0; i < 2; i++) await sql.begin(tx => happens(tx, lead))
     await eventually(async () => {
-      while (await follow(sql, one) > 0);
+      while ((await follow(sql, one)) > 0);
       return (await seenBy('restored')).length === 2
     })
     expect(await settleRestored(sql)).toBe(false)
@@ -169,7 +213,7 @@ describe('who follows the stream', () => {
     expect([await follow(sql, one), await settleRestored(sql), await settleRestored(sql)]).toEqual([0, true, false])
     await sql.begin(tx => happens(tx, lead))
     await eventually(async () => {
-      while (await follow(sql, one, 1) > 0);
+      while ((await follow(sql, one, 1)) > 0);
       return (await seenBy('restored')).length === 6
     })
     expect(await seenBy('restored')).toEqual([1, 2, 3, 4, 5, 6].map(version => `${lead} ${version}`))

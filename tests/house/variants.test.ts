@@ -7,19 +7,21 @@ import { browser } from '../support/browser'
 import { form, q } from '../support/forms'
 import { demo, send, signedIn, somebody } from '../support/house'
 
-const two = () => form((d) => {
-  d.title = 'First'
-  d.questions = [q('mail', 'email', { property: 'email', required: true })]
-  d.variants = [{ key: 'b', title: 'Second', intro: '', button: 'Go', invitation: '', open: 'Open' }]
-})
-const experimentView = async (id: string) => await (await (await signedIn('tamsin'))(`/api/team/points/${id}/experiment`)).json() as ExperimentView
+const two = () =>
+  form(d => {
+    d.title = 'First'
+    d.questions = [q('mail', 'email', { property: 'email', required: true })]
+    d.variants = [{ key: 'b', title: 'Second', intro: '', button: 'Go', invitation: '', open: 'Open' }]
+  })
+const experimentView = async (id: string) =>
+  (await (await (await signedIn('tamsin'))(`/api/team/points/${id}/experiment`)).json()) as ExperimentView
 const counts = async (id: string) => Object.fromEntries((await experimentView(id)).variants.map(w => [w.key, [w.seen, w.answered]]))
 
 describe('a point in two variants', () => {
   it('tells browsers both, and counts each visitor once, with what they saw first, and those who answered', async () => {
     const { id, key, definition } = await two()
     const experiment = experimentOf(definition)!
-    const shown = await (await fetch(`${demo().url}/w/points/${key}`)).json() as { experiment: string; variants: object[] }
+    const shown = (await (await fetch(`${demo().url}/w/points/${key}`)).json()) as { experiment: string; variants: object[] }
     expect(shown).toMatchObject({ experiment, variants: [{ key: 'b', title: 'Second', intro: '', button: 'Go' }] })
     const saw = async (variant: string, more: object = {}) => {
       const b = browser()
@@ -28,12 +30,16 @@ describe('a point in two variants', () => {
     }
     const [a1, b1] = [await saw('a'), await saw('b')]
     await saw('a')
-    await a1.did([{ kind: 'seen', point: key, edition: 1, experiment, variant: 'a' }, { kind: 'seen', point: key, edition: 1, experiment, variant: 'b' }])
+    await a1.did([
+      { kind: 'seen', point: key, edition: 1, experiment, variant: 'a' },
+      { kind: 'seen', point: key, edition: 1, experiment, variant: 'b' },
+    ])
     // Words that nobody tries, and another experiment's, count for nothing.
     await saw('c')
     await saw('a', { experiment: 'other' })
     await b1.did([{ kind: 'seen', point: key, edition: 1 }])
-    const answer = (visitor: string, variant: string) => send(key, JSON.stringify({ answers: { mail: somebody('experiment') }, visitor, experiment, variant }))
+    const answer = (visitor: string, variant: string) =>
+      send(key, JSON.stringify({ answers: { mail: somebody('experiment') }, visitor, experiment, variant }))
     expect((await answer(b1.visitor, 'b')).status).toBe(201)
     expect((await answer(b1.visitor, 'b')).status).toBe(201)
     // The answer may come before the sight of it; who had seen the other variant counts for neither.
@@ -60,7 +66,22 @@ describe('a point in two variants', () => {
   })
   it('does not go live where two say the same, or one says nothing', async () => {
     const { definition, save, publish, revision } = await two()
-    const same = await save({ ...definition, variants: [{ key: 'b', title: definition.title, intro: definition.intro, button: definition.button, invitation: definition.display.invitation, open: definition.display.open }] }, revision)
+    const same = await save(
+      {
+        ...definition,
+        variants: [
+          {
+            key: 'b',
+            title: definition.title,
+            intro: definition.intro,
+            button: definition.button,
+            invitation: definition.display.invitation,
+            open: definition.display.open,
+          },
+        ],
+      },
+      revision,
+    )
     expect((await publish(same.revision)).body.errors!.map(e => e.field)).toEqual(['variants.0.title'])
     const empty = await save({ ...definition, variants: [{ ...definition.variants[0]!, button: ' ' }] }, same.revision)
     expect((await publish(empty.revision)).body.errors!.map(e => e.field)).toEqual(['variants.0.button'])

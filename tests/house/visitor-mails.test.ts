@@ -16,11 +16,20 @@ async function waiting(email: string) {
     await sql.end()
   }
 }
-const withMails = () => form((d) => {
-  d.questions.push(q('first', 'short_text', { property: 'first_name' }))
-  d.confirm = { subject: 'Yours, {{lead.name}}?', text: 'Press here:\n\n{{link}}', done: 'Now <b>we</b> know.', then: { kind: 'message' } }
-  d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0), visitorMail('later', 'Still there?', 'Later.', 5))
-})
+const withMails = () =>
+  form(d => {
+    d.questions.push(q('first', 'short_text', { property: 'first_name' }))
+    d.confirm = {
+      subject: 'Yours, {{lead.name}}?',
+      text: 'Press here:\n\n{{link}}',
+      done: 'Now <b>we</b> know.',
+      then: { kind: 'message' },
+    }
+    d.actions.push(
+      visitorMail('thanks', 'Thank you, {{lead.first_name}}', 'You said “{{answer.first}}” in {{point.title}}.', 0),
+      visitorMail('later', 'Still there?', 'Later.', 5),
+    )
+  })
 
 describe('mails to visitors', () => {
   it('wait until the address is confirmed, by a press and not by a visit, and then go out', async () => {
@@ -30,23 +39,44 @@ describe('mails to visitors', () => {
     const request = await mailTo(email, 'Yours, Ida & <b>?')
     const link = linkIn(request, 'c')
     expect(await (await fetch(link)).text()).toContain('Yes, it was me, and it is mine')
-    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['mail', null, false], ['mail', null, false]])
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([
+      ['confirm', 0, true],
+      ['mail', null, false],
+      ['mail', null, false],
+    ])
     expect(await (await press(link)).text()).toContain('Now &#60;b&#62;we&#60;/b&#62; know.')
     const thanks = await mailTo(email, 'Thank you, Ida & <b>')
     expect(thanks.text).toContain('You said “Ida & <b>” in')
     expect(thanks.html).not.toContain('<b>')
-    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([['confirm', 0, true], ['mail', 0, true], ['mail', 5, false]])
+    expect((await waiting(email)).map(w => [w.kind, w.days, w.sent])).toEqual([
+      ['confirm', 0, true],
+      ['mail', 0, true],
+      ['mail', 5, false],
+    ])
     expect(await (await fetch(link)).text()).toContain('already')
-    const { leads: [lead] } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
+    const {
+      leads: [lead],
+    } = await ask<{ leads: { id: string }[] }>(`/api/v1/leads?email=${email}`)
     expect(lead).toBeDefined()
   })
   it('go to whom their condition fits, all of them or the first only, as whom the point says', async () => {
     const large = { attribute: 'answer.size', is: 'equal' as const, value: 'l' }
-    const made = (which: 'all' | 'first') => form((d) => {
-      d.questions.push(q('size', 'one_of', { choices: [{ value: 's', text: 'Small', tag: undefined }, { value: 'l', text: 'Large', tag: undefined }] }))
-      d.actions.push(visitorMail('big', 'For large ones', 'Big.', 0, { when: { all: [large] } }), visitorMail('rest', 'For everybody', 'All.', 0))
-      d.mailing = { which, name: 'Visits, Larkmoss', reply: 'visits@larkmoss.example' }
-    })
+    const made = (which: 'all' | 'first') =>
+      form(d => {
+        d.questions.push(
+          q('size', 'one_of', {
+            choices: [
+              { value: 's', text: 'Small', tag: undefined },
+              { value: 'l', text: 'Large', tag: undefined },
+            ],
+          }),
+        )
+        d.actions.push(
+          visitorMail('big', 'For large ones', 'Big.', 0, { when: { all: [large] } }),
+          visitorMail('rest', 'For everybody', 'All.', 0),
+        )
+        d.mailing = { which, name: 'Visits, Larkmoss', reply: 'visits@larkmoss.example' }
+      })
     // All mails of an entry wait in the outbox together: once none waits, all have come.
     const gets = async (key: string, size: string) => {
       const email = somebody('fits')
@@ -55,7 +85,9 @@ describe('mails to visitors', () => {
         const mails = await waiting(email)
         return mails.length > 0 && mails.every(m => m.sent || m.dropped)
       })
-      return (await eventually(async () => (await to(email)).length === (await waiting(email)).length && await to(email))).sort((a, b) => a.subject.localeCompare(b.subject))
+      return (await eventually(async () => (await to(email)).length === (await waiting(email)).length && (await to(email)))).sort((a, b) =>
+        a.subject.localeCompare(b.subject),
+      )
     }
     const subjects = async (key: string, size: string) => (await gets(key, size)).map(m => m.subject)
     const [all, first] = [await made('all'), await made('first')]
@@ -66,14 +98,22 @@ describe('mails to visitors', () => {
     expect(toLarge[0]).toMatchObject({ from: expect.stringContaining('Visits, Larkmoss'), replyTo: 'visits@larkmoss.example' })
     expect(await subjects(first.key, 's')).toEqual(['For everybody'])
     // What could never go out keeps it from going live.
-    const useless = await form((d) => {
-      d.actions.push(visitorMail('rest', 'For everybody', 'All.', 0), visitorMail('never', 'Never', 'Never.', 0), visitorMail('gone', 'Gone', 'Gone.', 0, { when: { all: [{ attribute: 'answer.gone', is: 'filled' }] } }))
+    const useless = await form(d => {
+      d.actions.push(
+        visitorMail('rest', 'For everybody', 'All.', 0),
+        visitorMail('never', 'Never', 'Never.', 0),
+        visitorMail('gone', 'Gone', 'Gone.', 0, { when: { all: [{ attribute: 'answer.gone', is: 'filled' }] } }),
+      )
       d.mailing.which = 'first'
     })
-    expect((await useless.publish(useless.revision)).body.errors!.map(e => e.field)).toEqual(['actions.1.when', 'actions.2.when', 'actions.2.when'])
+    expect((await useless.publish(useless.revision)).body.errors!.map(e => e.field)).toEqual([
+      'actions.1.when',
+      'actions.2.when',
+      'actions.2.when',
+    ])
   })
   it('stop when somebody leaves, also by one click, and no form puts them back', async () => {
-    const { key } = await form((d) => {
+    const { key } = await form(d => {
       d.questions.push(q('words', 'short_text'))
       d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0), visitorMail('later', 'Still there?', 'Later.', 3))
     })
@@ -82,7 +122,15 @@ describe('mails to visitors', () => {
     const leave = linkIn(await mailTo(email, 'Thank you'), 'leave')
     expect(await (await fetch(leave)).text()).toContain('Send me nothing more')
     expect((await waiting(email)).at(-1)).toMatchObject({ days: 3, dropped: null })
-    expect((await fetch(leave, { method: 'POST', headers: { 'content-type': 'application/x-www-form-urlencoded' }, body: 'List-Unsubscribe=One-Click' })).status).toBe(200)
+    expect(
+      (
+        await fetch(leave, {
+          method: 'POST',
+          headers: { 'content-type': 'application/x-www-form-urlencoded' },
+          body: 'List-Unsubscribe=One-Click',
+        })
+      ).status,
+    ).toBe(200)
     expect((await waiting(email)).at(-1)).toMatchObject({ dropped: 'unsubscribed' })
     // What they ask for now is answered; what would follow days later is not written.
     await send(key, { email, words: 'again' })
@@ -90,7 +138,7 @@ describe('mails to visitors', () => {
     expect((await waiting(email)).filter(w => (w.days ?? 0) > 0 && !w.dropped)).toEqual([])
   })
   it('flood nobody, however often an address is typed into a form', async () => {
-    const { key } = await form((d) => {
+    const { key } = await form(d => {
       d.questions.push(q('words', 'short_text'))
       d.actions.push(visitorMail('thanks', 'Thank you', 'We have it.', 0))
     })
@@ -105,7 +153,13 @@ describe('mails to visitors', () => {
     const email = somebody('forged')
     await send(key, { email, first: 'Ida' })
     const link = linkIn(await mailTo(email, 'Yours, Ida?'), 'c')
-    for (const bad of [link.slice(0, -1), `${link}x`, link.replace('/c/', '/leave/'), `${demo().url}/c/nothing`, `${demo().url}/c/${'a'.repeat(5000)}`]) {
+    for (const bad of [
+      link.slice(0, -1),
+      `${link}x`,
+      link.replace('/c/', '/leave/'),
+      `${demo().url}/c/nothing`,
+      `${demo().url}/c/${'a'.repeat(5000)}`,
+    ]) {
       expect((await fetch(bad)).status).toBe(404)
       expect((await press(bad)).status).toBe(404)
     }
@@ -131,9 +185,16 @@ it('a form whose mails name what does not exist cannot go live', async () => {
 })
 
 it('let nothing that a stranger typed become a link, or fill the subject', async () => {
-  const { key } = await form((d) => {
+  const { key } = await form(d => {
     d.questions.push(q('first', 'short_text', { property: 'first_name' }), q('words', 'long_text'))
-    d.actions.push(visitorMail('thanks', 'Thank you, {{lead.first_name}} {{answer.words}}', 'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}', 0))
+    d.actions.push(
+      visitorMail(
+        'thanks',
+        'Thank you, {{lead.first_name}} {{answer.words}}',
+        'Dear {{lead.first_name}},\n\n{{answer.words}}\n\n{{again}}',
+        0,
+      ),
+    )
   })
   const email = somebody('links')
   await send(key, { email, first: 'win at evil.example', words: `https://evil.example/${'x'.repeat(2000)} now` })

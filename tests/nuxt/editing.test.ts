@@ -4,13 +4,28 @@ import { ApiError } from '../../app/utils/api'
 import type { useEditing as UseEditing } from '../../app/composables/editing'
 import { asInNuxt } from './as-in-nuxt'
 
-interface Text { title: string; intro: string; questions: { key: string; label: string }[] }
+interface Text {
+  title: string
+  intro: string
+  questions: { key: string; label: string }[]
+}
 type Editing = ReturnType<typeof UseEditing<Text>>
 
 /** The server's copy of one point, as `PUT` keeps it: with the revision it was read with, or not at all. */
-const server = { revision: 1, name: 'Visit', definition: {} as Text, saved: 0, fail: null as ApiError | null, heard: new Set<() => void>(), slow: 0 }
+const server = {
+  revision: 1,
+  name: 'Visit',
+  definition: {} as Text,
+  saved: 0,
+  fail: null as ApiError | null,
+  heard: new Set<() => void>(),
+  slow: 0,
+}
 const copied = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
-async function api(_path: string, options: { method?: string; body?: { revision: number; name: string; definition: Text } } = {}): Promise<unknown> {
+async function api(
+  _path: string,
+  options: { method?: string; body?: { revision: number; name: string; definition: Text } } = {},
+): Promise<unknown> {
   const body = copied(options.body ?? null)
   if (server.slow) await new Promise(done => setTimeout(done, server.slow))
   if (server.fail) throw server.fail
@@ -32,9 +47,25 @@ beforeEach(async () => {
   vi.useFakeTimers()
   asInNuxt({ api, useLive: () => ({ hear }) })
   useEditing = (await import('../../app/composables/editing')).useEditing
-  Object.assign(server, { revision: 1, name: 'Visit', saved: 0, fail: null, slow: 0, definition: { title: 'Ask us', intro: '', questions: [{ key: 'email', label: 'E-mail' }, { key: 'size', label: 'Size' }] } })
+  Object.assign(server, {
+    revision: 1,
+    name: 'Visit',
+    saved: 0,
+    fail: null,
+    slow: 0,
+    definition: {
+      title: 'Ask us',
+      intro: '',
+      questions: [
+        { key: 'email', label: 'E-mail' },
+        { key: 'size', label: 'Size' },
+      ],
+    },
+  })
   server.heard.clear()
-  return () => { vi.useRealTimers() }
+  return () => {
+    vi.useRealTimers()
+  }
 })
 
 async function opened(): Promise<{ e: Editing; text: () => Text; close: () => void }> {
@@ -77,7 +108,9 @@ describe('a working copy in hand', () => {
     mine.text().intro = 'We come'
     theirs.text().intro = 'They come'
     await rest()
-    expect([mine.e.conflict.value, theirs.e.conflict.value].filter(Boolean)).toEqual(['Somebody else changed the same thing at the same moment (intro). What you wrote stands.'])
+    expect([mine.e.conflict.value, theirs.e.conflict.value].filter(Boolean)).toEqual([
+      'Somebody else changed the same thing at the same moment (intro). What you wrote stands.',
+    ])
     expect(mine.text()).toEqual(theirs.text())
   })
   it('takes back my steps and leaves theirs', async () => {
@@ -134,7 +167,12 @@ describe('a working copy in hand', () => {
     server.fail = new ApiError('The title is too long.', 422, [])
     text().title = 'Too long'
     await rest()
-    expect([e.state.value, e.problem.value, server.definition.title, text().title]).toEqual(['failed', 'The title is too long.', 'Kept', 'Too long'])
+    expect([e.state.value, e.problem.value, server.definition.title, text().title]).toEqual([
+      'failed',
+      'The title is too long.',
+      'Kept',
+      'Too long',
+    ])
   })
   it('is saved when it is left with something unsaved, and deaf afterwards', async () => {
     const { text, close } = await opened()

@@ -11,12 +11,22 @@ class Stream {
   readyState = 0
   onmessage = (_: { data: string }) => {}
   onerror = () => {}
-  constructor(readonly url: string) { Stream.all.push(this) }
+  constructor(readonly url: string) {
+    Stream.all.push(this)
+  }
   addEventListener() {}
-  close() { this.readyState = 2 }
-  says(what: object) { this.onmessage({ data: JSON.stringify(what) }) }
-  hello() { this.says({ hello: true }) }
-  get asked() { return Object.fromEntries(new URL(this.url, 'http://x').searchParams) }
+  close() {
+    this.readyState = 2
+  }
+  says(what: object) {
+    this.onmessage({ data: JSON.stringify(what) })
+  }
+  hello() {
+    this.says({ hello: true })
+  }
+  get asked() {
+    return Object.fromEntries(new URL(this.url, 'http://x').searchParams)
+  }
   breaks(refused = false) {
     this.readyState = refused ? 2 : 0
     this.onerror()
@@ -38,7 +48,9 @@ beforeEach(async () => {
   Object.assign(session, { me: { id: 'm' }, ended: false, leave: vi.fn() })
   asInNuxt({ EventSource: Stream, useSession: () => session })
   live = (await import('../../app/stores/live')).useLive()
-  return () => { vi.useRealTimers() }
+  return () => {
+    vi.useRealTimers()
+  }
 })
 
 it('asks once for what all parts of a screen look at, and tells each what concerns it', async () => {
@@ -75,7 +87,7 @@ it('changes over without a gap: the old stream is heard until the new one speaks
   leave()
   const narrower = ref(true)
   const scope = effectScope()
-  scope.run(() => listen('wide', () => narrower.value ? { leads: true } : {}))
+  scope.run(() => listen('wide', () => (narrower.value ? { leads: true } : {})))
   narrower.value = false
   await soon()
   expect(last()).toBe(second)

@@ -24,7 +24,9 @@ const ended = async () => {
 const peopleOf = async (from: string | null, to: string | null) => {
   const all: MovedPerson[] = []
   for (let page = 0; ; page++) {
-    const { body } = await manager<{ people: MovedPerson[]; more: boolean }>(`${AT}/dry-run/people?from=${from ?? 'none'}&to=${to ?? 'none'}&page=${page}`)
+    const { body } = await manager<{ people: MovedPerson[]; more: boolean }>(
+      `${AT}/dry-run/people?from=${from ?? 'none'}&to=${to ?? 'none'}&page=${page}`,
+    )
     all.push(...body.people)
     if (!body.more) return all
   }
@@ -50,7 +52,10 @@ const changed = (c: Scorecard): Scorecard => ({
   ...c,
   halfLifeDays: c.halfLifeDays + 10,
   fit: c.fit.map((r, i) => (i === 0 ? { ...r, points: r.points + 15 } : i === 1 ? { ...r, off: true } : r)),
-  interest: [...c.interest, { key: 'any_page', name: 'Read anything', points: 3, on: 'page_view', when: null, most: { times: 2, days: 30 } }],
+  interest: [
+    ...c.interest,
+    { key: 'any_page', name: 'Read anything', points: 3, on: 'page_view', when: null, most: { times: 2, days: 30 } },
+  ],
   labels: c.labels.map((l, i) => (i === c.labels.length - 1 ? { ...l, fit: l.fit - 10, interest: l.interest + 5 } : l)),
 })
 
@@ -79,7 +84,10 @@ describe('a dry run', () => {
     expect(rules.find(r => r.name === 'Read anything')).toMatchObject({ less: 0 })
     expect(rules.find(r => r.name === before.workingCopy.fit[1]!.name)).toMatchObject({ more: 0 })
     expect(gains.length).toBeGreaterThan(0)
-    for (const [list, sign] of [[gains, 1], [losses, -1]] as const) {
+    for (const [list, sign] of [
+      [gains, 1],
+      [losses, -1],
+    ] as const) {
       expect(list.map(m => sign * m.change)).toEqual(list.map(m => sign * m.change).toSorted((a, b) => b - a))
       for (const m of list) {
         expect(sign * m.change).toBeGreaterThanOrEqual(1)
@@ -100,7 +108,10 @@ describe('a dry run', () => {
     // The lines of both cards add up to what the cell says.
     for (const p of [people[0]!, people.at(-1)!, ...gains.slice(0, 2).map(g => people.find(q => q.lead === g.lead)!)]) {
       const { body: why } = await manager<WhyUnderBoth>(`${AT}/dry-run/leads/${p.lead}`)
-      for (const [side, score] of [['live', p.before], ['tried', p.after]] as const) {
+      for (const [side, score] of [
+        ['live', p.before],
+        ['tried', p.after],
+      ] as const) {
         const sum = (axis: string) => why[side].reasons.filter(r => r.axis === axis).reduce((s, r) => s + r.now, 0)
         expect({ fit: sum('fit'), interest: sum('interest') }).toEqual(score)
         expect([why[side].fit, why[side].interest]).toEqual([score.fit, score.interest])

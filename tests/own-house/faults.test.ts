@@ -26,7 +26,12 @@ afterAll(async () => {
 })
 
 const health = async () => (await fetch(`${demo.url}/health`).catch(() => null))?.status
-const mailbox = (mode: string) => fetch(`${demo.standins.mailbox}/api/mode`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode }) })
+const mailbox = (mode: string) =>
+  fetch(`${demo.standins.mailbox}/api/mode`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ mode }),
+  })
 const hasMail = (email: string) => async () => (await mails(demo)).some(m => m.text.includes(email))
 
 describe('killed in the midst of it', () => {
@@ -46,7 +51,7 @@ describe('killed in the midst of it', () => {
     const visitor = async () => {
       while (going) {
         const b = browser(demo.url)
-        if (await b.reads('/prices').catch(() => 0) === 204) trails.push(b.visit)
+        if ((await b.reads('/prices').catch(() => 0)) === 204) trails.push(b.visit)
         else await new Promise(r => setTimeout(r, 50))
       }
     }
@@ -61,14 +66,18 @@ describe('killed in the midst of it', () => {
     await Promise.all(senders)
     expect(kept.length).toBeGreaterThan(40)
     for (let at = 0; at < kept.length; at += 50) {
-      await Promise.all(kept.slice(at, at + 50).map(async (email) => {
-        const { leads } = await ask<{ leads: { email: string }[] }>(`/api/v1/leads?email=${email}`, demo)
-        expect([email, leads.length]).toEqual([email, 1])
-      }))
+      await Promise.all(
+        kept.slice(at, at + 50).map(async email => {
+          const { leads } = await ask<{ leads: { email: string }[] }>(`/api/v1/leads?email=${email}`, demo)
+          expect([email, leads.length]).toEqual([email, 1])
+        }),
+      )
     }
     expect(trails.length).toBeGreaterThan(10)
     const sql = connect(house.databaseUrl, { max: 1 })
-    const [{ n } = { n: 0 }] = await sql<{ n: number }[]>`select count(distinct visit_id)::int as n from trail_event where visit_id = any(${trails}::uuid[])`
+    const [{ n } = { n: 0 }] = await sql<
+      { n: number }[]
+    >`select count(distinct visit_id)::int as n from trail_event where visit_id = any(${trails}::uuid[])`
     await sql.end()
     expect(n).toBe(trails.length)
     const told = await eventually(async () => {
@@ -94,7 +103,7 @@ describe('killed in the midst of it', () => {
       sides[n % sides.length]!.drop()
       if (n % 5 < 4) continue
       process.kill(house.children.app.pid()!, 'SIGKILL')
-      await eventually(async () => await health() === 200)
+      await eventually(async () => (await health()) === 200)
     }
     going = false
     await Promise.all(writers)
@@ -118,15 +127,15 @@ describe('killed in the midst of it', () => {
     const email = 'worker@faults.example'
     process.kill(house.children.worker.pid()!, 'SIGSTOP')
     expect((await send('form_journal', { email }, {}, demo.url)).status).toBe(201)
-    await eventually(async () => await health() === 503)
+    await eventually(async () => (await health()) === 503)
     process.kill(house.children.worker.pid()!, 'SIGKILL')
-    await eventually(async () => await health() === 200)
+    await eventually(async () => (await health()) === 200)
     await eventually(hasMail(email), 70_000)
   })
 })
 
 describe('the mailbox', () => {
-  it.each(['closed', 'refuse'])('%s: the entry is accepted, the mail comes later, once', async (mode) => {
+  it.each(['closed', 'refuse'])('%s: the entry is accepted, the mail comes later, once', async mode => {
     await mailbox(mode)
     const email = `${mode}@faults.example`
     expect((await send('form_journal', { email }, {}, demo.url)).status).toBe(201)
@@ -140,20 +149,33 @@ describe('the mailbox', () => {
 })
 
 it('starts again on the same data, with the same key, and refuses a second start in the same folder', async () => {
-  const another = (data: string) => run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(house.place.ports.app), CAVLIN_DATA: data } })
+  const another = (data: string) =>
+    run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(house.place.ports.app), CAVLIN_DATA: data } })
   const empty = mkdtempSync(join(tmpdir(), 'cavlin-second-'))
-  for (const [data, sentence] of [[house.place.data, 'Cavlin runs from this folder already'], [empty, `Port ${house.place.ports.app} (for the application) is taken by another program`], ['/proc/nowhere', 'The data folder /proc/nowhere cannot be written']] as const) {
+  for (const [data, sentence] of [
+    [house.place.data, 'Cavlin runs from this folder already'],
+    [empty, `Port ${house.place.ports.app} (for the application) is taken by another program`],
+    ['/proc/nowhere', 'The data folder /proc/nowhere cannot be written'],
+  ] as const) {
     const { code, output } = await another(data)
     expect([code, output]).toEqual([1, expect.stringContaining(sentence)])
     expect(output).not.toMatch(/^ +at /m)
   }
-  expect((await run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: 'eighty' } })).output).toContain('CAVLIN_PORT is “eighty”')
+  expect((await run(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: 'eighty' } })).output).toContain(
+    'CAVLIN_PORT is “eighty”',
+  )
   rmSync(empty, { recursive: true, force: true })
   const before = await ask<{ leads: { id: string }[] }>('/api/v1/leads?limit=5', demo)
   // A screen that stays open holds nobody up.
   const { email, password } = demo.members[0]!
-  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
-  const screen = (await fetch(`${demo.url}/api/team/live?leads=*`, { headers: { cookie: signed.headers.getSetCookie()[0]!.split(';')[0]! } })).body!.getReader()
+  const signed = await fetch(`${demo.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
+  const screen = (
+    await fetch(`${demo.url}/api/team/live?leads=*`, { headers: { cookie: signed.headers.getSetCookie()[0]!.split(';')[0]! } })
+  ).body!.getReader()
   expect(new TextDecoder().decode((await screen.read()).value)).toContain('hello')
   const [how, read] = await Promise.all([house.children.app.stop(), screen.read()])
   expect([how, read.done]).toEqual(['ended', true])
@@ -167,9 +189,15 @@ it('the demo starts what was killed again, and a start that was killed leaves no
   chmodSync(data, 0o755)
   const { ports } = await placeToTry(process.cwd())
   const start = () => {
-    const child = spawn(process.execPath, ['scripts/demo.mjs'], { env: { ...process.env, CAVLIN_PORT: String(ports.app), CAVLIN_DATA: data, CAVLIN_DEMO_DAYS: '3' }, stdio: ['ignore', 'pipe', 'pipe'] })
+    const child = spawn(process.execPath, ['scripts/demo.mjs'], {
+      env: { ...process.env, CAVLIN_PORT: String(ports.app), CAVLIN_DATA: data, CAVLIN_DEMO_DAYS: '3' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    })
     let said = ''
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text: Buffer) => { said += text.toString() })
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (text: Buffer) => {
+        said += text.toString()
+      })
     return { child, said: () => said, says: (words: string) => eventually(async () => said.includes(words), 90_000) }
   }
   const postmaster = () => Number(readFileSync(join(data, 'postgres/postmaster.pid'), 'utf8').split('\n')[0])

@@ -149,18 +149,36 @@ describe('the scorecard', () => {
 
 describe('labels', () => {
   type Setting = { key?: string | null; name: string; qualified: boolean; responseTarget: number }
-  const labels = async () => ((await manager('/api/team/house')).body as { labels: Setting[] }).labels.map(({ key, name, qualified, responseTarget }): Setting => ({ key, name, qualified, responseTarget }))
-  const put = async (all: Setting[]) => (await manager('/api/team/labels', 'PUT', { labels: all })) as { status: number; body: { detail?: string } }
+  const labels = async () =>
+    ((await manager('/api/team/house')).body as { labels: Setting[] }).labels.map(({ key, name, qualified, responseTarget }): Setting => ({
+      key,
+      name,
+      qualified,
+      responseTarget,
+    }))
+  const put = async (all: Setting[]) =>
+    (await manager('/api/team/labels', 'PUT', { labels: all })) as { status: number; body: { detail?: string } }
   it('are renamed, promised otherwise and added at once; one in use does not go, and none is lost', async () => {
     const before = await labels()
-    const carried = async () => new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
+    const carried = async () =>
+      new Map((await sql<{ id: string; label: string | null }[]>`select id, label from lead`).map(l => [l.id, l.label]))
     const leads = await carried()
     const renamed = before.map((l, i) => (i === 1 ? { ...l, name: 'Thawing', responseTarget: 77 } : l))
-    expect((await put([...renamed.slice(0, 2), { name: 'Nearly there', qualified: false, responseTarget: 60 }, ...renamed.slice(2)])).status).toBe(200)
-    expect((await labels()).map(l => [l.key, l.name])).toEqual([[before[0]!.key, before[0]!.name], [before[1]!.key, 'Thawing'], ['nearly_there', 'Nearly there'], ...before.slice(2).map(l => [l.key, l.name])])
+    expect(
+      (await put([...renamed.slice(0, 2), { name: 'Nearly there', qualified: false, responseTarget: 60 }, ...renamed.slice(2)])).status,
+    ).toBe(200)
+    expect((await labels()).map(l => [l.key, l.name])).toEqual([
+      [before[0]!.key, before[0]!.name],
+      [before[1]!.key, 'Thawing'],
+      ['nearly_there', 'Nearly there'],
+      ...before.slice(2).map(l => [l.key, l.name]),
+    ])
     expect((await labels())[1]!.responseTarget).toBe(77)
     const gone = await put(before.slice(1))
-    expect([gone.status, gone.body.detail]).toEqual([409, expect.stringMatching(/“Early” is in use: \d+ leads carry it; it has an area on the scorecard/)])
+    expect([gone.status, gone.body.detail]).toEqual([
+      409,
+      expect.stringMatching(/“Early” is in use: \d+ leads carry it; it has an area on the scorecard/),
+    ])
     expect((await put(before)).status).toBe(200)
     expect(await labels()).toEqual(before)
     await settled()
@@ -178,7 +196,11 @@ describe('labels', () => {
   })
   it.each<[string, (all: Setting[]) => unknown, number]>([
     ['two of one name', all => [{ ...all[0]!, name: ' ready ' }, { ...all[1]!, name: 'Ready' }, ...all.slice(2)], 422],
-    ['one above a qualified one that is not', all => [{ ...all[0]!, qualified: true }, { ...all[1]!, qualified: false }, ...all.slice(2)], 422],
+    [
+      'one above a qualified one that is not',
+      all => [{ ...all[0]!, qualified: true }, { ...all[1]!, qualified: false }, ...all.slice(2)],
+      422,
+    ],
     ['one that there is not', all => [...all, { ...all[0]!, key: 'nobody', name: 'Nobody', qualified: true }], 422],
     ['one without a name', all => [{ ...all[0]!, name: '  ' }, ...all.slice(1)], 422],
     ['none', () => [], 422],
@@ -191,12 +213,24 @@ describe('labels', () => {
   it('are joined: whoever carries one carries the other, by the score, by hand and in whatever asks for it; what happened keeps its name', async () => {
     const [from, into] = ['warming', 'marketing_qualified']
     const held = (await sql<{ id: string }[]>`select id from lead where label = 'early' limit 1`)[0]!.id
-    expect((await manager(`/api/team/leads/${held}/label`, 'PUT', { label: from, how: 'floor', until: null, reason: 'They rang' })).status).toBe(200)
-    const segment = (await manager('/api/team/segments', 'POST', { name: 'Warm ones', condition: { all: [{ attribute: 'label', is: 'one_of', value: [from, 'early'] }] } })).body as { id: string }
+    expect(
+      (await manager(`/api/team/leads/${held}/label`, 'PUT', { label: from, how: 'floor', until: null, reason: 'They rang' })).status,
+    ).toBe(200)
+    const segment = (
+      await manager('/api/team/segments', 'POST', {
+        name: 'Warm ones',
+        condition: { all: [{ attribute: 'label', is: 'one_of', value: [from, 'early'] }] },
+      })
+    ).body as { id: string }
     const carried = await sql<{ id: string; label: string }[]>`select id, label from lead where label = ${from}`
     expect(carried.length).toBeGreaterThan(2)
-    const join = async (key: string, body: object) => (await manager(`/api/team/labels/${key}/join`, 'POST', body)) as { status: number; body: { detail?: string } }
-    expect([(await join(from, { into: from })).status, (await join('nobody', { into })).status, (await join(from, { into: 'nobody' })).status]).toEqual([422, 404, 404])
+    const join = async (key: string, body: object) =>
+      (await manager(`/api/team/labels/${key}/join`, 'POST', body)) as { status: number; body: { detail?: string } }
+    expect([
+      (await join(from, { into: from })).status,
+      (await join('nobody', { into })).status,
+      (await join(from, { into: 'nobody' })).status,
+    ]).toEqual([422, 404, 404])
     expect(await join(from, { into })).toMatchObject({ status: 200 })
     expect((await labels()).map(l => l.key)).not.toContain(from)
     await settled()
@@ -205,13 +239,19 @@ describe('labels', () => {
     for (const { id } of carried) expect(now.get(id)).toBe(into)
     const { body } = (await manager('/api/team/scorecard')) as { body: { live: { definition: Scorecard } } }
     expect(body.live.definition.labels.map(l => l.label)).not.toContain(from)
-    expect((await sql<{ condition: object }[]>`select condition from segment where id = ${segment.id}`)[0]!.condition).toEqual({ all: [{ attribute: 'label', is: 'one_of', value: [into, 'early'] }] })
+    expect((await sql<{ condition: object }[]>`select condition from segment where id = ${segment.id}`)[0]!.condition).toEqual({
+      all: [{ attribute: 'label', is: 'one_of', value: [into, 'early'] }],
+    })
     const { timeline } = (await manager(`/api/team/leads/${held}`)).body as { timeline: { sentence: unknown }[] }
     expect(JSON.stringify(timeline)).toContain('at least')
     expect(JSON.stringify(timeline)).toContain('Warming')
     // A form whose live edition gives the one that is no more gives the other.
     const phone = '+33639984477'
-    const sent = await fetch(`${demo.url}/w/points/form_call/entries`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ answers: { first_name: 'Ilse', phone } }) })
+    const sent = await fetch(`${demo.url}/w/points/form_call/entries`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ answers: { first_name: 'Ilse', phone } }),
+    })
     expect(sent.status).toBe(201)
     expect((await sql`select label_floor from lead where properties->>'phone' = ${phone}`)[0]).toEqual({ labelFloor: into })
   })

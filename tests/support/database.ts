@@ -48,7 +48,8 @@ export async function freshDatabase(lines: ArchiveLine[] = firm('2026-01-01T00:0
   const sql = connect(url, { max: 6 })
   const more: { end: (options?: { timeout: number }) => Promise<void> }[] = []
   return {
-    sql, url,
+    sql,
+    url,
     /** Another process's connection to the same database. */
     another(): Sql {
       const other = connect(url, { max: 4 })

@@ -2,8 +2,11 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { connect, type Sql } from '#db/client'
 
 export interface Demo {
-  url: string; apiKey: string; members: { email: string; password: string; role: string; name: string }[]
-  points: { name: string; kind: string; slug: string; key: string }[]; standins: { site: string; mailbox: string; receiver: string }
+  url: string
+  apiKey: string
+  members: { email: string; password: string; role: string; name: string }[]
+  points: { name: string; kind: string; slug: string; key: string }[]
+  standins: { site: string; mailbox: string; receiver: string }
 }
 
 /** What `npm test` says of the house of this worker: workers that share a runner's work have one each. */
@@ -30,9 +33,13 @@ const isSignedIn = async (cookie: string) => (await fetch(`${demo().url}/api/ses
 export async function cookieOf(who: string): Promise<string> {
   const { email, password } = member(who)
   const file = `${ofWorker('CAVLIN_TEST_DEMO')}.sessions`
-  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) as Record<string, string> : {}
-  if (kept[email] && await isSignedIn(kept[email])) return kept[email]
-  const answer = await fetch(`${demo().url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email, password }) })
+  const kept = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>) : {}
+  if (kept[email] && (await isSignedIn(kept[email]))) return kept[email]
+  const answer = await fetch(`${demo().url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password }),
+  })
   if (!answer.ok) throw new Error(`${email} could not be signed in: ${answer.status} ${await answer.text()}`)
   const cookie = answer.headers.getSetCookie()[0]!.split(';')[0]!
   writeFileSync(file, JSON.stringify({ ...kept, [email]: cookie }), { mode: 0o600 })
@@ -42,7 +49,12 @@ export async function cookieOf(who: string): Promise<string> {
 /** Signs in and gives what sends requests as that member. */
 export async function signedIn(who: string): Promise<(path: string, method?: string, body?: unknown) => Promise<Response>> {
   const cookie = await cookieOf(who)
-  return (path, method = 'GET', body) => fetch(demo().url + path, { method, headers: { cookie, ...(body !== undefined && { 'content-type': 'application/json' }) }, body: body === undefined ? undefined : JSON.stringify(body) })
+  return (path, method = 'GET', body) =>
+    fetch(demo().url + path, {
+      method,
+      headers: { cookie, ...(body !== undefined && { 'content-type': 'application/json' }) },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
 }
 
 let people = 0
@@ -50,22 +62,26 @@ let people = 0
 export const somebody = (name = 'guest') => `${name}.${Date.now().toString(36)}.${++people}@guests.example`
 
 export interface Reply {
-  status: number; type: string; body: { entry?: string; errors?: { field: string; message: string }[]; detail?: string } & Record<string, unknown>
+  status: number
+  type: string
+  body: { entry?: string; errors?: { field: string; message: string }[]; detail?: string } & Record<string, unknown>
 }
 
 /** Sends an entry as a script would. */
 export async function send(key: string, answers: unknown, headers: Record<string, string> = {}, url = demo().url): Promise<Reply> {
   const answer = await fetch(`${url}/w/points/${key}/entries`, {
-    method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: typeof answers === 'string' ? answers : JSON.stringify({ answers }),
+    method: 'POST',
+    headers: { 'content-type': 'application/json', ...headers },
+    body: typeof answers === 'string' ? answers : JSON.stringify({ answers }),
   })
-  return { status: answer.status, type: answer.headers.get('content-type') ?? '', body: await answer.json() as Reply['body'] }
+  return { status: answer.status, type: answer.headers.get('content-type') ?? '', body: (await answer.json()) as Reply['body'] }
 }
 
 /** Asks the open API. */
 export async function ask<T>(path: string, house = demo()): Promise<T> {
   const answer = await fetch(house.url + path, { headers: { authorization: `Bearer ${house.apiKey}` } })
   if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`)
-  return await answer.json() as T
+  return (await answer.json()) as T
 }
 
 /** Tries until it holds; long enough for a machine on which everything else runs, too. */
@@ -79,14 +95,18 @@ export async function eventually<T>(what: () => Promise<T | undefined | null | f
 }
 
 export interface Mail {
-  to: string; subject: string; text: string; html: string
+  to: string
+  subject: string
+  text: string
+  html: string
   /** The address to leave with, as mail programs find it. */
   leave?: string
   from?: string
   replyTo?: string
   attachments?: { name: string; type: string; text: string }[]
 }
-export const mails = async (house = demo()): Promise<Mail[]> => await (await fetch(`${house.standins.mailbox}/api/messages`)).json() as Mail[]
+export const mails = async (house = demo()): Promise<Mail[]> =>
+  (await (await fetch(`${house.standins.mailbox}/api/messages`)).json()) as Mail[]
 
 /** Looks into the database of the tests' house. */
 export async function readDatabase<T>(look: (sql: Sql) => Promise<T>): Promise<T> {

@@ -21,7 +21,9 @@ export async function liveChat(script: string | null, change: (d: PointDefinitio
   const saved = await as(`/api/team/points/${id}`, 'PUT', { revision: 1, name, definition: workingCopy })
   const { revision, errors } = (await saved.json()) as { revision: number; errors?: { field: string; message: string }[] }
   const published = saved.ok ? await as(`/api/team/points/${id}/publish`, 'POST', { revision }) : saved
-  const body = saved.ok ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] }) : { key: '', slug: '', errors }
+  const body = saved.ok
+    ? ((await published.json()) as { key: string; slug: string; errors?: { field: string; message: string }[] })
+    : { key: '', slug: '', errors }
   return { as, id, name, status: published.status, errors: body.errors ?? [], key: body.key, slug: body.slug, house }
 }
 
@@ -33,7 +35,11 @@ export interface Answer {
   detail?: string
 }
 export async function chatPost(path: string, body: unknown): Promise<{ status: number; body: Answer }> {
-  const answer = await fetch(`${demo().url}/w/chats${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  const answer = await fetch(`${demo().url}/w/chats${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  })
   return { status: answer.status, body: (answer.status === 204 ? null : await answer.json()) as Answer }
 }
 

@@ -12,13 +12,16 @@ export async function signIn(page: Page, who: string, path = '/'): Promise<void>
 }
 
 /** Waits until nothing moves or fades any more: a text that is half there has another contrast. */
-const settled = (page: Page): Promise<void> => page.evaluate(async () => {
-  for (let tries = 0; tries < 20; tries++) {
-    const moving = document.getAnimations().filter(a => a.playState === 'running' && a.effect?.getComputedTiming().iterations !== Infinity)
-    if (!moving.length) return
-    await Promise.race([Promise.allSettled(moving.map(a => a.finished)), new Promise(done => setTimeout(done, 200))])
-  }
-})
+const settled = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
+    for (let tries = 0; tries < 20; tries++) {
+      const moving = document
+        .getAnimations()
+        .filter(a => a.playState === 'running' && a.effect?.getComputedTiming().iterations !== Infinity)
+      if (!moving.length) return
+      await Promise.race([Promise.allSettled(moving.map(a => a.finished)), new Promise(done => setTimeout(done, 200))])
+    }
+  })
 
 /** What axe finds wrong with what is on the screen: nothing, if all is well. @param rules only these */
 export async function axe(page: Page, rules?: string[]): Promise<string[]> {
@@ -30,7 +33,9 @@ export async function axe(page: Page, rules?: string[]): Promise<string[]> {
   // All frames are ours: no page of its own is needed to put together what they say.
   // Naming all that is well takes axe half of its time.
   const builder = new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ['violations'] })
-  const { violations } = await (rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])).analyze()
+  const { violations } = await (
+    rules ? builder.withRules(rules) : builder.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+  ).analyze()
   return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')} — ${n.failureSummary?.split('\n')[1]?.trim()}`))
 }
 
@@ -62,15 +67,23 @@ export async function watched(page: Page): Promise<string[]> {
 }
 
 /** Whether something sticks out to the side. */
-export const overflow = (page: Page): Promise<number> => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+export const overflow = (page: Page): Promise<number> =>
+  page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
 
 /** What sticks out of the sheet that it stands on, or is wider than the screen; what scrolls by itself may hold more. */
-export const outside = (page: Page): Promise<string[]> => page.evaluate(() => [...document.querySelectorAll<HTMLElement>('main *')].filter((e) => {
-  const sheet = e.parentElement?.closest('.sheet') ?? document.documentElement
-  const scrolls = (up: HTMLElement | null): boolean => up !== null && (getComputedStyle(up).overflowX !== 'visible' || (up !== sheet && scrolls(up.parentElement)))
-  const box = e.getBoundingClientRect()
-  return box.width > 1 && box.right > sheet.getBoundingClientRect().right + 1 && !scrolls(e.parentElement)
-}).slice(0, 3).map(e => `${e.tagName.toLowerCase()}.${e.className} “${(e.textContent ?? '').trim().slice(0, 30)}”`))
+export const outside = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('main *')]
+      .filter(e => {
+        const sheet = e.parentElement?.closest('.sheet') ?? document.documentElement
+        const scrolls = (up: HTMLElement | null): boolean =>
+          up !== null && (getComputedStyle(up).overflowX !== 'visible' || (up !== sheet && scrolls(up.parentElement)))
+        const box = e.getBoundingClientRect()
+        return box.width > 1 && box.right > sheet.getBoundingClientRect().right + 1 && !scrolls(e.parentElement)
+      })
+      .slice(0, 3)
+      .map(e => `${e.tagName.toLowerCase()}.${e.className} “${(e.textContent ?? '').trim().slice(0, 30)}”`),
+  )
 
 /** A page of somebody else's, on an origin of its own. */
 export async function otherSite(html: string, headers: Record<string, string> = {}): Promise<{ url: string; close: () => void }> {
@@ -82,14 +95,21 @@ export async function otherSite(html: string, headers: Record<string, string> = 
 const STEPS = 12
 /** Under what stands at the top of the screen nothing can be dropped. */
 const BAR = 90
-const between = (from: { x: number; y: number }, to: { x: number; y: number }, n: number) => ({ x: from.x + (to.x - from.x) * n / STEPS, y: from.y + (to.y - from.y) * n / STEPS })
+const between = (from: { x: number; y: number }, to: { x: number; y: number }, n: number) => ({
+  x: from.x + ((to.x - from.x) * n) / STEPS,
+  y: from.y + ((to.y - from.y) * n) / STEPS,
+})
 /** Drags a grip to just inside the top of something, as far as that is in sight, as a hand does it: with a mouse, or with a finger. */
 export async function drag(page: Page, grip: Locator, over: Locator, by: 'mouse' | 'finger' = 'mouse'): Promise<void> {
   await grip.evaluate(e => e.scrollIntoView({ block: 'center' }))
   const [held, there] = [(await grip.boundingBox())!, (await over.boundingBox())!]
-  const [from, to] = [{ x: held.x + held.width / 2, y: held.y + held.height / 2 }, { x: there.x + 20, y: Math.max(there.y + 8, BAR) }]
+  const [from, to] = [
+    { x: held.x + held.width / 2, y: held.y + held.height / 2 },
+    { x: there.x + 20, y: Math.max(there.y + 8, BAR) },
+  ]
   const finger = by === 'finger' ? await page.context().newCDPSession(page) : null
-  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', at?: { x: number; y: number }) => finger!.send('Input.dispatchTouchEvent', { type, touchPoints: at ? [at] : [] })
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', at?: { x: number; y: number }) =>
+    finger!.send('Input.dispatchTouchEvent', { type, touchPoints: at ? [at] : [] })
   if (finger) await touch('touchStart', from)
   else {
     await page.mouse.move(from.x, from.y)

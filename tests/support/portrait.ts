@@ -31,7 +31,12 @@ interface Row {
 const UUID = /[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}/g
 
 /** A line beside events, as far as two runs share it. */
-function told({ at, kind, actor, payload }: Exclude<TimelineRow, { kind: 'event' }>): { at: Date; kind: string; actor: string | null; payload: unknown } {
+function told({ at, kind, actor, payload }: Exclude<TimelineRow, { kind: 'event' }>): {
+  at: Date
+  kind: string
+  actor: string | null
+  payload: unknown
+} {
   if (kind === 'visit') return { at, kind, actor, payload: payload.trail.map(e => `${e.kind} ${e.path}`) }
   return { at, kind, actor, payload: kind === 'unfinished' ? payload.answers : payload }
 }
@@ -65,13 +70,22 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
     select since::text, until::text, undone_at is not null as undone, proven_at is not null as proven from visitor_lead where lead_id = ${id} order by visitor_lead.since, id`
   const keys = await sql<{ rule: string; key: string }[]>`select rule, key from lead_key where lead_id = ${id} order by rule, key`
   const lines = (await timelineOf(sql, id, null, 200)).flatMap(row =>
-    row.kind === 'event' ? changesIn(row.payload.changes).reverse().map(change => ({ at: row.at, actor: row.actor, ...change })) : [told(row)],
+    row.kind === 'event'
+      ? changesIn(row.payload.changes)
+          .reverse()
+          .map(change => ({ at: row.at, actor: row.actor, ...change }))
+      : [told(row)],
   )
   const moment = (text: string) => (/infinity/.test(text) ? text : since(Date.parse(text)))
   return (
     [
       `${[lead.firstName, lead.lastName].filter(Boolean).join(' ') || 'no name'} <${lead.email}>${lead.company ? `, ${lead.company}` : ''}`,
-      `properties ${named(lead.properties)}, tags ${lead.tags.join(' ') || 'none'}, lists ${lists.map(l => names.get(l.listId)).sort().join(', ') || 'none'}`,
+      `properties ${named(lead.properties)}, tags ${lead.tags.join(' ') || 'none'}, lists ${
+        lists
+          .map(l => names.get(l.listId))
+          .sort()
+          .join(', ') || 'none'
+      }`,
       `label ${lead.label} (floor ${lead.labelFloor}), fit ${lead.fit}, owner ${lead.owner} since ${since(lead.ownedAt)}`,
       `status ${lead.status} since ${since(lead.statusAt)}, waits since ${since(lead.waitingSince)}, next step ${lead.nextStep} by ${since(lead.nextStepAt)}`,
       `created ${since(lead.createdAt)}, changed ${since(lead.updatedAt)}, given ${since(lead.submittedAt)}, confirmed ${since(lead.confirmedAt)}, left ${since(lead.unsubscribedAt)}, guarded ${since(lead.guardedAt)}`,
@@ -87,10 +101,7 @@ export async function portrait(sql: Sql, id: string, start: number): Promise<str
       ...mails.map(
         m => `mail (${m.kind}) to ${m.recipient}, due ${since(m.dueAt)}${m.dropped ? `, dropped: ${m.dropped}` : ''}: ${m.subject}`,
       ),
-      ...lines.map(
-        l =>
-          `${since(l.at)} ${l.kind}${l.actor ? ` by ${l.actor}` : ''} ${named(l.payload)}`,
-      ),
+      ...lines.map(l => `${since(l.at)} ${l.kind}${l.actor ? ` by ${l.actor}` : ''} ${named(l.payload)}`),
     ].join('\n') + '\n'
   )
 }

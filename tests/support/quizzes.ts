@@ -10,7 +10,11 @@ import { askedOn, inOrder } from '#core/quiz/way'
 export const meaning = (more: Partial<Meaning> = {}): Meaning => ({ ...blankMeaning(), ...more })
 export const inQuiz = blankInQuiz
 export const result = (key: string, from = 0): Quiz['results'][number] => blankResult(key, key, { from })
-export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Partial<Quiz> = {}): Quiz => ({ ...blankRules(kind, results), reason: '', ...more })
+export const quizOf = (kind: Quiz['kind'], results: Quiz['results'], more: Partial<Quiz> = {}): Quiz => ({
+  ...blankRules(kind, results),
+  reason: '',
+  ...more,
+})
 /** A question with one answer of several, each with weights by the place of the outcome. */
 export const oneOf = (key: string, weights: number[][], more: Partial<Question> = {}): Question =>
   blankQuestion({

@@ -9,22 +9,27 @@ export async function swallower(port: number) {
   const open = new Set<Socket>()
   /** Connections of which something was swallowed, or whose end was: they never mend. */
   const orphans = new Set<Socket>()
-  const server = createServer((near) => {
+  const server = createServer(near => {
     open.add(near)
     near.on('error', () => {}).on('close', () => open.delete(near))
     if (swallows) return void orphans.add(near)
     const far = connect(port, '127.0.0.1')
     open.add(far)
     far.on('error', () => {}).on('close', () => open.delete(far))
-    for (const [from, to] of [[near, far], [far, near]] as const) {
-      from.on('data', (chunk: Buffer) => {
-        if (!swallows && !orphans.has(to)) return void (to.writable && to.write(chunk))
-        orphans.add(from)
-        orphans.add(to)
-      }).on('close', () => {
-        if (swallows) orphans.add(to)
-        else to.destroy()
-      })
+    for (const [from, to] of [
+      [near, far],
+      [far, near],
+    ] as const) {
+      from
+        .on('data', (chunk: Buffer) => {
+          if (!swallows && !orphans.has(to)) return void (to.writable && to.write(chunk))
+          orphans.add(from)
+          orphans.add(to)
+        })
+        .on('close', () => {
+          if (swallows) orphans.add(to)
+          else to.destroy()
+        })
     }
   })
   await new Promise<void>(done => server.listen(0, '127.0.0.1', done))

@@ -1,8 +1,15 @@
 import { randomUUID } from 'node:crypto'
 import { CHAT } from '../../demo/chat'
 
-export interface Line { n: number; id: string; by: string; text: string }
-interface View { lines?: Line[] }
+export interface Line {
+  n: number
+  id: string
+  by: string
+  text: string
+}
+interface View {
+  lines?: Line[]
+}
 
 /** A conversation as a browser has it: what was heard, by id, with when it was. */
 export class Listener {
@@ -11,7 +18,11 @@ export class Listener {
   last = 0
   private cut = new AbortController()
   private over = false
-  constructor(readonly url: string, readonly id: string, readonly secret: string) {}
+  constructor(
+    readonly url: string,
+    readonly id: string,
+    readonly secret: string,
+  ) {}
 
   start(): this {
     void this.listen()
@@ -21,7 +32,12 @@ export class Listener {
     while (!this.over) {
       this.cut = new AbortController()
       try {
-        const answer = await fetch(`${this.url}/w/chats/live`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id: this.id, secret: this.secret, after: this.last }), signal: this.cut.signal })
+        const answer = await fetch(`${this.url}/w/chats/live`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ id: this.id, secret: this.secret, after: this.last }),
+          signal: this.cut.signal,
+        })
         if (!answer.ok) throw new Error(String(answer.status))
         const decoder = new TextDecoder()
         let text = ''
@@ -31,7 +47,9 @@ export class Listener {
           text = parts.pop()!
           for (const part of parts) this.take(part)
         }
-      } catch { /* It comes again. */ }
+      } catch {
+        /* It comes again. */
+      }
       await new Promise(done => setTimeout(done, 150))
     }
   }
@@ -54,7 +72,8 @@ export class Listener {
   }
 }
 
-export const post = (url: string, body: unknown, cookie?: string) => fetch(url, { method: 'POST', headers: { 'content-type': 'application/json', ...(cookie && { cookie }) }, body: JSON.stringify(body) })
+export const post = (url: string, body: unknown, cookie?: string) =>
+  fetch(url, { method: 'POST', headers: { 'content-type': 'application/json', ...(cookie && { cookie }) }, body: JSON.stringify(body) })
 
 /** Begins a conversation with the demo's chat. */
 export async function begun(url: string): Promise<{ id: string; secret: string }> {
@@ -72,7 +91,8 @@ export async function insist(url: string, c: { id: string; secret: string }, tex
       return message
     }
     // What it does not want it will not want again.
-    if (answer && answer.status >= 400 && answer.status < 500 && answer.status !== 429) throw new Error(`${answer.status} ${await answer.text()}`)
+    if (answer && answer.status >= 400 && answer.status < 500 && answer.status !== 429)
+      throw new Error(`${answer.status} ${await answer.text()}`)
     await new Promise(done => setTimeout(done, 200))
   }
 }

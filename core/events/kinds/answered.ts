@@ -17,6 +17,13 @@ export const answered = eventKind({
   sentence: ({ since, by }, told): Sentence =>
     by === 'closed'
       ? [{ faint: 'The clock stopped without an answer; they had waited since ' }, { moment: since }]
-      : [{ faint: told.actor ? `The clock stopped: ${who(told)} answered ${WORDS[by]}; they had waited since ` : 'The clock stopped: they chose a time to meet; they had waited since ' }, { moment: since }],
+      : [
+          {
+            faint: told.actor
+              ? `The clock stopped: ${who(told)} answered ${WORDS[by]}; they had waited since `
+              : 'The clock stopped: they chose a time to meet; they had waited since ',
+          },
+          { moment: since },
+        ],
   redacted: payload => payload,
 })

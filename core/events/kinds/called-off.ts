@@ -11,6 +11,10 @@ export class CalledOff {
 }
 export const calledOff = eventKind({
   payload: CalledOff,
-  sentence: (m, told): Sentence => [m.by === 'us' ? `${who(told)} called the meeting off: ` : 'Called the meeting off: ', { moment: m.at }, ...(m.words ? [' ', { faint: m.words }] : [])],
+  sentence: (m, told): Sentence => [
+    m.by === 'us' ? `${who(told)} called the meeting off: ` : 'Called the meeting off: ',
+    { moment: m.at },
+    ...(m.words ? [' ', { faint: m.words }] : []),
+  ],
   redacted: ({ words: _, ...payload }) => payload,
 })

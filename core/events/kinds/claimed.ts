@@ -7,6 +7,9 @@ export class Claimed {
 }
 export const claimed = eventKind({
   payload: Claimed,
-  sentence: ({ address }) => [`Gave the address ${address ?? 'of somebody'} `, { faint: 'they were found by something else, so it is only claimed' }],
+  sentence: ({ address }) => [
+    `Gave the address ${address ?? 'of somebody'} `,
+    { faint: 'they were found by something else, so it is only claimed' },
+  ],
   redacted: () => ({}),
 })

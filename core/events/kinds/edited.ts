@@ -11,6 +11,9 @@ export class Edited {
 }
 export const edited = eventKind({
   payload: Edited,
-  sentence: ({ property, now }, told): Sentence => [`${who(told)} ${now === null || now === undefined ? 'emptied' : 'changed'} `, { strong: told.names.property(property) }],
+  sentence: ({ property, now }, told): Sentence => [
+    `${who(told)} ${now === null || now === undefined ? 'emptied' : 'changed'} `,
+    { strong: told.names.property(property) },
+  ],
   redacted: ({ property }) => ({ property, was: null, now: null }),
 })

@@ -28,7 +28,10 @@ export class EntrySent {
 export const entry = eventKind({
   payload: EntrySent,
   sentence: ({ point, edition, page, outcome }): Sentence => [
-    outcome ? 'Finished ' : 'Filled in ', { strong: point ?? 'a form' }, ...(outcome ? [' and came to ', { strong: outcome }] : []), ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
+    outcome ? 'Finished ' : 'Filled in ',
+    { strong: point ?? 'a form' },
+    ...(outcome ? [' and came to ', { strong: outcome }] : []),
+    ...(edition ? [' ', { faint: `edition ${edition}${page ? `, on ${pathOf(page)}` : ''}` }] : []),
   ],
   redacted: ({ entry, key, landing }) => ({ entry, ...(key && { key }), ...(landing && { landing }) }),
 })

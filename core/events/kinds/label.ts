@@ -15,8 +15,17 @@ const WHY: Record<string, string> = { due: 'as time went by: ', ruleset: 'by ano
 export const label = eventKind({
   payload: Labelled,
   sentence: ({ from, to, because, fit, interest }, { names, cause = '' }) => [
-    'Label ', { strong: names.label(to) }, from ? ` instead of ${names.label(from)} ` : ' ',
-    { faint: because === 'point' ? 'given by the form' : because === 'person' ? 'set by one of us' : `${WHY[cause] ?? ''}fit ${fit}, interest ${interest}` },
+    'Label ',
+    { strong: names.label(to) },
+    from ? ` instead of ${names.label(from)} ` : ' ',
+    {
+      faint:
+        because === 'point'
+          ? 'given by the form'
+          : because === 'person'
+            ? 'set by one of us'
+            : `${WHY[cause] ?? ''}fit ${fit}, interest ${interest}`,
+    },
   ],
   redacted: payload => payload,
 })

@@ -29,10 +29,15 @@ export const owner = eventKind({
     const name = { strong: told.names.member(to) }
     if (by === 'plan') {
       const instead = standsInFor ? `, for ${told.names.member(standsInFor)}, who is away` : ''
-      return ['Routed to ', name, ' ', { faint: `lane “${lane}”, ${instead ? `who stands in${instead}` : WHY[way ?? ''] ?? WHY.turns}` }]
+      return ['Routed to ', name, ' ', { faint: `lane “${lane}”, ${instead ? `who stands in${instead}` : (WHY[way ?? ''] ?? WHY.turns)}` }]
     }
     if (by === 'point') return ['Given to ', name, ' ', { faint: `as the form “${point}” says` }]
-    return [`${who(told)} gave it to `, name, ...(from ? [' ', { faint: `from ${told.names.member(from)}` }] : []), ...(words ? [`: “${words}”`] : [])]
+    return [
+      `${who(told)} gave it to `,
+      name,
+      ...(from ? [' ', { faint: `from ${told.names.member(from)}` }] : []),
+      ...(words ? [`: “${words}”`] : []),
+    ]
   },
   redacted: ({ words: _, ...payload }) => payload,
 })

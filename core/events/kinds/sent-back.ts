@@ -25,6 +25,10 @@ export class SentBack {
 }
 export const sentBack = eventKind({
   payload: SentBack,
-  sentence: ({ why, words }, told): Sentence => [`${who(told)} sent them back: `, { strong: SENT_BACK_WORDS[why] }, ...(words ? [' ', { faint: words }] : [])],
+  sentence: ({ why, words }, told): Sentence => [
+    `${who(told)} sent them back: `,
+    { strong: SENT_BACK_WORDS[why] },
+    ...(words ? [' ', { faint: words }] : []),
+  ],
   redacted: ({ words: _, ...payload }) => payload,
 })

@@ -11,10 +11,21 @@ export class Undone {
   /** The status that is not so any more. */
   @IsOptional() @IsString() status?: string
 }
-const WORDS: Record<Undone['act'], string> = { status: 'the status', owner: 'who answers for them', next_step: 'the next step', call: 'the call', accept: 'that they take it', tags: 'the tags', sent_back: 'that they are sent back' }
+const WORDS: Record<Undone['act'], string> = {
+  status: 'the status',
+  owner: 'who answers for them',
+  next_step: 'the next step',
+  call: 'the call',
+  accept: 'that they take it',
+  tags: 'the tags',
+  sent_back: 'that they are sent back',
+}
 export const undone = eventKind({
   payload: Undone,
-  sentence: ({ act, status }, told): Sentence => [`${who(told)} took back ${WORDS[act]}`, ...(status ? [' ', { strong: told.names.status(status) }] : [])],
+  sentence: ({ act, status }, told): Sentence => [
+    `${who(told)} took back ${WORDS[act]}`,
+    ...(status ? [' ', { strong: told.names.status(status) }] : []),
+  ],
   redacted: payload => payload,
 })
 export type UndoneAct = Undone['act']

@@ -23,8 +23,10 @@ export const ar: Texts = {
   leastFiles: 'اختر على الأقل {n, plural, zero {# ملف} one {ملفًا واحدًا} two {ملفين} few {# ملفات} many {# ملفًا} other {# ملف}}.',
   onlyOne: 'يمكن إعطاء إجابة واحدة فقط هنا.',
   tooLong: 'يتسع هذا الحقل لما لا يزيد على {n, plural, zero {# حرف} one {حرف واحد} two {حرفين} few {# أحرف} many {# حرفًا} other {# حرف}}.',
-  leastLetters: 'اكتب على الأقل {n, plural, zero {# حرف} one {حرفًا واحدًا} two {حرفين} few {# أحرف} many {# حرفًا} other {# حرف}}؛ المكتوب حتى الآن {now}.',
-  mostLetters: 'يتسع هذا الحقل لما لا يزيد على {n, plural, zero {# حرف} one {حرف واحد} two {حرفين} few {# أحرف} many {# حرفًا} other {# حرف}}؛ المكتوب {now}.',
+  leastLetters:
+    'اكتب على الأقل {n, plural, zero {# حرف} one {حرفًا واحدًا} two {حرفين} few {# أحرف} many {# حرفًا} other {# حرف}}؛ المكتوب حتى الآن {now}.',
+  mostLetters:
+    'يتسع هذا الحقل لما لا يزيد على {n, plural, zero {# حرف} one {حرف واحد} two {حرفين} few {# أحرف} many {# حرفًا} other {# حرف}}؛ المكتوب {now}.',
   notEmail: 'عنوان البريد الإلكتروني غير مكتمل. ينبغي أن يشبه name@firm.example.',
   notPhone: 'رقم الهاتف غير مكتمل. اكتبه كما تطلبه، أو مع + ورمز البلد.',
   notNumber: 'هذا ليس رقمًا. اكتبه بالأرقام، مثل 12 أو 12.5.',
@@ -97,7 +99,8 @@ export const ar: Texts = {
   left: 'لن نرسل رسائل أخرى إلى {address}.',
   meetTitle: 'متى يلتقي بك {who}؟',
   meetNow: 'موعدك مع {who}: {when}. يمكنك تغييره هنا.',
-  meetLong: '{n, plural, zero {# دقيقة} one {دقيقة واحدة} two {دقيقتان} few {# دقائق} many {# دقيقة} other {# دقيقة}}. الأوقات بتوقيت {zone}.',
+  meetLong:
+    '{n, plural, zero {# دقيقة} one {دقيقة واحدة} two {دقيقتان} few {# دقائق} many {# دقيقة} other {# دقيقة}}. الأوقات بتوقيت {zone}.',
   meetFree: '{n, plural, zero {لا مواعيد} one {موعد واحد} two {موعدان} few {# مواعيد} many {# موعدًا} other {# موعد}}',
   meetMove: 'تغيير الموعد',
   meetTake: 'اختيار هذا الموعد',
@@ -119,7 +122,8 @@ export const ar: Texts = {
   mailConfirmFoot: 'إن لم تطلب هذا فلا تفعل شيئًا: لن تصلك منا رسالة أخرى.',
   mailLeave: 'يمكنك إلغاء الاشتراك في أي وقت',
   claimSubject: 'هل هذا العنوان لك؟',
-  claimText: 'أرسل إلينا شخص ما «{point}» وأعطى {address} عنوانًا لبريده الإلكتروني.\n\nهل كنت أنت؟ أكّد إذن أن العنوان لك، وسيصلك ما لدينا من أجلك:\n\n{link}\n\nلم تكن أنت؟ لا تفعل شيئًا: لن تصلك منا رسالة أخرى.',
+  claimText:
+    'أرسل إلينا شخص ما «{point}» وأعطى {address} عنوانًا لبريده الإلكتروني.\n\nهل كنت أنت؟ أكّد إذن أن العنوان لك، وسيصلك ما لدينا من أجلك:\n\n{link}\n\nلم تكن أنت؟ لا تفعل شيئًا: لن تصلك منا رسالة أخرى.',
   noticeCalled: 'ما نتذكره',
   noticeYes: 'نعم، تذكّروا',
   noticeNo: 'لا، شكرًا',
@@ -144,7 +148,8 @@ export const ar: Texts = {
   chatOver: 'انتهت هذه المحادثة.',
   chatAgain: 'ابدأ محادثة جديدة',
   chatWhen: 'سيجيبك أحدنا قبل {when}.',
-  chatNew: '{n, plural, zero {لا رسائل جديدة} one {رسالة جديدة} two {رسالتان جديدتان} few {# رسائل جديدة} many {# رسالة جديدة} other {# رسالة جديدة}}',
+  chatNew:
+    '{n, plural, zero {لا رسائل جديدة} one {رسالة جديدة} two {رسالتان جديدتان} few {# رسائل جديدة} many {# رسالة جديدة} other {# رسالة جديدة}}',
   chatNone: 'لا شيء منها',
   chatMean: 'هل تقصد واحدًا من هذه؟',
   chatNote: 'من ملاحظتنا «{name}»',

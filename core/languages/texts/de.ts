@@ -45,7 +45,8 @@ export const de: Texts = {
   notUrl: 'Das ist keine Webadresse. Sie sollte aussehen wie firma.example oder https://firma.example/seite.',
   waiting: 'Ihre Antworten konnten noch nicht gesendet werden. Sie bleiben hier und werden von selbst noch einmal gesendet.',
   failed: 'Das hat nicht geklappt. Bitte versuchen Sie es noch einmal.',
-  lineDown: 'Ihre Antworten konnten nicht gesendet werden; vielleicht ist die Verbindung unterbrochen. Sie sind noch da: Drücken Sie den Knopf gleich noch einmal.',
+  lineDown:
+    'Ihre Antworten konnten nicht gesendet werden; vielleicht ist die Verbindung unterbrochen. Sie sind noch da: Drücken Sie den Knopf gleich noch einmal.',
   close: 'Schließen',
   download: '{name} herunterladen',
   chooseTime: 'Einen Termin wählen',
@@ -55,8 +56,10 @@ export const de: Texts = {
   early: 'Dieses Formular ist noch nicht offen. Kommen Sie etwas später wieder.',
   late: 'Dieses Formular ist geschlossen.',
   full: 'Alle Plätze sind vergeben.',
-  strangerAddress: 'Diese Adresse kennen wir noch nicht, und dieses Formular ist für Menschen, die wir kennen. Nehmen Sie die Adresse, an die wir Ihnen schreiben.',
-  strangerOther: 'Wir kennen Sie noch nicht, und dieses Formular ist für Menschen, die wir kennen. Prüfen Sie Ihre Angaben, oder schreiben Sie uns.',
+  strangerAddress:
+    'Diese Adresse kennen wir noch nicht, und dieses Formular ist für Menschen, die wir kennen. Nehmen Sie die Adresse, an die wir Ihnen schreiben.',
+  strangerOther:
+    'Wir kennen Sie noch nicht, und dieses Formular ist für Menschen, die wir kennen. Prüfen Sie Ihre Angaben, oder schreiben Sie uns.',
   foreign: 'Dieses Formular darf auf dieser Website nicht verwendet werden. Wer es betreut, kann die Website in Cavlin zulassen.',
   notOpen: 'Das Formular ist zurzeit nicht offen.',
   startAgain: 'Von vorn beginnen',
@@ -72,10 +75,12 @@ export const de: Texts = {
   saidOfLast: 'Zu Ihrer letzten Antwort',
   check: 'Bitte prüfen: {title}',
   nothingTitle: 'Hier ist nichts',
-  nothing: 'Diese Seite gibt es nicht, oder sie ist zurzeit nicht offen. Prüfen Sie die Adresse, oder gehen Sie dorthin zurück, wo Sie den Link gefunden haben.',
+  nothing:
+    'Diese Seite gibt es nicht, oder sie ist zurzeit nicht offen. Prüfen Sie die Adresse, oder gehen Sie dorthin zurück, wo Sie den Link gefunden haben.',
   awayTitle: 'Einen Moment',
   away: 'Wir können gerade nicht antworten. Nichts ist verloren. Laden Sie diese Seite in ein paar Sekunden neu.',
-  notTaken: 'Wir konnten das gerade nicht annehmen. Was Sie geschrieben haben, bleibt auf dieser Seite: Senden Sie es in ein paar Sekunden noch einmal. Es zählt nur einmal.',
+  notTaken:
+    'Wir konnten das gerade nicht annehmen. Was Sie geschrieben haben, bleibt auf dieser Seite: Senden Sie es in ein paar Sekunden noch einmal. Es zählt nur einmal.',
   sendAgain: 'Noch einmal senden',
   oldTitle: 'Dieser Link ist zu alt',
   old: 'Er galt einige Zeit, nachdem die E-Mail gesendet wurde. Schreiben Sie uns, oder füllen Sie das Formular neu aus, dann bekommen Sie einen neuen.',
@@ -84,7 +89,8 @@ export const de: Texts = {
   confirmTitle: 'Ist das Ihre Adresse?',
   confirmAbout: 'Am {day} hat uns jemand „{point}“ gesendet und {address} angegeben.',
   confirmBare: 'Jemand hat uns {address} angegeben.',
-  confirmAsk: 'Wenn Sie das waren, bestätigen Sie, dass die Adresse Ihre ist; bis dahin bekommen Sie nichts von uns. Wenn nicht, schließen Sie diese Seite.',
+  confirmAsk:
+    'Wenn Sie das waren, bestätigen Sie, dass die Adresse Ihre ist; bis dahin bekommen Sie nichts von uns. Wenn nicht, schließen Sie diese Seite.',
   confirmYes: 'Ja, das war ich, und sie gehört mir',
   confirmedTitle: 'Bestätigt',
   confirmedAlready: 'Sie haben diese Adresse schon bestätigt. Es ist nichts mehr zu tun.',
@@ -119,7 +125,8 @@ export const de: Texts = {
   mailConfirmFoot: 'Wenn Sie das nicht angefordert haben, tun Sie nichts: Sie bekommen keine weitere E-Mail von uns.',
   mailLeave: 'Sie können sich jederzeit abmelden',
   claimSubject: 'Ist das Ihre Adresse?',
-  claimText: 'Jemand hat uns „{point}“ gesendet und {address} als E-Mail-Adresse angegeben.\n\nWaren Sie das? Dann bestätigen Sie, dass die Adresse Ihre ist, und es folgt, was wir für Sie haben:\n\n{link}\n\nWaren Sie das nicht? Dann tun Sie nichts: Sie bekommen keine weitere E-Mail von uns.',
+  claimText:
+    'Jemand hat uns „{point}“ gesendet und {address} als E-Mail-Adresse angegeben.\n\nWaren Sie das? Dann bestätigen Sie, dass die Adresse Ihre ist, und es folgt, was wir für Sie haben:\n\n{link}\n\nWaren Sie das nicht? Dann tun Sie nichts: Sie bekommen keine weitere E-Mail von uns.',
   noticeCalled: 'Was wir uns merken',
   noticeYes: 'Ja, merken',
   noticeNo: 'Nein, danke',

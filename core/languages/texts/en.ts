@@ -118,7 +118,8 @@ export const en = {
   mailConfirmFoot: 'If you did not ask for this, do nothing: you get no other mail from us.',
   mailLeave: 'You can leave at any time',
   claimSubject: 'Is this address yours?',
-  claimText: 'Somebody sent us “{point}” and gave {address} as their e-mail address.\n\nWas it you? Then confirm that the address is yours, and what we have for you follows:\n\n{link}\n\nWas it not you? Then do nothing: you get no other mail from us.',
+  claimText:
+    'Somebody sent us “{point}” and gave {address} as their e-mail address.\n\nWas it you? Then confirm that the address is yours, and what we have for you follows:\n\n{link}\n\nWas it not you? Then do nothing: you get no other mail from us.',
   noticeCalled: 'What we remember',
   noticeYes: 'Yes, remember',
   noticeNo: 'No, thank you',

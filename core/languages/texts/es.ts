@@ -22,9 +22,11 @@ export const es: Texts = {
   chooseFile: 'Elija un archivo.',
   leastFiles: 'Elija al menos {n, plural, one {# archivo} many {# de archivos} other {# archivos}}.',
   onlyOne: 'Aquí solo cabe una respuesta.',
-  tooLong: 'Aquí {n, plural, one {cabe como máximo # carácter} many {caben como máximo # de caracteres} other {caben como máximo # caracteres}}.',
+  tooLong:
+    'Aquí {n, plural, one {cabe como máximo # carácter} many {caben como máximo # de caracteres} other {caben como máximo # caracteres}}.',
   leastLetters: 'Escriba al menos {n, plural, one {# carácter} many {# de caracteres} other {# caracteres}}; por ahora hay {now}.',
-  mostLetters: 'Aquí {n, plural, one {cabe como máximo # carácter} many {caben como máximo # de caracteres} other {caben como máximo # caracteres}}; hay {now}.',
+  mostLetters:
+    'Aquí {n, plural, one {cabe como máximo # carácter} many {caben como máximo # de caracteres} other {caben como máximo # caracteres}}; hay {now}.',
   notEmail: 'Esta dirección de correo no está completa. Debería ser como nombre@empresa.example.',
   notPhone: 'Este número de teléfono no está completo. Escríbalo como lo marca, o con + y el prefijo del país.',
   notNumber: 'Esto no es un número. Escríbalo en cifras, como 12 o 12,5.',
@@ -45,7 +47,8 @@ export const es: Texts = {
   notUrl: 'Esto no es una dirección web. Debería ser como empresa.example o https://empresa.example/pagina.',
   waiting: 'Sus respuestas aún no se han podido enviar. Se guardan aquí y se volverán a enviar solas.',
   failed: 'No ha funcionado. Inténtelo de nuevo, por favor.',
-  lineDown: 'Sus respuestas no se han podido enviar; puede que la conexión esté caída. Siguen aquí: pulse el botón otra vez dentro de un momento.',
+  lineDown:
+    'Sus respuestas no se han podido enviar; puede que la conexión esté caída. Siguen aquí: pulse el botón otra vez dentro de un momento.',
   close: 'Cerrar',
   download: 'Descargar {name}',
   chooseTime: 'Elegir una hora',
@@ -55,7 +58,8 @@ export const es: Texts = {
   early: 'Este formulario aún no está abierto. Vuelva un poco más tarde.',
   late: 'Este formulario está cerrado.',
   full: 'Todas las plazas están ocupadas.',
-  strangerAddress: 'Todavía no conocemos esta dirección, y este formulario es para personas que conocemos. Use la dirección a la que le escribimos.',
+  strangerAddress:
+    'Todavía no conocemos esta dirección, y este formulario es para personas que conocemos. Use la dirección a la que le escribimos.',
   strangerOther: 'Todavía no le conocemos, y este formulario es para personas que conocemos. Revise lo que escribió, o escríbanos.',
   foreign: 'Este formulario no se puede usar desde este sitio. Quien lo cuida puede permitir el sitio en Cavlin.',
   notOpen: 'El formulario no está abierto en este momento.',
@@ -75,7 +79,8 @@ export const es: Texts = {
   nothing: 'Esta página no existe o no está abierta en este momento. Compruebe la dirección, o vuelva adonde encontró el enlace.',
   awayTitle: 'Un momento',
   away: 'Ahora mismo no podemos responder. No se ha perdido nada. Vuelva a cargar esta página dentro de unos segundos.',
-  notTaken: 'Ahora mismo no hemos podido recibirlo. Lo que escribió se guarda en esta página: envíelo otra vez dentro de unos segundos. Cuenta una sola vez.',
+  notTaken:
+    'Ahora mismo no hemos podido recibirlo. Lo que escribió se guarda en esta página: envíelo otra vez dentro de unos segundos. Cuenta una sola vez.',
   sendAgain: 'Enviar otra vez',
   oldTitle: 'Este enlace es demasiado antiguo',
   old: 'Funcionó durante un tiempo después de enviarse el correo. Escríbanos, o rellene de nuevo el formulario, y recibirá otro.',
@@ -84,7 +89,8 @@ export const es: Texts = {
   confirmTitle: '¿Es suya esta dirección?',
   confirmAbout: 'El {day} alguien nos envió «{point}» y nos dio {address}.',
   confirmBare: 'Alguien nos dio {address}.',
-  confirmAsk: 'Si fue usted, confirme que la dirección es suya; hasta entonces no recibirá nada nuestro. Si no fue usted, cierre esta página.',
+  confirmAsk:
+    'Si fue usted, confirme que la dirección es suya; hasta entonces no recibirá nada nuestro. Si no fue usted, cierre esta página.',
   confirmYes: 'Sí, fui yo, y es mía',
   confirmedTitle: 'Confirmado',
   confirmedAlready: 'Ya ha confirmado esta dirección. No hay nada más que hacer.',
@@ -119,7 +125,8 @@ export const es: Texts = {
   mailConfirmFoot: 'Si no lo ha pedido, no haga nada: no recibirá ningún otro correo nuestro.',
   mailLeave: 'Puede darse de baja en cualquier momento',
   claimSubject: '¿Es suya esta dirección?',
-  claimText: 'Alguien nos envió «{point}» y dio {address} como su correo electrónico.\n\n¿Fue usted? Confirme entonces que la dirección es suya, y le llegará lo que tenemos para usted:\n\n{link}\n\n¿No fue usted? No haga nada: no recibirá ningún otro correo nuestro.',
+  claimText:
+    'Alguien nos envió «{point}» y dio {address} como su correo electrónico.\n\n¿Fue usted? Confirme entonces que la dirección es suya, y le llegará lo que tenemos para usted:\n\n{link}\n\n¿No fue usted? No haga nada: no recibirá ningún otro correo nuestro.',
   noticeCalled: 'Lo que recordamos',
   noticeYes: 'Sí, recordar',
   noticeNo: 'No, gracias',

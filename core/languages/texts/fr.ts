@@ -45,7 +45,8 @@ export const fr: Texts = {
   notUrl: 'Ce n’est pas une adresse web. Elle devrait ressembler à firme.example ou https://firme.example/page.',
   waiting: 'Vos réponses n’ont pas encore pu partir. Elles sont gardées ici et repartiront d’elles-mêmes.',
   failed: 'Cela n’a pas fonctionné. Veuillez réessayer.',
-  lineDown: 'Vos réponses n’ont pas pu partir ; la connexion est peut-être coupée. Elles sont toujours ici : appuyez de nouveau sur le bouton dans un instant.',
+  lineDown:
+    'Vos réponses n’ont pas pu partir ; la connexion est peut-être coupée. Elles sont toujours ici : appuyez de nouveau sur le bouton dans un instant.',
   close: 'Fermer',
   download: 'Télécharger {name}',
   chooseTime: 'Choisir un horaire',
@@ -55,8 +56,10 @@ export const fr: Texts = {
   early: 'Ce formulaire n’est pas encore ouvert. Revenez un peu plus tard.',
   late: 'Ce formulaire est fermé.',
   full: 'Toutes les places sont prises.',
-  strangerAddress: 'Nous ne connaissons pas encore cette adresse, et ce formulaire s’adresse aux personnes que nous connaissons. Utilisez l’adresse à laquelle nous vous écrivons.',
-  strangerOther: 'Nous ne vous connaissons pas encore, et ce formulaire s’adresse aux personnes que nous connaissons. Vérifiez vos réponses, ou écrivez-nous.',
+  strangerAddress:
+    'Nous ne connaissons pas encore cette adresse, et ce formulaire s’adresse aux personnes que nous connaissons. Utilisez l’adresse à laquelle nous vous écrivons.',
+  strangerOther:
+    'Nous ne vous connaissons pas encore, et ce formulaire s’adresse aux personnes que nous connaissons. Vérifiez vos réponses, ou écrivez-nous.',
   foreign: 'Ce formulaire ne peut pas être utilisé depuis ce site. Son responsable peut autoriser le site dans Cavlin.',
   notOpen: 'Le formulaire n’est pas ouvert pour le moment.',
   startAgain: 'Recommencer',
@@ -75,7 +78,8 @@ export const fr: Texts = {
   nothing: 'Cette page n’existe pas, ou n’est pas ouverte pour le moment. Vérifiez l’adresse, ou retournez là où vous avez trouvé le lien.',
   awayTitle: 'Un instant',
   away: 'Nous ne pouvons pas répondre pour l’instant. Rien n’est perdu. Rechargez cette page dans quelques secondes.',
-  notTaken: 'Nous n’avons pas pu prendre votre envoi. Ce que vous avez écrit est gardé sur cette page : renvoyez-le dans quelques secondes. Il ne compte qu’une fois.',
+  notTaken:
+    'Nous n’avons pas pu prendre votre envoi. Ce que vous avez écrit est gardé sur cette page : renvoyez-le dans quelques secondes. Il ne compte qu’une fois.',
   sendAgain: 'Renvoyer',
   oldTitle: 'Ce lien est trop ancien',
   old: 'Il a fonctionné un certain temps après l’envoi du message. Écrivez-nous, ou remplissez de nouveau le formulaire, et vous en recevrez un autre.',
@@ -84,12 +88,14 @@ export const fr: Texts = {
   confirmTitle: 'Cette adresse est-elle la vôtre ?',
   confirmAbout: 'Le {day}, quelqu’un nous a envoyé « {point} » en donnant {address}.',
   confirmBare: 'Quelqu’un nous a donné {address}.',
-  confirmAsk: 'Si c’était vous, confirmez que cette adresse est la vôtre ; d’ici là, vous ne recevez rien de nous. Sinon, fermez cette page.',
+  confirmAsk:
+    'Si c’était vous, confirmez que cette adresse est la vôtre ; d’ici là, vous ne recevez rien de nous. Sinon, fermez cette page.',
   confirmYes: 'Oui, c’était moi, et c’est la mienne',
   confirmedTitle: 'Confirmé',
   confirmedAlready: 'Vous avez déjà confirmé cette adresse. Il n’y a plus rien à faire.',
   confirmed: 'Merci. Nous savons maintenant que cette adresse est la vôtre.',
-  confirmedJudge: 'Nous savons maintenant que cette adresse est la vôtre. Avant que quoi que ce soit y parte, l’un de nous regarde ce que nous avons.',
+  confirmedJudge:
+    'Nous savons maintenant que cette adresse est la vôtre. Avant que quoi que ce soit y parte, l’un de nous regarde ce que nous avons.',
   leaveTitle: 'Se désabonner',
   leave: 'Nous n’enverrons plus de messages à {address}. Si vous nous écrivez ou remplissez un formulaire, nous y répondons tout de même.',
   leaveYes: 'Ne plus rien m’envoyer',
@@ -119,7 +125,8 @@ export const fr: Texts = {
   mailConfirmFoot: 'Si vous n’avez rien demandé, ne faites rien : vous ne recevrez aucun autre message de nous.',
   mailLeave: 'Vous pouvez vous désabonner à tout moment',
   claimSubject: 'Cette adresse est-elle la vôtre ?',
-  claimText: 'Quelqu’un nous a envoyé « {point} » en donnant {address} comme adresse e-mail.\n\nÉtait-ce vous ? Confirmez alors que cette adresse est la vôtre, et ce que nous avons pour vous suivra :\n\n{link}\n\nCe n’était pas vous ? Ne faites rien : vous ne recevrez aucun autre message de nous.',
+  claimText:
+    'Quelqu’un nous a envoyé « {point} » en donnant {address} comme adresse e-mail.\n\nÉtait-ce vous ? Confirmez alors que cette adresse est la vôtre, et ce que nous avons pour vous suivra :\n\n{link}\n\nCe n’était pas vous ? Ne faites rien : vous ne recevrez aucun autre message de nous.',
   noticeCalled: 'Ce que nous retenons',
   noticeYes: 'Oui, retenez',
   noticeNo: 'Non, merci',

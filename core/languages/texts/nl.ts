@@ -45,7 +45,8 @@ export const nl: Texts = {
   notUrl: 'Dit is geen webadres. Het hoort eruit te zien als bedrijf.example of https://bedrijf.example/pagina.',
   waiting: 'Uw antwoorden konden nog niet worden verstuurd. Ze blijven hier bewaard en worden vanzelf opnieuw verstuurd.',
   failed: 'Dit is niet gelukt. Probeer het nog eens.',
-  lineDown: 'Uw antwoorden konden niet worden verstuurd; misschien is de verbinding weg. Ze staan er nog: druk zo meteen nog eens op de knop.',
+  lineDown:
+    'Uw antwoorden konden niet worden verstuurd; misschien is de verbinding weg. Ze staan er nog: druk zo meteen nog eens op de knop.',
   close: 'Sluiten',
   download: '{name} downloaden',
   chooseTime: 'Een tijd kiezen',
@@ -75,7 +76,8 @@ export const nl: Texts = {
   nothing: 'Deze pagina bestaat niet, of is op dit moment niet open. Controleer het adres, of ga terug naar waar u de link vond.',
   awayTitle: 'Een ogenblik',
   away: 'We kunnen nu even niet antwoorden. Er is niets verloren. Laad deze pagina over een paar seconden opnieuw.',
-  notTaken: 'We konden dit nu even niet aannemen. Wat u schreef blijft op deze pagina staan: verstuur het over een paar seconden opnieuw. Het telt maar één keer.',
+  notTaken:
+    'We konden dit nu even niet aannemen. Wat u schreef blijft op deze pagina staan: verstuur het over een paar seconden opnieuw. Het telt maar één keer.',
   sendAgain: 'Opnieuw versturen',
   oldTitle: 'Deze link is te oud',
   old: 'Hij werkte een tijd nadat de mail was verstuurd. Schrijf ons, of vul het formulier opnieuw in, dan krijgt u een nieuwe.',
@@ -119,7 +121,8 @@ export const nl: Texts = {
   mailConfirmFoot: 'Hebt u hier niet om gevraagd, doe dan niets: u krijgt geen andere mail van ons.',
   mailLeave: 'U kunt zich altijd afmelden',
   claimSubject: 'Is dit uw adres?',
-  claimText: 'Iemand stuurde ons “{point}” en gaf {address} als e-mailadres.\n\nWas u dat? Bevestig dan dat het adres van u is, en wat we voor u hebben volgt:\n\n{link}\n\nWas u het niet? Doe dan niets: u krijgt geen andere mail van ons.',
+  claimText:
+    'Iemand stuurde ons “{point}” en gaf {address} als e-mailadres.\n\nWas u dat? Bevestig dan dat het adres van u is, en wat we voor u hebben volgt:\n\n{link}\n\nWas u het niet? Doe dan niets: u krijgt geen andere mail van ons.',
   noticeCalled: 'Wat we onthouden',
   noticeYes: 'Ja, onthouden',
   noticeNo: 'Nee, dank u',

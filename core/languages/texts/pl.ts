@@ -75,7 +75,8 @@ export const pl: Texts = {
   nothing: 'Ta strona nie istnieje albo nie jest teraz otwarta. Proszę sprawdzić adres albo wrócić tam, gdzie był odnośnik.',
   awayTitle: 'Chwileczkę',
   away: 'Teraz nie możemy odpowiedzieć. Nic nie przepadło. Proszę odświeżyć tę stronę za kilka sekund.',
-  notTaken: 'Nie mogliśmy tego teraz przyjąć. Wpisane dane są zachowane na tej stronie: proszę wysłać je ponownie za kilka sekund. Liczą się tylko raz.',
+  notTaken:
+    'Nie mogliśmy tego teraz przyjąć. Wpisane dane są zachowane na tej stronie: proszę wysłać je ponownie za kilka sekund. Liczą się tylko raz.',
   sendAgain: 'Wyślij ponownie',
   oldTitle: 'Ten odnośnik jest za stary',
   old: 'Działał przez pewien czas po wysłaniu wiadomości. Proszę do nas napisać albo ponownie wypełnić formularz, a przyjdzie nowy.',
@@ -84,7 +85,8 @@ export const pl: Texts = {
   confirmTitle: 'Czy to Państwa adres?',
   confirmAbout: 'Dnia {day} ktoś wysłał nam „{point}” i podał {address}.',
   confirmBare: 'Ktoś podał nam {address}.',
-  confirmAsk: 'Jeśli to Państwo, proszę potwierdzić, że adres jest Państwa; do tego czasu nic od nas nie przyjdzie. Jeśli nie, proszę zamknąć tę stronę.',
+  confirmAsk:
+    'Jeśli to Państwo, proszę potwierdzić, że adres jest Państwa; do tego czasu nic od nas nie przyjdzie. Jeśli nie, proszę zamknąć tę stronę.',
   confirmYes: 'Tak, to ja, i adres jest mój',
   confirmedTitle: 'Potwierdzono',
   confirmedAlready: 'Ten adres jest już potwierdzony. Nic więcej nie trzeba robić.',
@@ -119,7 +121,8 @@ export const pl: Texts = {
   mailConfirmFoot: 'Jeśli to nie Państwa prośba, proszę nic nie robić: nie przyjdzie od nas żadna inna wiadomość.',
   mailLeave: 'Wypisać się można w każdej chwili',
   claimSubject: 'Czy to Państwa adres?',
-  claimText: 'Ktoś wysłał nam „{point}” i podał {address} jako adres e-mail.\n\nCzy to Państwo? Proszę wtedy potwierdzić, że adres jest Państwa, a przyjdzie to, co dla Państwa mamy:\n\n{link}\n\nTo nie Państwo? Proszę nic nie robić: nie przyjdzie od nas żadna inna wiadomość.',
+  claimText:
+    'Ktoś wysłał nam „{point}” i podał {address} jako adres e-mail.\n\nCzy to Państwo? Proszę wtedy potwierdzić, że adres jest Państwa, a przyjdzie to, co dla Państwa mamy:\n\n{link}\n\nTo nie Państwo? Proszę nic nie robić: nie przyjdzie od nas żadna inna wiadomość.',
   noticeCalled: 'Co zapamiętujemy',
   noticeYes: 'Tak, zapamiętajcie',
   noticeNo: 'Nie, dziękuję',

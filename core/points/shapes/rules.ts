@@ -112,5 +112,8 @@ class TranslatedText {
 /** What visitors read in another language. */
 export class Translation {
   @IsIn(LANGUAGE_KEYS) key!: Language
-  @ArrayMaxSize(1000) @ArrayUnique((t: TranslatedText) => t?.key, { message: 'A text is translated twice' }) @ListOf(() => TranslatedText) texts!: TranslatedText[]
+  @ArrayMaxSize(1000)
+  @ArrayUnique((t: TranslatedText) => t?.key, { message: 'A text is translated twice' })
+  @ListOf(() => TranslatedText)
+  texts!: TranslatedText[]
 }

@@ -10,7 +10,7 @@ class Passwords {
 }
 
 /** Another password for oneself. All other browsers are signed out. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const { present, next } = await readChecked(event, Passwords)
   await changePassword(event, member, present, next)

@@ -13,7 +13,7 @@ class Seen {
 }
 
 /** Marks notices as seen: of one lead or list, one alone, or all. My other windows hear of it. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const about = await readChecked(event, Seen)
   if (await markRead(database(), member.id, about)) await say(database(), { notices: [member.id] })

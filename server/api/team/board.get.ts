@@ -16,10 +16,15 @@ const YEAR = 365 * 86_400_000
 export default defineEventHandler(async (event): Promise<BoardView> => {
   await memberOf(event)
   const { owner } = getQuery(event)
-  if (owner !== undefined && owner !== '' && !validate(String(owner))) throw problem(422, 'An owner is a member’s id.', [{ field: 'owner', message: 'Send a member’s id, or leave it out.' }])
+  if (owner !== undefined && owner !== '' && !validate(String(owner)))
+    throw problem(422, 'An owner is a member’s id.', [{ field: 'owner', message: 'Send a member’s id, or leave it out.' }])
   const of = owner ? String(owner) : null
   const sql = longReadings()
-  const [leads, ends, took] = await Promise.all([boardLeads(sql, of, EACH), boardEnds(sql, of), daysToWin(sql, new Date(Date.now() - YEAR))])
+  const [leads, ends, took] = await Promise.all([
+    boardLeads(sql, of, EACH),
+    boardEnds(sql, of),
+    daysToWin(sql, new Date(Date.now() - YEAR)),
+  ])
   const statuses = [...new Set(leads.map(l => l.status))]
   return {
     columns: statuses.map(status => {

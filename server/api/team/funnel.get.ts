@@ -5,7 +5,7 @@ import { readFigures } from '#server/consumers/figures'
 import { memberOf } from '#server/session'
 
 /** The figures of the course for a member. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const { id } = await memberOf(event)
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()

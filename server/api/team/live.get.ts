@@ -13,7 +13,7 @@ const KEEP_ALIVE_MS = 20_000
  * What changes of what a screen looks at, as server-sent events, for as long as the screen is open and its member signed in:
  * `?leads=*&drafts=ID`. `lately=MS`: begins with what changed in the last so many ms.
  */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const session = sessionOf(event)!
   const { lately, ...query } = getQuery(event)
@@ -38,7 +38,10 @@ export default defineEventHandler(async (event) => {
   })
   const alive = setInterval(() => {
     // A session may end by itself while nobody asks for anything.
-    stands(database(), session, lasting()).then(still => still ? stream.push({ event: 'alive', data: 'yes' }) : end(), () => {})
+    stands(database(), session, lasting()).then(
+      still => (still ? stream.push({ event: 'alive', data: 'yes' }) : end()),
+      () => {},
+    )
   }, KEEP_ALIVE_MS)
   stream.onClosed(() => {
     clearInterval(alive)

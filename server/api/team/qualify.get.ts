@@ -11,6 +11,9 @@ export default defineEventHandler(async (event): Promise<QualifyView> => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const { house, statuses } = await cache.ruleset()
-  const [scorecard, { sums }] = await Promise.all([liveScorecard(sql), readFigures(sql, house.zone, [{ figure: 'standing' }], async () => {})])
+  const [scorecard, { sums }] = await Promise.all([
+    liveScorecard(sql),
+    readFigures(sql, house.zone, [{ figure: 'standing' }], async () => {}),
+  ])
   return { scorecard: (scorecard as unknown as QualifyView['scorecard'] | undefined) ?? null, counts: labelsOf(sums, statuses) }
 })

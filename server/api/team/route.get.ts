@@ -14,14 +14,21 @@ export default defineEventHandler(async (event): Promise<RouteView> => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const { house, statuses, members } = await cache.ruleset()
-  const { sums, more: [given, lately, longest, absences] } = await readFigures(sql, house.zone, [{ figure: 'standing' }], tx =>
-    Promise.all([turns(tx), gotLately(tx), waitLongest(tx), absencesFrom(tx, new Date())]))
+  const {
+    sums,
+    more: [given, lately, longest, absences],
+  } = await readFigures(sql, house.zone, [{ figure: 'standing' }], tx =>
+    Promise.all([turns(tx), gotLately(tx), waitLongest(tx), absencesFrom(tx, new Date())]),
+  )
   const loads = loadsOf(sums, statuses)
   const people = [...members.values()].filter(m => may(m.role, 'work leads') || loads.has(m.id))
   return {
     turns: given.map(t => ({ ...t, lastAt: t.lastAt?.toISOString() ?? null })),
     people: people.map(({ id, hours, mostOpen, languages }) => ({
-      id, hours, mostOpen, languages,
+      id,
+      hours,
+      mostOpen,
+      languages,
       absences: absences.filter(a => a.memberId === id).map(a => absenceView(a, hours.zone)),
       ...(loads.get(id) ?? { open: 0, waiting: 0 }),
       week: lately.find(l => l.memberId === id)?.week ?? 0,

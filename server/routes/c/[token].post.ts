@@ -11,11 +11,11 @@ import { limit } from '#server/limits'
 import { sayIn } from '#core/languages/say'
 import { leadTo } from '#server/wire'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const sql = database()
   const id = idOfToken('confirm', event.context.params?.token ?? '')
-  const mail = id && await mailById(sql, id)
+  const mail = id && (await mailById(sql, id))
   if (!mail) return strangePage(event, 'confirm')
   const { language } = mail
   const say = sayIn(language)
@@ -24,5 +24,12 @@ export default defineEventHandler(async (event) => {
   const confirm = mail.editionId ? (await editionById(sql, mail.editionId))?.definition.confirm : undefined
   if (confirm?.then.kind === 'address') return leadTo(event, confirm.then.address, 303)
   const file = confirm?.then.kind === 'file' ? confirm.then.file : null
-  return saidPage(event, language, say('confirmedTitle'), confirm?.done || say('confirmed'), 200, file && { text: say('download', { name: file.name }), url: assetPath(file) })
+  return saidPage(
+    event,
+    language,
+    say('confirmedTitle'),
+    confirm?.done || say('confirmed'),
+    200,
+    file && { text: say('download', { name: file.name }), url: assetPath(file) },
+  )
 })

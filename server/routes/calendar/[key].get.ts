@@ -10,7 +10,8 @@ export default defineEventHandler(async event => {
   const key = /^(cal_[\w]{10,80})\.ics$/.exec(getRouterParam(event, 'key') ?? '')?.[1]
   const { sql } = applicationContext()
   const member = key && (await memberByCalendar(sql, createHash('sha256').update(key).digest('hex')))
-  if (!member) throw problem(404, 'There is no calendar at this address. Perhaps it was renewed: take the new one from Follow up, Calendar.')
+  if (!member)
+    throw problem(404, 'There is no calendar at this address. Perhaps it was renewed: take the new one from Follow up, Calendar.')
   setResponseHeader(event, 'content-type', 'text/calendar; charset=utf-8')
   setResponseHeader(event, 'cache-control', 'private, max-age=300')
   setResponseHeader(event, 'x-robots-tag', 'noindex')

@@ -7,7 +7,7 @@ import { limit } from '#server/limits'
 import { readText } from '#server/wire'
 import { sayIn } from '#core/languages/say'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'entries')
   const [c, body] = await Promise.all([correcting(event.context.params?.token ?? ''), readText(event)])
   if (!c) return strangePage(event, 'correct')

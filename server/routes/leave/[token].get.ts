@@ -6,10 +6,10 @@ import { idOfToken } from '#server/signed-addresses'
 import { limit } from '#server/limits'
 import { sayIn } from '#core/languages/say'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const id = idOfToken('leave', event.context.params?.token ?? '')
-  const mail = id && await mailById(database(), id)
+  const mail = id && (await mailById(database(), id))
   if (!mail) return strangePage(event, 'leave')
   const { language, recipient: address } = mail
   const say = sayIn(language)

@@ -10,11 +10,11 @@ import { say } from '#server/live/say'
 import { sayIn } from '#core/languages/say'
 
 /** Also what mail programs post for one click (RFC 8058). */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const sql = database()
   const id = idOfToken('leave', event.context.params?.token ?? '')
-  const mail = id && await mailById(sql, id)
+  const mail = id && (await mailById(sql, id))
   if (!mail) return strangePage(event, 'leave')
   const ruleset = await applicationContext().cache.ruleset()
   await sql.begin(tx => unsubscribe(tx, ruleset, mail, Date.now()))

@@ -14,7 +14,7 @@ import { sayIn } from '#core/languages/say'
 /** Times that one sender may choose, or move to, within an hour. */
 const mostAnHour = () => setting('CAVLIN_LIMIT_BOOKINGS')
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'entries')
   const token = event.context.params?.token ?? ''
   const [c, body] = await Promise.all([choosing(token), readText(event, 4096)])
@@ -32,8 +32,20 @@ export default defineEventHandler(async (event) => {
   const [booking] = await take(database(), [{ kind: 'booking', key: markOf(event), seconds: 3600 }])
   if (booking!.taken > mostAnHour()) {
     setResponseHeader(event, 'Retry-After', booking!.seconds)
-    throw problem(429, `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`)
+    throw problem(
+      429,
+      `Times were chosen from here too often. Try again in ${Math.ceil(booking!.seconds / 60)} minutes; nothing was changed.`,
+    )
   }
-  if (await choose(c, at)) return saidPage(event, c.language, say('agreedTitle'), say('agreed', { who: c.owner.name, when: momentText(at, c.zone, c.language) }), 200, null, c.theme)
+  if (await choose(c, at))
+    return saidPage(
+      event,
+      c.language,
+      say('agreedTitle'),
+      say('agreed', { who: c.owner.name, when: momentText(at, c.zone, c.language) }),
+      200,
+      null,
+      c.theme,
+    )
   return meetingPage(event, (await choosing(token)) ?? c, say('meetGone'))
 })

@@ -28,7 +28,13 @@ export default defineEventHandler(async event => {
   const { kind, path, point, landing, edition, question, first } = value
   const key = landing === undefined ? point : `/p/${landing}`
   if (key && !agentOf(header(event, 'user-agent') ?? '').robot) {
-    const look = { kind, page: ((await hostOf(event))?.address ?? ownAddress()) + path, edition, question, ...(first && { first: true as const }) }
+    const look = {
+      kind,
+      page: ((await hostOf(event))?.address ?? ownAddress()) + path,
+      edition,
+      question,
+      ...(first && { first: true as const }),
+    }
     await trailContext().take({ batches: [], points: [key], looks: [{ point: key, look }] })
   }
   return sendNoContent(event)

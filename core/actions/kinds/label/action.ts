@@ -25,5 +25,6 @@ export const label: ActionKind<GiveLabel> = {
             mend: { name: 'Give no label', apply: withoutAction(key) },
           },
         ],
-  says: ({ label, how, days }, names) => `is ${how === 'fixed' ? 'exactly' : 'at least'} ${names.label(label)}${days ? ` for ${days} ${days === 1 ? 'day' : 'days'}` : ''}`,
+  says: ({ label, how, days }, names) =>
+    `is ${how === 'fixed' ? 'exactly' : 'at least'} ${names.label(label)}${days ? ` for ${days} ${days === 1 ? 'day' : 'days'}` : ''}`,
 }

@@ -33,8 +33,15 @@ export const mail: ActionKind<SendMail> = {
       found.push({ field: 'when', message: `${called} goes by the answer to a question that was taken out.`, mend })
     }
     if (definition.mailing.which === 'first' && all.slice(0, at).some(m => m.when === null)) {
-      const mend = { name: 'Send all that fit', apply: (d: PointDefinition) => ({ ...d, mailing: { ...d.mailing, which: 'all' as const } }) }
-      found.push({ field: 'when', message: `${called} goes to nobody: one before it fits everybody, and only the first that fits goes out.`, mend })
+      const mend = {
+        name: 'Send all that fit',
+        apply: (d: PointDefinition) => ({ ...d, mailing: { ...d.mailing, which: 'all' as const } }),
+      }
+      found.push({
+        field: 'when',
+        message: `${called} goes to nobody: one before it fits everybody, and only the first that fits goes out.`,
+        mend,
+      })
     }
     return found
   },

@@ -36,10 +36,12 @@ export default defineEventHandler(async event => {
   const [from, until] = [midnight(body.from).toJSDate(), midnight(body.until).plus({ days: 1 }).toJSDate()]
   if (body.until < body.from) throw flaw('until', 'This ends before it begins.')
   if (until.getTime() <= Date.now()) throw flaw('until', 'This is over already.')
-  if (until.getTime() - from.getTime() > MOST_DAYS * DAY) throw flaw('until', `At most ${MOST_DAYS} days at once. Who leaves for good is taken out under Colleagues.`)
+  if (until.getTime() - from.getTime() > MOST_DAYS * DAY)
+    throw flaw('until', `At most ${MOST_DAYS} days at once. Who leaves for good is taken out under Colleagues.`)
   const standIn = body.standIn ?? null
   const other = standIn === null ? undefined : members.get(standIn)
-  if (standIn !== null && (!other || standIn === body.member || !may(other.role, 'work leads'))) throw flaw('standIn', 'Choose another colleague who works with leads.')
+  if (standIn !== null && (!other || standIn === body.member || !may(other.role, 'work leads')))
+    throw flaw('standIn', 'Choose another colleague who works with leads.')
   const id = newId()
   await sql.begin(async tx => {
     // Two who say it at once do not say it twice.

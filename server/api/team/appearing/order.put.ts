@@ -11,7 +11,7 @@ class Order {
 }
 
 /** Which point speaks first, where several could at the same moment. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const { points } = await readChecked(event, Order)
   await setOrder(database(), points)

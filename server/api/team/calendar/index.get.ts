@@ -16,7 +16,8 @@ export default defineEventHandler(async (event): Promise<CalendarView> => {
   const [from, until] = [query.from, query.until].map(at => Date.parse(String(at)))
   const wrong = (field: string, message: string) => problem(422, 'The query cannot be read; see the list.', [{ field, message }])
   if (Number.isNaN(from)) throw wrong('from', 'Send a moment, as 2026-05-01T00:00:00Z.')
-  if (Number.isNaN(until) || until! <= from! || until! - from! > LONGEST) throw wrong('until', 'Send a later moment, at most ten weeks behind the first.')
+  if (Number.isNaN(until) || until! <= from! || until! - from! > LONGEST)
+    throw wrong('until', 'Send a later moment, at most ten weeks behind the first.')
   const { owner } = query
   if (owner !== undefined && owner !== '' && !validate(String(owner))) throw wrong('owner', 'Send a member’s id, or leave it out.')
   const of = owner ? String(owner) : null
@@ -30,11 +31,29 @@ export default defineEventHandler(async (event): Promise<CalendarView> => {
   return {
     hasFeed,
     items: [
-      ...meetings.map(m => ({ lead: m.leadId, name: m.name, company: m.company, owner: m.memberId, text: `Meet ${m.name}`, kind: 'meeting' as const, at: m.startsAt.toISOString(), until: m.endsAt.toISOString() })),
-      // A meeting is the next step of its lead, too.
-      ...steps.filter(s => !met.has(`${s.id} ${s.due.getTime()}`)).map(s => ({
-        lead: s.id, name: s.name, company: s.company, owner: s.ownerId, text: s.text, kind: s.followUp.step?.kind ?? ('other' as const), at: s.due.toISOString(), until: null,
+      ...meetings.map(m => ({
+        lead: m.leadId,
+        name: m.name,
+        company: m.company,
+        owner: m.memberId,
+        text: `Meet ${m.name}`,
+        kind: 'meeting' as const,
+        at: m.startsAt.toISOString(),
+        until: m.endsAt.toISOString(),
       })),
+      // A meeting is the next step of its lead, too.
+      ...steps
+        .filter(s => !met.has(`${s.id} ${s.due.getTime()}`))
+        .map(s => ({
+          lead: s.id,
+          name: s.name,
+          company: s.company,
+          owner: s.ownerId,
+          text: s.text,
+          kind: s.followUp.step?.kind ?? ('other' as const),
+          at: s.due.toISOString(),
+          until: null,
+        })),
     ].sort((a, b) => a.at.localeCompare(b.at)),
   }
 })

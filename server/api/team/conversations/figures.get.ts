@@ -16,7 +16,18 @@ export default defineEventHandler(async (event): Promise<{ talks: TalkRow[]; mor
   return {
     more: rows.length > MOST,
     talks: rows.slice(0, MOST).map(r => ({
-      id: r.id, began: r.beganAt.getTime(), by: r.beganBy, member: r.answeredBy, asked: ms(r.askedAt), due: ms(r.dueAt), answered: ms(r.answeredAt), ended: ms(r.endedAt), last: r.lastAt.getTime(), state: r.state, rating: r.rating, way: r.way,
+      id: r.id,
+      began: r.beganAt.getTime(),
+      by: r.beganBy,
+      member: r.answeredBy,
+      asked: ms(r.askedAt),
+      due: ms(r.dueAt),
+      answered: ms(r.answeredAt),
+      ended: ms(r.endedAt),
+      last: r.lastAt.getTime(),
+      state: r.state,
+      rating: r.rating,
+      way: r.way,
     })),
   }
 })

@@ -10,7 +10,24 @@ import { ownAddress } from '#server/settings'
 import { formatOf, sendSheets } from '#server/take-away/send'
 
 const MOST = 100_000
-const COLUMNS = ['Began', 'Chat', 'By', 'State', 'Person', 'E-mail', 'Asked for a person', 'Promised by', 'First answer', 'Who answered', 'Ended', 'Rating (1 to 5)', 'What they said', 'Lines', 'Page', 'Conversation']
+const COLUMNS = [
+  'Began',
+  'Chat',
+  'By',
+  'State',
+  'Person',
+  'E-mail',
+  'Asked for a person',
+  'Promised by',
+  'First answer',
+  'Who answered',
+  'Ended',
+  'Rating (1 to 5)',
+  'What they said',
+  'Lines',
+  'Page',
+  'Conversation',
+]
 
 /** The conversations of some days to take away: `as` csv or xlsx, `days`, `point`. What was said in them stays here. */
 export default defineEventHandler(async event => {
@@ -27,8 +44,22 @@ export default defineEventHandler(async event => {
       name: 'Conversations',
       columns: COLUMNS,
       rows: rows.map(r => [
-        at(r.beganAt), r.point, r.beganBy, r.state, r.leadId === null ? null : nameOf({ firstName: r.firstName, lastName: r.lastName, email: r.email, properties: {} }), r.email, at(r.askedAt), at(r.dueAt), at(r.answeredAt),
-        name(r.answeredBy), at(r.endedAt), r.rating, r.ratingText, r.last, r.page, `${ownAddress()}/follow-up/conversations?of=${r.id}`,
+        at(r.beganAt),
+        r.point,
+        r.beganBy,
+        r.state,
+        r.leadId === null ? null : nameOf({ firstName: r.firstName, lastName: r.lastName, email: r.email, properties: {} }),
+        r.email,
+        at(r.askedAt),
+        at(r.dueAt),
+        at(r.answeredAt),
+        name(r.answeredBy),
+        at(r.endedAt),
+        r.rating,
+        r.ratingText,
+        r.last,
+        r.page,
+        `${ownAddress()}/follow-up/conversations?of=${r.id}`,
       ]),
     },
   ])

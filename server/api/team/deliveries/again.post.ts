@@ -5,7 +5,7 @@ import { say } from '#server/live/say'
 import { memberOf } from '#server/session'
 
 /** Tries once more what was given up. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'manage deliveries')
   const tried = await tryAllAgain(database())
   await say(database(), { jobs: true, deliveries: true })

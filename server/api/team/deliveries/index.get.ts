@@ -14,8 +14,12 @@ const PLACE = /^(\d{4}-\d{2}-\d{2}T\d{2}:\d{2}:\d{2}\.\d{1,6}Z) ([0-9a-f]{8}-[0-
 export default defineEventHandler(async (event): Promise<DeliveriesView> => {
   await memberOf(event, 'manage deliveries')
   const { heap = 'held up', behind } = getQuery(event)
-  if (!HEAPS.includes(heap as Heap)) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'heap', message: `Ask for one of ${HEAPS.join(', ')}.` }])
-  const [, at, id] = typeof behind === 'string' ? PLACE.exec(behind) ?? [] : []
-  if (behind !== undefined && (!at || !isMoment(at))) throw problem(422, 'The query cannot be read; see the list.', [{ field: 'behind', message: 'Send what the answer before named as “more”.' }])
+  if (!HEAPS.includes(heap as Heap))
+    throw problem(422, 'The query cannot be read; see the list.', [{ field: 'heap', message: `Ask for one of ${HEAPS.join(', ')}.` }])
+  const [, at, id] = typeof behind === 'string' ? (PLACE.exec(behind) ?? []) : []
+  if (behind !== undefined && (!at || !isMoment(at)))
+    throw problem(422, 'The query cannot be read; see the list.', [
+      { field: 'behind', message: 'Send what the answer before named as “more”.' },
+    ])
   return deliveriesView(database(), heap as Heap, at ? { at, id: id! } : null, Date.now())
 })

@@ -7,7 +7,7 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** A file that a visitor sent, or that stands with a note or a mail; for members only. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const file = await innerFile(database(), idFrom(event))
   if (!file) throw problem(404, 'There is no such file. Perhaps its entry was thrown away.')

@@ -4,7 +4,7 @@ import { database } from '#server/database'
 import { memberOf } from '#server/session'
 
 /** The pictures and downloads there are, newest first. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   return assets(database(), 100)
 })

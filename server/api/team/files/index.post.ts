@@ -11,7 +11,7 @@ import { memberOf } from '#server/session'
 import { mediaType } from '#server/wire'
 
 /** Takes in a picture or a download: one file, in the field `file`. With `?kind=picture` only a picture that browsers show. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'edit points')
   if (mediaType(event) !== 'multipart/form-data') throw problem(415, 'Send the file as multipart/form-data, in the field “file”.')
   const picture = event.path.includes('kind=picture')
@@ -19,11 +19,21 @@ export default defineEventHandler(async (event) => {
   const upload = uploads.find(u => u.field === 'file')
   if (!upload) throw problem(422, 'No file came along. Choose one.', [{ field: 'file', message: 'Choose a file.' }])
   const seen = await inspect(upload, picture ? { accepts: ['picture'], megabytes: 5 } : { accepts: [], megabytes: MOST_MEGABYTES })
-  const flaw = 'flaw' in seen ? seen.flaw : picture && seen.file.type === 'image/heic' ? 'Many browsers do not show HEIC pictures. Save it as JPEG and try again.' : null
+  const flaw =
+    'flaw' in seen
+      ? seen.flaw
+      : picture && seen.file.type === 'image/heic'
+        ? 'Many browsers do not show HEIC pictures. Save it as JPEG and try again.'
+        : null
   if (flaw !== null || 'flaw' in seen) throw unreadable(flaw!)
   const isShown = seen.file.type.startsWith('image/') && seen.file.width !== null
-  if (isShown && seen.file.width! * seen.file.height! > MOST_PIXELS) throw unreadable(`“${seen.file.name}” has more than ${MOST_PIXELS / 1e6} million pixels. Make it smaller and try again.`)
-  const sizes = isShown ? await sizesOf(seen.file.content).catch(() => { throw unreadable(`“${seen.file.name}” is no whole picture. Save it anew and try again.`) }) : []
+  if (isShown && seen.file.width! * seen.file.height! > MOST_PIXELS)
+    throw unreadable(`“${seen.file.name}” has more than ${MOST_PIXELS / 1e6} million pixels. Make it smaller and try again.`)
+  const sizes = isShown
+    ? await sizesOf(seen.file.content).catch(() => {
+        throw unreadable(`“${seen.file.name}” is no whole picture. Save it anew and try again.`)
+      })
+    : []
   const kept = await addAsset(database(), { ...seen.file, id: newId(), by: member.id, at: new Date() })
   await keepSizes(database(), kept.id, sizes)
   setResponseStatus(event, 201)

@@ -12,6 +12,10 @@ export default defineEventHandler(async (event): Promise<{ leads: HandOnLead[] }
   await memberOf(event, 'work leads')
   const rows = await openLeadsOf(database(), idFrom(event, 'member'), MOST)
   return {
-    leads: rows.map(({ waitingSince, nextStepAt, ...row }) => ({ ...row, waitingSince: waitingSince?.toISOString() ?? null, due: nextStepAt?.toISOString() ?? null })),
+    leads: rows.map(({ waitingSince, nextStepAt, ...row }) => ({
+      ...row,
+      waitingSince: waitingSince?.toISOString() ?? null,
+      due: nextStepAt?.toISOString() ?? null,
+    })),
   }
 })

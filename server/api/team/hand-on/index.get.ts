@@ -17,10 +17,22 @@ export default defineEventHandler(async (event): Promise<HandOnView> => {
   const [gone, open] = await Promise.all([leavers(sql), openByOwner(sql)])
   const openOf = new Map(open.map(o => [o.member, o.open]))
   const now = Date.now()
-  const away = [...members.values()].filter(m => may(m.role, 'work leads')).flatMap(m => {
-    const next = m.absences.filter(a => a.until > now && a.from < now + AHEAD_MS).toSorted((a, b) => a.from - b.from)[0]
-    const absence = next && { from: new Date(next.from).toISOString(), until: new Date(next.until).toISOString(), standIn: next.standIn }
-    return absence ? [{ id: m.id, name: m.name, why: next.from <= now ? ('away' as const) : ('soon' as const), open: openOf.get(m.id) ?? 0, ...absence }] : []
-  })
+  const away = [...members.values()]
+    .filter(m => may(m.role, 'work leads'))
+    .flatMap(m => {
+      const next = m.absences.filter(a => a.until > now && a.from < now + AHEAD_MS).toSorted((a, b) => a.from - b.from)[0]
+      const absence = next && { from: new Date(next.from).toISOString(), until: new Date(next.until).toISOString(), standIn: next.standIn }
+      return absence
+        ? [
+            {
+              id: m.id,
+              name: m.name,
+              why: next.from <= now ? ('away' as const) : ('soon' as const),
+              open: openOf.get(m.id) ?? 0,
+              ...absence,
+            },
+          ]
+        : []
+    })
   return { people: [...gone.map(g => ({ ...g, why: 'left' as const, from: null, until: null, standIn: null })), ...away] }
 })

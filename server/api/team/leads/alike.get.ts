@@ -14,6 +14,9 @@ export default defineEventHandler(async event => {
   const { search } = getQuery(event)
   if (typeof search !== 'string' || !search.trim()) throw problem(400, 'Say what is looked for: `?search=`.')
   const text = search.trim().slice(0, 200)
-  const [like, said] = await Promise.all([calledLike(listReadings(), text, MOST_ALIKE), text.length < 3 ? 0 : countSaid(listReadings(), text, MOST_SAID)])
+  const [like, said] = await Promise.all([
+    calledLike(listReadings(), text, MOST_ALIKE),
+    text.length < 3 ? 0 : countSaid(listReadings(), text, MOST_SAID),
+  ])
   return { like, said, more: said === MOST_SAID }
 })

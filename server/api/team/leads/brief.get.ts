@@ -13,6 +13,7 @@ export default defineEventHandler(async event => {
   await memberOf(event)
   const { ids } = getQuery(event)
   const wanted = typeof ids === 'string' ? ids.split(',') : []
-  if (!wanted.length || wanted.length > MOST || !wanted.every(id => UUID.test(id))) throw problem(400, `Name up to ${MOST} leads by their ids, with commas between.`)
+  if (!wanted.length || wanted.length > MOST || !wanted.every(id => UUID.test(id)))
+    throw problem(400, `Name up to ${MOST} leads by their ids, with commas between.`)
   return { leads: (await briefLeads(database(), wanted)).map(briefView) }
 })

@@ -36,21 +36,27 @@ export default defineEventHandler(async event => {
   const values: Record<string, PropertyValue> = {}
   for (const [key, typed] of Object.entries(body.values)) {
     try {
-      if (typeof typed !== 'string' && !(Array.isArray(typed) && typed.every(t => typeof t === 'string'))) throw new Error('This is no text.')
+      if (typeof typed !== 'string' && !(Array.isArray(typed) && typed.every(t => typeof t === 'string')))
+        throw new Error('This is no text.')
       const value = valueOf(ruleset, key, typed)
       if (value !== null) values[key] = value
     } catch (error) {
       flaws.push({ field: `values.${key.slice(0, 60)}`, message: (error as Error).message })
     }
   }
-  if (!address && !values.phone && !flaws.length) flaws.push({ field: 'email', message: 'Give an e-mail address or a phone number: there has to be a way to reach them.' })
+  if (!address && !values.phone && !flaws.length)
+    flaws.push({ field: 'email', message: 'Give an e-mail address or a phone number: there has to be a way to reach them.' })
   if (body.owner !== null && body.owner !== 'plan') {
     const to = ruleset.members.get(body.owner)
-    if (!to || !may(to.role, 'work leads')) flaws.push({ field: 'owner', message: 'Choose somebody who works with leads, the plan, or nobody.' })
+    if (!to || !may(to.role, 'work leads'))
+      flaws.push({ field: 'owner', message: 'Choose somebody who works with leads, the plan, or nobody.' })
   }
   if (flaws.length) throw problem(422, flaws.map(f => f.message).join(' '), flaws)
   const known = async () => address && (await leadIdByEmail(sql, address.key))
-  const taken = (id: string) => problem(409, 'Somebody with this address is a lead already.', [{ field: 'email', message: `They are a lead already: /follow-up/leads/${id}` }])
+  const taken = (id: string) =>
+    problem(409, 'Somebody with this address is a lead already.', [
+      { field: 'email', message: `They are a lead already: /follow-up/leads/${id}` },
+    ])
   const before = await known()
   if (before) throw taken(before)
   const at = Date.now()
@@ -58,7 +64,17 @@ export default defineEventHandler(async event => {
   try {
     const [step] = await sql.begin(async tx => {
       const batch = await openBatch(tx, ruleset, { ids: [], at })
-      return batch.apply([{ kind: 'made', at, by: member.id, address: address && { address: address.address, key: address.key }, values, owner, from: body.from?.trim() ?? '' }])
+      return batch.apply([
+        {
+          kind: 'made',
+          at,
+          by: member.id,
+          address: address && { address: address.address, key: address.key },
+          values,
+          owner,
+          from: body.from?.trim() ?? '',
+        },
+      ])
     })
     const row = (await leadById(sql, step!.lead.id))!
     await say(sql, { leads: [row.id], notices: step!.notices.map(n => n.to), jobs: true })

@@ -12,8 +12,14 @@ export default defineEventHandler(async (event): Promise<NotesView> => {
   const db = database()
   const language = await languageOfNotes()
   const [all, { index, setting }, questions, open] = await Promise.all([notes(db), noteSearch(language), tryQuestions(db), unanswered(db)])
-  const chosen = await triedInPieces(index, questions.filter(q => !q.keptOut))
-  const keptOut = await triedInPieces(index, questions.filter(q => q.keptOut))
+  const chosen = await triedInPieces(
+    index,
+    questions.filter(q => !q.keptOut),
+  )
+  const keptOut = await triedInPieces(
+    index,
+    questions.filter(q => q.keptOut),
+  )
   return {
     notes: all.map(n => ({ ...n, changedAt: n.changedAt.toISOString() })),
     setting,
@@ -21,7 +27,9 @@ export default defineEventHandler(async (event): Promise<NotesView> => {
     best: chosen.length ? bestSetting(chosen) : setting,
     questions,
     rate: { chosen: hitRate(chosen, setting), keptOut: hitRate(keptOut, setting) },
-    unanswered: alike(open, language).map(group => group.map(({ id, text, conversationId, at }) => ({ id, text, conversation: conversationId, at: at.toISOString() }))),
+    unanswered: alike(open, language).map(group =>
+      group.map(({ id, text, conversationId, at }) => ({ id, text, conversation: conversationId, at: at.toISOString() })),
+    ),
   }
 })
 

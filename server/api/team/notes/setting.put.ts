@@ -16,7 +16,10 @@ class Setting {
 export default defineEventHandler(async event => {
   await memberOf(event, 'edit notes')
   const setting = await readChecked(event, Setting)
-  if (setting.asksFrom > setting.answersFrom) throw problem(422, 'It would ask what it answers already.', [{ field: 'asksFrom', message: 'At most as much as what it answers from.' }])
+  if (setting.asksFrom > setting.answersFrom)
+    throw problem(422, 'It would ask what it answers already.', [
+      { field: 'asksFrom', message: 'At most as much as what it answers from.' },
+    ])
   await saveNoteSetting(database(), setting, new Date())
   await changed({ notes: true })
   return sendNoContent(event)

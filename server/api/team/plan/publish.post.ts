@@ -19,7 +19,12 @@ export default defineEventHandler(async event => {
   const { sql, cache } = applicationContext()
   const view = await planView(sql, await cache.ruleset())
   const stops = view.checks.filter(c => c.level === 'stop')
-  if (stops.length) throw problem(422, 'The plan cannot go live yet; see the list.', stops.map(s => ({ field: s.place, message: s.message })))
+  if (stops.length)
+    throw problem(
+      422,
+      'The plan cannot go live yet; see the list.',
+      stops.map(s => ({ field: s.place, message: s.message })),
+    )
   if (view.revision !== revision) throw planChangedMeanwhile()
   const number = await sql.begin(tx => publishPlan(tx, revision, member.id, new Date()))
   if (number === null) throw problem(409, 'This plan is live as it stands, or was changed a moment ago. Load it again.')

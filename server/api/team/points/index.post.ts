@@ -28,13 +28,20 @@ class NewPoint {
   @IsOptional() @IsObject() file?: object
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const wish = await readChecked(event, NewPoint, MOST_DEFINITION_BYTES)
   const name = wish.name.trim()
   const { sql } = applicationContext()
   const kind = wish.kind ?? 'form'
-  const point = { id: newId(), key: newKey(kind), slug: await freeSlug(sql, slugify(name) || kind), name, kind, workingCopy: await beginning(wish, name) }
+  const point = {
+    id: newId(),
+    key: newKey(kind),
+    slug: await freeSlug(sql, slugify(name) || kind),
+    name,
+    kind,
+    workingCopy: await beginning(wish, name),
+  }
   await addPoint(sql, point)
   await changed({ points: [point.id] })
   setResponseStatus(event, 201)
@@ -45,17 +52,35 @@ async function beginning({ kind = 'form', starter, copyOf, file }: NewPoint, nam
   const { sql, cache } = applicationContext()
   if (copyOf) {
     const other = await anyById(sql, copyOf)
-    if (other?.kind !== kind) throw problem(422, `The ${kind} to copy is not there any more.`, [{ field: 'copyOf', message: `The ${kind} to copy is not there any more. Choose another.` }])
+    if (other?.kind !== kind)
+      throw problem(422, `The ${kind} to copy is not there any more.`, [
+        { field: 'copyOf', message: `The ${kind} to copy is not there any more. Choose another.` },
+      ])
     return other.workingCopy
   }
   if (file) {
     const read = readPointFile(file)
-    if (!read.file) throw problem(422, `This file cannot be brought in: ${read.flaws.slice(0, 3).map(f => f.message).join(' ')}`, read.flaws)
-    if (read.file.kind !== kind) throw problem(422, `This file is of a ${read.file.kind}, not of a ${kind}.`, [{ field: 'file.kind', message: `Make a new ${read.file.kind} from it.` }])
+    if (!read.file)
+      throw problem(
+        422,
+        `This file cannot be brought in: ${read.flaws
+          .slice(0, 3)
+          .map(f => f.message)
+          .join(' ')}`,
+        read.flaws,
+      )
+    if (read.file.kind !== kind)
+      throw problem(422, `This file is of a ${read.file.kind}, not of a ${kind}.`, [
+        { field: 'file.kind', message: `Make a new ${read.file.kind} from it.` },
+      ])
     return read.definition
   }
-  if (!starter) return kind === 'page' ? blankPage(name) : kind === 'quiz' ? blankQuiz(name) : kind === 'chat' ? blankChat(name) : blankDefinition(name)
-  const unknown = (known: { key: string }[]) => problem(422, 'There is no such starter.', [{ field: 'starter', message: `Choose one of ${known.map(s => s.key).join(', ')}, or none.` }])
+  if (!starter)
+    return kind === 'page' ? blankPage(name) : kind === 'quiz' ? blankQuiz(name) : kind === 'chat' ? blankChat(name) : blankDefinition(name)
+  const unknown = (known: { key: string }[]) =>
+    problem(422, 'There is no such starter.', [
+      { field: 'starter', message: `Choose one of ${known.map(s => s.key).join(', ')}, or none.` },
+    ])
   if (kind === 'page') {
     const page = PAGE_STARTERS.find(s => s.key === starter)
     if (!page) throw unknown(PAGE_STARTERS)
@@ -64,5 +89,8 @@ async function beginning({ kind = 'form', starter, copyOf, file }: NewPoint, nam
   const starters = { form: STARTERS, quiz: QUIZ_STARTERS, chat: CHAT_STARTERS }[kind]
   const found = starters.find(s => s.key === starter)
   if (!found) throw unknown(starters)
-  return fitted(found.definition, (await cache.ruleset()).properties.filter(p => !p.retired).map(p => p.key))
+  return fitted(
+    found.definition,
+    (await cache.ruleset()).properties.filter(p => !p.retired).map(p => p.key),
+  )
 }

@@ -20,13 +20,24 @@ class ReadyTextBody {
 export default defineEventHandler(async event => {
   const member = await memberOf(event, 'work leads')
   const { name, subject, body, was } = await readChecked(event, ReadyTextBody)
-  for (const [field, text] of [['subject', subject], ['body', body]] as const) {
+  for (const [field, text] of [
+    ['subject', subject],
+    ['body', body],
+  ] as const) {
     const flaw = flawInPersonal(text)
     if (flaw) throw problem(422, flaw, [{ field, message: flaw }])
   }
-  const kept = await isTaken(keepReadyText(database(), { id: idFrom(event), name: name.trim(), subject: subject.trim(), body }, was ? new Date(was) : null, member.id))
+  const kept = await isTaken(
+    keepReadyText(
+      database(),
+      { id: idFrom(event), name: name.trim(), subject: subject.trim(), body },
+      was ? new Date(was) : null,
+      member.id,
+    ),
+  )
   if (kept === 'taken') throw problem(422, 'Another text has this name.', [{ field: 'name', message: 'Choose another name.' }])
   if (kept === 'many') throw problem(422, 'There are too many texts. Remove one first.')
-  if (kept === 'other') throw problem(409, 'A colleague changed this text meanwhile, or removed it. Yours is still here: copy it, open theirs, and choose.')
+  if (kept === 'other')
+    throw problem(409, 'A colleague changed this text meanwhile, or removed it. Yours is still here: copy it, open theirs, and choose.')
   return { ok: true }
 })

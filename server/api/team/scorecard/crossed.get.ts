@@ -20,5 +20,7 @@ function whyOf({ cause, point, card }: CrossedRow): string {
 export default defineEventHandler(async event => {
   await memberOf(event)
   const rows = await crossedLately(database(), new Date(Date.now() - DAYS * 86_400_000), MOST)
-  return { crossed: rows.map((r): CrossedLine => ({ lead: r.lead, name: r.name, at: r.at.toISOString(), from: r.from, to: r.to, why: whyOf(r) })) }
+  return {
+    crossed: rows.map((r): CrossedLine => ({ lead: r.lead, name: r.name, at: r.at.toISOString(), from: r.from, to: r.to, why: whyOf(r) })),
+  }
 })

@@ -16,7 +16,16 @@ export default defineEventHandler(async event => {
   const { goal = 'won', days: saidDays, span: saidSpan } = getQuery(event)
   const ruleset = await applicationContext().cache.ruleset()
   const [days, span] = [whole(saidDays, 7, 365), whole(saidSpan, 365, 3650)]
-  if (days === null || span === null || span === 0 || typeof goal !== 'string' || !(goal === 'won' || ruleset.statuses.some(s => s.key === goal)))
-    throw problem(422, 'Say which status is the goal (its key, or “won”), after how many days people are judged (0 to 365), and of how many days (1 to 3650).')
+  if (
+    days === null ||
+    span === null ||
+    span === 0 ||
+    typeof goal !== 'string' ||
+    !(goal === 'won' || ruleset.statuses.some(s => s.key === goal))
+  )
+    throw problem(
+      422,
+      'Say which status is the goal (its key, or “won”), after how many days people are judged (0 to 365), and of how many days (1 to 3650).',
+    )
   return readProof(longReadings(), ruleset, { goal, days, span }, Date.now())
 })

@@ -27,17 +27,27 @@ export default defineEventHandler(async (event): Promise<SentBackView> => {
   }
   // Who was given before that time and sent back in it counts among those who were given.
   const lines = (of: Map<string, Set<string>>, all: Map<string, number>, name: (key: string) => string) =>
-    [...of].map(([key, ids]) => {
-      const among = Math.max(ids.size, all.get(key) ?? 0)
-      return { key, name: name(key), leads: [...ids], given: among, rate: proportion(ids.size, among) }
-    }).sort((a, b) => b.rate.rate - a.rate.rate || b.leads.length - a.leads.length)
+    [...of]
+      .map(([key, ids]) => {
+        const among = Math.max(ids.size, all.get(key) ?? 0)
+        return { key, name: name(key), leads: [...ids], given: among, rate: proportion(ids.size, among) }
+      })
+      .sort((a, b) => b.rate.rate - a.rate.rate || b.leads.length - a.leads.length)
   const why = back(row => [row.why])
   return {
     days,
     total: new Set(rows.map(r => r.lead)).size,
     given: given.all,
     byWhy: SENT_BACK.flatMap(key => (why.has(key) ? [{ key, leads: [...why.get(key)!] }] : [])),
-    byRule: lines(back(row => row.rules), given.byRule, key => rules.get(key) ?? `${key} (a rule that there is no more)`),
-    byPoint: lines(back(row => (row.point ? [row.point] : [])), given.byPoint, key => names.get(key) ?? key),
+    byRule: lines(
+      back(row => row.rules),
+      given.byRule,
+      key => rules.get(key) ?? `${key} (a rule that there is no more)`,
+    ),
+    byPoint: lines(
+      back(row => (row.point ? [row.point] : [])),
+      given.byPoint,
+      key => names.get(key) ?? key,
+    ),
   }
 })

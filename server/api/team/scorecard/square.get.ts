@@ -14,12 +14,24 @@ export default defineEventHandler(async (event): Promise<SquareView> => {
   await memberOf(event)
   const { since } = getQuery(event)
   const days = since === undefined ? null : Number(since)
-  if (days !== null && !(Number.isInteger(days) && days >= 1 && days <= 90)) throw problem(400, '`since` takes a number of days from 1 to 90.')
+  if (days !== null && !(Number.isInteger(days) && days >= 1 && days <= 90))
+    throw problem(400, '`since` takes a number of days from 1 to 90.')
   const { sql, cache } = applicationContext()
   const labels = (await cache.ruleset()).labelOrder
   const found = await spots(sql, MOST + 1)
   const rows = found.slice(0, MOST)
-  const was = days === null ? null : new Map((await stoodAt(sql, rows.map(r => r.id), new Date(Date.now() - days * DAY))).map(r => [r.id, r]))
+  const was =
+    days === null
+      ? null
+      : new Map(
+          (
+            await stoodAt(
+              sql,
+              rows.map(r => r.id),
+              new Date(Date.now() - days * DAY),
+            )
+          ).map(r => [r.id, r]),
+        )
   return {
     labels,
     isCut: found.length > MOST,

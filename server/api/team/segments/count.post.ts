@@ -16,15 +16,19 @@ class Asked {
 const SHOWN = 6
 
 /** How many leads a condition holds for, of how many, and some of them: counted while somebody builds it. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
   const condition = expanded(readTests((await readChecked(event, Asked)).condition, ruleset), ruleset.segments)
   const { leads, of, some } = await whoIsIn(longReadings(), condition, Date.now(), SHOWN)
   const people = new Map((await briefLeads(sql, some)).map(l => [l.id, l]))
-  return { leads, of, some: some.flatMap((id) => {
-    const lead = people.get(id)
-    return lead ? [{ id, name: nameOf(lead), company: lead.company, label: lead.label }] : []
-  }) }
+  return {
+    leads,
+    of,
+    some: some.flatMap(id => {
+      const lead = people.get(id)
+      return lead ? [{ id, name: nameOf(lead), company: lead.company, label: lead.label }] : []
+    }),
+  }
 })

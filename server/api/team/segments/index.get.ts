@@ -7,7 +7,7 @@ import { longReadings } from '#server/database'
 import { memberOf } from '#server/session'
 
 /** All segments, with how many leads are in each now and what asks for them. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const { sql } = applicationContext()
   const [all, uses] = await Promise.all([segments(sql), usesOfSegments(sql)])

@@ -1,4 +1,18 @@
-import { ArrayMaxSize, ArrayUnique, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator'
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator'
 import { defineEventHandler, sendNoContent } from 'h3'
 import { LANGUAGE_KEYS, type Language } from '#core/languages/language'
 import { houseStyles } from '#db/styles'
@@ -14,7 +28,11 @@ class SiteBody {
   @IsString() @MaxLength(600) notice!: string
   @IsOptional() @IsUUID() style!: string | null
   @IsArray() @ArrayMaxSize(50) @ArrayUnique() @IsString({ each: true }) @MaxLength(300, { each: true }) origins!: string[]
-  @IsArray() @ArrayMaxSize(30) @ArrayUnique() @Matches(/^[\w.-]{1,60}$/, { each: true, message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' }) parameters!: string[]
+  @IsArray()
+  @ArrayMaxSize(30)
+  @ArrayUnique()
+  @Matches(/^[\w.-]{1,60}$/, { each: true, message: 'A parameter’s name has letters, digits, points, hyphens and underscores, at most 60' })
+  parameters!: string[]
   @IsInt() @Min(1) @Max(120) retentionMonths!: number
   @IsBoolean() keepUnfinished!: boolean
   @IsBoolean() mailUnfinished!: boolean
@@ -23,13 +41,18 @@ class SiteBody {
 }
 
 /** What the team decides about its site. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit site')
   const body = await readChecked(event, SiteBody)
   const wrong = body.origins.findIndex(o => !URL.canParse(o) || !/^https?:$/.test(new URL(o).protocol) || new URL(o).origin !== o)
-  if (wrong >= 0) throw problem(422, 'Some fields are wrong; see the list.', [{ field: `origins.${wrong}`, message: `“${body.origins[wrong]}” is not a site. It should look like https://firm.example.` }])
-  if (body.agreement === 'own' && !body.notice.trim()) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'notice', message: 'Say what visitors are asked.' }])
-  if (body.style && !(await houseStyles(database())).some(s => s.id === body.style)) throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'style', message: 'There is no such house style.' }])
+  if (wrong >= 0)
+    throw problem(422, 'Some fields are wrong; see the list.', [
+      { field: `origins.${wrong}`, message: `“${body.origins[wrong]}” is not a site. It should look like https://firm.example.` },
+    ])
+  if (body.agreement === 'own' && !body.notice.trim())
+    throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'notice', message: 'Say what visitors are asked.' }])
+  if (body.style && !(await houseStyles(database())).some(s => s.id === body.style))
+    throw problem(422, 'Some fields are wrong; see the list.', [{ field: 'style', message: 'There is no such house style.' }])
   await saveSite(database(), { ...body, style: body.style ?? null, language: body.language ?? 'en', notice: body.notice.trim() })
   await changed({ site: true })
   return sendNoContent(event)

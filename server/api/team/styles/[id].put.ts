@@ -13,11 +13,11 @@ class StyleTheme {
 }
 
 /** Changes a house style: all points that follow it theme so at once, the live ones too. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const { theme } = await readChecked(event, StyleTheme)
   const { sql } = applicationContext()
-  if (!await changeStyle(sql, idFrom(event), themeOf(theme))) throw problem(404, 'There is no such house style.')
+  if (!(await changeStyle(sql, idFrom(event), themeOf(theme)))) throw problem(404, 'There is no such house style.')
   await changed({ styles: true })
   return sendNoContent(event)
 })

@@ -15,11 +15,14 @@ class NewStyle {
   @Nested(() => Theme) theme!: Theme
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const { name, theme } = await readChecked(event, NewStyle)
   const id = newId()
-  if (!await addStyle(database(), { id, name: name.trim(), theme: themeOf(theme) })) throw problem(422, 'Another house style has this name.', [{ field: 'name', message: 'Another house style has this name. Choose one that tells them apart.' }])
+  if (!(await addStyle(database(), { id, name: name.trim(), theme: themeOf(theme) })))
+    throw problem(422, 'Another house style has this name.', [
+      { field: 'name', message: 'Another house style has this name. Choose one that tells them apart.' },
+    ])
   await changed({ styles: true })
   setResponseStatus(event, 201)
   return { id }

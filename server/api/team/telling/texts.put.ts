@@ -18,7 +18,12 @@ export default defineEventHandler(async event => {
   for (const [topic, said] of Object.entries(body)) {
     if (!(TOLD as readonly string[]).includes(topic)) throw problem(422, `There is no such topic. There are: ${TOLD.join(', ')}.`)
     const { value, flaws } = check(NoticeText, said)
-    if (!value) throw problem(422, 'Some fields are wrong; see the list.', flaws.map(f => ({ ...f, field: `${topic}.${f.field}` })))
+    if (!value)
+      throw problem(
+        422,
+        'Some fields are wrong; see the list.',
+        flaws.map(f => ({ ...f, field: `${topic}.${f.field}` })),
+      )
     for (const field of ['subject', 'text'] as const) {
       const flaw = flawInNotice(value[field])
       if (flaw) throw problem(422, flaw, [{ field: `${topic}.${field}`, message: flaw }])

@@ -13,7 +13,9 @@ export default defineEventHandler(async event => {
   const chat = members.get(member.id)?.telling?.chat ?? null
   if (chat === null) throw problem(422, 'You have set no chat yet.', [{ field: 'chat', message: 'Set its address first.' }])
   try {
-    return { answer: await postToChat(chat, chatText({ subject: 'Cavlin can reach this chat.', body: '', leadId: null }, ownAddress()), newId()) }
+    return {
+      answer: await postToChat(chat, chatText({ subject: 'Cavlin can reach this chat.', body: '', leadId: null }, ownAddress()), newId()),
+    }
   } catch (error) {
     if (error instanceof ChatFailed) throw problem(422, `It did not arrive: ${error.message}`, [{ field: 'chat', message: error.message }])
     throw error

@@ -25,9 +25,18 @@ export default defineEventHandler(async (event): Promise<TodayView> => {
   const now = Date.now()
   const endOfDay = DateTime.fromMillis(now, { zone: ruleset.house.zone }).endOf('day').toJSDate()
   const [rows, cost, review] = await Promise.all([
-    onToday(sql, member.id, endOfDay, MOST), waitingCost(sql, ruleset, now), may(member.role, 'judge entries') ? waitingForReview(sql) : null,
+    onToday(sql, member.id, endOfDay, MOST),
+    waitingCost(sql, ruleset, now),
+    may(member.role, 'judge entries') ? waitingForReview(sql) : null,
   ])
-  const replies = new Map((await repliesThatWait(sql, rows.map(r => r.id))).map(r => [r.lead, { at: r.at.toISOString(), subject: r.subject }]))
+  const replies = new Map(
+    (
+      await repliesThatWait(
+        sql,
+        rows.map(r => r.id),
+      )
+    ).map(r => [r.lead, { at: r.at.toISOString(), subject: r.subject }]),
+  )
   const hours = ruleset.members.get(member.id)?.hours ?? ruleset.house.hours
   const leads = rows.map((row): TodayLead => {
     const lead = leadView(row, ruleset, now)

@@ -32,7 +32,10 @@ export default defineEventHandler(async (event): Promise<PointsTodayView> => {
     live: live.map(l => ({ ...l, at: l.at.toISOString() })),
     stale: stale.map(c => ({ ...c, at: c.at.toISOString() })),
     undelivered,
-    broken: [...kept.map(k => ({ id: k.id, name: k.name, kind: k.kind, why: `It was to go live by itself, and could not: ${k.flaw}` })), ...broken],
+    broken: [
+      ...kept.map(k => ({ id: k.id, name: k.name, kind: k.kind, why: `It was to go live by itself, and could not: ${k.flaw}` })),
+      ...broken,
+    ],
   }
 
   /** Live forms that could not go live today: something that they need is gone, or they closed by themselves. */
@@ -45,7 +48,8 @@ export default defineEventHandler(async (event): Promise<PointsTodayView> => {
         if (!point || !d) return []
         const until = d.closing.until
         const wrong = stops(d, surroundings(ruleset, await assetsKnown(sql, filesIn(d))))[0]?.message
-        const over = until !== null && Date.parse(until) <= now.toMillis() ? 'It closed by itself: nobody can fill it in any more.' : undefined
+        const over =
+          until !== null && Date.parse(until) <= now.toMillis() ? 'It closed by itself: nobody can fill it in any more.' : undefined
         const why = wrong ?? over
         return why ? [{ id: point.id, name: point.name, kind: point.kind, why }] : []
       }),

@@ -21,26 +21,47 @@ export default defineEventHandler(async (event): Promise<TeamTodayView> => {
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()
   const now = Date.now()
-  const from = DateTime.fromMillis(now, { zone: ruleset.house.zone }).startOf('day').minus({ days: WEEK_DAYS - 1 })
+  const from = DateTime.fromMillis(now, { zone: ruleset.house.zone })
+    .startOf('day')
+    .minus({ days: WEEK_DAYS - 1 })
   const [waits, answered, late, open, untouched] = await Promise.all([
-    allWaiting(sql, MOST), answeredSince(sql, from.toJSDate(), MOST), lateSteps(sql, new Date(now), MOST), openByOwner(sql), untouchedSince(sql, new Date(now - UNTOUCHED_DAYS * 86_400_000)),
+    allWaiting(sql, MOST),
+    answeredSince(sql, from.toJSDate(), MOST),
+    lateSteps(sql, new Date(now), MOST),
+    openByOwner(sql),
+    untouchedSince(sql, new Date(now - UNTOUCHED_DAYS * 86_400_000)),
   ])
   const hoursOf = (owner: string | null) => (owner !== null && ruleset.members.get(owner)?.hours) || ruleset.house.hours
   const promisedTo = (label: string | null, lane: string | null) => promised(ruleset, label, lane)
-  const waiting = waits.map(w => ({ ...w, isOverdue: workingMinutes(w.since.getTime(), now, hoursOf(w.owner)) >= promisedTo(w.label, w.lane) }))
-  const answers = [...answered.map(a => ({ ...a, at: a.at.getTime() as number | null })), ...waits.map(w => ({ ...w, at: null }))].map(a => ({ ...a, since: a.since.getTime() }))
+  const waiting = waits.map(w => ({
+    ...w,
+    isOverdue: workingMinutes(w.since.getTime(), now, hoursOf(w.owner)) >= promisedTo(w.label, w.lane),
+  }))
+  const answers = [...answered.map(a => ({ ...a, at: a.at.getTime() as number | null })), ...waits.map(w => ({ ...w, at: null }))].map(
+    a => ({ ...a, since: a.since.getTime() }),
+  )
   const able = [...ruleset.members.values()].filter(m => may(m.role, 'work leads'))
   const openOf = new Map(open.map(o => [o.member, o.open]))
   const sums = loadsBy(
     { plan: ruleset.plan, members: able.map(m => ({ id: m.id, open: openOf.get(m.id) ?? 0, mostOpen: m.mostOpen })) },
-    waiting, [...late], keptOf(answers, promisedTo, hoursOf, now),
+    waiting,
+    [...late],
+    keptOf(answers, promisedTo, hoursOf, now),
   )
   return {
     since: from.toISODate()!,
     ...sums,
     // What nobody looks after: of leavers, of who is away with nobody standing in, of nobody.
-    orphans: open.filter(o => o.member !== null && o.active === false).map(o => ({ member: o.member!, name: o.name ?? 'Somebody', open: o.open })),
-    away: able.filter(m => isAway(m, now)).map(m => ({ member: m.id, standIn: m.absences.find(a => a.from <= now && now < a.until)!.standIn, until: new Date(m.absences.find(a => a.from <= now && now < a.until)!.until).toISOString() })),
+    orphans: open
+      .filter(o => o.member !== null && o.active === false)
+      .map(o => ({ member: o.member!, name: o.name ?? 'Somebody', open: o.open })),
+    away: able
+      .filter(m => isAway(m, now))
+      .map(m => ({
+        member: m.id,
+        standIn: m.absences.find(a => a.from <= now && now < a.until)!.standIn,
+        until: new Date(m.absences.find(a => a.from <= now && now < a.until)!.until).toISOString(),
+      })),
     unowned: openOf.get(null) ?? 0,
     untouched: untouched.map(u => u.lead),
     untouchedDays: UNTOUCHED_DAYS,

@@ -13,7 +13,9 @@ import { idFrom, readChecked } from '#server/wire'
 export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const view = await readChecked(event, ViewBody)
-  const changed = await isTaken(changeView(database(), idFrom(event), member.id, may(member.role, 'edit plan'), { ...view, name: view.name.trim() }))
+  const changed = await isTaken(
+    changeView(database(), idFrom(event), member.id, may(member.role, 'edit plan'), { ...view, name: view.name.trim() }),
+  )
   if (changed === 'taken') throw problem(422, 'Another view has this name.', [{ field: 'name', message: 'Choose another name.' }])
   if (!changed) throw problem(404, 'There is no such view, or it is a colleague’s.')
   await say(database(), { lists: true })

@@ -14,7 +14,9 @@ export default defineEventHandler(async event => {
   const { name, query, columns, shared } = await readChecked(event, NewView)
   const id = newId()
   if (!(await addView(database(), { id, member: shared ? null : member.id, name: name.trim(), query, columns, by: member.id })))
-    throw problem(422, 'A view has this name already, or there are too many.', [{ field: 'name', message: 'Choose another name, or remove a view.' }])
+    throw problem(422, 'A view has this name already, or there are too many.', [
+      { field: 'name', message: 'Choose another name, or remove a view.' },
+    ])
   await say(database(), { lists: true })
   setResponseStatus(event, 201)
   return { id }

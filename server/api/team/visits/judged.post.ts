@@ -17,7 +17,7 @@ class Asked {
 }
 
 /** Which of the tests that only we can judge hold for whoever a visit belongs to. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const { visit, point, tests } = await readChecked(event, Asked)
   const { sql, cache } = applicationContext()
@@ -25,6 +25,13 @@ export default defineEventHandler(async (event) => {
   if (!visitor) throw problem(404, 'There is no such visit.')
   const lead = (await leadsOfVisitors(sql, [visitor])).get(visitor) ?? null
   const ruleset = await cache.ruleset()
-  const said = await judge(sql, [{ key: point, tests: tests.map(test => readTests(test, ruleset, ABOUT_VISITOR)) }], ruleset.segments, visitor, lead, Date.now())
+  const said = await judge(
+    sql,
+    [{ key: point, tests: tests.map(test => readTests(test, ruleset, ABOUT_VISITOR)) }],
+    ruleset.segments,
+    visitor,
+    lead,
+    Date.now(),
+  )
   return { said: said[point] ?? [] }
 })

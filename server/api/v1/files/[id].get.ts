@@ -6,7 +6,7 @@ import { sendFile } from '#server/files/send'
 import { problem } from '#server/problem'
 import { idFrom } from '#server/wire'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await requireKey(event, 'files:read')
   const file = await answerFile(database(), idFrom(event))
   if (!file) throw problem(404, 'There is no file with this id.')

@@ -7,7 +7,7 @@ import { publicLead } from '#server/follow-up/view'
 import { problem } from '#server/problem'
 import { idFrom } from '#server/wire'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await requireKey(event, 'leads:read')
   const { sql, cache } = applicationContext()
   const id = idFrom(event)

@@ -6,7 +6,7 @@ import { readCursor, writeCursor } from '#server/follow-up/cursor'
 import { readFilter, wholeNumber } from '#server/follow-up/listing'
 import { publicLead } from '#server/follow-up/view'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await requireKey(event, 'leads:read')
   const { sql, cache } = applicationContext()
   const ruleset = await cache.ruleset()

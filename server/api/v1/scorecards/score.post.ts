@@ -15,7 +15,8 @@ const AT_ONCE = 2000
 function readRule(value: unknown, i: number): LearnedRule {
   if (!isRow(value)) throw wrong(`rules.${i}`, 'A rule is an object with when and points.')
   const { when, points } = value
-  if (typeof points !== 'number' || !Number.isFinite(points) || Math.abs(points) > 1e6) throw wrong(`rules.${i}.points`, 'Points are a number.')
+  if (typeof points !== 'number' || !Number.isFinite(points) || Math.abs(points) > 1e6)
+    throw wrong(`rules.${i}.points`, 'Points are a number.')
   let condition: Condition
   try {
     condition = readCondition(when, 'when', (attribute, did) => did === null && attribute.length > 0 && attribute.length <= MOST_NAME)
@@ -23,7 +24,8 @@ function readRule(value: unknown, i: number): LearnedRule {
     throw wrong(`rules.${i}.when`, (error as Error).message)
   }
   // Rows did nothing: they have columns.
-  if (some(condition, test => 'did' in test)) throw wrong(`rules.${i}.when`, 'A rule over rows asks for columns, not for what somebody did.')
+  if (some(condition, test => 'did' in test))
+    throw wrong(`rules.${i}.when`, 'A rule over rows asks for columns, not for what somebody did.')
   return { when: condition, points }
 }
 

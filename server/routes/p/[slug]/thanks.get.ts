@@ -12,7 +12,7 @@ import { idOfToken } from '#server/signed-addresses'
 import { inTongueOf, tongueFor } from '#server/words'
 
 /** What stands there after an entry. `?e=` names the entry, signed, where something more can be done with it. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const at = await atAddress(event, '/thanks')
   if ('answer' in at) return at.answer

@@ -16,5 +16,10 @@ export default defineEventHandler(async event => {
   const sent = checked(SentFiles, { ...rest, after: Number(after), ...(to && { to: Number(to) }) })
   const c = await heldBy(sent)
   await limitConversation(event, c.id)
-  return visitorSends(event, c, sent, uploads.filter(u => u.field === 'file'))
+  return visitorSends(
+    event,
+    c,
+    sent,
+    uploads.filter(u => u.field === 'file'),
+  )
 })

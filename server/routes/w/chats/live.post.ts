@@ -56,12 +56,19 @@ export default defineEventHandler(async event => {
   const stop = hubInstance().hear(change => {
     if (change.conversations === true || change.conversations?.includes(id)) void look()
     const writes = change.writing?.find(w => w.conversation === id && w.member !== null)
-    if (writes) void nameOf(writes.member!).then(name => name && stream.push(JSON.stringify({ typing: name }))).catch(() => {})
+    if (writes)
+      void nameOf(writes.member!)
+        .then(name => name && stream.push(JSON.stringify({ typing: name })))
+        .catch(() => {})
   })
-  const stream = plainStream(event, () => void look(), () => {
-    forgetStream()
-    stop()
-  })
+  const stream = plainStream(
+    event,
+    () => void look(),
+    () => {
+      forgetStream()
+      stop()
+    },
+  )
   void look()
 })
 

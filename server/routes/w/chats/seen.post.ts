@@ -12,6 +12,7 @@ export default defineEventHandler(async event => {
   const { upTo, typing, ...holder } = await readChecked(event, Reading)
   const c = await heldBy(holder)
   const news = await noteSeen(database(), c.id, 'visitor', upTo)
-  if (news || typing) await say(database(), { ...(news && { conversations: [c.id] }), ...(typing && { writing: [{ conversation: c.id, member: null }] }) })
+  if (news || typing)
+    await say(database(), { ...(news && { conversations: [c.id] }), ...(typing && { writing: [{ conversation: c.id, member: null }] }) })
   return sendNoContent(event)
 })

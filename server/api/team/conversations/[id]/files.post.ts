@@ -27,7 +27,9 @@ export default defineEventHandler(async event => {
   const sending = checked(Sending, { message, after: Number(after), note: note === 'true' })
   const files = await inspected(uploads.filter(u => u.field === 'file'))
   await conversationView(id)
-  await withFiles(id, files, member.id, null, talkFiles => memberSays(id, member, { ...sending, text: '', files: talkFiles, isNote: sending.note }))
+  await withFiles(id, files, member.id, null, talkFiles =>
+    memberSays(id, member, { ...sending, text: '', files: talkFiles, isNote: sending.note }),
+  )
   setResponseStatus(event, 201)
   return conversationView(id)
 })

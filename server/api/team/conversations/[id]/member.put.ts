@@ -7,7 +7,11 @@ import { idFrom, readChecked } from '#server/wire'
 
 class Handing {
   /** Who has it from now on: a member's id, or a lane of the plan as `pool.KEY`, of which whoever takes it first; nobody: whoever takes it first. */
-  @IsOptional() @Matches(/^(pool\.\S{1,200}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/i, { message: 'The id of a member, or pool. and the key of a lane' }) to?: string | null
+  @IsOptional()
+  @Matches(/^(pool\.\S{1,200}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$/i, {
+    message: 'The id of a member, or pool. and the key of a lane',
+  })
+  to?: string | null
   /** For them alone. */
   @IsOptional() @IsString() @MaxLength(1000) words?: string | null
 }

@@ -17,6 +17,7 @@ export default defineEventHandler(async event => {
   const id = idFrom(event)
   const { upTo, typing } = await readChecked(event, Seen)
   const news = await noteSeen(database(), id, 'us', upTo)
-  if (news || typing) await say(database(), { ...(news && { conversations: [id] }), ...(typing && { writing: [{ conversation: id, member: member.id }] }) })
+  if (news || typing)
+    await say(database(), { ...(news && { conversations: [id] }), ...(typing && { writing: [{ conversation: id, member: member.id }] }) })
   return sendNoContent(event)
 })

@@ -8,7 +8,7 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** Tries what failed once more, at once. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'manage deliveries')
   const id = idFrom(event)
   const was = await database().begin(tx => tryAgain(tx, id))

@@ -10,9 +10,9 @@ class Revoked {
   @IsBoolean() revoked!: boolean
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'manage keys')
   const { revoked } = await readChecked(event, Revoked)
-  if (!await revokeKey(database(), idFrom(event), revoked)) throw problem(404, 'There is no such key.')
+  if (!(await revokeKey(database(), idFrom(event), revoked))) throw problem(404, 'There is no such key.')
   return sendNoContent(event)
 })

@@ -7,4 +7,6 @@ class AcceptBody {
   @IsBoolean() accepts!: boolean
 }
 
-export default defineEventHandler(event => actOn(event, async () => ({ do: 'accept', accepts: (await readChecked(event, AcceptBody)).accepts })))
+export default defineEventHandler(event =>
+  actOn(event, async () => ({ do: 'accept', accepts: (await readChecked(event, AcceptBody)).accepts })),
+)

@@ -22,7 +22,8 @@ export default defineEventHandler(async event => {
   if ('flaw' in seen) throw wrong(seen.flaw)
   const { name, type, size, sha256, content } = seen.file
   const id = newId()
-  if (!(await addLeadFile(database(), { id, lead, name, type, size, sha256, content, by: member.id }))) throw problem(404, 'There is no such lead.')
+  if (!(await addLeadFile(database(), { id, lead, name, type, size, sha256, content, by: member.id })))
+    throw problem(404, 'There is no such lead.')
   setResponseStatus(event, 201)
   return { id, name, size }
 })

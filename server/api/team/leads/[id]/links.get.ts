@@ -8,10 +8,12 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** The addresses at which this lead, and nobody else, finds a live form with what we know of them in it. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'make links')
   const sql = database()
   const lead = await leadById(sql, idFrom(event))
   if (!lead) throw problem(404, 'There is no such lead.')
-  return (await pointRows(sql)).filter(p => p.liveNumber !== null).map(p => ({ id: p.id, name: p.name, title: p.title, url: personalAddress(p.slug, lead.id) }))
+  return (await pointRows(sql))
+    .filter(p => p.liveNumber !== null)
+    .map(p => ({ id: p.id, name: p.name, title: p.title, url: personalAddress(p.slug, lead.id) }))
 })

@@ -11,7 +11,7 @@ class OnLists {
 }
 
 /** Puts a lead on exactly these lists, by hand. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'work leads')
   const { lists } = await readChecked(event, OnLists)
   const { sql, cache } = applicationContext()

@@ -10,7 +10,11 @@ import { idFrom, readChecked } from '#server/wire'
 class MailBody {
   @IsString() @Length(1, 200) @Matches(/^[^\r\n]*\S[^\r\n]*$/, { message: 'Say what it is about, in one line' }) subject!: string
   @IsString() @MaxLength(20_000) @Matches(/\S/, { message: 'The mail is empty. Write something' }) text!: string
-  @IsOptional() @IsArray() @ArrayMaxSize(MOST_LEAD_FILES, { message: `At most ${MOST_LEAD_FILES} files go along` }) @IsUUID('all', { each: true }) files?: string[]
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_LEAD_FILES, { message: `At most ${MOST_LEAD_FILES} files go along` })
+  @IsUUID('all', { each: true })
+  files?: string[]
 }
 
 /** One of us writes to one person; 202: it is on its way. */

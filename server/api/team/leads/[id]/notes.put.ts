@@ -5,9 +5,12 @@ import { readChecked } from '#server/wire'
 
 class NoteChange {
   /** The note, as its line in the timeline names it. */
-  @IsString() @Matches(/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12} \d{1,9}$/, { message: 'Say which note, as the timeline names it' }) of!: string
+  @IsString()
+  @Matches(/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12} \d{1,9}$/, { message: 'Say which note, as the timeline names it' })
+  of!: string
   /** Null: it is removed. */
-  @IsOptional() @IsString() @MaxLength(20_000) @Matches(/\S/, { message: 'The note is empty. Write something, or remove it' }) text!: string | null
+  @IsOptional() @IsString() @MaxLength(20_000) @Matches(/\S/, { message: 'The note is empty. Write something, or remove it' }) text!:
+    string | null
   /** What stood there; null: it was removed. */
   @IsOptional() @IsString() @MaxLength(20_000) was!: string | null
 }

@@ -20,7 +20,17 @@ class StatusBody {
 export default defineEventHandler(event =>
   actOn(event, async () => {
     const { status, was, reason, value, on, until } = await readChecked(event, StatusBody)
-    const outcome = { ...(reason?.trim() && { reason: reason.trim() }), ...(value !== undefined && value !== null && { value }), ...(on && { on }) }
-    return { do: 'status', status, ...(was && { was }), ...(Object.keys(outcome).length > 0 && { outcome }), ...(until && { until: new Date(until) }) }
+    const outcome = {
+      ...(reason?.trim() && { reason: reason.trim() }),
+      ...(value !== undefined && value !== null && { value }),
+      ...(on && { on }),
+    }
+    return {
+      do: 'status',
+      status,
+      ...(was && { was }),
+      ...(Object.keys(outcome).length > 0 && { outcome }),
+      ...(until && { until: new Date(until) }),
+    }
   }),
 )

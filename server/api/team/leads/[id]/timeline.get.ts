@@ -22,10 +22,15 @@ export default defineEventHandler(async event => {
   const { before, what, search } = getQuery(event)
   const from = before === undefined ? null : new Date(String(before))
   if (from && Number.isNaN(from.getTime())) throw problem(400, 'Say a moment: `?before=2027-03-01T09:00:00Z`.')
-  if (what !== undefined && !Object.hasOwn(TIMELINE_KINDS, String(what))) throw problem(400, `There are these: ${Object.keys(TIMELINE_KINDS).join(', ')}.`)
+  if (what !== undefined && !Object.hasOwn(TIMELINE_KINDS, String(what)))
+    throw problem(400, `There are these: ${Object.keys(TIMELINE_KINDS).join(', ')}.`)
   if (!(await leadById(sql, id))) throw problem(404, 'There is no such lead.')
   const kinds = what === undefined ? null : new Set<string>(TIMELINE_KINDS[String(what) as TimelineFilter].kinds)
-  const words = String(search ?? '').toLowerCase().slice(0, 200).split(/\s+/).filter(Boolean)
+  const words = String(search ?? '')
+    .toLowerCase()
+    .slice(0, 200)
+    .split(/\s+/)
+    .filter(Boolean)
   const ruleset = await cache.ruleset()
   const found: Awaited<ReturnType<typeof timelineFor>> = []
   let at = from

@@ -7,7 +7,7 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** The address that a lead got by a claim is theirs: a member has found out. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'work leads')
   const lead = idFrom(event)
   await vouchFor(database(), await applicationContext().cache.ruleset(), lead, member.id)

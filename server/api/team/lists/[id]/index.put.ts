@@ -13,13 +13,14 @@ class ListBody {
 }
 
 /** Renames a list, takes it away, or brings it back with its people. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit segments')
   const { name, removed } = await readChecked(event, ListBody)
   const { sql } = applicationContext()
   const done = await changeList(sql, idFrom(event), { name: name.trim(), removed }, new Date())
   if (done === 'missing') throw problem(404, 'There is no such list.')
-  if (done === 'taken') throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose another.' }])
+  if (done === 'taken')
+    throw problem(422, 'Another list has this name.', [{ field: 'name', message: 'Another list has this name. Choose another.' }])
   await changed({ lists: true })
   return sendNoContent(event)
 })

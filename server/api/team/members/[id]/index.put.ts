@@ -15,7 +15,7 @@ class MemberBody {
 }
 
 /** What a colleague may do, and whether they work here. They are signed out everywhere, and sign in anew. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'manage members')
   const { role, active } = await readChecked(event, MemberBody)
   const { sql } = applicationContext()

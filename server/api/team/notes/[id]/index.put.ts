@@ -22,12 +22,20 @@ export default defineEventHandler(async event => {
   const id = idFrom(event)
   const { title, body, source, was } = await readChecked(event, Note)
   try {
-    const at = await keepNote(database(), { id, title: title.trim(), body: body.trim(), source: source ?? null }, was ? new Date(was) : null, member.id, new Date())
+    const at = await keepNote(
+      database(),
+      { id, title: title.trim(), body: body.trim(), source: source ?? null },
+      was ? new Date(was) : null,
+      member.id,
+      new Date(),
+    )
     if (!at) throw problem(409, 'Somebody else has changed this note meanwhile. What you wrote is still here; load it again beside.')
     await changed({ notes: true })
     return { changedAt: at.toISOString() }
   } catch (error) {
     if ((error as { code?: string }).code !== '23505') throw error
-    throw problem(409, `Another note is called “${title.trim()}”.`, [{ field: 'title', message: 'Another note has this title. Answers name it: choose one that tells them apart.' }])
+    throw problem(409, `Another note is called “${title.trim()}”.`, [
+      { field: 'title', message: 'Another note has this title. Answers name it: choose one that tells them apart.' },
+    ])
   }
 })

@@ -20,10 +20,15 @@ export default defineEventHandler(async event => {
   const id = idFrom(event)
   const { text, note } = await readChecked(event, Question)
   const db = database()
-  if (note && !(await noteById(db, note))) throw problem(422, 'This note is not there any more.', [{ field: 'note', message: 'Choose another note.' }])
+  if (note && !(await noteById(db, note)))
+    throw problem(422, 'This note is not there any more.', [{ field: 'note', message: 'Choose another note.' }])
   const all = await tryQuestions(db)
   if (all.length >= MOST && !all.some(q => q.id === id)) throw problem(422, `At most ${MOST} questions are kept. Take one out first.`)
-  await addTryQuestion(db, { id, text: text.trim(), note: note ?? null, keptOut: all.filter(q => (q.note === null) === !note).length % 2 === 1 }, new Date())
+  await addTryQuestion(
+    db,
+    { id, text: text.trim(), note: note ?? null, keptOut: all.filter(q => (q.note === null) === !note).length % 2 === 1 },
+    new Date(),
+  )
   await changed({ notes: true })
   return sendNoContent(event)
 })

@@ -11,11 +11,11 @@ class Archived {
   @IsBoolean() archived!: boolean
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const { archived } = await readChecked(event, Archived)
   const { sql } = applicationContext()
-  if (!await archivePoint(sql, idFrom(event), archived)) throw problem(404, 'There is no such form.')
+  if (!(await archivePoint(sql, idFrom(event), archived))) throw problem(404, 'There is no such form.')
   await changed({ points: [idFrom(event)] })
   return sendNoContent(event)
 })

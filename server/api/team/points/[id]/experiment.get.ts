@@ -24,5 +24,9 @@ export default defineEventHandler(async (event): Promise<ExperimentView> => {
   })
   const compared = rivals(arms.map(a => ({ hits: a.answered, trials: a.seen })))
   const since = counts.length ? new Date(Math.min(...counts.map(c => c.since.getTime()))).toISOString() : null
-  return { experiment, since, variants: arms.map((a, i) => ({ ...a, rate: proportion(a.answered, a.seen), best: compared[i]!.best, loss: compared[i]!.loss })) }
+  return {
+    experiment,
+    since,
+    variants: arms.map((a, i) => ({ ...a, rate: proportion(a.answered, a.seen), best: compared[i]!.best, loss: compared[i]!.loss })),
+  }
 })

@@ -6,7 +6,7 @@ import { changed } from '#server/live/changed'
 import { memberOf } from '#server/session'
 
 /** Nothing of this point goes live by itself any more. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const point = await anyPoint(event)
   await dropGoingLive(applicationContext().sql, point.id)

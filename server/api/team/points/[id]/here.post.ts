@@ -5,7 +5,7 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** Tells the others who have this point open that one more has. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event)
   const point = idFrom(event)
   await say(database(), { presence: [point], here: [{ point, member: member.id }] })

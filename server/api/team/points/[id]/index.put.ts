@@ -20,13 +20,20 @@ class WorkingCopy {
   @IsObject() definition!: object
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit points')
   const body = await readChecked(event, WorkingCopy, MOST_DEFINITION_BYTES)
   const point = await anyPoint(event)
-  const { read, flaws }: { read: PointDefinition | PageDefinition | null; flaws: Flaw[] } = isPage(point) ? pageOf(body.definition) : formOf(body.definition)
+  const { read, flaws }: { read: PointDefinition | PageDefinition | null; flaws: Flaw[] } = isPage(point)
+    ? pageOf(body.definition)
+    : formOf(body.definition)
   if (read && !isPage(point) && kindOf(read as PointDefinition) !== point.kind) flaws.push(otherKind(point.kind, read as PointDefinition))
-  if (!read || flaws.length) throw problem(422, `Something in the ${point.kind} cannot be kept; see the list.`, flaws.map(f => ({ ...f, field: `definition.${f.field}` })))
+  if (!read || flaws.length)
+    throw problem(
+      422,
+      `Something in the ${point.kind} cannot be kept; see the list.`,
+      flaws.map(f => ({ ...f, field: `definition.${f.field}` })),
+    )
   const revision = await saveWorkingCopy(database(), point.id, body.revision, body.name.trim(), read)
   if (revision === null) throw changedMeanwhile()
   await say(database(), { drafts: [point.id] })

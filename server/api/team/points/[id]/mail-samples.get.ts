@@ -28,7 +28,11 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
   const made = (answers: Answers) => judgedBy(point.workingCopy, answers)
   const fits = async (lead: string, answers: Answers) => {
     const found = await Promise.all(
-      mails.map(async ({ key, when }) => (!when || (await holdsForLead(sql, withAnswers(expanded(when, ruleset.segments), answers, made(answers)), lead, Date.now())) ? [key] : [])),
+      mails.map(async ({ key, when }) =>
+        !when || (await holdsForLead(sql, withAnswers(expanded(when, ruleset.segments), answers, made(answers)), lead, Date.now()))
+          ? [key]
+          : [],
+      ),
     )
     return point.workingCopy.mailing.which === 'first' ? found.flat().slice(0, 1) : found.flat()
   }
@@ -39,9 +43,22 @@ export default defineEventHandler(async (event): Promise<MailSample[]> => {
       return {
         id: r.id,
         who: name || r.email || 'Somebody without a name',
-        lead: { first_name: r.firstName ?? '', last_name: r.lastName ?? '', name: name || (r.email ?? ''), company: r.company ?? '', email: r.email ?? '' },
-        answer: Object.fromEntries(questions.flatMap(q => (r.answers[q.key] === undefined ? [] : [[q.key, answerText(q, r.answers[q.key]!, point.workingCopy.language)]]))),
-        quiz: quizTexts({ ...point.workingCopy, questions }, { judged: made(r.answers), answers: r.answers, language: point.workingCopy.language }),
+        lead: {
+          first_name: r.firstName ?? '',
+          last_name: r.lastName ?? '',
+          name: name || (r.email ?? ''),
+          company: r.company ?? '',
+          email: r.email ?? '',
+        },
+        answer: Object.fromEntries(
+          questions.flatMap(q =>
+            r.answers[q.key] === undefined ? [] : [[q.key, answerText(q, r.answers[q.key]!, point.workingCopy.language)]],
+          ),
+        ),
+        quiz: quizTexts(
+          { ...point.workingCopy, questions },
+          { judged: made(r.answers), answers: r.answers, language: point.workingCopy.language },
+        ),
         fits: await fits(r.leadId, r.answers),
       }
     }),

@@ -28,7 +28,14 @@ export default defineEventHandler(async (event): Promise<{ to: string }> => {
   const { theme, mailing, language } = (await requirePoint(event)).workingCopy
   const as = { look: mailLook(theme, language), name: mailing.name, reply: mailing.reply }
   for (const { subject, text } of mails)
-    await insertOwn(database(), { id: newId(), kind: 'test', to: { name: member.name, address: member.email }, subject: oneLine(subject, 300), text, as })
+    await insertOwn(database(), {
+      id: newId(),
+      kind: 'test',
+      to: { name: member.name, address: member.email },
+      subject: oneLine(subject, 300),
+      text,
+      as,
+    })
   await say(database(), { jobs: true })
   return { to: member.email }
 })

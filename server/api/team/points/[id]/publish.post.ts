@@ -14,14 +14,14 @@ class Publish {
 }
 
 /** Makes the working copy an edition and sets it live at once. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'edit points')
   const { revision } = await readChecked(event, Publish)
   const { sql } = applicationContext()
   const point = await anyPoint(event)
   if (point.revision !== revision) throw changedMeanwhile()
   await requireNoStops(point)
-  const number = await sql.begin(async (tx) => {
+  const number = await sql.begin(async tx => {
     const made = await publish(tx, { id: point.id, revision, edition: newId(), by: member.id, at: new Date() })
     if (made !== null && !isPage(point)) await fillKeys(tx, point.workingCopy.people.same)
     return made

@@ -15,7 +15,7 @@ class Rehearsal {
   @IsOptional() @IsBoolean() mail?: boolean
 }
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'edit points')
   const { answers, mail } = await readChecked(event, Rehearsal)
   const view = await rehearse(await requirePoint(event), answers)

@@ -39,17 +39,20 @@ export default defineEventHandler(async (event): Promise<RespondentsView> => {
   const rows = await respondentsBefore(of.condition ? longReadings() : sql, of, before, AT_ONCE + 1)
   return {
     more: rows.length > AT_ONCE,
-    respondents: rows.slice(0, AT_ONCE).map(r => ({ r, said: withMade(r.answers, r.judged) })).map(({ r, said }) => ({
-      id: r.id,
-      at: r.at.toISOString(),
-      lead: r.leadId,
-      name: nameOf({ ...r, properties: {} }),
-      company: r.company,
-      label: r.label,
-      edition: r.edition,
-      page: r.page,
-      tookMs: r.tookMs,
-      answers: Object.fromEntries(questions.flatMap(q => (said[q.key] === undefined ? [] : [[q.key, said[q.key]!]]))),
-    })),
+    respondents: rows
+      .slice(0, AT_ONCE)
+      .map(r => ({ r, said: withMade(r.answers, r.judged) }))
+      .map(({ r, said }) => ({
+        id: r.id,
+        at: r.at.toISOString(),
+        lead: r.leadId,
+        name: nameOf({ ...r, properties: {} }),
+        company: r.company,
+        label: r.label,
+        edition: r.edition,
+        page: r.page,
+        tookMs: r.tookMs,
+        answers: Object.fromEntries(questions.flatMap(q => (said[q.key] === undefined ? [] : [[q.key, said[q.key]!]]))),
+      })),
   }
 })

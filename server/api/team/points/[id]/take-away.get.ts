@@ -18,7 +18,11 @@ export default defineEventHandler(async event => {
   const { as, condition, edition, second, ...days } = getQuery(event)
   const format = formatOf(as)
   const asked = [
-    { ...days, ...(edition !== undefined && { edition: Number(edition) }), ...(typeof condition === 'string' && { condition: parseJson(condition) }) },
+    {
+      ...days,
+      ...(edition !== undefined && { edition: Number(edition) }),
+      ...(typeof condition === 'string' && { condition: parseJson(condition) }),
+    },
     ...(typeof second === 'string' ? [parseJson(second)] : []),
   ].map(group => check(GroupBody, group))
   const { sql, cache } = applicationContext()

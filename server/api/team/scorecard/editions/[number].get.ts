@@ -10,7 +10,8 @@ import { MOST_REVISION } from '#server/wire'
 export default defineEventHandler(async event => {
   await memberOf(event)
   const number = Number(event.context.params?.number)
-  const edition = Number.isInteger(number) && number > 0 && number <= MOST_REVISION ? await scorecardNumbered(database(), number) : undefined
+  const edition =
+    Number.isInteger(number) && number > 0 && number <= MOST_REVISION ? await scorecardNumbered(database(), number) : undefined
   const definition = edition && readScorecard(edition.definition).scorecard
   if (!edition || !definition) throw problem(404, 'There is no such edition of the scorecard.')
   return { number: edition.number, definition, madeAt: edition.madeAt.toISOString(), madeBy: edition.madeBy }

@@ -8,14 +8,14 @@ import { memberOf } from '#server/session'
 import { idFrom } from '#server/wire'
 
 /** Changes a segment, or brings back one that was taken away. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event, 'edit segments')
   const { sql, cache } = applicationContext()
   const id = idFrom(event)
   const segment = await readSegment(event, id, await cache.ruleset())
   const [there] = await sql`select 1 from segment where id = ${id}`
   if (!there) throw problem(404, 'There is no such segment.')
-  if (!await saveSegment(sql, segment, new Date())) throw nameTaken()
+  if (!(await saveSegment(sql, segment, new Date()))) throw nameTaken()
   await changed({ segments: true })
   return sendNoContent(event)
 })

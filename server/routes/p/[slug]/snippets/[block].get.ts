@@ -6,7 +6,7 @@ import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 
 /** The foreign code of a block of a live page, for the frame in which it runs. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const page = await livePage(database(), getRouterParam(event, 'slug') ?? '')
   const block = page?.live?.definition.blocks.find(b => b.key === getRouterParam(event, 'block'))

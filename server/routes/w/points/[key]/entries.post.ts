@@ -5,7 +5,7 @@ import { limit } from '#server/limits'
 import { problem } from '#server/problem'
 import { header, mediaType } from '#server/wire'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'entries')
   const point = await requireLivePoint(event)
   const key = header(event, 'idempotency-key') || null

@@ -10,7 +10,7 @@ import { limit } from '#server/limits'
 import { ownAddress } from '#server/settings'
 import { inTongueOf, tongueFor } from '#server/words'
 
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'reads')
   const plain = await asShown(event, await requireLivePoint(event))
   const point = inTongueOf(plain, tongueFor(event, plain.live.definition)) as typeof plain

@@ -6,7 +6,7 @@ import { browserFrom } from '#server/trail/browser'
 import { eraseVisitor } from '#server/trail/take'
 
 /** A visitor changed their mind: what their browser did is erased. What they sent themselves stays. Only their browser knows the address. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await limit(event, 'views')
   const { sql, cache } = applicationContext()
   const [id, ruleset] = [browserFrom(event), await cache.ruleset()]

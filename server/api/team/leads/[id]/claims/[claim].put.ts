@@ -12,7 +12,7 @@ class Judged {
 }
 
 /** Whether an address that was claimed for a lead is theirs. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const member = await memberOf(event, 'judge entries')
   const { theirs } = await readChecked(event, Judged)
   const lead = idFrom(event)

@@ -15,6 +15,7 @@ export default defineEventHandler(async event => {
   const member = await memberOf(event, 'work leads')
   const [lead, meeting] = [idFrom(event), idFrom(event, 'meeting')]
   const { words } = await readChecked(event, OffBody)
-  if (!(await callMeetingOff(lead, meeting, member, words?.trim() ?? ''))) throw problem(409, 'This meeting was called off before, or is over.')
+  if (!(await callMeetingOff(lead, meeting, member, words?.trim() ?? '')))
+    throw problem(409, 'This meeting was called off before, or is over.')
   return { ok: true }
 })

@@ -6,7 +6,7 @@ import { problem } from '#server/problem'
 import { memberOf } from '#server/session'
 
 /** One edition, to look at or to go back to. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   const number = Number(event.context.params?.number)
   const point = await anyPoint(event)

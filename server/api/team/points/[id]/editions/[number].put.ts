@@ -19,7 +19,13 @@ export default defineEventHandler(async event => {
   const { name } = await readChecked(event, Naming)
   const point = await anyPoint(event)
   const number = Number(getRouterParam(event, 'number'))
-  if (!Number.isInteger(number) || number < 1 || number > 1_000_000 || !(await nameEdition(database(), point.id, number, name?.trim() || null))) throw problem(404, 'There is no such edition.')
+  if (
+    !Number.isInteger(number) ||
+    number < 1 ||
+    number > 1_000_000 ||
+    !(await nameEdition(database(), point.id, number, name?.trim() || null))
+  )
+    throw problem(404, 'There is no such edition.')
   await changed({ points: [point.id] })
   return sendNoContent(event)
 })

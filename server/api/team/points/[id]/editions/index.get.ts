@@ -5,7 +5,7 @@ import { database } from '#server/database'
 import { memberOf } from '#server/session'
 
 /** All editions of a point, the newest first. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   await memberOf(event)
   return editionsOf(database(), (await anyPoint(event)).id)
 })

@@ -12,6 +12,11 @@ export default defineEventHandler(async event => {
   if (!shared) throw problem(404, 'There is no such result.')
   const { definition } = shared.point.live
   const png = await sharedPicture(definition, shared.result)
-  setResponseHeaders(event, { 'content-type': 'image/png', 'content-length': png.length, 'cache-control': 'public, max-age=3600', 'cross-origin-resource-policy': 'cross-origin' })
+  setResponseHeaders(event, {
+    'content-type': 'image/png',
+    'content-length': png.length,
+    'cache-control': 'public, max-age=3600',
+    'cross-origin-resource-policy': 'cross-origin',
+  })
   return png
 })
