@@ -41,7 +41,8 @@ export function flowChecks(flow: Flow, around: FlowSurroundings): FlowCheck[] {
   for (const [key, question] of askedTwice(flow, reached))
     hint(key, `“${around.questions.find(q => q.key === question)?.label ?? question}” was asked before on the way here.`)
   const leadsToPerson = (key: string) => [...reachedFrom(flow, key)].some(k => steps.get(k)!.kind === 'hand_over')
-  const alone = flow.steps.find(s => reached.has(s.key) && !leadsToPerson(s.key))
+  // Where nothing is asked any more nobody is kept from asking for one.
+  const alone = flow.steps.find(s => reached.has(s.key) && (waits(s) || s.key === flow.start) && !leadsToPerson(s.key))
   if (alone) hint(alone.key, 'From here no way leads to a person.')
   return checks
 }

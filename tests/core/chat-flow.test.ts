@@ -298,7 +298,7 @@ describe('checks of a flow', () => {
   const found = (script: string, where = around) => flowChecks(read(script), where).map(c => [c.level, c.step, c.message])
   it('find nothing wrong with a whole one but where it rests', () => {
     expect(found(SCRIPT).filter(([level]) => level === 'stop')).toEqual([])
-    expect(found(SCRIPT).map(([, step]) => step)).toEqual(['done', 'bye'])
+    expect(found(SCRIPT).map(([, step]) => step)).toEqual(['done'])
   })
   it('name the step that nothing leads to, that refers to nothing, that asks again, that turns in a circle', () => {
     expect(found('a: end\n---\nb: say Alone.\n')).toContainEqual(['hint', 'b', 'Nothing leads here.'])
@@ -323,7 +323,10 @@ describe('checks of a flow', () => {
       ['stop', 'a', 'From here it comes round to here again without asking anything.'],
     ])
     expect(found('a: say One.\nb: ask by\ngo to a\n').filter(c => c[0] === 'stop')).toEqual([])
-    expect(found('a: ask by\nb: end\n')).toContainEqual(['hint', 'a', 'From here no way leads to a person.'])
+    const alone = 'From here no way leads to a person.'
+    expect(found('a: ask by\nb: end\n')).toContainEqual(['hint', 'a', alone])
+    // Who is done at an end was not left alone.
+    expect(found('a: ask by\n  = b1\n    hand over to plan\nb: end\n').map(c => c[2])).not.toContain(alone)
     expect(flowChecks({ start: null, steps: [] }, around)).toEqual([
       { level: 'stop', step: null, message: 'The conversation has no first step.' },
     ])

@@ -8,6 +8,8 @@ const router = useRouter()
 const house = useHouse()
 const session = useSession()
 const NAMES: Record<Heap, string> = { nobody: 'Nobody yet', mine: 'With me', others: 'With others', flow: 'With the flow', ended: 'Ended' }
+/** Heaps that only grow: counted is what came to them since yesterday. */
+const OF_A_DAY: Heap[] = ['flow', 'ended']
 const EMPTY: Record<Heap, string> = {
   nobody: 'Nobody waits. Whoever asks for a person in a chat stands here at once.',
   mine: 'You lead no conversation. Take one of those that nobody has yet.',
@@ -56,7 +58,7 @@ function taken(): void {
     <p v-if="problem" class="problem" role="alert">{{ problem.message }}</p>
     <div class="desk" :class="{ open: chosen }">
       <section class="list" aria-label="Conversations by heap">
-        <nav class="heaps" aria-label="Heaps"><button v-for="h in HEAPS" :key="h" type="button" :aria-pressed="heap === h" @click="go({ heap: h, of: null })">{{ NAMES[h] }} <b class="figures">{{ data?.heaps[h] ?? '' }}</b></button></nav>
+        <nav class="heaps" aria-label="Heaps"><button v-for="h in HEAPS" :key="h" type="button" :aria-pressed="heap === h" @click="go({ heap: h, of: null })">{{ NAMES[h] }} <span v-if="OF_A_DAY.includes(h)" class="small faded day">in a day</span> <b class="figures">{{ data?.heaps[h] ?? '' }}</b></button></nav>
         <ul v-if="rows.length">
           <li v-for="c in rows" :key="c.id" :class="{ on: c.id === chosen }">
             <NuxtLink :to="{ query: { ...route.query, of: c.id } }" :aria-current="c.id === chosen ? 'true' : undefined">
@@ -83,6 +85,7 @@ function taken(): void {
 .list { border: 1px solid var(--rule); background: var(--sheet); }
 .heaps { display: grid; border-bottom: 1px solid var(--rule); }
 .heaps button { display: flex; justify-content: space-between; padding: 7px 12px; border: 0; background: none; color: var(--ink); font: inherit; text-align: start; cursor: pointer; }
+.heaps .day { margin: 0 6px 0 auto; align-self: center; font-weight: 400; }
 .heaps button[aria-pressed='true'] { background: var(--wash); font-weight: 600; }
 ul { list-style: none; margin: 0; padding: 0; max-height: calc(100vh - 380px); min-height: 220px; overflow-y: auto; }
 li { border-bottom: 1px solid var(--rule); } li:last-child { border-bottom: 0; }

@@ -36,7 +36,7 @@ const dayList = computed(() => {
 })
 const BEGAN: Record<string, string> = { tab: 'By the tab', greeting: 'By the greeting', button: 'By the site’s own button', page: 'On its own page', member: 'We spoke first', mail: 'By mail' }
 const rated = computed(() => f.value!.ratings.reduce((n, ids) => n + ids.length, 0))
-const well = computed(() => f.value!.ratings[3]!.length + f.value!.ratings[4]!.length)
+const wells = computed(() => f.value!.ratings.slice(3).flat())
 const rating = computed(() => (rated.value ? f.value!.ratings.reduce((sum, ids, i) => sum + ids.length * (i + 1), 0) / rated.value : null))
 
 /** Conversations behind a figure, opened below. */
@@ -93,7 +93,7 @@ const away = (as: string) => `/api/team/conversations/take-away?${new URLSearchP
           <table class="figures">
 <tbody>
             <tr v-for="(ids, i) in f.ratings" :key="i"><th scope="row">{{ RATINGS[i] }}</th><td class="n"><button type="button" class="link" @click="show(`found ${RATINGS[i]!.toLowerCase()}`, ids)">{{ ids.length }}</button></td></tr>
-            <tr><th scope="row">Good or better</th><td class="n">{{ well }}</td><td><RateBar :value="proportion(well, rated)" :hits="well" :trials="rated" /></td></tr>
+            <tr><th scope="row">Good or better</th><td class="n"><button type="button" class="link" @click="show('found good or better', wells)">{{ wells.length }}</button></td><td><RateBar :value="proportion(wells.length, rated)" :hits="wells.length" :trials="rated" /></td></tr>
           </tbody>
 </table>
           <p class="small faded">{{ rated }} of {{ f.all.length }} rated{{ rating === null ? '' : `, ${rating.toFixed(1)} of 5 in the mean` }}. Who rates is not everybody: the bar is where the rate of those who do lies in 19 of 20 such samples.</p>
@@ -128,7 +128,7 @@ const away = (as: string) => `/api/team/conversations/take-away?${new URLSearchP
 .head { display: flex; flex-wrap: wrap; gap: 6px 16px; align-items: center; } .spans { display: flex; gap: 4px; } .away { margin: 0 0 0 auto; }
 .columns { display: grid; grid-template-columns: 1.5fr 1.2fr 1fr; gap: 26px; align-items: start; }
 section { margin-top: 18px; } h2 { font-size: 16px; line-height: 24px; }
-table { width: 100%; } th { text-align: start; font-weight: 400; } th, td { padding: 5px 10px 5px 0; border-bottom: 1px solid var(--rule); } .n { text-align: end; }
+table { width: 100%; } th { text-align: start; font-weight: 400; } th, td { padding: 5px 10px 5px 0; border-bottom: 1px solid var(--rule); } .n { text-align: end; white-space: nowrap; } table + h2 { margin-top: 18px; }
 .link { padding: 0 2px; border: 0; background: none; font: inherit; color: var(--spruce); text-decoration: underline; cursor: pointer; min-width: 24px; min-height: 24px; }
 .hours { display: grid; grid-template-columns: repeat(24, minmax(0, 1fr)); gap: 2px; align-items: end; }
 .hours button { display: flex; flex-direction: column; justify-content: end; align-items: center; min-height: 70px; min-width: 0; padding: 0; border: 0; background: none; color: var(--faded); cursor: pointer; } .hours button:disabled { cursor: default; }
