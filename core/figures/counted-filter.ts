@@ -1,4 +1,5 @@
-import { hourOf, dayOf } from '#core/figures/deltas'
+import { dayBegins } from '#core/calendar-days'
+import { hourOf } from '#core/figures/deltas'
 import { PASSAGES, type Passage } from '#core/figures/facets'
 
 /** Which people a figure counts, as the table of leads is asked for them. All that is said holds. */
@@ -50,4 +51,4 @@ export function countedFilter(q: CountedQuery): CountedFilter | null | { flaw: s
 
 /** From when on it counts, as the figures count: whole hours of passages, whole days of coming. Milliseconds since 1970. */
 export const passedSince = (within: number, now: number): number => hourOf(now - within * 86_400_000)
-export const cameSince = (within: number, now: number, zone: string): number => dayOf(now - within * 86_400_000, zone)
+export const cameSince = (within: number, now: number, zone: string): number => dayBegins(now - within * 86_400_000, zone)

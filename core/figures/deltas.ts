@@ -1,4 +1,4 @@
-import { DateTime } from 'luxon'
+import { dayBegins } from '#core/calendar-days'
 import { PASSAGES, type Facets } from '#core/figures/facets'
 import type { Changes } from '#core/events/registry'
 
@@ -21,8 +21,6 @@ export interface Delta {
 
 const HOUR = 3_600_000
 export const hourOf = (at: number): number => Math.floor(at / HOUR) * HOUR
-/** The beginning of a day where the house is. */
-export const dayOf = (at: number, zone: string): number => DateTime.fromMillis(at, { zone }).startOf('day').toMillis()
 
 const yes = (held?: true) => (held ? 'yes' : '')
 export const standingKey = (f: Facets): string[] => [f.label ?? '', f.owner ?? '', f.status, yes(f.waiting), yes(f.submitted)]
@@ -31,7 +29,7 @@ export const standingKey = (f: Facets): string[] => [f.label ?? '', f.owner ?? '
 function placesOf(f: Facets, zone: string): Delta[] {
   return [
     { figure: 'standing', at: 0, key: standingKey(f), n: 1 },
-    { figure: 'cohort', at: dayOf(f.created, zone), key: [...(f.first ?? ['', '']), yes(f.qualified), f.status], n: 1 },
+    { figure: 'cohort', at: dayBegins(f.created, zone), key: [...(f.first ?? ['', '']), yes(f.qualified), f.status], n: 1 },
     ...PASSAGES.flatMap(passage =>
       f.last?.[passage] === undefined ? [] : [{ figure: 'passed' as const, at: hourOf(f.last[passage]), key: [passage], n: 1 }],
     ),

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon'
-import { dayOf, hourOf, type Delta } from '#core/figures/deltas'
+import { dayBegins } from '#core/calendar-days'
+import { hourOf, type Delta } from '#core/figures/deltas'
 import type { Passage } from '#core/figures/facets'
 import type { Funnel } from '#core/team'
 import type { Label, Status } from '#core/vocabulary'
@@ -94,7 +95,7 @@ export interface Yield {
 
 /** Reports need the leads that came since the beginning of a day, so many days ago: by point, by source, and by day. */
 export function reportsWant(now: number, days: number, zone: string) {
-  const cohort = { figure: 'cohort' as const, since: dayOf(now - days * DAY, zone) }
+  const cohort = { figure: 'cohort' as const, since: dayBegins(now - days * DAY, zone) }
   return [
     { ...cohort, parts: [0, 2, 3] },
     { ...cohort, parts: [1, 2, 3] },
@@ -146,7 +147,7 @@ export function reportsOf(
     counts.set(at, { leads: leads + n, qualified: before + (qualified === 'yes' ? n : 0) })
   }
   const byDay: { day: string; leads: number; qualified: number }[] = []
-  const today = dayOf(now, zone)
+  const today = dayBegins(now, zone)
   for (let day = DateTime.fromMillis(now - days * DAY, { zone }).startOf('day'); day.toMillis() <= today; day = day.plus({ days: 1 })) {
     byDay.push({ day: day.toISODate()!, ...(counts.get(day.toMillis()) ?? { leads: 0, qualified: 0 }) })
   }

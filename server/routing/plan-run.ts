@@ -1,4 +1,4 @@
-import { DateTime } from 'luxon'
+import { dayText } from '#core/calendar-days'
 import { promised } from '#core/follow-up/promise'
 import { judgeLead } from '#core/leads/about'
 import type { Beside } from '#core/leads/beside'
@@ -66,7 +66,7 @@ async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: 
   if (!leads) return
   const assumed = await assume(sql, ruleset, since, now, run.speed)
   const members = [...ruleset.members.values()].filter(m => may(m.role, 'work leads')).map(m => m.id)
-  const dayOf = (at: number) => DateTime.fromMillis(at, { zone: ruleset.house.zone }).toISODate()!
+  const dayOf = (at: number) => dayText(at, ruleset.house.zone)
   const through = (p: RoutingPlan): Gave[] =>
     runPlan(p, leads, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
   const both = [ruleset.plan.lanes.length ? through(ruleset.plan) : [], through(draft)]

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { DateTime } from 'luxon'
 import { describe, expect, it } from 'vitest'
+import { dayBegins, dayText } from '#core/calendar-days'
 import { byUrgency, urgency } from '#core/follow-up/urgency'
 import { proportion } from '#core/stats/proportion'
 import { oneLine, slugify } from '#core/text'
@@ -198,5 +199,24 @@ describe('texts', () => {
   it('become addresses', () => {
     expect(slugify('Ask for a visit — Été!')).toBe('ask-for-a-visit-ete')
     expect(slugify('日本')).toBe('')
+  })
+})
+
+describe('the days of a calendar', () => {
+  const zones = ['Europe/Paris', 'America/St_Johns', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'Africa/Cairo', 'Pacific/Apia', 'UTC']
+  /** Days on which clocks were changed at midnight, or a whole day was left out. */
+  const odd = ['2023-04-28T00:00+03:00', '2024-10-31T23:00+03:00', '2011-12-30T00:00-10:00', '2010-03-14T00:01-03:30'].map(at)
+  const moment = fc.oneof(
+    fc.integer({ min: at('2009-01-01T00:00Z'), max: at('2031-01-01T00:00Z') }),
+    fc.tuple(fc.constantFrom(...odd), fc.integer({ min: -7_200_000, max: 7_200_000 })).map(([day, away]) => day + away),
+  )
+  it('are those of its clock, though it is asked only once for an hour', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...zones), moment, (zone, when) => {
+        const day = DateTime.fromMillis(when, { zone })
+        expect([dayText(when, zone), dayBegins(when, zone)]).toEqual([day.toISODate(), day.startOf('day').toMillis()])
+      }),
+      { numRuns: 2000 },
+    )
   })
 })

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LeadCause } from '#core/leads/causes'
-import { dayOf, hourOf } from '#core/figures/deltas'
+import { dayBegins } from '#core/calendar-days'
+import { hourOf } from '#core/figures/deltas'
 import { entriesOf, entriesWant, funnelOf, funnelWants, labelsOf, loadsOf, reportsOf, reportsWant } from '#core/figures/readings'
 import type { Sql } from '#db/client'
 import { addList } from '#db/lists'
@@ -99,7 +100,7 @@ async function counted(now: number, member: string) {
   const [week, month, cohort] = [
     new Date(hourOf(now - 7 * DAY)),
     new Date(hourOf(now - 30 * DAY)),
-    new Date(dayOf(now - 30 * DAY, ruleset.house.zone)),
+    new Date(dayBegins(now - 30 * DAY, ruleset.house.zone)),
   ]
   const { zone } = ruleset.house
   const [f] = await sql<
