@@ -23,20 +23,16 @@ const { node } = fc.letrec<{ node: Made }>(tie => ({
     { depthSize: 'small', withCrossShrink: true },
     fc.anything().map(v => ({ made: fragment`a = ${v}`, text: (value: () => string) => `a = ${value()}`, values: [v] })),
     fc.constant<Made>({ made: fragment`true`, text: () => 'true', values: [] }),
-    fc
-      .tuple(tie('node'), fc.string(), tie('node'))
-      .map(([l, v, r]) => ({
-        made: fragment`(${l.made} or b = ${v} or ${r.made})`,
-        text: (value: () => string) => `(${l.text(value)} or b = ${value()} or ${r.text(value)})`,
-        values: [...l.values, v, ...r.values],
-      })),
-    fc
-      .tuple(tie('node'), tie('node'))
-      .map(([l, r]) => ({
-        made: fragment`(${l.made} and ${r.made})`,
-        text: (value: () => string) => `(${l.text(value)} and ${r.text(value)})`,
-        values: [...l.values, ...r.values],
-      })),
+    fc.tuple(tie('node'), fc.string(), tie('node')).map(([l, v, r]) => ({
+      made: fragment`(${l.made} or b = ${v} or ${r.made})`,
+      text: (value: () => string) => `(${l.text(value)} or b = ${value()} or ${r.text(value)})`,
+      values: [...l.values, v, ...r.values],
+    })),
+    fc.tuple(tie('node'), tie('node')).map(([l, r]) => ({
+      made: fragment`(${l.made} and ${r.made})`,
+      text: (value: () => string) => `(${l.text(value)} and ${r.text(value)})`,
+      values: [...l.values, ...r.values],
+    })),
   ),
 }))
 

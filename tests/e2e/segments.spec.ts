@@ -119,16 +119,14 @@ test('people come onto a list with a table: looked at first, told what is wrong 
   await page.getByRole('button', { name: `Bring people in: ${list}` }).click()
   const dialog = page.getByRole('dialog')
   const [one, two] = [somebody('fair'), somebody('fair')]
-  await dialog
-    .locator('input[type=file]')
-    .setInputFiles({
-      name: 'fair.csv',
-      mimeType: 'text/csv',
-      buffer: Buffer.from(
-        `E-mail;First name;Shoe size;Size\n${one};Änn;39;Over 200 m²\n${two};"Bo;b";41;\n;nobody;1;\n${one};Änne;39;enormous\n`,
-        'latin1',
-      ),
-    })
+  await dialog.locator('input[type=file]').setInputFiles({
+    name: 'fair.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      `E-mail;First name;Shoe size;Size\n${one};Änn;39;Over 200 m²\n${two};"Bo;b";41;\n;nobody;1;\n${one};Änne;39;enormous\n`,
+      'latin1',
+    ),
+  })
   await expect(dialog.getByText('2 people', { exact: true })).toBeVisible()
   await expect(dialog.getByText('Line 4: There is no e-mail address.')).toBeVisible()
   await expect(dialog.getByText(/Line 5: Size/)).toBeVisible()

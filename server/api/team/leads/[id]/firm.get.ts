@@ -31,17 +31,15 @@ export default defineEventHandler(async (event): Promise<FirmView> => {
   const rows = await leadsById(sql, ids)
   const now = Date.now()
   const told = await Promise.all(
-    rows
-      .slice(0, TOLD_OF)
-      .map(async row =>
-        (await timelineFor(sql, ruleset, row.id, null, LINES)).map(line => ({
-          lead: { id: row.id, name: nameOf(row) },
-          id: line.id,
-          at: line.at,
-          actor: line.actor,
-          sentence: line.sentence,
-        })),
-      ),
+    rows.slice(0, TOLD_OF).map(async row =>
+      (await timelineFor(sql, ruleset, row.id, null, LINES)).map(line => ({
+        lead: { id: row.id, name: nameOf(row) },
+        id: line.id,
+        at: line.at,
+        actor: line.actor,
+        sentence: line.sentence,
+      })),
+    ),
   )
   return {
     name: own.company ?? keys.domain ?? nameOf(own),
