@@ -58,7 +58,11 @@ function taken(): void {
     <p v-if="problem" class="problem" role="alert">{{ problem.message }}</p>
     <div class="desk" :class="{ open: chosen }">
       <section class="list" aria-label="Conversations by heap">
-        <nav class="heaps" aria-label="Heaps"><button v-for="h in HEAPS" :key="h" type="button" :aria-pressed="heap === h" @click="go({ heap: h, of: null })">{{ NAMES[h] }} <span v-if="OF_A_DAY.includes(h)" class="small faded day">in a day</span> <b class="figures">{{ data?.heaps[h] ?? '' }}</b></button></nav>
+        <nav class="heaps" aria-label="Heaps">
+          <button v-for="h in HEAPS" :key="h" type="button" :aria-pressed="heap === h" @click="go({ heap: h, of: null })">
+            {{ NAMES[h] }} <span v-if="OF_A_DAY.includes(h)" class="small faded day">in a day</span> <b class="figures">{{ data?.heaps[h] ?? '' }}</b>
+          </button>
+        </nav>
         <ul v-if="rows.length">
           <li v-for="c in rows" :key="c.id" :class="{ on: c.id === chosen }">
             <NuxtLink :to="{ query: { ...route.query, of: c.id } }" :aria-current="c.id === chosen ? 'true' : undefined">

@@ -93,7 +93,11 @@ const away = (as: string) => `/api/team/conversations/take-away?${new URLSearchP
           <table class="figures">
 <tbody>
             <tr v-for="(ids, i) in f.ratings" :key="i"><th scope="row">{{ RATINGS[i] }}</th><td class="n"><button type="button" class="link" @click="show(`found ${RATINGS[i]!.toLowerCase()}`, ids)">{{ ids.length }}</button></td></tr>
-            <tr><th scope="row">Good or better</th><td class="n"><button type="button" class="link" @click="show('found good or better', wells)">{{ wells.length }}</button></td><td><RateBar :value="proportion(wells.length, rated)" :hits="wells.length" :trials="rated" /></td></tr>
+            <tr>
+              <th scope="row">Good or better</th>
+              <td class="n"><button type="button" class="link" @click="show('found good or better', wells)">{{ wells.length }}</button></td>
+              <td><RateBar :value="proportion(wells.length, rated)" :hits="wells.length" :trials="rated" /></td>
+            </tr>
           </tbody>
 </table>
           <p class="small faded">{{ rated }} of {{ f.all.length }} rated{{ rating === null ? '' : `, ${rating.toFixed(1)} of 5 in the mean` }}. Who rates is not everybody: the bar is where the rate of those who do lies in 19 of 20 such samples.</p>
