@@ -31,6 +31,19 @@ export interface ScoreThen {
 }
 
 /**
+ * Moments as a time line has them: what was written later does not lie before what was written earlier, although two who change a
+ * lead at once may look at their clocks the other way round. What is moved so fades for as long as it is moved.
+ * @param moments in the order in which they took effect
+ */
+export function inTimeOrder<M extends ScoreMoment>(moments: M[]): M[] {
+  let last = -Infinity
+  return moments.map(m => {
+    const at = (last = Math.max(last, m.at))
+    return at === m.at ? m : { ...m, at, interest: decayed(m.interest, m.at, at, m.halfLifeDays) }
+  })
+}
+
+/**
  * The score of a lead at a moment of the past, and what had made it: each event keeps fit and interest as they were behind it, and
  * between two of them interest fades and nothing else happens.
  * @param moments in their order

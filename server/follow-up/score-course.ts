@@ -1,7 +1,7 @@
 import { changesIn } from '#core/events/event'
 import type { Sentence, Told } from '#core/events/kind'
 import { kindNamed } from '#core/events/registry'
-import { nextLabel } from '#core/scoring/course'
+import { inTimeOrder, nextLabel } from '#core/scoring/course'
 import { interestSum } from '#core/scoring/lines'
 import type { ScoreCourseView } from '#core/team'
 import type { Sql } from '#db/client'
@@ -38,7 +38,7 @@ export async function scoreCourse(sql: Sql, ruleset: Ruleset, lead: LeadRow, now
     { fit: fitNow, sum, label: lead.label, labelFloor: lead.labelFloor, labelHeld: lead.labelHeld },
     now,
   )
-  return { moments, next: next && { at: new Date(next.at).toISOString(), label: next.label } }
+  return { moments: inTimeOrder(moments), next: next && { at: new Date(next.at).toISOString(), label: next.label } }
 }
 
 function sentenceOf(row: ScoreRow, told: Told): Sentence {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { interestThen, nextLabel, scoreThen, type ScoreMoment } from '#core/scoring/course'
+import { interestThen, inTimeOrder, nextLabel, scoreThen, type ScoreMoment } from '#core/scoring/course'
 import { labelFor } from '#core/scoring/labels'
 import { decayed, interestSum, type ReasonLine } from '#core/scoring/lines'
 
@@ -45,6 +45,20 @@ describe('the score at a moment of the past', () => {
         expect(then.fit).toBe(last?.moment.fit ?? 0)
         expect(then.parts.reduce((n, p) => n + p.fit, 0)).toBe(then.fit)
         expect(then.parts.reduce((n, p) => n + p.interest, 0)).toBe(then.interest)
+      }),
+    )
+  })
+  it('goes forward in time where two clocks disagree, and ends with what was written last', () => {
+    const slips = fc.array(fc.integer({ min: -2000, max: 2000 }), { minLength: 14, maxLength: 14 })
+    fc.assert(
+      fc.property(deeds, slips, (done, slip) => {
+        const written = lifeOf(done).map((l, i) => ({ ...l.moment, at: l.moment.at + slip[i]! }))
+        const moments = inTimeOrder(written)
+        for (const [i, m] of moments.entries()) expect(m.at).toBe(Math.max(...written.slice(0, i + 1).map(w => w.at)))
+        const [last, end] = [written.at(-1), Math.max(0, ...written.map(w => w.at))]
+        expect(scoreThen(moments, end).fit).toBe(last?.fit ?? 0)
+        const meant = last ? decayed(last.interest, last.at, end + DAY, last.halfLifeDays) : 0
+        expect(interestThen(moments, end + DAY)).toBeCloseTo(meant, 9)
       }),
     )
   })
