@@ -14,8 +14,13 @@ const again = () => window.location.reload()
     <img src="/icon.svg" alt="" width="40" height="40">
     <h1>{{ missing ? 'There is nothing at this address' : 'This screen did not work' }}</h1>
     <p v-if="missing" class="faded">Perhaps the link is incomplete, or what stood here was taken away. Nothing was changed.</p>
-    <p v-else class="faded">What was kept is safe. Load it again; if it stays so, tell whoever looks after Cavlin what you were about to do.</p>
-    <p class="ways"><Button v-if="!missing" label="Load it again" @click="again" /><Button label="Today" :variant="missing ? undefined : 'outlined'" @click="leave('/')" /><Button label="All leads" variant="outlined" @click="leave('/follow-up')" /></p>
+    <p v-else class="faded">What was kept is safe. Load it again; if it stays so, tell whoever looks after Cavlin what you were about to
+      do.</p>
+    <p class="ways">
+      <Button v-if="!missing" label="Load it again" @click="again" />
+      <Button label="Today" :variant="missing ? undefined : 'outlined'" @click="leave('/')" />
+      <Button label="All leads" variant="outlined" @click="leave('/follow-up')" />
+    </p>
   </main>
 </template>
 

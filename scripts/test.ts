@@ -281,7 +281,7 @@ try {
       await whole(
         'Lint, the walls of the house, and how code is laid out',
         ['node_modules/eslint/bin/eslint.js', '.', '--max-warnings', '0'],
-        ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '**/*.{ts,mts,mjs}'],
+        ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '**/*.{ts,mts,mjs,js,vue}'],
       )
   }
   const busy = async () => {

@@ -11,21 +11,31 @@ function onShow(): void {
   open.value = true
   void nextTick(() => (inside.value?.querySelector<HTMLElement>('a, button') ?? inside.value)?.focus())
 }
-const { data, refresh } = useLiveQuery(
-  () => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
+const { data, refresh } = useLiveQuery(() => api<{ unread: number; notices: NoticeView[] }>('/api/team/bell'), { notices: true })
 /** Who waits in a chat, for whoever looks: said here at once. */
-const { data: talks } = useLiveQuery(() => api<{ waiting: ConversationItem[] }>('/api/team/conversations/waiting'), { conversations: true }, 500)
+const { data: talks } = useLiveQuery(
+  () => api<{ waiting: ConversationItem[] }>('/api/team/conversations/waiting'),
+  { conversations: true },
+  500,
+)
 const waiting = computed(() => talks.value?.waiting ?? [])
 const unread = computed(() => data.value?.unread ?? 0)
 const all = computed(() => unread.value + waiting.value.length)
-const called = computed(() => [unread.value ? `Bell, ${unread.value} not seen` : 'Bell, nothing new', ...(waiting.value.length ? [count(waiting.value.length, 'waits in a chat', 'wait in chats')] : [])].join(', '))
+const called = computed(() =>
+  [
+    unread.value ? `Bell, ${unread.value} not seen` : 'Bell, nothing new',
+    ...(waiting.value.length ? [count(waiting.value.length, 'waits in a chat', 'wait in chats')] : []),
+  ].join(', '),
+)
 
 // With a tab open and out of sight, the browser says it too, once each, when that was allowed.
 const able = 'Notification' in window
 const allowed = ref(able && Notification.permission === 'granted')
 const wanted = ref(false)
 const PLACE = 'cavlin.browser-notices'
-onMounted(() => { wanted.value = readSetting() === 'yes' })
+onMounted(() => {
+  wanted.value = readSetting() === 'yes'
+})
 function readSetting(): string | null {
   try {
     return localStorage.getItem(PLACE)
@@ -38,7 +48,9 @@ async function turnNotices(): Promise<void> {
   wanted.value = !wanted.value && allowed.value
   try {
     localStorage.setItem(PLACE, wanted.value ? 'yes' : 'no')
-  } catch { /* it holds for this page */ }
+  } catch {
+    /* it holds for this page */
+  }
 }
 const said = new Set<string>()
 watch(data, (now, before) => {
@@ -74,7 +86,11 @@ const talkOf = (c: ConversationItem) => ({ path: '/follow-up/conversations', que
 const session = useSession()
 /** What is about many at once leads to those of the list that are one's own; what is about nobody yet, to what waits. */
 const target = ({ leadId, listId }: NoticeView) =>
-  leadId ? `/follow-up/leads/${leadId}` : listId ? { path: '/follow-up', query: { list: listId, owner: session.me!.id } } : '/qualify/review'
+  leadId
+    ? `/follow-up/leads/${leadId}`
+    : listId
+      ? { path: '/follow-up', query: { list: listId, owner: session.me!.id } }
+      : '/qualify/review'
 
 async function seen(notice?: NoticeView): Promise<void> {
   const about = notice?.leadId ? { lead: notice.leadId } : notice?.listId ? { list: notice.listId } : notice ? { notice: notice.id } : {}
@@ -85,17 +101,42 @@ async function seen(notice?: NoticeView): Promise<void> {
 
 <template>
   <div class="bell">
-    <Button variant="text" severity="secondary" :aria-label="called" aria-haspopup="dialog" :aria-expanded="open" @click="panel?.toggle($event)">
+    <Button
+      variant="text"
+      severity="secondary"
+      :aria-label="called"
+      aria-haspopup="dialog"
+      :aria-expanded="open"
+      @click="panel?.toggle($event)"
+    >
       <Bell :size="18" aria-hidden="true" /><span v-if="all" class="count" aria-hidden="true">{{ all > 99 ? '99+' : all }}</span>
     </Button>
     <Popover ref="panel" aria-label="Bell" @show="onShow" @hide="open = false">
       <div ref="inside" class="panel" tabindex="-1">
-        <div class="head"><h2>What came in for you</h2><Button v-if="unread" label="All seen" size="small" variant="text" @click="seen()" /></div>
-        <p v-if="able" class="small browser"><Button size="small" variant="text" :aria-pressed="wanted" :label="wanted ? 'The browser tells me too; stop that' : 'Tell me through the browser, too'" @click="turnNotices" /><span class="faded">{{ able && !allowed && !wanted ? 'Your browser asks you once.' : wanted ? 'While a tab of Cavlin is open; with none open, mails tell you.' : '' }}</span></p>
+        <div class="head">
+          <h2>What came in for you</h2>
+          <Button v-if="unread" label="All seen" size="small" variant="text" @click="seen()" />
+        </div>
+        <p v-if="able" class="small browser">
+          <Button
+            size="small"
+            variant="text"
+            :aria-pressed="wanted"
+            :label="wanted ? 'The browser tells me too; stop that' : 'Tell me through the browser, too'"
+            @click="turnNotices"
+          />
+          <span class="faded">
+            {{ able && !allowed && !wanted ? 'Your browser asks you once.' : wanted ? 'While a tab of Cavlin is open; with none open, mails tell you.' : '' }}
+          </span>
+        </p>
         <ul v-if="waiting.length" aria-label="Waiting in chats">
           <li v-for="c in waiting" :key="c.id" class="fresh">
             <NuxtLink :to="talkOf(c)" @click="panel?.hide()">{{ c.lead?.name ?? 'Somebody' }} waits in “{{ c.point.name }}”</NuxtLink>
-            <span class="faded small">{{ c.dueAt && !c.answeredAt ? `Answer by ${due(c.dueAt)}` : ago(c.lastAt) }}<template v-if="c.last?.by === 'visitor'">: {{ c.last.text.slice(0, 80) }}</template></span>
+            <span class="faded small">
+              {{ c.dueAt && !c.answeredAt ? `Answer by ${due(c.dueAt)}` : ago(c.lastAt) }}<template v-if="c.last?.by === 'visitor'">:
+                {{ c.last.text.slice(0, 80) }}
+              </template>
+            </span>
           </li>
         </ul>
         <p v-if="!data?.notices.length && !waiting.length" class="faded">Nobody yet. Whoever is routed to you appears here.</p>

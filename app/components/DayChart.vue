@@ -3,7 +3,12 @@ import { DateTime } from 'luxon'
 import { BarController, BarElement, CategoryScale, Chart, Legend, LinearScale, Tooltip } from 'chart.js'
 
 /** Counts by day, one on the other or side by side. `role`: the colour's role. */
-const props = defineProps<{ days: string[]; series: { label: string; role: string; values: number[] }[]; stacked?: boolean; said: string }>()
+const props = defineProps<{
+  days: string[]
+  series: { label: string; role: string; values: number[] }[]
+  stacked?: boolean
+  said: string
+}>()
 Chart.defaults.font.family = '"Hanken Grotesk Variable", sans-serif'
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip, Legend)
 const canvas = ref<HTMLCanvasElement>()
@@ -14,7 +19,12 @@ function draw(): void {
   const color = (name: string) => style.getPropertyValue(name).trim()
   const data = {
     labels: props.days.map(d => DateTime.fromISO(d).toFormat('d LLL')),
-    datasets: props.series.map(({ label, role, values }) => ({ label, data: values, backgroundColor: color(`--${role}`), ...(props.stacked && { stack: 'all' }) })),
+    datasets: props.series.map(({ label, role, values }) => ({
+      label,
+      data: values,
+      backgroundColor: color(`--${role}`),
+      ...(props.stacked && { stack: 'all' }),
+    })),
   }
   if (chart) {
     chart.data = data
@@ -22,12 +32,19 @@ function draw(): void {
     return
   }
   chart = new Chart(canvas.value!, {
-    type: 'bar', data,
+    type: 'bar',
+    data,
     options: {
-      animation: false, maintainAspectRatio: false,
+      animation: false,
+      maintainAspectRatio: false,
       scales: {
         x: { stacked: props.stacked, grid: { display: false }, ticks: { color: color('--faded'), maxTicksLimit: 10, maxRotation: 0 } },
-        y: { stacked: props.stacked, beginAtZero: true, grid: { color: color('--rule') }, ticks: { color: color('--faded'), precision: 0 } },
+        y: {
+          stacked: props.stacked,
+          beginAtZero: true,
+          grid: { color: color('--rule') },
+          ticks: { color: color('--faded'), precision: 0 },
+        },
       },
       plugins: { legend: { align: 'start', labels: { color: color('--ink'), boxWidth: 12, boxHeight: 12 } } },
     },

@@ -34,9 +34,12 @@ const isChanged = computed(() => JSON.stringify(definition.value) !== JSON.strin
 const stops = computed(() => view.value?.checks.filter(c => c.level === 'stop') ?? [])
 const whole = computed(() => view.value?.checks.filter(c => c.place === '') ?? [])
 const isReady = computed(() => isChanged.value && stops.value.length === 0 && props.edit.state.value === 'saved')
-watch(() => props.edit.state.value, (now, before) => {
-  if (now === 'saved' && before === 'saving') void props.edit.load()
-})
+watch(
+  () => props.edit.state.value,
+  (now, before) => {
+    if (now === 'saved' && before === 'saving') void props.edit.load()
+  },
+)
 const publishing = ref(false)
 async function makeLive(): Promise<void> {
   publishing.value = true
@@ -60,8 +63,20 @@ async function goBack(number: number): Promise<void> {
     problem.value = (error as Error).message
   }
 }
-const editions = computed(() => view.value?.editions.slice(isChanged.value ? 0 : 1).map(e => ({ value: e.number, text: `Edition ${e.number}, ${ago(e.madeAt)}${e.madeBy ? `, by ${e.madeBy}` : ''}` })) ?? [])
-const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving …', saving: 'Saving …', failed: 'Not saved', fetching: '', missing: '' }
+const editions = computed(
+  () =>
+    view.value?.editions
+      .slice(isChanged.value ? 0 : 1)
+      .map(e => ({ value: e.number, text: `Edition ${e.number}, ${ago(e.madeAt)}${e.madeBy ? `, by ${e.madeBy}` : ''}` })) ?? [],
+)
+const STATES: Record<string, string> = {
+  saved: 'All saved',
+  changed: 'Saving …',
+  saving: 'Saving …',
+  failed: 'Not saved',
+  fetching: '',
+  missing: '',
+}
 </script>
 
 <template>
@@ -69,14 +84,33 @@ const STATES: Record<string, string> = { saved: 'All saved', changed: 'Saving �
     <div class="head">
       <h1>{{ title }}</h1>
       <p v-if="view" class="state" role="status">
-        <span><template v-if="view.live">Edition {{ view.live.number }}, live since {{ ago(view.live.madeAt) }}</template><template v-else>{{ none }}</template><template v-if="view.live && isChanged">, <b class="honey">what you see here is not live yet</b></template>.</span>
+        <span>
+          <template v-if="view.live">Edition {{ view.live.number }}, live since {{ ago(view.live.madeAt) }}</template>
+          <template v-else>{{ none }}</template>
+          <template v-if="view.live && isChanged">, <b class="honey">what you see here is not live yet</b></template>.</span>
         <slot name="state" />
-        <span v-if="mayEdit && view.revision" :class="edit.state.value === 'failed' ? 'brick' : 'faded'">{{ STATES[edit.state.value] }}</span>
+        <span v-if="mayEdit && view.revision" :class="edit.state.value === 'failed' ? 'brick' : 'faded'">
+          {{ STATES[edit.state.value] }}
+        </span>
       </p>
       <div v-if="mayEdit && definition" class="acts">
-        <Button variant="text" severity="secondary" aria-label="Undo" :disabled="!edit.mayUndo.value" @click="edit.undo()"><Undo2 :size="17" aria-hidden="true" /></Button>
-        <Button variant="text" severity="secondary" aria-label="Redo" :disabled="!edit.mayRedo.value" @click="edit.redo()"><Redo2 :size="17" aria-hidden="true" /></Button>
-        <Select v-if="editions.length" :model-value="null" :options="editions" option-label="text" option-value="value" placeholder="Go back to …" size="small" aria-label="Go back to an edition" @update:model-value="goBack" />
+        <Button variant="text" severity="secondary" aria-label="Undo" :disabled="!edit.mayUndo.value" @click="edit.undo()">
+          <Undo2 :size="17" aria-hidden="true" />
+        </Button>
+        <Button variant="text" severity="secondary" aria-label="Redo" :disabled="!edit.mayRedo.value" @click="edit.redo()">
+          <Redo2 :size="17" aria-hidden="true" />
+        </Button>
+        <Select
+          v-if="editions.length"
+          :model-value="null"
+          :options="editions"
+          option-label="text"
+          option-value="value"
+          placeholder="Go back to …"
+          size="small"
+          aria-label="Go back to an edition"
+          @update:model-value="goBack"
+        />
         <slot name="acts" :is-ready="isReady" />
         <Button label="Make it live" :disabled="!isReady" :loading="publishing" @click="makeLive" />
       </div>

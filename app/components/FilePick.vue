@@ -3,7 +3,14 @@ import { sizeText, type SentFile } from '#core/files/kinds'
 import { assetPath, sizedPath } from '#core/points/next'
 
 /** Chooses a picture or a download: one that is there already, or a new one from this computer. */
-export interface Asset { id: string; name: string; type: string; size: number; width: number | null; height: number | null }
+export interface Asset {
+  id: string
+  name: string
+  type: string
+  size: number
+  width: number | null
+  height: number | null
+}
 const props = defineProps<{ chosen: SentFile | null; picture?: boolean; disabled: boolean; called: string }>()
 const emit = defineEmits<{ choose: [asset: Asset]; clear: [] }>()
 const input = ref<HTMLInputElement>()
@@ -48,16 +55,46 @@ function take(asset: Asset): void {
   <div class="file-pick">
     <img v-if="picture && chosen" :src="sizedPath(chosen, 320)" alt="" class="thumb">
     <a v-else-if="chosen" :href="assetPath(chosen)" target="_blank" rel="noopener">{{ chosen.name }}</a>
-    <Button v-if="!disabled" :label="chosen ? 'Choose another' : picture ? 'Choose a picture' : 'Choose a file'" :aria-label="`${called}: ${chosen ? 'choose another' : 'choose'}`" size="small" variant="outlined" @click="show" />
-    <Button v-if="!disabled && chosen" label="Take it out" :aria-label="`${called}: take it out`" size="small" variant="text" severity="secondary" @click="emit('clear')" />
+    <Button
+      v-if="!disabled"
+      :label="chosen ? 'Choose another' : picture ? 'Choose a picture' : 'Choose a file'"
+      :aria-label="`${called}: ${chosen ? 'choose another' : 'choose'}`"
+      size="small"
+      variant="outlined"
+      @click="show"
+    />
+    <Button
+      v-if="!disabled && chosen"
+      label="Take it out"
+      :aria-label="`${called}: take it out`"
+      size="small"
+      variant="text"
+      severity="secondary"
+      @click="emit('clear')"
+    />
     <Dialog v-model:visible="open" modal :header="called" :style="{ width: 'min(680px, 94vw)' }">
       <div class="choose" @dragover.prevent @drop.prevent="send($event.dataTransfer?.files ?? null)">
-        <p class="new"><Button :label="busy ? 'Sending …' : 'From this computer'" :loading="busy" @click="input?.click()" /> <span class="faded small">{{ picture ? 'JPEG, PNG, WebP, GIF or AVIF, at most 5 MB. You can drop it here.' : 'At most 20 MB. You can drop it here.' }}</span></p>
-        <input ref="input" type="file" class="unseen" tabindex="-1" aria-hidden="true" :accept="picture ? 'image/jpeg,image/png,image/webp,image/gif,image/avif' : undefined" @change="send(($event.target as HTMLInputElement).files)">
+        <p class="new">
+          <Button :label="busy ? 'Sending …' : 'From this computer'" :loading="busy" @click="input?.click()" /> <span class="faded small">
+            {{ picture ? 'JPEG, PNG, WebP, GIF or AVIF, at most 5 MB. You can drop it here.' : 'At most 20 MB. You can drop it here.' }}
+          </span>
+        </p>
+        <input
+          ref="input"
+          type="file"
+          class="unseen"
+          tabindex="-1"
+          aria-hidden="true"
+          :accept="picture ? 'image/jpeg,image/png,image/webp,image/gif,image/avif' : undefined"
+          @change="send(($event.target as HTMLInputElement).files)"
+        >
         <p v-if="flaw" class="brick" role="alert">{{ flaw }}</p>
         <ul v-if="offered.length" :class="{ pictures: picture }" aria-label="There already">
           <li v-for="asset in offered" :key="asset.id">
-            <button type="button" @click="take(asset)"><img v-if="picture" :src="sizedPath(asset, 320)" alt="" loading="lazy"><span>{{ asset.name }} <span class="faded small">{{ sizeText(asset.size) }}</span></span></button>
+            <button type="button" @click="take(asset)">
+              <img v-if="picture" :src="sizedPath(asset, 320)" alt="" loading="lazy">
+              <span>{{ asset.name }} <span class="faded small">{{ sizeText(asset.size) }}</span></span>
+            </button>
           </li>
         </ul>
         <p v-else class="faded">Nothing is there yet.</p>

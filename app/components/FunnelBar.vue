@@ -10,12 +10,22 @@ const open = computed(() => house.words!.statuses.filter(s => s.stage === 'first
 
 const stops = computed(() => {
   const c = funnel.value
-  const figure = (n: number | undefined, what: string) => n === undefined ? { n: '–', what } : { n: n.toLocaleString('en'), what }
+  const figure = (n: number | undefined, what: string) => (n === undefined ? { n: '–', what } : { n: n.toLocaleString('en'), what })
   return [
     { name: 'Today', path: '/', people: null as Record<string, string | string[]> | null, ...figure(c?.today, 'wait for you') },
     { name: 'Capture', path: '/capture', people: null, ...figure(c?.entries, 'entries this week') },
-    { name: 'Qualify', path: '/qualify', people: { label: house.words!.labels.filter(l => l.qualified).map(l => l.key), status: open.value, submitted: 'yes' }, ...figure(c?.qualified, 'qualified, open') },
-    { name: 'Route', path: '/route', people: { owner: 'none', status: open.value, submitted: 'yes' }, ...figure(c?.unowned, 'without owner') },
+    {
+      name: 'Qualify',
+      path: '/qualify',
+      people: { label: house.words!.labels.filter(l => l.qualified).map(l => l.key), status: open.value, submitted: 'yes' },
+      ...figure(c?.qualified, 'qualified, open'),
+    },
+    {
+      name: 'Route',
+      path: '/route',
+      people: { owner: 'none', status: open.value, submitted: 'yes' },
+      ...figure(c?.unowned, 'without owner'),
+    },
     { name: 'Follow up', path: '/follow-up', people: { waiting: 'true' }, ...figure(c?.waiting, 'wait for us') },
     { name: 'Learn', path: '/learn', people: { passed: 'won', days: '30' }, ...figure(c?.won, 'won in 30 days') },
   ]
@@ -25,20 +35,32 @@ const legs = computed(() => {
   return p ? [null, p.toQualify, p.toRoute, p.toFollowUp, p.toLearn] : [null, 0, 0, 0, 0]
 })
 const most = computed(() => Math.max(1, ...legs.value.map(n => n ?? 0)))
-const thickness = (n: number | null) => n === null ? 1 : 1 + Math.round(8 * Math.sqrt(n / most.value))
-const here = (path: string) => path === '/' ? route.path === '/' : route.path.startsWith(path)
+const thickness = (n: number | null) => (n === null ? 1 : 1 + Math.round(8 * Math.sqrt(n / most.value)))
+const here = (path: string) => (path === '/' ? route.path === '/' : route.path.startsWith(path))
 </script>
 
 <template>
   <nav class="course" aria-label="Course">
     <template v-for="(stop, i) in stops" :key="stop.path">
-      <span v-if="i" class="leg" :title="legs[i - 1] === null ? undefined : `${count(legs[i - 1]!, 'person', 'people')} passed here in the last seven days`">
+      <span
+        v-if="i"
+        class="leg"
+        :title="legs[i - 1] === null ? undefined : `${count(legs[i - 1]!, 'person', 'people')} passed here in the last seven days`"
+      >
         <span class="line" :style="{ height: `${thickness(legs[i - 1]!)}px` }" />
-        <span v-if="legs[i - 1] !== null" class="unseen">{{ count(legs[i - 1]!, 'person', 'people') }} passed from {{ stops[i - 1]!.name }} to {{ stop.name }} in the last seven days.</span>
+        <span v-if="legs[i - 1] !== null" class="unseen">
+          {{ count(legs[i - 1]!, 'person', 'people') }} passed from {{ stops[i - 1]!.name }} to {{ stop.name }} in the last seven
+          days.</span>
       </span>
       <div class="stop" :class="{ here: here(stop.path) }">
         <NuxtLink :to="stop.path" class="name" :aria-current="here(stop.path) ? 'page' : undefined">{{ stop.name }}</NuxtLink>
-        <component :is="stop.people ? NuxtLink : 'span'" v-bind="stop.people && { to: { path: '/follow-up', query: stop.people } }" class="figure"><b>{{ stop.n }}</b> <span class="what">{{ stop.what }}</span></component>
+        <component
+          :is="stop.people ? NuxtLink : 'span'"
+          v-bind="stop.people && { to: { path: '/follow-up', query: stop.people } }"
+          class="figure"
+        >
+          <b>{{ stop.n }}</b> <span class="what">{{ stop.what }}</span>
+        </component>
       </div>
     </template>
   </nav>

@@ -1,8 +1,23 @@
 <script setup lang="ts">
 const visible = defineModel<boolean>('visible', { required: true })
 const KEYS = [
-  ['0', 'Today'], ...STAGES.map(s => [s.key, s.name]), ['/', 'Find somebody'], ['j  k', 'Down and up a list'], ['Enter', 'Open what is chosen'],
-  ['e', 'Status'], ['s', 'Next step'], ['n', 'Note'], ['a', 'Owner'], ['m', 'Write a mail'], ['c  r', 'Called, reached'], ['c  n', 'Called, not reached'], ['c  m', 'Called, left a message'], ['x', 'Choose one of several'], ['l  r', 'Let in, refuse'], ['o  t', 'One person, two people'], ['?', 'This list'],
+  ['0', 'Today'],
+  ...STAGES.map(s => [s.key, s.name]),
+  ['/', 'Find somebody'],
+  ['j  k', 'Down and up a list'],
+  ['Enter', 'Open what is chosen'],
+  ['e', 'Status'],
+  ['s', 'Next step'],
+  ['n', 'Note'],
+  ['a', 'Owner'],
+  ['m', 'Write a mail'],
+  ['c  r', 'Called, reached'],
+  ['c  n', 'Called, not reached'],
+  ['c  m', 'Called, left a message'],
+  ['x', 'Choose one of several'],
+  ['l  r', 'Let in, refuse'],
+  ['o  t', 'One person, two people'],
+  ['?', 'This list'],
 ]
 </script>
 

@@ -10,8 +10,18 @@ const languages = Object.entries(LANGUAGES).map(([key, name]) => ({ key: key as 
 <template>
   <div class="language">
     <label id="language">Its texts are in</label>
-    <Select v-model="language" :options="languages" option-label="name" option-value="key" size="small" :disabled="disabled" aria-labelledby="language" />
-    <p class="small faded">Errors, buttons and mails’ endings that are ours speak it too. <NuxtLink to="/settings/words">Our words</NuxtLink></p>
+    <Select
+      v-model="language"
+      :options="languages"
+      option-label="name"
+      option-value="key"
+      size="small"
+      :disabled="disabled"
+      aria-labelledby="language"
+    />
+    <p class="small faded">Errors, buttons and mails’ endings that are ours speak it too.
+      <NuxtLink to="/settings/words">Our words</NuxtLink>
+    </p>
   </div>
 </template>
 

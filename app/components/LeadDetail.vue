@@ -12,12 +12,24 @@ import type { TimelineLine } from '#core/timeline'
 
 /** A lead whole: who, why now, what they said, what to do next. */
 const props = defineProps<{ id: string; heading?: 'h1' | 'h2' }>()
-const part = computed(() => props.heading === 'h1' ? 'h2' : 'h3')
+const part = computed(() => (props.heading === 'h1' ? 'h2' : 'h3'))
 const session = useSession()
 const house = useHouse()
 const say = useToasts()
 const fresh = useLiveQuery(
-  () => api<{ lead: LeadView; timeline: TimelineLine[]; lists: string[]; browsers: BrowserView[]; claims: ClaimView[]; merges: MergeView[]; meetings: { id: string; starts: string; minutes: number; with: string }[]; sources: { first: string | null; latest: string | null } }>(`/api/team/leads/${props.id}`), () => ({ leads: [props.id] }))
+  () =>
+    api<{
+      lead: LeadView
+      timeline: TimelineLine[]
+      lists: string[]
+      browsers: BrowserView[]
+      claims: ClaimView[]
+      merges: MergeView[]
+      meetings: { id: string; starts: string; minutes: number; with: string }[]
+      sources: { first: string | null; latest: string | null }
+    }>(`/api/team/leads/${props.id}`),
+  () => ({ leads: [props.id] }),
+)
 const lead = computed(() => fresh.data.value?.lead ?? null)
 const browsers = computed(() => fresh.data.value?.browsers ?? [])
 const claims = computed(() => fresh.data.value?.claims ?? [])
@@ -25,25 +37,33 @@ const merges = computed(() => fresh.data.value?.merges ?? [])
 const meetings = computed(() => fresh.data.value?.meetings ?? [])
 const holding = ref(false)
 /** What one of us set, or a form for a time, is said beside the label; a form's floor when somebody asks why. */
-const held = computed(() => { const h = lead.value?.labelHeld; return h && (h.by === 'person' || h.until || h.how === 'fixed') ? h : null })
+const held = computed(() => {
+  const h = lead.value?.labelHeld
+  return h && (h.by === 'person' || h.until || h.how === 'fixed') ? h : null
+})
 const heldWords = computed(() => {
   const { labelFloor, labelHeld: h } = lead.value!
   if (!labelFloor) return ''
   const name = `${h?.how === 'fixed' ? 'exactly' : 'at least'} ${house.labelName(labelFloor)}`
-  if (!h || h.by === 'point') return `It is ${name} because of ${h ? `“${h.name}”` : 'a form they filled in'}${h?.until ? `, until ${due(h.until)}` : ''}.`
+  if (!h || h.by === 'point')
+    return `It is ${name} because of ${h ? `“${h.name}”` : 'a form they filled in'}${h?.until ? `, until ${due(h.until)}` : ''}.`
   return `${h.name} set it to ${name}${h.until ? ` until ${due(h.until)}` : ''}: ${h.reason}`
 })
 async function setLabel(body: { label: string | null; how: Hold; until: string | null; reason: string }): Promise<void> {
-  if (await act('label', 'PUT', body)) say.done(body.label ? `${lead.value!.name}: ${house.labelName(lead.value!.label)}` : 'The score decides again.')
+  if (await act('label', 'PUT', body))
+    say.done(body.label ? `${lead.value!.name}: ${house.labelName(lead.value!.label)}` : 'The score decides again.')
 }
 const joins = ref(false)
 // It went into another: that one is read under its own address.
-watch(() => lead.value?.id, (id) => {
-  if (id && id !== props.id && props.heading === 'h1') void navigateTo(`/follow-up/leads/${id}`, { replace: true })
-})
+watch(
+  () => lead.value?.id,
+  id => {
+    if (id && id !== props.id && props.heading === 'h1') void navigateTo(`/follow-up/leads/${id}`, { replace: true })
+  },
+)
 const sources = computed(() => fresh.data.value?.sources)
 /** A source as people call it. */
-const from = (source: string) => source === 'direct' ? 'nowhere we know of' : source
+const from = (source: string) => (source === 'direct' ? 'nowhere we know of' : source)
 const timeline = computed(() => fresh.data.value?.timeline ?? [])
 const mayWork = computed(() => session.may('work leads'))
 
@@ -54,14 +74,17 @@ const stepBox = ref<{ edit: () => void }>()
 const why = ref(false)
 /** The score over the lead's life, asked for when somebody wants to know why. */
 const course = shallowRef<{ view: ScoreCourseView; now: number } | null>(null)
-watch(() => [why.value, lead.value?.updatedAt, lead.value?.interest], async () => {
-  if (!why.value) return
-  try {
-    course.value = { view: await api<ScoreCourseView>(`/api/team/leads/${props.id}/score`), now: Date.now() }
-  } catch (error) {
-    say.failed(error)
-  }
-})
+watch(
+  () => [why.value, lead.value?.updatedAt, lead.value?.interest],
+  async () => {
+    if (!why.value) return
+    try {
+      course.value = { view: await api<ScoreCourseView>(`/api/team/leads/${props.id}/score`), now: Date.now() }
+    } catch (error) {
+      say.failed(error)
+    }
+  },
+)
 const note = useDraft(() => `note ${props.id}`)
 const noteFiles = ref<LeadFile[]>([])
 const noting = ref(false)
@@ -84,13 +107,16 @@ function chooseStatus(key: string): void {
 const owners = computed(() => {
   const able = house.words!.members.filter(m => may(m.role, 'work leads'))
   const { owner } = lead.value!
-  return [...able, ...(owner && !able.some(m => m.id === owner.id) ? [owner] : []), null].map(m => ({ id: m?.id ?? null, name: m?.name ?? 'Nobody' }))
+  return [...able, ...(owner && !able.some(m => m.id === owner.id) ? [owner] : []), null].map(m => ({
+    id: m?.id ?? null,
+    name: m?.name ?? 'Nobody',
+  }))
 })
 const handing = ref(false)
 const sending = ref(false)
 // A link in a mail takes them: whoever follows it is signed in, and may take it back.
 const route = useRoute()
-const stopTaking = watch(lead, async (now) => {
+const stopTaking = watch(lead, async now => {
   if (!now || props.heading !== 'h1' || !route.query.take) return
   stopTaking()
   await useRouter().replace({ query: {} })
@@ -101,7 +127,8 @@ const stopTaking = watch(lead, async (now) => {
 })
 /** Whether a claimed address is theirs; or that the one they have is. */
 async function judge(claim: ClaimView | null, theirs: boolean): Promise<void> {
-  if (await act(claim ? `claims/${claim.id}` : 'vouched', 'PUT', claim ? { theirs } : {})) say.done(theirs ? `${claim?.address ?? lead.value!.email} is theirs.` : `${claim!.address} is not theirs. It gets no mail from us.`)
+  if (await act(claim ? `claims/${claim.id}` : 'vouched', 'PUT', claim ? { theirs } : {}))
+    say.done(theirs ? `${claim?.address ?? lead.value!.email} is theirs.` : `${claim!.address} is not theirs. It gets no mail from us.`)
 }
 /** These visits were somebody else's. What they earned in interest goes with them. */
 async function partFrom(browser: BrowserView): Promise<void> {
@@ -137,7 +164,12 @@ async function called(result: CallResult): Promise<void> {
 /** After `c` the next key says what came of the call. */
 const calling = ref(false)
 const writing = ref(false)
-const CALLS: { key: string; result: CallResult }[] = [{ key: 'r', result: 'reached' }, { key: 'm', result: 'left_message' }, { key: 'n', result: 'not_reached' }, { key: 'w', result: 'wrong_number' }]
+const CALLS: { key: string; result: CallResult }[] = [
+  { key: 'r', result: 'reached' },
+  { key: 'm', result: 'left_message' },
+  { key: 'n', result: 'not_reached' },
+  { key: 'w', result: 'wrong_number' },
+]
 const onCallKey = (event: KeyboardEvent) => {
   if (!calling.value) return
   const chosen = CALLS.find(c => c.key === event.key.toLowerCase())
@@ -157,12 +189,19 @@ async function changeStep(...change: Parameters<typeof setStep>): Promise<void> 
 /** Escape leaves a field; what is typed stays. */
 const leaveField = () => article.value?.focus({ preventScroll: true })
 const phone = computed(() => [lead.value?.properties.phone ?? []].flat()[0] ?? null)
-const closed = computed(() => ['won', 'lost', 'parked'].includes(house.words!.statuses.find(s => s.key === lead.value?.status)?.stage ?? ''))
+const closed = computed(() =>
+  ['won', 'lost', 'parked'].includes(house.words!.statuses.find(s => s.key === lead.value?.status)?.stage ?? ''),
+)
 /** How it ended last, or stands, in a line. */
 const ended = computed(() => {
   const { outcome, wakesAt, status } = lead.value!
   if (!outcome) return ''
-  const said = [`${house.statusName(outcome.status)} ${ago(outcome.at)}`, outcome.value !== undefined && outcome.value !== null && house.money(outcome.value)].filter(Boolean).join(', ')
+  const said = [
+    `${house.statusName(outcome.status)} ${ago(outcome.at)}`,
+    outcome.value !== undefined && outcome.value !== null && house.money(outcome.value),
+  ]
+    .filter(Boolean)
+    .join(', ')
   const wakes = wakesAt && status === outcome.status ? ` They wake up ${due(wakesAt)}.` : ''
   return `${status === outcome.status ? '' : 'Before: '}${said}${outcome.reason ? `: ${outcome.reason}` : ''}.${wakes}`
 })
@@ -172,24 +211,53 @@ const OWN: Record<string, 'firstName' | 'lastName' | 'company'> = { first_name: 
 const valueAt = (key: string): PropertyValue | null => (OWN[key] ? lead.value?.[OWN[key]] : lead.value?.properties[key]) ?? null
 /** One that is to be filled in, though nothing is known yet. */
 const added = ref<string | null>(null)
-const attributes = computed(() => house.words!.properties.flatMap((property) => {
-  const value = valueAt(property.key)
-  if (property.key === 'email' || (value === null && added.value !== property.key)) return []
-  return [{ key: property.key, property, value, text: value === null ? '' : house.valueText(property.key, value), since: sinceOf(property.key), files: [value ?? []].flat().flatMap(v => fileOf(v) ?? []) }]
-}))
-const unknown = computed(() => house.words!.properties.filter(p => !p.retired && p.key !== 'email' && p.kind !== 'file' && valueAt(p.key) === null && added.value !== p.key))
+const attributes = computed(() =>
+  house.words!.properties.flatMap(property => {
+    const value = valueAt(property.key)
+    if (property.key === 'email' || (value === null && added.value !== property.key)) return []
+    return [
+      {
+        key: property.key,
+        property,
+        value,
+        text: value === null ? '' : house.valueText(property.key, value),
+        since: sinceOf(property.key),
+        files: [value ?? []].flat().flatMap(v => fileOf(v) ?? []),
+      },
+    ]
+  }),
+)
+const unknown = computed(() =>
+  house.words!.properties.filter(
+    p => !p.retired && p.key !== 'email' && p.kind !== 'file' && valueAt(p.key) === null && added.value !== p.key,
+  ),
+)
 /** What changed it last, as far as the timeline at hand tells. */
 function sinceOf(key: string): string {
-  const line = timeline.value.find(l => (l.kind === 'edited' && l.payload.property === key) || (l.kind === 'entry' && l.payload.changed?.some(c => c.property === key)) || (l.kind === 'corrected' && l.payload.changed.some(c => c.property === key)) || (l.kind === 'brought_in' && l.payload.filled?.some(f => f.property === key)))
+  const line = timeline.value.find(
+    l =>
+      (l.kind === 'edited' && l.payload.property === key) ||
+      (l.kind === 'entry' && l.payload.changed?.some(c => c.property === key)) ||
+      (l.kind === 'corrected' && l.payload.changed.some(c => c.property === key)) ||
+      (l.kind === 'brought_in' && l.payload.filled?.some(f => f.property === key)),
+  )
   if (!line) return ''
-  return `${line.kind === 'entry' ? line.payload.point ?? 'an entry' : line.kind === 'brought_in' ? `table “${line.payload.list}”` : line.kind === 'corrected' ? 'corrected by them' : line.actor ?? ''}, ${ago(line.at)}`
+  return `${line.kind === 'entry' ? (line.payload.point ?? 'an entry') : line.kind === 'brought_in' ? `table “${line.payload.list}”` : line.kind === 'corrected' ? 'corrected by them' : (line.actor ?? '')}, ${ago(line.at)}`
 }
 async function edit(key: string, value: string | string[] | null, was: PropertyValue | null): Promise<boolean> {
-  if (!await act(`properties/${key}`, 'PUT', { value, was })) return false
+  if (!(await act(`properties/${key}`, 'PUT', { value, was }))) return false
   added.value = null
   say.done(`${house.propertyName(key)}: ${valueAt(key) === null ? 'nothing' : house.valueText(key, valueAt(key)!)}`, async () => {
     // Amounts are typed in the whole unit, and kept in the smallest.
-    const back = was !== null && house.words!.properties.find(p => p.key === key)?.kind === 'money' ? String(Number(was) / 10 ** (new Intl.NumberFormat('en', { style: 'currency', currency: house.words!.house.currency }).resolvedOptions().maximumFractionDigits ?? 2)) : was
+    const back =
+      was !== null && house.words!.properties.find(p => p.key === key)?.kind === 'money'
+        ? String(
+            Number(was) /
+              10 **
+                (new Intl.NumberFormat('en', { style: 'currency', currency: house.words!.house.currency }).resolvedOptions()
+                  .maximumFractionDigits ?? 2),
+          )
+        : was
     await api(`/api/team/leads/${props.id}/properties/${key}`, { method: 'PUT', body: { value: back, was: valueAt(key) } })
     await fresh.refresh()
   })
@@ -197,15 +265,21 @@ async function edit(key: string, value: string | string[] | null, was: PropertyV
 }
 const routed = computed(() => timeline.value.find(l => l.kind === 'owner'))
 const threshold = computed(() => house.words?.thresholds.find(t => t.label === lead.value?.label))
-const WAY: Record<string, string> = { least_open: 'they had least open work', firm_owner: 'they own others of the firm', earlier_owner: 'they had it before' }
+const WAY: Record<string, string> = {
+  least_open: 'they had least open work',
+  firm_owner: 'they own others of the firm',
+  earlier_owner: 'they had it before',
+}
 const routedWhy = computed(() => {
   const { way, standsInFor } = (routed.value?.payload ?? {}) as { way?: string; standsInFor?: string }
-  return standsInFor ? `they stood in for ${house.memberName(standsInFor)}` : WAY[way ?? ''] ?? 'it was their turn'
+  return standsInFor ? `they stood in for ${house.memberName(standsInFor)}` : (WAY[way ?? ''] ?? 'it was their turn')
 })
 /** What the label asks for; of nothing is not spoken. */
 const asked = computed(() => {
   const { fit = 0, interest = 0 } = threshold.value ?? {}
-  return [fit > 0 && `a fit of ${fit}`, interest > 0 && `an interest of ${interest}`].filter(Boolean).join(' and ') || 'nothing in particular'
+  return (
+    [fit > 0 && `a fit of ${fit}`, interest > 0 && `an interest of ${interest}`].filter(Boolean).join(' and ') || 'nothing in particular'
+  )
 })
 if (props.heading === 'h1') useHead({ title: () => `${lead.value?.name ?? 'Lead'} – Cavlin` })
 
@@ -215,32 +289,72 @@ function focusInput(box: { $el: HTMLElement; show?: () => void } | undefined): v
   box?.show?.()
 }
 useKeys({
-  m: () => { if (mayWork.value && lead.value?.email && lead.value.submitted) writing.value = true },
-  c: () => { if (mayWork.value && lead.value) calling.value = true },
-  e: () => focusInput(statusBox.value), a: () => focusInput(ownerBox.value), n: () => noteBox.value?.focus(), s: () => stepBox.value?.edit(),
+  m: () => {
+    if (mayWork.value && lead.value?.email && lead.value.submitted) writing.value = true
+  },
+  c: () => {
+    if (mayWork.value && lead.value) calling.value = true
+  },
+  e: () => focusInput(statusBox.value),
+  a: () => focusInput(ownerBox.value),
+  n: () => noteBox.value?.focus(),
+  s: () => stepBox.value?.edit(),
 })
 // Whoever has looked at somebody need not be told of them any more.
-watch(() => lead.value?.updatedAt, (updated) => {
-  if (updated) void api('/api/team/bell', { method: 'POST', body: { lead: props.id } }).catch(() => {})
-})
+watch(
+  () => lead.value?.updatedAt,
+  updated => {
+    if (updated) void api('/api/team/bell', { method: 'POST', body: { lead: props.id } }).catch(() => {})
+  },
+)
 </script>
 
 <template>
-  <p v-if="fresh.problem.value && !lead" class="sheet gone" role="alert">{{ fresh.problem.value.status === 404 ? 'There is no such lead. Perhaps the link is incomplete.' : fresh.problem.value.message }}</p>
+  <p v-if="fresh.problem.value && !lead" class="sheet gone" role="alert">
+    {{ fresh.problem.value.status === 404 ? 'There is no such lead. Perhaps the link is incomplete.' : fresh.problem.value.message }}
+  </p>
   <article v-else-if="lead" ref="article" class="lead" :aria-label="lead.name" tabindex="-1">
     <header>
       <LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="lead.reasons" :size="44" />
       <div class="who">
         <component :is="heading ?? 'h2'" class="name">{{ lead.name }}</component>
-        <p class="reach"><NuxtLink v-if="lead.company" :to="`/follow-up/firms/${lead.id}`">{{ lead.company }}</NuxtLink><a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a><a v-if="phone" :href="`tel:${phone.replace(/[^+\d]/g, '')}`">{{ phone }}</a></p>
-        <p class="marks"><LabelMark :label="lead.label" /><Button v-if="mayWork" label="Set it …" variant="text" size="small" severity="secondary" class="set-label" aria-label="Set the label" @click="holding = true" /><b v-if="!lead.submitted" class="small unsubmitted">Not sent yet</b><WaitingMark v-if="lead.urgency" :urgency="lead.urgency" :by="lead.answerBy" /><span v-if="lead.tries" class="small">{{ count(lead.tries, 'call', 'calls') }} that reached nobody</span><span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span></p>
+        <p class="reach">
+          <NuxtLink v-if="lead.company" :to="`/follow-up/firms/${lead.id}`">{{ lead.company }}</NuxtLink>
+          <a v-if="lead.email" :href="`mailto:${lead.email}`">{{ lead.email }}</a>
+          <a v-if="phone" :href="`tel:${phone.replace(/[^+\d]/g, '')}`">{{ phone }}</a>
+        </p>
+        <p class="marks">
+          <LabelMark :label="lead.label" />
+          <Button
+            v-if="mayWork"
+            label="Set it …"
+            variant="text"
+            size="small"
+            severity="secondary"
+            class="set-label"
+            aria-label="Set the label"
+            @click="holding = true"
+          />
+          <b v-if="!lead.submitted" class="small unsubmitted">Not sent yet</b>
+          <WaitingMark v-if="lead.urgency" :urgency="lead.urgency" :by="lead.answerBy" />
+          <span v-if="lead.tries" class="small">{{ count(lead.tries, 'call', 'calls') }} that reached nobody</span>
+          <span v-for="tag in lead.tags" :key="tag" class="faded small">#{{ tag }}</span>
+        </p>
       </div>
       <PersonalLinks v-if="session.may('make links')" :lead="lead.id" :name="lead.name" />
-      <Button v-if="session.may('judge entries')" variant="text" size="small" severity="secondary" label="Same person as …" @click="joins = true" />
+      <Button
+        v-if="session.may('judge entries')"
+        variant="text"
+        size="small"
+        severity="secondary"
+        label="Same person as …"
+        @click="joins = true"
+      />
       <Button variant="text" size="small" :label="why ? 'Hide why' : 'Why?'" :aria-expanded="why" aria-controls="why" @click="why = !why" />
     </header>
 
-    <p v-if="!lead.submitted" class="small unsubmitted-note">They typed this and never sent it: nobody owns it, and nobody is to write unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
+    <p v-if="!lead.submitted" class="small unsubmitted-note">They typed this and never sent it: nobody owns it, and nobody is to write
+      unless they agreed to mails. It becomes a lead like any other with the first entry they send.</p>
     <section v-if="claims.length || lead.guarded" class="claims" aria-label="Addresses to judge">
       <p v-for="c in claims" :key="c.id">
         <span>
@@ -249,7 +363,14 @@ watch(() => lead.value?.updatedAt, (updated) => {
         </span>
         <template v-if="session.may('judge entries')">
           <Button label="It is theirs" variant="outlined" size="small" :aria-label="`${c.address} is theirs`" @click="judge(c, true)" />
-          <Button label="It is not" variant="text" size="small" severity="secondary" :aria-label="`${c.address} is not theirs`" @click="judge(c, false)" />
+          <Button
+            label="It is not"
+            variant="text"
+            size="small"
+            severity="secondary"
+            :aria-label="`${c.address} is not theirs`"
+            @click="judge(c, false)"
+          />
         </template>
       </p>
       <p v-if="lead.guarded">
@@ -261,18 +382,31 @@ watch(() => lead.value?.updatedAt, (updated) => {
       </p>
     </section>
 
-    <p v-if="held || (lead.labelNext && !why)" class="small faded label-note"><span v-if="held">{{ heldWords }}<br></span><span v-if="lead.labelNext && !why">If nothing happens, it is {{ house.labelName(lead.labelNext.label) }} from {{ due(lead.labelNext.at) }}.</span></p>
+    <p v-if="held || (lead.labelNext && !why)" class="small faded label-note">
+      <span v-if="held">{{ heldWords }}<br></span>
+      <span v-if="lead.labelNext && !why">If nothing happens, it is {{ house.labelName(lead.labelNext.label) }} from
+        {{ due(lead.labelNext.at) }}.</span>
+    </p>
     <LeadMeeting v-for="m in meetings" :key="m.id" :lead="id" :meeting="m" :disabled="!mayWork" @changed="fresh.refresh()" />
     <p v-if="ended" class="small ended">{{ ended }}</p>
     <p v-if="lead.acceptBy && lead.owner?.id === session.me!.id" class="claims accept">
       <span>They were handed to you. Take them until <b>{{ due(lead.acceptBy) }}</b>, or they go back.</span>
-      <Button label="I take them" size="small" @click="accept(true)" /><Button label="Not me" size="small" variant="text" severity="secondary" @click="accept(false)" />
+      <Button label="I take them" size="small" @click="accept(true)" />
+      <Button label="Not me" size="small" variant="text" severity="secondary" @click="accept(false)" />
     </p>
-    <p v-else-if="lead.acceptBy" class="small faded">{{ lead.owner?.name }} has to take them until {{ due(lead.acceptBy) }}, or they go back.</p>
+    <p v-else-if="lead.acceptBy" class="small faded">
+      {{ lead.owner?.name }} has to take them until {{ due(lead.acceptBy) }}, or they go back.</p>
     <HandOver v-if="mayWork" v-model:visible="handing" :name="lead.name" :owner="lead.owner?.id ?? null" :give="setOwner" />
     <LeadSendBack v-if="mayWork" v-model:visible="sending" :name="lead.name" :send="sendBack" />
     <LeadMailForm v-if="mayWork" v-model:visible="writing" :lead="lead" @sent="fresh.refresh()" @left="leaveField" />
-    <LeadStatusDialog v-if="mayWork" v-model:visible="asksMore" :name="lead.name" :status="asking" :set="said => setStatus(asking!.key, said)" @left="leaveField" />
+    <LeadStatusDialog
+      v-if="mayWork"
+      v-model:visible="asksMore"
+      :name="lead.name"
+      :status="asking"
+      :set="said => setStatus(asking!.key, said)"
+      @left="leaveField"
+    />
     <LabelHold v-model:visible="holding" :lead="lead" @set="setLabel" />
     <ReviewMergeList v-if="merges.length && session.may('judge entries')" :merges="merges" :name="lead.name" @apart="fresh.refresh()" />
     <ReviewJoinDialog v-model:visible="joins" :id="lead.id" :name="lead.name" />
@@ -284,21 +418,54 @@ watch(() => lead.value?.updatedAt, (updated) => {
       </template>
       <p v-if="heldWords && lead.labelFloor === lead.label">{{ heldWords }}</p>
       <p v-else-if="threshold">{{ house.labelName(lead.label) }} asks for {{ asked }}. Here: {{ lead.fit }} and {{ lead.interest }}.</p>
-      <p v-if="routed?.kind === 'owner' && routed.payload.by === 'plan'">{{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} through the lane “{{ routed.payload.lane }}”: {{ routedWhy }}.</p>
-      <p v-else-if="routed?.kind === 'owner' && routed.payload.by === 'point'">{{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} because the form “{{ routed.payload.point }}” says so.</p>
-      <p v-else-if="routed?.kind === 'owner'">{{ house.memberName(routed.payload.to) }} has it because {{ routed.actor }} said so, {{ ago(routed.at) }}.</p>
+      <p v-if="routed?.kind === 'owner' && routed.payload.by === 'plan'">
+        {{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} through the lane “{{ routed.payload.lane }}”:
+        {{ routedWhy }}.</p>
+      <p v-else-if="routed?.kind === 'owner' && routed.payload.by === 'point'">
+        {{ house.memberName(routed.payload.to) }} got it {{ ago(routed.at) }} because the form “{{ routed.payload.point }}” says so.</p>
+      <p v-else-if="routed?.kind === 'owner'">
+        {{ house.memberName(routed.payload.to) }} has it because {{ routed.actor }} said so, {{ ago(routed.at) }}.</p>
     </section>
 
     <section class="work" aria-label="Follow-up">
       <div class="field">
         <label id="status-label" for="status">Status</label>
-        <Select ref="statusBox" input-id="status" :model-value="lead.status" :options="house.words!.statuses" option-label="name" option-value="key" aria-labelledby="status-label" :disabled="!mayWork" fluid @update:model-value="chooseStatus" @hide="leaveField" />
+        <Select
+          ref="statusBox"
+          input-id="status"
+          :model-value="lead.status"
+          :options="house.words!.statuses"
+          option-label="name"
+          option-value="key"
+          aria-labelledby="status-label"
+          :disabled="!mayWork"
+          fluid
+          @update:model-value="chooseStatus"
+          @hide="leaveField"
+        />
       </div>
       <div class="field">
         <label id="owner-label" for="owner">Owner</label>
         <div class="owner">
-          <Select ref="ownerBox" input-id="owner" :model-value="lead.owner?.id ?? null" :options="owners" option-label="name" option-value="id" placeholder="Nobody" aria-labelledby="owner-label" :disabled="!mayWork" fluid @update:model-value="setOwner($event)" />
-          <Button v-if="mayWork && lead.owner?.id !== session.me!.id" label="Take over" variant="outlined" @click="setOwner(session.me!.id)" />
+          <Select
+            ref="ownerBox"
+            input-id="owner"
+            :model-value="lead.owner?.id ?? null"
+            :options="owners"
+            option-label="name"
+            option-value="id"
+            placeholder="Nobody"
+            aria-labelledby="owner-label"
+            :disabled="!mayWork"
+            fluid
+            @update:model-value="setOwner($event)"
+          />
+          <Button
+            v-if="mayWork && lead.owner?.id !== session.me!.id"
+            label="Take over"
+            variant="outlined"
+            @click="setOwner(session.me!.id)"
+          />
           <Button v-if="mayWork && lead.owner" label="Send back …" variant="text" severity="secondary" @click="sending = true" />
           <Button v-if="mayWork" label="Hand over …" variant="text" severity="secondary" @click="handing = true" />
         </div>
@@ -310,26 +477,112 @@ watch(() => lead.value?.updatedAt, (updated) => {
       <section aria-label="What happened">
         <component :is="part" class="part">What happened</component>
         <form v-if="mayWork" class="note" @submit.prevent="addNote">
-          <LeadNoteBox ref="noteBox" v-model="note" label="Note" placeholder="What was said? @ names a colleague, who is told." @keep="addNote" @left="leaveField" />
+          <LeadNoteBox
+            ref="noteBox"
+            v-model="note"
+            label="Note"
+            placeholder="What was said? @ names a colleague, who is told."
+            @keep="addNote"
+            @left="leaveField"
+          />
           <div class="said-by">
-            <Button v-if="lead.email && lead.submitted" type="button" label="Write a mail …" size="small" variant="outlined" class="mail-button" @click="writing = true" />
+            <Button
+              v-if="lead.email && lead.submitted"
+              type="button"
+              label="Write a mail …"
+              size="small"
+              variant="outlined"
+              class="mail-button"
+              @click="writing = true"
+            />
             <Button type="submit" label="Keep the note" size="small" :disabled="!note.trim()" :loading="noting" />
             <LeadFilesToSend v-model="noteFiles" :lead="id" called="Note" />
-            <span class="called" role="group" aria-label="Called"><span class="small faded">{{ calling ? 'Called. What came of it?' : 'Called:' }}</span><Button v-for="c in CALLS" :key="c.result" type="button" size="small" variant="text" :disabled="noting" @click="called(c.result)">{{ CALL_WORDS[c.result] }}<kbd v-if="calling">{{ c.key }}</kbd></Button></span>
+            <span class="called" role="group" aria-label="Called">
+              <span class="small faded">{{ calling ? 'Called. What came of it?' : 'Called:' }}</span>
+              <Button
+                v-for="c in CALLS"
+                :key="c.result"
+                type="button"
+                size="small"
+                variant="text"
+                :disabled="noting"
+                @click="called(c.result)"
+              >
+                {{ CALL_WORDS[c.result] }}<kbd v-if="calling">{{ c.key }}</kbd>
+              </Button>
+            </span>
           </div>
         </form>
         <LeadTimeline :id="id" :newest="timeline" :may-change="mayWork" @changed="fresh.refresh()" />
       </section>
       <section v-if="attributes.length || mayWork || house.words!.lists.length || browsers.length" aria-label="What we know">
         <component :is="part" class="part">What we know</component>
-        <div v-if="house.words!.lists.length" class="lists"><label for="on-lists" class="faded">On lists</label><ListPick id="on-lists" :model-value="fresh.data.value?.lists ?? []" :disabled="!mayWork" called="On lists" @update:model-value="act('lists', 'PUT', { lists: $event })" /></div>
-        <dl class="attributes"><LeadPropertyRow v-for="attribute in attributes" :key="attribute.key" :property="attribute.property" :value="attribute.value" :text="attribute.text" :since="attribute.since" :disabled="!mayWork" :keep="value => edit(attribute.key, value, attribute.value)" @left="leaveField"><a v-for="f in attribute.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></LeadPropertyRow></dl>
-        <Select v-if="mayWork && unknown.length" :model-value="null" :options="unknown" option-label="label" option-value="key" size="small" placeholder="Something else …" aria-label="Add something that is known" class="add-property" @update:model-value="added = $event" />
-        <dl v-if="sources?.first" class="attributes"><dt>First came from</dt><dd>{{ from(sources.first) }}</dd><template v-if="sources.latest && sources.latest !== sources.first"><dt>Came lately from</dt><dd>{{ from(sources.latest) }}</dd></template></dl>
+        <div v-if="house.words!.lists.length" class="lists">
+          <label for="on-lists" class="faded">On lists</label>
+          <ListPick
+            id="on-lists"
+            :model-value="fresh.data.value?.lists ?? []"
+            :disabled="!mayWork"
+            called="On lists"
+            @update:model-value="act('lists', 'PUT', { lists: $event })"
+          />
+        </div>
+        <dl class="attributes">
+          <LeadPropertyRow
+            v-for="attribute in attributes"
+            :key="attribute.key"
+            :property="attribute.property"
+            :value="attribute.value"
+            :text="attribute.text"
+            :since="attribute.since"
+            :disabled="!mayWork"
+            :keep="value => edit(attribute.key, value, attribute.value)"
+            @left="leaveField"
+          >
+            <a v-for="f in attribute.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>
+          </LeadPropertyRow>
+        </dl>
+        <Select
+          v-if="mayWork && unknown.length"
+          :model-value="null"
+          :options="unknown"
+          option-label="label"
+          option-value="key"
+          size="small"
+          placeholder="Something else …"
+          aria-label="Add something that is known"
+          class="add-property"
+          @update:model-value="added = $event"
+        />
+        <dl v-if="sources?.first" class="attributes">
+          <dt>First came from</dt>
+          <dd>{{ from(sources.first) }}</dd>
+          <template v-if="sources.latest && sources.latest !== sources.first">
+            <dt>Came lately from</dt>
+            <dd>{{ from(sources.latest) }}</dd>
+          </template>
+        </dl>
         <template v-if="browsers.length">
           <p class="faded browsers">Known on</p>
           <ul class="browsers">
-            <li v-for="b in browsers" :key="b.visitorId"><span>{{ b.device && b.device !== 'other' ? `a ${b.device}` : 'a browser' }} <span class="faded small">{{ count(b.visits, 'visit', 'visits') }}<template v-if="b.lastAt">, {{ ago(b.lastAt) }}</template><template v-if="!b.proven">, as they say</template></span></span><Button v-if="mayWork" label="Not them" variant="text" size="small" severity="secondary" :aria-label="`Not them: ${b.device ?? 'a browser'}, ${count(b.visits, 'visit', 'visits')}`" @click="partFrom(b)" /></li>
+            <li v-for="b in browsers" :key="b.visitorId">
+              <span>
+                {{ b.device && b.device !== 'other' ? `a ${b.device}` : 'a browser' }}
+                <span class="faded small">
+                  {{ count(b.visits, 'visit', 'visits') }}<template v-if="b.lastAt">, {{ ago(b.lastAt) }}</template>
+                  <template v-if="!b.proven">, as they say</template>
+                </span>
+              </span>
+              <Button
+                v-if="mayWork"
+                label="Not them"
+                variant="text"
+                size="small"
+                severity="secondary"
+                :aria-label="`Not them: ${b.device ?? 'a browser'}, ${count(b.visits, 'visit', 'visits')}`"
+                @click="partFrom(b)"
+              />
+            </li>
           </ul>
         </template>
       </section>

@@ -33,26 +33,37 @@ const part = computed<Part | null>(() => brush.value && partOf(...brush.value))
 const chosen = computed(() => (part.value ? within(props.square, part.value) : []))
 /** The one under the pointer, or reached by arrow keys; -1 for nobody. */
 const at = ref(-1)
-watch(() => props.square.ids, (now, before) => {
-  const id = before?.[at.value]
-  at.value = id ? now.indexOf(id) : -1
-})
+watch(
+  () => props.square.ids,
+  (now, before) => {
+    const id = before?.[at.value]
+    at.value = id ? now.indexOf(id) : -1
+  },
+)
 
 // Names come when somebody is pointed at: of all there are too many.
 const names = shallowReactive(new Map<string, BriefView>())
-watch(() => props.square, () => names.clear())
+watch(
+  () => props.square,
+  () => names.clear(),
+)
 let asking: ReturnType<typeof setTimeout> | undefined
 function ask(ids: string[]): void {
   clearTimeout(asking)
   const missing = ids.filter(id => !names.has(id)).slice(0, 50)
-  if (missing.length) asking = setTimeout(async () => {
-    try {
-      const { leads } = await api<{ leads: BriefView[] }>('/api/team/leads/brief', { query: { ids: missing.join() } })
-      for (const lead of leads) names.set(lead.id, lead)
-    } catch { /* Without a name the figures stand there. */ }
-  }, 80)
+  if (missing.length)
+    asking = setTimeout(async () => {
+      try {
+        const { leads } = await api<{ leads: BriefView[] }>('/api/team/leads/brief', { query: { ids: missing.join() } })
+        for (const lead of leads) names.set(lead.id, lead)
+      } catch {
+        /* Without a name the figures stand there. */
+      }
+    }, 80)
 }
-watch(at, (now) => { if (now >= 0) ask([props.square.ids[now]!]) })
+watch(at, now => {
+  if (now >= 0) ask([props.square.ids[now]!])
+})
 const FEW = 6
 /** Those with the most interest; of tens of thousands, with each movement, so none is sorted that is not shown. */
 const some = computed(() => {
@@ -130,7 +141,8 @@ function drawDots(): void {
     g.fillStyle = color(meant ? '--spruce' : '--faded')
     // Small squares are drawn in a tenth of the time, and of so many nobody sees that they are not round.
     if (many) {
-      for (let i = 0; i < label.length; i++) if (isMeant(i) === meant) g.fillRect(Math.round(xs.value[i]!) - 1, Math.round(ys.value[i]!) - 1, 3, 3)
+      for (let i = 0; i < label.length; i++)
+        if (isMeant(i) === meant) g.fillRect(Math.round(xs.value[i]!) - 1, Math.round(ys.value[i]!) - 1, 3, 3)
       continue
     }
     for (let i = 0; i < label.length; i++)
@@ -166,7 +178,10 @@ function drawOver(): void {
   g.strokeStyle = g.fillStyle = color('--spruce')
   g.lineWidth = 1.5
   if (brush.value) {
-    const [a, b] = brush.value.map(p => [layout.value.x(p.interest), layout.value.y(p.fit)] as const) as [readonly [number, number], readonly [number, number]]
+    const [a, b] = brush.value.map(p => [layout.value.x(p.interest), layout.value.y(p.fit)] as const) as [
+      readonly [number, number],
+      readonly [number, number],
+    ]
     const box = [Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])] as const
     g.strokeRect(...box)
     g.globalAlpha = 0.08
@@ -186,7 +201,10 @@ function drawOver(): void {
     g.stroke()
   }
 }
-const cornerOf = (t: { fit: number; interest: number }) => ({ x: layout.value.x(Math.max(t.interest, LEAST)), y: layout.value.y(Math.max(t.fit, LEAST)) })
+const cornerOf = (t: { fit: number; interest: number }) => ({
+  x: layout.value.x(Math.max(t.interest, LEAST)),
+  y: layout.value.y(Math.max(t.fit, LEAST)),
+})
 
 function placeOf(event: MouseEvent) {
   const box = over.value!.getBoundingClientRect()
@@ -200,7 +218,13 @@ const STILL = 5
 function press(event: PointerEvent): void {
   if (event.button !== 0) return
   const place = placeOf(event)
-  const [corner] = props.editable ? props.areas.map(t => ({ t, c: cornerOf(t) })).map(({ t, c }) => ({ t, d: Math.hypot(c.x - place.x, c.y - place.y) })).filter(t => t.d <= GRIP).sort((a, b) => a.d - b.d) : []
+  const [corner] = props.editable
+    ? props.areas
+        .map(t => ({ t, c: cornerOf(t) }))
+        .map(({ t, c }) => ({ t, d: Math.hypot(c.x - place.x, c.y - place.y) }))
+        .filter(t => t.d <= GRIP)
+        .sort((a, b) => a.d - b.d)
+    : []
   dragging.value = corner?.t ?? null
   pressed = place
   if (event.pointerType !== 'touch' || corner) over.value!.setPointerCapture(event.pointerId)
@@ -211,13 +235,15 @@ function move(event: PointerEvent): void {
     const now = pointsAt(place)
     // At the edge it asks for nothing.
     dragging.value = { label: dragging.value.label, fit: now.fit <= LEAST ? -1000 : now.fit, interest: Math.max(0, now.interest) }
-  } else if (pressed && event.pointerType !== 'touch' && Math.hypot(place.x - pressed.x, place.y - pressed.y) > STILL) brush.value = [pointsAt(pressed), pointsAt(place)]
+  } else if (pressed && event.pointerType !== 'touch' && Math.hypot(place.x - pressed.x, place.y - pressed.y) > STILL)
+    brush.value = [pointsAt(pressed), pointsAt(place)]
   else if (!pressed) at.value = cells.value.nearest(place.x, place.y, 12)
 }
 function release(event: PointerEvent): void {
   const held = dragging.value
   const before = props.areas.find(t => t.label === held?.label)
-  if (held && before && (before.fit !== held.fit || before.interest !== held.interest)) emit('move', held.label, { fit: held.fit, interest: held.interest })
+  if (held && before && (before.fit !== held.fit || before.interest !== held.interest))
+    emit('move', held.label, { fit: held.fit, interest: held.interest })
   else if (!held && pressed) {
     const place = placeOf(event)
     // A press that stayed where it was opens who is there, or chooses nobody.
@@ -256,19 +282,29 @@ function onKey(event: KeyboardEvent): void {
 
 const host = ref<HTMLElement>()
 onMounted(() => {
-  const observer = new ResizeObserver(() => { size.value = { width: host.value!.clientWidth, height: host.value!.clientHeight } })
+  const observer = new ResizeObserver(() => {
+    size.value = { width: host.value!.clientWidth, height: host.value!.clientHeight }
+  })
   observer.observe(host.value!)
   onScopeDispose(() => observer.disconnect())
 })
 let frame = 0
-watch([() => props.square, () => props.label, () => props.lit, size], () => {
-  drawDots()
-  drawOver()
-}, { flush: 'post' })
-watch([areas, brush, at], () => {
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(drawOver)
-}, { deep: true })
+watch(
+  [() => props.square, () => props.label, () => props.lit, size],
+  () => {
+    drawDots()
+    drawOver()
+  },
+  { flush: 'post' },
+)
+watch(
+  [areas, brush, at],
+  () => {
+    cancelAnimationFrame(frame)
+    frame = requestAnimationFrame(drawOver)
+  },
+  { deep: true },
+)
 
 const words = (i: number): string => {
   const [fit, interest, label] = [props.square.fit[i], props.square.interest[i], props.square.labels[props.square.label[i]!] ?? null]
@@ -288,7 +324,12 @@ const listOf = computed(() => {
     ...(high === null ? [] : [{ attribute, is: 'at_most', value: high }]),
   ]
   const status = house.words!.statuses.filter(s => ['first', 'open'].includes(s.stage)).map(s => s.key)
-  return part.value && { path: '/follow-up', query: { condition: JSON.stringify({ all: [...bounds('fit', part.value.fit), ...bounds('interest', part.value.interest)] }), status } }
+  return (
+    part.value && {
+      path: '/follow-up',
+      query: { condition: JSON.stringify({ all: [...bounds('fit', part.value.fit), ...bounds('interest', part.value.interest)] }), status },
+    }
+  )
 })
 const perLabel = computed(() => {
   const counts = new Map<number, number>()
@@ -304,18 +345,28 @@ const perLabel = computed(() => {
       <canvas
         ref="over" role="application" aria-roledescription="square" tabindex="0" aria-describedby="square-said"
         :aria-label="`${square.ids.length} open leads by fit and interest. Arrow keys go from one to the next, with Shift they choose all between, Enter opens one. The table of labels beside it has the figures.`"
-        @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="letGo" @pointerleave="at = pressed ? at : -1" @keydown="onKey"
+        @pointerdown="press"
+        @pointermove="move"
+        @pointerup="release"
+        @pointercancel="letGo"
+        @pointerleave="at = pressed ? at : -1"
+        @keydown="onKey"
       />
     </div>
     <figcaption class="faded small"><span id="square-said" aria-live="polite">{{ said }}</span></figcaption>
     <div v-if="part" class="chosen" role="region" aria-label="Chosen on the square">
       <p>
-        <NuxtLink v-if="chosen.length && listOf" :to="listOf"><b>{{ count(chosen.length, 'lead', 'leads') }}</b></NuxtLink><b v-else>Nobody</b>
-        {{ chosen.length === 1 ? 'stands' : chosen.length ? 'stand' : 'stands' }} here<template v-if="perLabel.length">: {{ perLabel.join(', ') }}</template>
+        <NuxtLink v-if="chosen.length && listOf" :to="listOf"><b>{{ count(chosen.length, 'lead', 'leads') }}</b></NuxtLink>
+        <b v-else>Nobody</b>
+        {{ chosen.length === 1 ? 'stands' : chosen.length ? 'stand' : 'stands' }}
+        here<template v-if="perLabel.length">: {{ perLabel.join(', ') }}</template>
         <Button label="Choose nobody" size="small" variant="text" severity="secondary" @click="brush = null" />
       </p>
       <p v-if="chosen.length" class="small">
-        <template v-for="(id, i) in some" :key="id"><template v-if="i">, </template><NuxtLink :to="`/follow-up/leads/${id}`">{{ names.get(id)?.name ?? '…' }}</NuxtLink></template>
+        <template v-for="(id, i) in some" :key="id">
+          <template v-if="i">, </template>
+          <NuxtLink :to="`/follow-up/leads/${id}`">{{ names.get(id)?.name ?? '…' }}</NuxtLink>
+        </template>
         <template v-if="chosen.length > FEW"> and {{ chosen.length - FEW }} more</template>
       </p>
     </div>

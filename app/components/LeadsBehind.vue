@@ -2,24 +2,44 @@
 /** The people behind a figure, by their ids. */
 const props = defineProps<{ ids: string[]; says: string }>()
 const MOST = 50
-interface Brief { id: string; name: string; company: string | null; fit: number; interest: number; label: string | null; owner: string | null }
+interface Brief {
+  id: string
+  name: string
+  company: string | null
+  fit: number
+  interest: number
+  label: string | null
+  owner: string | null
+}
 const people = ref<Brief[]>([])
 const problem = ref('')
-watch(() => props.ids, async (ids) => {
-  problem.value = ''
-  try {
-    people.value = ids.length ? (await api<{ leads: Brief[] }>('/api/team/leads/brief', { query: { ids: ids.slice(0, MOST).join(',') } })).leads : []
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
-}, { immediate: true })
+watch(
+  () => props.ids,
+  async ids => {
+    problem.value = ''
+    try {
+      people.value = ids.length
+        ? (await api<{ leads: Brief[] }>('/api/team/leads/brief', { query: { ids: ids.slice(0, MOST).join(',') } })).leads
+        : []
+    } catch (error) {
+      problem.value = (error as Error).message
+    }
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
   <section class="sheet behind" :aria-label="says">
     <h3>{{ says }} <span class="faded figures">{{ ids.length }}</span></h3>
     <p v-if="problem" role="alert" class="brick">{{ problem }}</p>
-    <ul><li v-for="p in people" :key="p.id"><LeadPin :fit="p.fit" :interest="p.interest" :reasons="[]" /><span><NuxtLink :to="`/follow-up/leads/${p.id}`">{{ p.name }}</NuxtLink> <span class="faded">{{ p.company }}</span></span><LabelMark :label="p.label" /></li></ul>
+    <ul>
+      <li v-for="p in people" :key="p.id">
+        <LeadPin :fit="p.fit" :interest="p.interest" :reasons="[]" />
+        <span><NuxtLink :to="`/follow-up/leads/${p.id}`">{{ p.name }}</NuxtLink> <span class="faded">{{ p.company }}</span></span>
+        <LabelMark :label="p.label" />
+      </li>
+    </ul>
     <p v-if="ids.length > people.length && people.length" class="faded small">The first {{ people.length }} of {{ ids.length }}.</p>
   </section>
 </template>

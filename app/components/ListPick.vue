@@ -19,10 +19,29 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <MultiSelect v-model="ids" :input-id="id" :options="house.words!.lists" option-label="name" option-value="id" fluid placeholder="None" :show-toggle-all="false" :disabled="disabled" :aria-label="called">
+  <MultiSelect
+    v-model="ids"
+    :input-id="id"
+    :options="house.words!.lists"
+    option-label="name"
+    option-value="id"
+    fluid
+    placeholder="None"
+    :show-toggle-all="false"
+    :disabled="disabled"
+    :aria-label="called"
+  >
     <template #footer>
       <form class="new" @submit.prevent="make">
-        <InputText v-model="name" size="small" maxlength="60" placeholder="A new list" aria-label="Name of a new list" fluid @keydown.stop />
+        <InputText
+          v-model="name"
+          size="small"
+          maxlength="60"
+          placeholder="A new list"
+          aria-label="Name of a new list"
+          fluid
+          @keydown.stop
+        />
         <Button type="submit" label="Make it" size="small" variant="outlined" :disabled="!name.trim()" />
         <p v-if="flaw" class="brick small" role="alert">{{ flaw }}</p>
       </form>

@@ -33,7 +33,8 @@ async function rename(): Promise<void> {
   if (await put(list, { name: list.name, removed: false })) renaming.value = null
 }
 async function remove(list: { id: string; name: string }): Promise<void> {
-  if (await put(list, { removed: true })) say.done(`The list ${list.name} is gone. Its people stay.`, async () => void await put(list, { removed: false }))
+  if (await put(list, { removed: true }))
+    say.done(`The list ${list.name} is gone. Its people stay.`, async () => void (await put(list, { removed: false })))
 }
 </script>
 
@@ -42,10 +43,46 @@ async function remove(list: { id: string; name: string }): Promise<void> {
     <div class="title"><h2 id="lists">Lists</h2></div>
     <ul>
       <li v-for="l in house.words!.lists" :key="l.id">
-        <form v-if="renaming?.id === l.id" class="new" @submit.prevent="rename"><InputText v-model="renaming.name" size="small" maxlength="60" aria-label="New name of the list" fluid autofocus @keydown.esc="renaming = null" /><Button type="submit" label="Rename" size="small" :disabled="!renaming.name.trim()" /></form>
+        <form v-if="renaming?.id === l.id" class="new" @submit.prevent="rename">
+          <InputText
+            v-model="renaming.name"
+            size="small"
+            maxlength="60"
+            aria-label="New name of the list"
+            fluid
+            autofocus
+            @keydown.esc="renaming = null"
+          />
+          <Button type="submit" label="Rename" size="small" :disabled="!renaming.name.trim()" />
+        </form>
         <template v-else>
-          <NuxtLink :to="{ path: '/follow-up', query: { list: l.id } }"><b>{{ l.name }}</b></NuxtLink><span class="figure">{{ l.leads.toLocaleString('en') }}</span>
-          <span v-if="mayEdit" class="do"><Button label="Bring people in" :aria-label="`Bring people in: ${l.name}`" size="small" variant="text" @click="bringing = { ...l }" /><Button label="Rename" :aria-label="`Rename ${l.name}`" size="small" variant="text" severity="secondary" @click="renaming = { id: l.id, name: l.name }" /><Button label="Take away" :aria-label="`Take away ${l.name}`" size="small" variant="text" severity="secondary" @click="remove(l)" /></span>
+          <NuxtLink :to="{ path: '/follow-up', query: { list: l.id } }"><b>{{ l.name }}</b></NuxtLink>
+          <span class="figure">{{ l.leads.toLocaleString('en') }}</span>
+          <span v-if="mayEdit" class="do">
+            <Button
+              label="Bring people in"
+              :aria-label="`Bring people in: ${l.name}`"
+              size="small"
+              variant="text"
+              @click="bringing = { ...l }"
+            />
+            <Button
+              label="Rename"
+              :aria-label="`Rename ${l.name}`"
+              size="small"
+              variant="text"
+              severity="secondary"
+              @click="renaming = { id: l.id, name: l.name }"
+            />
+            <Button
+              label="Take away"
+              :aria-label="`Take away ${l.name}`"
+              size="small"
+              variant="text"
+              severity="secondary"
+              @click="remove(l)"
+            />
+          </span>
         </template>
       </li>
     </ul>

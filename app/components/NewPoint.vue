@@ -3,13 +3,19 @@ import type { PointKind } from '#core/points/kinds'
 
 /** Makes a form or a page: blank, from a starter, or as a copy of another; then its editor opens. */
 const visible = defineModel<boolean>('visible', { required: true })
-const props = defineProps<{ kind: PointKind; sources: { key: string; name: string; what: string }[]; copied: { id: string; name: string } | null; names: string[]; example: string }>()
+const props = defineProps<{
+  kind: PointKind
+  sources: { key: string; name: string; what: string }[]
+  copied: { id: string; name: string } | null
+  names: string[]
+  example: string
+}>()
 const beginning = ref('')
 const name = ref('')
 const flaw = ref('')
 /** A file that one was taken away as, once chosen. */
 const file = ref<{ name: string; content: object } | null>(null)
-watch(visible, (open) => {
+watch(visible, open => {
   if (!open) return
   name.value = props.copied ? `${props.copied.name}, copy` : ''
   beginning.value = ''
@@ -20,7 +26,7 @@ watch(visible, (open) => {
 function choose(key: string): void {
   const named = props.sources.some(s => s.key && s.name === name.value)
   beginning.value = key
-  if (!name.value.trim() || named) name.value = key ? props.sources.find(s => s.key === key)?.name ?? '' : ''
+  if (!name.value.trim() || named) name.value = key ? (props.sources.find(s => s.key === key)?.name ?? '') : ''
 }
 async function takeFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -41,10 +47,18 @@ async function takeFile(event: Event): Promise<void> {
   }
 }
 async function make(): Promise<void> {
-  flaw.value = props.names.some(n => n.toLowerCase() === name.value.trim().toLowerCase()) ? `Another ${props.kind} has this name. Choose one that tells them apart.` : ''
+  flaw.value = props.names.some(n => n.toLowerCase() === name.value.trim().toLowerCase())
+    ? `Another ${props.kind} has this name. Choose one that tells them apart.`
+    : ''
   if (flaw.value) return
   try {
-    const from = props.copied ? { copyOf: props.copied.id } : file.value ? { file: file.value.content } : beginning.value ? { starter: beginning.value } : {}
+    const from = props.copied
+      ? { copyOf: props.copied.id }
+      : file.value
+        ? { file: file.value.content }
+        : beginning.value
+          ? { starter: beginning.value }
+          : {}
     const { id } = await api<{ id: string }>('/api/team/points', { method: 'POST', body: { kind: props.kind, name: name.value, ...from } })
     await navigateTo(`/capture/${props.kind === 'page' ? 'pages' : 'points'}/${id}`)
   } catch (error) {
@@ -57,11 +71,24 @@ async function make(): Promise<void> {
   <Dialog v-model:visible="visible" modal :header="`New ${kind}`" :style="{ width: 'min(640px, 94vw)' }">
     <form class="make" @submit.prevent="make">
       <div v-if="!copied && !file" class="starters" role="radiogroup" aria-label="What it begins with">
-        <label v-for="s in sources" :key="s.key" :class="{ on: beginning === s.key }"><input type="radio" class="unseen" name="beginning" :value="s.key" :checked="beginning === s.key" @change="choose(s.key)"><b>{{ s.name }}</b><span class="faded small">{{ s.what }}</span></label>
+        <label v-for="s in sources" :key="s.key" :class="{ on: beginning === s.key }">
+          <input type="radio" class="unseen" name="beginning" :value="s.key" :checked="beginning === s.key" @change="choose(s.key)">
+          <b>{{ s.name }}</b>
+          <span class="faded small">{{ s.what }}</span>
+        </label>
       </div>
       <p v-if="!copied" class="file">
-        <label class="pick"><input type="file" class="unseen" accept=".json,application/json" @change="takeFile">{{ file ? 'Another file' : `Or from a file that a ${kind} was taken away as` }}</label>
-        <template v-if="file"> <b>{{ file.name }}</b> <Button label="Not from it" variant="text" size="small" severity="secondary" @click="file = null" /></template>
+        <label class="pick">
+          <input
+            type="file"
+            class="unseen"
+            accept=".json,application/json"
+            @change="takeFile"
+          >{{ file ? 'Another file' : `Or from a file that a ${kind} was taken away as` }}
+        </label>
+        <template v-if="file">
+          <b>{{ file.name }}</b> <Button label="Not from it" variant="text" size="small" severity="secondary" @click="file = null" />
+        </template>
       </p>
       <p v-else class="faded">A copy of {{ copied.name }}, with everything in it and not live.</p>
       <label for="new-name">What do you call it among yourselves?</label>

@@ -4,8 +4,15 @@ import { EVERY, EVERY_WORDS, STEP_KINDS, STEP_WORDS, type Every, type StepKind }
 import type { NextStepView } from '#core/team'
 
 /** The one thing to do next, with a time. */
-const props = defineProps<{ step: NextStepView | null; disabled: boolean; /** Whoever parked them is reminded by their waking up. */ closed?: boolean }>()
-const emit = defineEmits<{ change: [step: NextStepView | null, done: boolean, outcome: string]; /** Its fields are gone; nothing was changed. */ left: [] }>()
+const props = defineProps<{
+  step: NextStepView | null
+  disabled: boolean
+  /** Whoever parked them is reminded by their waking up. */ closed?: boolean
+}>()
+const emit = defineEmits<{
+  change: [step: NextStepView | null, done: boolean, outcome: string]
+  /** Its fields are gone; nothing was changed. */ left: []
+}>()
 const editing = ref(false)
 const ending = ref(false)
 const text = ref('')
@@ -26,11 +33,24 @@ const nextWorkday = () => {
   while (day.weekday > 5) day = day.plus({ days: 1 })
   return day
 }
-const QUICK = [{ label: 'In an hour', at: () => DateTime.now().plus({ hours: 1 }).startOf('minute') }, { label: 'Next working day', at: nextWorkday }, { label: 'In a week', at: () => morning(7) }]
+const QUICK = [
+  { label: 'In an hour', at: () => DateTime.now().plus({ hours: 1 }).startOf('minute') },
+  { label: 'Next working day', at: nextWorkday },
+  { label: 'In a week', at: () => morning(7) },
+]
 const KINDS = STEP_KINDS.map(value => ({ value, name: STEP_WORDS[value] }))
-const AGAIN = [{ value: null, name: 'Once' }, ...EVERY.map(value => ({ value, name: EVERY_WORDS[value][0]!.toUpperCase() + EVERY_WORDS[value].slice(1) }))]
+const AGAIN = [
+  { value: null, name: 'Once' },
+  ...EVERY.map(value => ({ value, name: EVERY_WORDS[value][0]!.toUpperCase() + EVERY_WORDS[value].slice(1) })),
+]
 /** Minutes before; -1: nobody is reminded. */
-const REMIND = [{ value: 0, name: 'At the time' }, { value: 15, name: '15 minutes before' }, { value: 60, name: 'An hour before' }, { value: 1440, name: 'A day before' }, { value: -1, name: 'Not at all' }]
+const REMIND = [
+  { value: 0, name: 'At the time' },
+  { value: 15, name: '15 minutes before' },
+  { value: 60, name: 'An hour before' },
+  { value: 1440, name: 'A day before' },
+  { value: -1, name: 'Not at all' },
+]
 
 function edit(): void {
   if (props.disabled) return
@@ -49,7 +69,12 @@ function keep(): void {
   if (problem.value) return
   editing.value = false
   const moments = remind.value < 0 ? [] : [...new Set([remind.value, 0])]
-  emit('change', { text: text.value.trim(), due: at.value!.toISOString(), kind: kind.value, remind: moments, every: every.value }, false, '')
+  emit(
+    'change',
+    { text: text.value.trim(), due: at.value!.toISOString(), kind: kind.value, remind: moments, every: every.value },
+    false,
+    '',
+  )
 }
 function leave(): void {
   editing.value = ending.value = false
@@ -74,26 +99,71 @@ defineExpose({ edit })
       <InputText ref="input" v-model="text" fluid maxlength="300" placeholder="Call about the drawings" aria-label="Next step" />
       <div class="pair">
         <Select v-model="kind" :options="KINDS" option-label="name" option-value="value" aria-label="What kind of step" fluid />
-        <DatePicker v-model="at" show-time hour-format="24" date-format="D d M yy," :step-minute="5" fluid aria-label="Due" :input-props="{ 'aria-label': 'Due' }" />
+        <DatePicker
+          v-model="at"
+          show-time
+          hour-format="24"
+          date-format="D d M yy,"
+          :step-minute="5"
+          fluid
+          aria-label="Due"
+          :input-props="{ 'aria-label': 'Due' }"
+        />
       </div>
-      <p class="quick"><Button v-for="q in QUICK" :key="q.label" type="button" size="small" variant="text" :label="q.label" @click="at = q.at().toJSDate()" /></p>
+      <p class="quick">
+        <Button
+          v-for="q in QUICK"
+          :key="q.label"
+          type="button"
+          size="small"
+          variant="text"
+          :label="q.label"
+          @click="at = q.at().toJSDate()"
+        />
+      </p>
       <div class="pair">
         <Select v-model="remind" :options="REMIND" option-label="name" option-value="value" aria-label="Remind me" fluid />
         <Select v-model="every" :options="AGAIN" option-label="name" option-value="value" aria-label="How often" placeholder=" " fluid />
       </div>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <p class="buttons"><Button type="submit" label="Keep" size="small" /><Button type="button" label="Leave it" size="small" variant="text" @click="leave" /></p>
+      <p class="buttons">
+        <Button type="submit" label="Keep" size="small" />
+        <Button type="button" label="Leave it" size="small" variant="text" @click="leave" />
+      </p>
     </form>
     <form v-else-if="ending" @submit.prevent="finish" @keydown.esc.stop="leave">
       <p><b>{{ step?.text }}</b></p>
-      <InputText ref="outcomeInput" v-model="outcome" fluid maxlength="600" placeholder="What came of it? (if you like)" aria-label="What came of it" />
-      <p class="buttons"><Button type="submit" label="Done" size="small" /><Button type="button" label="Not yet" size="small" variant="text" @click="leave" /></p>
+      <InputText
+        ref="outcomeInput"
+        v-model="outcome"
+        fluid
+        maxlength="600"
+        placeholder="What came of it? (if you like)"
+        aria-label="What came of it"
+      />
+      <p class="buttons">
+        <Button type="submit" label="Done" size="small" />
+        <Button type="button" label="Not yet" size="small" variant="text" @click="leave" />
+      </p>
     </form>
     <template v-else-if="step">
-      <p><b>{{ step.text }}</b><br><span :class="overdue ? 'late' : 'faded'"><template v-if="overdue">Late, was due </template>{{ due(step.due) }}</span><span v-if="step.kind !== 'other' || step.every" class="faded small">, {{ [step.kind === 'other' ? '' : STEP_WORDS[step.kind].toLowerCase(), step.every ? EVERY_WORDS[step.every] : ''].filter(Boolean).join(', ') }}</span></p>
-      <p v-if="!disabled" class="buttons"><Button label="Done" size="small" variant="outlined" @click="end" /><Button label="Change" size="small" variant="text" @click="edit" /></p>
+      <p>
+        <b>{{ step.text }}</b>
+        <br>
+        <span :class="overdue ? 'late' : 'faded'"><template v-if="overdue">Late, was due </template>{{ due(step.due) }}</span>
+        <span v-if="step.kind !== 'other' || step.every" class="faded small">,
+          {{ [step.kind === 'other' ? '' : STEP_WORDS[step.kind].toLowerCase(), step.every ? EVERY_WORDS[step.every] : ''].filter(Boolean).join(', ') }}
+        </span>
+      </p>
+      <p v-if="!disabled" class="buttons">
+        <Button label="Done" size="small" variant="outlined" @click="end" />
+        <Button label="Change" size="small" variant="text" @click="edit" />
+      </p>
     </template>
-    <template v-else><p class="faded">None set.</p><Button v-if="!disabled && !closed" label="Set one" size="small" variant="outlined" @click="edit" /></template>
+    <template v-else>
+      <p class="faded">None set.</p>
+      <Button v-if="!disabled && !closed" label="Set one" size="small" variant="outlined" @click="edit" />
+    </template>
   </div>
 </template>
 

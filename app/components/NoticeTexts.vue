@@ -15,20 +15,29 @@ const text = ref('')
 const flaw = ref('')
 const busy = ref(false)
 const USUAL = { subject: '{{usual.subject}}', text: '{{usual.text}}' }
-watch([topic, () => props.texts], () => {
-  const own = props.texts[topic.value] ?? USUAL
-  subject.value = own.subject
-  text.value = own.text
-  flaw.value = ''
-}, { immediate: true })
+watch(
+  [topic, () => props.texts],
+  () => {
+    const own = props.texts[topic.value] ?? USUAL
+    subject.value = own.subject
+    text.value = own.text
+    flaw.value = ''
+  },
+  { immediate: true },
+)
 const isUsual = computed(() => subject.value === USUAL.subject && text.value === USUAL.text)
-const isKept = computed(() => subject.value === (props.texts[topic.value]?.subject ?? USUAL.subject) && text.value === (props.texts[topic.value]?.text ?? USUAL.text))
+const isKept = computed(
+  () =>
+    subject.value === (props.texts[topic.value]?.subject ?? USUAL.subject) && text.value === (props.texts[topic.value]?.text ?? USUAL.text),
+)
 const TOPICS = TOLD.map(value => ({ value, name: TOLD_WORDS[value] }))
 /** Leads of late, to read it with. */
 const leads = ref<LeadView[]>([])
 const lead = ref<LeadView | null>(null)
 onMounted(async () => {
-  leads.value = (await api<{ leads: LeadView[] }>('/api/team/leads', { query: { size: 8, waiting: 'true' } }).catch(() => ({ leads: [] }))).leads
+  leads.value = (
+    await api<{ leads: LeadView[] }>('/api/team/leads', { query: { size: 8, waiting: 'true' } }).catch(() => ({ leads: [] }))
+  ).leads
   lead.value = leads.value[0] ?? null
 })
 /** What is usually said, of somebody. */
@@ -44,7 +53,10 @@ const read = computed(() => {
   if (!lead.value) return null
   const { name, firstName, company, label, status, owner, answerBy } = lead.value
   return worded({ [topic.value]: { subject: subject.value, text: text.value } }, topic.value, {
-    ...SAID[topic.value](name), deadline: answerBy ? due(answerBy) : '', owner: owner?.name ?? 'Nobody', member: session.me!.name,
+    ...SAID[topic.value](name),
+    deadline: answerBy ? due(answerBy) : '',
+    owner: owner?.name ?? 'Nobody',
+    member: session.me!.name,
     lead: { name, first_name: firstName ?? '', company: company ?? '', label: house.labelName(label), status: house.statusName(status) },
   })
 })
@@ -75,17 +87,37 @@ function usual(): void {
 <template>
   <section class="sheet words" aria-labelledby="words-title">
     <h2 id="words-title">In which words</h2>
-    <p class="faded">What the firm’s members read in the bell and in mails. Answers, the deadline and the links come with it by themselves.</p>
+    <p class="faded">What the firm’s members read in the bell and in mails. Answers, the deadline and the links come with it by
+      themselves.</p>
     <label for="words-topic">When</label>
     <Select v-model="topic" input-id="words-topic" :options="TOPICS" option-label="name" option-value="value" />
     <div class="two">
       <form @submit.prevent="keep">
         <span class="label">About</span>
-        <TemplateField id="words-subject" :key="`${topic} s`" v-model="subject" kind="line" called="About" :places="PLACES_OF_NOTICES" :most="200" />
+        <TemplateField
+          id="words-subject"
+          :key="`${topic} s`"
+          v-model="subject"
+          kind="line"
+          called="About"
+          :places="PLACES_OF_NOTICES"
+          :most="200"
+        />
         <span class="label">Text</span>
-        <TemplateField id="words-text" :key="`${topic} t`" v-model="text" kind="plain" called="Text" :places="PLACES_OF_NOTICES" :most="4000" />
+        <TemplateField
+          id="words-text"
+          :key="`${topic} t`"
+          v-model="text"
+          kind="plain"
+          called="Text"
+          :places="PLACES_OF_NOTICES"
+          :most="4000"
+        />
         <p v-if="flaw" role="alert" class="brick small">{{ flaw }}</p>
-        <p class="ways"><Button type="submit" label="Keep it" :disabled="isKept" :loading="busy" /><Button v-if="!isUsual" type="button" label="As usual" variant="text" severity="secondary" @click="usual" /></p>
+        <p class="ways">
+          <Button type="submit" label="Keep it" :disabled="isKept" :loading="busy" />
+          <Button v-if="!isUsual" type="button" label="As usual" variant="text" severity="secondary" @click="usual" />
+        </p>
       </form>
       <section v-if="lead && read" aria-label="As somebody reads it" class="read">
         <Select v-model="lead" :options="leads" option-label="name" size="small" aria-label="Read it with" />

@@ -7,7 +7,12 @@ const say = useToasts()
 const slug = ref(props.slug)
 const flaw = ref('')
 const { data: hosts } = useHosts()
-watch(() => props.slug, (next) => { slug.value = next })
+watch(
+  () => props.slug,
+  next => {
+    slug.value = next
+  },
+)
 const put = (wished: string) => api(`/api/team/points/${props.id}/slug`, { method: 'PUT', body: { slug: wished } })
 async function keep(): Promise<void> {
   const wished = slugify(slug.value, 80)
@@ -17,7 +22,11 @@ async function keep(): Promise<void> {
   if (!wished || wished === before) return void (slug.value = before)
   try {
     await put(wished)
-    say.done(`It stands at /p/${wished} now; the old address leads there.`, () => put(before), () => props.slug === wished)
+    say.done(
+      `It stands at /p/${wished} now; the old address leads there.`,
+      () => put(before),
+      () => props.slug === wished,
+    )
   } catch (error) {
     flaw.value = (error as Error).message
   }
@@ -33,7 +42,11 @@ async function under(host: string | null): Promise<void> {
   flaw.value = ''
   try {
     await move(host)
-    say.done(`It stands under ${host ?? own} now.`, () => move(before), () => props.host === host)
+    say.done(
+      `It stands under ${host ?? own} now.`,
+      () => move(before),
+      () => props.host === host,
+    )
   } catch (error) {
     flaw.value = (error as Error).message
   }
@@ -46,13 +59,27 @@ const base = computed(() => standingAt(props.host, hosts.value))
   <div>
     <template v-if="hosts?.length">
       <label id="own-host">Under which name</label>
-      <Select :model-value="host ?? OWN" :options="names" option-label="name" option-value="key" fluid :disabled="disabled" aria-labelledby="own-host" @update:model-value="under($event === OWN ? null : $event)" />
+      <Select
+        :model-value="host ?? OWN"
+        :options="names"
+        option-label="name"
+        option-value="key"
+        fluid
+        :disabled="disabled"
+        aria-labelledby="own-host"
+        @update:model-value="under($event === OWN ? null : $event)"
+      />
       <p v-if="chosen && !chosen.arrivedAt" class="untried small">
-        Nobody has come under this name yet. Until somebody does, it stands at Cavlin’s own address. <a :href="chosen.tryAt" target="_blank" rel="noopener">Try it</a>
+        Nobody has come under this name yet. Until somebody does, it stands at Cavlin’s own
+        address. <a :href="chosen.tryAt" target="_blank" rel="noopener">Try it</a>
       </p>
     </template>
     <label for="slug">Address</label>
-    <form class="slug" @submit.prevent="keep"><span class="faded">{{ base }}/p/</span><InputText id="slug" v-model="slug" maxlength="80" spellcheck="false" fluid :disabled="disabled" /><Button type="submit" label="Change" size="small" variant="outlined" :disabled="disabled || slug === props.slug" /></form>
+    <form class="slug" @submit.prevent="keep">
+      <span class="faded">{{ base }}/p/</span>
+      <InputText id="slug" v-model="slug" maxlength="80" spellcheck="false" fluid :disabled="disabled" />
+      <Button type="submit" label="Change" size="small" variant="outlined" :disabled="disabled || slug === props.slug" />
+    </form>
     <p v-if="flaw" class="brick small" role="alert">{{ flaw }}</p>
   </div>
 </template>

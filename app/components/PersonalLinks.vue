@@ -31,11 +31,15 @@ async function copy(link: { name: string; url: string }): Promise<void> {
   <Button label="Personal link" variant="text" size="small" @click="show" />
   <Dialog v-model:visible="open" modal :header="`A link for ${name}`" :style="{ width: 'min(560px, 94vw)' }">
     <div class="links">
-      <p class="faded">The form opens with what we know of them in it, except what is sensitive. Send it to them alone: whoever has it sees that, too.</p>
+      <p class="faded">The form opens with what we know of them in it, except what is sensitive. Send it to them alone: whoever has it sees
+        that, too.</p>
       <p v-if="flaw" class="brick" role="alert">{{ flaw }}</p>
       <p v-else-if="links && !links.length" class="faded">No form is live yet.</p>
       <ul v-else-if="links">
-        <li v-for="link in links" :key="link.id"><span><b>{{ link.name }}</b><br><span class="faded small">“{{ link.title }}”</span></span><Button label="Copy" size="small" variant="outlined" :aria-label="`Copy the link to ${link.name}`" @click="copy(link)" /></li>
+        <li v-for="link in links" :key="link.id">
+          <span><b>{{ link.name }}</b><br><span class="faded small">“{{ link.title }}”</span></span>
+          <Button label="Copy" size="small" variant="outlined" :aria-label="`Copy the link to ${link.name}`" @click="copy(link)" />
+        </li>
       </ul>
       <p v-else class="faded">Fetching …</p>
     </div>

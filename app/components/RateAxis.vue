@@ -4,7 +4,10 @@ defineProps<{ full: number }>()
 </script>
 
 <template>
-  <span class="axis" aria-hidden="true"><span class="track"><span>0</span><span>{{ percent(full / 2) }}</span><span>{{ percent(full) }}</span></span><span class="words" /></span>
+  <span class="axis" aria-hidden="true">
+    <span class="track"><span>0</span><span>{{ percent(full / 2) }}</span><span>{{ percent(full) }}</span></span>
+    <span class="words" />
+  </span>
 </template>
 
 <style scoped>

@@ -3,14 +3,19 @@ import type { Proportion } from '#core/stats/proportion'
 
 /** A rate as a dot on the bar of its likely range. */
 const props = withDefaults(defineProps<{ value: Proportion; hits: number; trials: number; full?: number }>(), { full: 1 })
-const at = (share: number) => `${Math.min(100, 100 * share / props.full)}%`
+const at = (share: number) => `${Math.min(100, (100 * share) / props.full)}%`
 </script>
 
 <template>
   <span v-if="value.tooFew" class="faded">{{ hits }} of {{ trials }}, too few to tell</span>
   <span v-else class="rate">
-    <span class="track" aria-hidden="true"><span class="range" :style="{ left: at(value.low), width: `calc(${at(value.high)} - ${at(value.low)})` }" /><span class="dot" :style="{ left: at(value.rate) }" /></span>
-    <span class="words"><b>{{ percent(value.rate) }}</b> <span class="faded small">{{ percent(value.low) }} to {{ percent(value.high) }}</span></span>
+    <span class="track" aria-hidden="true">
+      <span class="range" :style="{ left: at(value.low), width: `calc(${at(value.high)} - ${at(value.low)})` }" />
+      <span class="dot" :style="{ left: at(value.rate) }" />
+    </span>
+    <span class="words">
+      <b>{{ percent(value.rate) }}</b> <span class="faded small">{{ percent(value.low) }} to {{ percent(value.high) }}</span>
+    </span>
   </span>
 </template>
 

@@ -24,11 +24,15 @@ function shown(list: Reason[]) {
       <caption>{{ axis.name }} <span class="faded">{{ axis.of }}</span></caption>
       <tbody>
         <tr v-for="(line, i) in shown(axis.lines).list" :key="i">
-          <td>{{ line.name }}<span v-if="line.axis === 'interest'" class="faded small when">{{ ago(new Date(line.at).toISOString()) }}</span><span v-else-if="line.note" class="faded small when">{{ line.note }}</span></td>
+          <td>
+            {{ line.name }}<span v-if="line.axis === 'interest'" class="faded small when">{{ ago(new Date(line.at).toISOString()) }}</span>
+            <span v-else-if="line.note" class="faded small when">{{ line.note }}</span>
+          </td>
           <td class="n"><span v-if="line.now !== line.points" class="faded small">of {{ line.points }}</span> {{ line.now }}</td>
         </tr>
         <tr v-if="shown(axis.lines).rest">
-          <td><button type="button" class="more" @click="all = true">{{ shown(axis.lines).rest!.n }} older ones</button></td><td class="n">{{ shown(axis.lines).rest!.now }}</td>
+          <td><button type="button" class="more" @click="all = true">{{ shown(axis.lines).rest!.n }} older ones</button></td>
+          <td class="n">{{ shown(axis.lines).rest!.now }}</td>
         </tr>
         <tr v-if="!axis.lines.length"><td class="faded" colspan="2">Nothing yet</td></tr>
       </tbody>

@@ -14,7 +14,11 @@ const state = ref<'idle' | 'looking' | 'done' | 'failed'>('idle')
 const MOST = 8
 /** Of so few found it is said what else may be meant. */
 const FEW = 3
-interface Alike { like: { id: string; name: string; company: string | null; email: string | null }[]; said: number; more: boolean }
+interface Alike {
+  like: { id: string; name: string; company: string | null; email: string | null }[]
+  said: number
+  more: boolean
+}
 const alike = ref<Alike | null>(null)
 const others = computed(() => alike.value?.like.filter(l => !found.value.some(f => f.id === l.id)) ?? [])
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -39,7 +43,9 @@ async function look(): Promise<void> {
   const mine = ++asked
   state.value = 'looking'
   try {
-    const page = await api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', { query: { search: text.value, size: MOST } })
+    const page = await api<{ leads: LeadView[]; total: number; more: boolean }>('/api/team/leads', {
+      query: { search: text.value, size: MOST },
+    })
     if (mine !== asked) return
     found.value = page.leads
     total.value = page.total
@@ -71,24 +77,69 @@ function all(): void {
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal header="Find somebody" position="top" :style="{ width: 'min(560px, 94vw)' }" dismissable-mask @hide="text = ''">
+  <Dialog
+    v-model:visible="visible"
+    modal
+    header="Find somebody"
+    position="top"
+    :style="{ width: 'min(560px, 94vw)' }"
+    dismissable-mask
+    @hide="text = ''"
+  >
     <InputText
-      v-model="text" autofocus fluid placeholder="Name, company or address" aria-label="Name, company or address" role="combobox" aria-controls="found" :aria-expanded="found.length > 0" @focus="ready"
+      v-model="text"
+      autofocus
+      fluid
+      placeholder="Name, company or address"
+      aria-label="Name, company or address"
+      role="combobox"
+      aria-controls="found"
+      :aria-expanded="found.length > 0"
+      @focus="ready"
       :aria-activedescendant="found[at] ? `found-${at}` : undefined"
-      @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="open(found[at])"
+      @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)"
+      @keydown.up.prevent="at = Math.max(at - 1, 0)"
+      @keydown.enter.prevent="open(found[at])"
     />
     <ul id="found" role="listbox" aria-label="Found">
-      <li v-for="(lead, i) in found" :id="`found-${i}`" :key="lead.id" role="option" :aria-selected="i === at" :class="{ at: i === at }" @click="open(lead)" @mousemove="at = i">
-        <LeadPin :fit="lead.fit" :interest="lead.interest" quiet /><span><b>{{ lead.name }}</b> <span class="faded">{{ [lead.company, lead.email].filter(Boolean).join(', ') }}</span></span>
+      <li
+        v-for="(lead, i) in found"
+        :id="`found-${i}`"
+        :key="lead.id"
+        role="option"
+        :aria-selected="i === at"
+        :class="{ at: i === at }"
+        @click="open(lead)"
+        @mousemove="at = i"
+      >
+        <LeadPin :fit="lead.fit" :interest="lead.interest" quiet />
+        <span><b>{{ lead.name }}</b> <span class="faded">{{ [lead.company, lead.email].filter(Boolean).join(', ') }}</span></span>
       </li>
     </ul>
-    <p v-if="alike?.said"><Button variant="link" size="small" :label="`In notes and mails: ${alike.more ? 'over ' : ''}${count(alike.said, 'lead', 'leads')}`" @click="said" /></p>
-    <div v-if="others.length" class="like"><span class="faded small">Called nearly so:</span><ul><li v-for="l in others" :key="l.id"><button type="button" class="link" @click="open(l)">{{ l.name }}</button><span class="faded">{{ [l.company, l.email].filter(Boolean).join(', ') }}</span></li></ul></div>
+    <p v-if="alike?.said">
+      <Button
+        variant="link"
+        size="small"
+        :label="`In notes and mails: ${alike.more ? 'over ' : ''}${count(alike.said, 'lead', 'leads')}`"
+        @click="said"
+      />
+    </p>
+    <div v-if="others.length" class="like">
+      <span class="faded small">Called nearly so:</span>
+      <ul>
+        <li v-for="l in others" :key="l.id">
+          <button type="button" class="link" @click="open(l)">{{ l.name }}</button>
+          <span class="faded">{{ [l.company, l.email].filter(Boolean).join(', ') }}</span>
+        </li>
+      </ul>
+    </div>
     <p class="faded" role="status">
       <template v-if="state === 'done' && !found.length">Nobody matches “{{ text }}”.</template>
       <template v-else-if="state === 'failed'">The search did not answer. Type once more to try again.</template>
       <template v-else-if="state === 'idle'">Arrow keys choose, Enter opens.</template>
-      <template v-else-if="total > MOST"><Button variant="link" size="small" :label="`All ${more ? 'of them, over ' : ''}${total} in the list`" @click="all" /></template>
+      <template v-else-if="total > MOST">
+        <Button variant="link" size="small" :label="`All ${more ? 'of them, over ' : ''}${total} in the list`" @click="all" />
+      </template>
     </p>
   </Dialog>
 </template>

@@ -11,22 +11,50 @@ function onShow(): void {
 }
 const changing = ref(false)
 const changed = useOnce(changing)
-const initials = computed(() => session.me?.name.split(/[\s-]+/).map(part => part[0]).slice(0, 2).join('') ?? '')
+const initials = computed(
+  () =>
+    session.me?.name
+      .split(/[\s-]+/)
+      .map(part => part[0])
+      .slice(0, 2)
+      .join('') ?? '',
+)
 </script>
 
 <template>
-  <Button variant="text" severity="secondary" :aria-label="`${session.me?.name}, ${session.me?.role}`" aria-haspopup="dialog" :aria-expanded="open" @click="panel?.toggle($event)"><span class="initials">{{ initials }}</span></Button>
+  <Button
+    variant="text"
+    severity="secondary"
+    :aria-label="`${session.me?.name}, ${session.me?.role}`"
+    aria-haspopup="dialog"
+    :aria-expanded="open"
+    @click="panel?.toggle($event)"
+  >
+    <span class="initials">{{ initials }}</span>
+  </Button>
   <Popover ref="panel" aria-label="Yourself" @show="onShow" @hide="open = false">
     <div ref="inside" class="panel" tabindex="-1">
       <p><b>{{ session.me?.name }}</b><br><span class="faded">{{ session.me?.email }}, {{ session.me?.role }}</span></p>
       <slot name="theme" />
       <Button variant="text" size="small" label="Keys on the keyboard" @click="panel?.hide(); emit('keys')" />
-      <NuxtLink v-slot="{ navigate }" to="/settings/telling" custom><Button variant="text" size="small" label="What reaches you" @click="panel?.hide(); navigate()" /></NuxtLink>
-      <NuxtLink v-slot="{ navigate }" to="/settings/site" custom><Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" /></NuxtLink>
-      <NuxtLink v-slot="{ navigate }" to="/settings/words" custom><Button variant="text" size="small" label="Words to visitors" @click="panel?.hide(); navigate()" /></NuxtLink>
-      <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom><Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" /></NuxtLink>
-      <NuxtLink v-if="session.may('manage members')" v-slot="{ navigate }" to="/settings/colleagues" custom><Button variant="text" size="small" label="Colleagues" @click="panel?.hide(); navigate()" /></NuxtLink>
-      <NuxtLink v-if="session.may('manage deliveries')" v-slot="{ navigate }" to="/settings/deliveries" custom><Button variant="text" size="small" label="Deliveries" @click="panel?.hide(); navigate()" /></NuxtLink>
+      <NuxtLink v-slot="{ navigate }" to="/settings/telling" custom>
+        <Button variant="text" size="small" label="What reaches you" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
+      <NuxtLink v-slot="{ navigate }" to="/settings/site" custom>
+        <Button variant="text" size="small" label="The site" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
+      <NuxtLink v-slot="{ navigate }" to="/settings/words" custom>
+        <Button variant="text" size="small" label="Words to visitors" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
+      <NuxtLink v-if="session.may('manage keys')" v-slot="{ navigate }" to="/settings/keys" custom>
+        <Button variant="text" size="small" label="Keys for programs" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
+      <NuxtLink v-if="session.may('manage members')" v-slot="{ navigate }" to="/settings/colleagues" custom>
+        <Button variant="text" size="small" label="Colleagues" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
+      <NuxtLink v-if="session.may('manage deliveries')" v-slot="{ navigate }" to="/settings/deliveries" custom>
+        <Button variant="text" size="small" label="Deliveries" @click="panel?.hide(); navigate()" />
+      </NuxtLink>
       <Button variant="text" size="small" label="Change the password" @click="panel?.hide(); changing = true" />
       <Button variant="outlined" size="small" label="Sign out" @click="session.signOut()" />
     </div>

@@ -26,7 +26,10 @@ async function again(): Promise<void> {
       <label for="again-password">Password</label>
       <InputText id="again-password" v-model="password" type="password" autocomplete="current-password" autofocus fluid />
       <p v-if="problem" class="brick" role="alert">{{ problem }}</p>
-      <div class="ways"><Button type="submit" label="Sign in" :loading="busy" :disabled="!password" /><Button type="button" label="Somebody else" variant="text" @click="session.leave()" /></div>
+      <div class="ways">
+        <Button type="submit" label="Sign in" :loading="busy" :disabled="!password" />
+        <Button type="button" label="Somebody else" variant="text" @click="session.leave()" />
+      </div>
     </form>
   </Dialog>
 </template>

@@ -6,7 +6,9 @@ const route = useRoute()
 
 <template>
   <nav class="views" :aria-label="called">
-    <NuxtLink v-for="view in views" :key="view.path" :to="view.path" :aria-current="route.path === view.path ? 'page' : undefined">{{ view.name }}<b v-if="view.count">{{ view.count }}</b></NuxtLink>
+    <NuxtLink v-for="view in views" :key="view.path" :to="view.path" :aria-current="route.path === view.path ? 'page' : undefined">
+      {{ view.name }}<b v-if="view.count">{{ view.count }}</b>
+    </NuxtLink>
   </nav>
 </template>
 

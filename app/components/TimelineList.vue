@@ -7,8 +7,8 @@ const emit = defineEmits<{ changed: [] }>()
 const house = useHouse()
 const LONG = 400
 const open = ref(new Set<string>())
-const short = (id: string, text: string) => text.length <= LONG || open.value.has(id) ? text : `${text.slice(0, LONG)}…`
-const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry' || line.kind === 'unfinished' ? line.payload.answers : []
+const short = (id: string, text: string) => (text.length <= LONG || open.value.has(id) ? text : `${text.slice(0, LONG)}…`)
+const answersOf = (line: TimelineLine): AnswerInWords[] => (line.kind === 'entry' || line.kind === 'unfinished' ? line.payload.answers : [])
 </script>
 
 <template>
@@ -21,9 +21,17 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
           <template v-for="(answer, i) in answersOf(line)" :key="i">
             <dt>{{ answer.question }}</dt>
             <dd>
-              <template v-if="answer.files?.length"><a v-for="f in answer.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template>
+              <template v-if="answer.files?.length">
+                <a v-for="f in answer.files" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>
+              </template>
               <template v-else>{{ short(`${line.id}-${i}`, answer.text) }}</template>
-              <button v-if="answer.text.length > LONG && !open.has(`${line.id}-${i}`)" type="button" class="more" @click="open.add(`${line.id}-${i}`)">all of it</button>
+              <button
+                v-if="answer.text.length > LONG && !open.has(`${line.id}-${i}`)"
+                type="button"
+                class="more"
+                @click="open.add(`${line.id}-${i}`)"
+              >all
+                of it</button>
             </dd>
           </template>
         </dl>
@@ -35,7 +43,9 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
         </template>
         <VisitPages v-else-if="line.kind === 'visit'" :pages="line.payload.pages" />
         <LeadNoteLine v-else-if="line.kind === 'note'" :note="line.payload" :lead="lead ?? null" @changed="emit('changed')" />
-        <p v-else-if="line.kind === 'talked' && line.payload.what !== 'rated'" class="small"><NuxtLink :to="{ path: '/follow-up/conversations', query: { of: line.payload.talk } }">Read what was said</NuxtLink></p>
+        <p v-else-if="line.kind === 'talked' && line.payload.what !== 'rated'" class="small">
+          <NuxtLink :to="{ path: '/follow-up/conversations', query: { of: line.payload.talk } }">Read what was said</NuxtLink>
+        </p>
         <template v-else-if="line.kind === 'wrote'">
           <p class="said">{{ line.payload.text }}</p>
           <a v-for="f in line.payload.files ?? []" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>
@@ -43,7 +53,10 @@ const answersOf = (line: TimelineLine): AnswerInWords[] => line.kind === 'entry'
         <p v-else-if="(line.kind === 'call') && line.payload.text" class="said">{{ line.payload.text }}</p>
         <template v-else-if="line.kind === 'replied'">
           <p class="said theirs">{{ short(`${line.id}-r`, line.payload.text) }}</p>
-          <details v-if="line.payload.quoted" class="small faded"><summary>What they quoted</summary><p class="said">{{ line.payload.quoted }}</p></details>
+          <details v-if="line.payload.quoted" class="small faded">
+            <summary>What they quoted</summary>
+            <p class="said">{{ line.payload.quoted }}</p>
+          </details>
         </template>
         <dl v-else-if="line.kind === 'corrected'">
           <template v-for="(answer, i) in line.payload.answers" :key="i">

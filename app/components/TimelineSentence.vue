@@ -6,5 +6,10 @@ defineProps<{ sentence: Sentence }>()
 </script>
 
 <template>
-  <template v-for="(piece, i) in sentence" :key="i"><template v-if="typeof piece === 'string'">{{ piece }}</template><b v-else-if="'strong' in piece">{{ piece.strong }}</b><span v-else-if="'faint' in piece" class="faded small">{{ piece.faint }}</span><b v-else>{{ due(piece.moment) }}</b></template>
+  <template v-for="(piece, i) in sentence" :key="i">
+    <template v-if="typeof piece === 'string'">{{ piece }}</template>
+    <b v-else-if="'strong' in piece">{{ piece.strong }}</b>
+    <span v-else-if="'faint' in piece" class="faded small">{{ piece.faint }}</span>
+    <b v-else>{{ due(piece.moment) }}</b>
+  </template>
 </template>

@@ -3,7 +3,14 @@ import type { TodayLead } from '#core/team'
 import { STEP_WORDS } from '#core/follow-up/state'
 
 /** Somebody who needs something today: who, one line of why, and until when. */
-const props = defineProps<{ lead: TodayLead; to: string | { query: { lead: string } }; chosen: boolean; replace: boolean; now: number; /** It is about their next step. */ step?: boolean }>()
+const props = defineProps<{
+  lead: TodayLead
+  to: string | { query: { lead: string } }
+  chosen: boolean
+  replace: boolean
+  now: number
+  /** It is about their next step. */ step?: boolean
+}>()
 const house = useHouse()
 const late = computed(() => props.lead.nextStep && Date.parse(props.lead.nextStep.due) < props.now)
 /** What counts most for them now, or how they were left before. */
@@ -12,7 +19,8 @@ const why = computed(() => {
   if (acceptBy) return `Handed to you: take them until ${due(acceptBy)}`
   if (props.lead.reply) return `Answered ${ago(props.lead.reply.at)}: ${props.lead.reply.subject}`
   const best = reasons.toSorted((a, b) => b.now - a.now)[0]
-  if (outcome && outcome.status !== props.lead.status) return `Came back: ${house.statusName(outcome.status)} ${ago(outcome.at)}${outcome.reason ? `, ${outcome.reason.toLowerCase()}` : ''}`
+  if (outcome && outcome.status !== props.lead.status)
+    return `Came back: ${house.statusName(outcome.status)} ${ago(outcome.at)}${outcome.reason ? `, ${outcome.reason.toLowerCase()}` : ''}`
   if (outcome?.value && outcome.status === props.lead.status) return `A customer since ${ago(outcome.at)}, ${house.money(outcome.value)}`
   return [best && best.now > 0 ? best.name : '', tries ? `${count(tries, 'call', 'calls')} reached nobody` : ''].filter(Boolean).join('; ')
 })
@@ -25,7 +33,12 @@ const why = computed(() => {
       <template v-if="step"><span class="name">{{ lead.nextStep!.text }}</span><span class="faded"> {{ lead.name }}</span></template>
       <template v-else><span class="name">{{ lead.name }}</span><span v-if="lead.company" class="faded">{{ lead.company }}</span></template>
     </NuxtLink>
-    <div v-if="step" class="second small"><span class="faded">{{ [lead.nextStep!.kind === 'other' ? '' : STEP_WORDS[lead.nextStep!.kind], house.statusName(lead.status)].filter(Boolean).join(', ') }}</span><span :class="late ? 'late' : 'faded'">{{ late ? 'Late, ' : '' }}{{ due(lead.nextStep!.due) }}</span></div>
+    <div v-if="step" class="second small">
+      <span class="faded">
+        {{ [lead.nextStep!.kind === 'other' ? '' : STEP_WORDS[lead.nextStep!.kind], house.statusName(lead.status)].filter(Boolean).join(', ') }}
+      </span>
+      <span :class="late ? 'late' : 'faded'">{{ late ? 'Late, ' : '' }}{{ due(lead.nextStep!.due) }}</span>
+    </div>
     <template v-else>
       <p class="why small"><LabelMark :label="lead.label" /><span class="faded" :title="why">{{ why }}</span></p>
       <WaitingMark class="second" :urgency="lead.urgency!" :by="lead.urgency!.state === 'overdue' ? null : lead.answerBy" />

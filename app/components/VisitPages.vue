@@ -6,11 +6,16 @@ const props = defineProps<{ pages: ReadPage[] }>()
 const points = usePointNames()
 const open = ref(false)
 const FEW = 4
-const shown = computed(() => open.value ? props.pages : props.pages.slice(0, FEW))
+const shown = computed(() => (open.value ? props.pages : props.pages.slice(0, FEW)))
 const REACHED = { seen: 'saw', started: 'began', left: 'began and left', finished: 'filled in' }
 function told(act: Act): string {
-  if (act.kind === 'point') return `${REACHED[act.reached]} “${points.value.get(act.point) ?? act.point}”${act.reached === 'left' && act.question ? `, at ${act.question.replace(/_/g, ' ')}` : ''}`
-  const more = act.properties ? ` (${Object.entries(act.properties).map(([k, v]) => `${k} ${v}`).join(', ')})` : ''
+  if (act.kind === 'point')
+    return `${REACHED[act.reached]} “${points.value.get(act.point) ?? act.point}”${act.reached === 'left' && act.question ? `, at ${act.question.replace(/_/g, ' ')}` : ''}`
+  const more = act.properties
+    ? ` (${Object.entries(act.properties)
+        .map(([k, v]) => `${k} ${v}`)
+        .join(', ')})`
+    : ''
   return { mark: `clicked “${act.name}”`, file: `fetched ${act.name}`, event: `${act.name}${more}` }[act.kind]
 }
 </script>
@@ -21,9 +26,13 @@ function told(act: Act): string {
       <span class="depth" :title="`Scrolled to ${p.depth}%`"><i :style="{ height: `${Math.max(4, p.depth)}%` }" /></span>
       <span>{{ p.title || p.path }}</span>
       <span v-if="p.seconds" class="faded small">{{ duration(p.seconds) }}<template v-if="p.depth">, {{ p.depth }}% down</template></span>
-      <span v-for="(act, n) in p.acts" :key="n" class="act small" :class="[act.kind, act.kind === 'point' ? act.reached : '']">{{ told(act) }}</span>
+      <span v-for="(act, n) in p.acts" :key="n" class="act small" :class="[act.kind, act.kind === 'point' ? act.reached : '']">
+        {{ told(act) }}
+      </span>
     </li>
-    <li v-if="pages.length > FEW"><button type="button" class="more small" @click="open = !open">{{ open ? 'Fewer' : `${pages.length - FEW} more` }}</button></li>
+    <li v-if="pages.length > FEW">
+      <button type="button" class="more small" @click="open = !open">{{ open ? 'Fewer' : `${pages.length - FEW} more` }}</button>
+    </li>
   </ol>
 </template>
 

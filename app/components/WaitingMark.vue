@@ -6,7 +6,7 @@ const props = defineProps<{ urgency: Urgency; /** When the promise has run out. 
 const house = useHouse()
 const words = computed(() => {
   const { waited, target, state } = props.urgency
-  const time = (minutes: number) => minutes < 1 ? 'under 1 min' : workingTime(minutes, house.dayHours)
+  const time = (minutes: number) => (minutes < 1 ? 'under 1 min' : workingTime(minutes, house.dayHours))
   if (props.short) return state === 'overdue' ? `by ${time(waited - target)}` : `${time(target - waited)} left`
   const working = (minutes: number) => time(minutes).replace(' ', ' working ')
   if (state === 'overdue') return `by ${working(waited - target)}${props.by ? `, since ${due(props.by)}` : ''}`

@@ -26,7 +26,9 @@ function turn(): void {
   document.documentElement.classList.toggle('dark', dark.value)
   try {
     localStorage.setItem('cavlin.theme', dark.value ? 'dark' : 'light')
-  } catch { /* the choice holds for this page */ }
+  } catch {
+    /* the choice holds for this page */
+  }
 }
 
 useKeys({
@@ -36,9 +38,13 @@ useKeys({
     searching.value = true
     // Until its field is there, what is typed would move about on the screen instead.
     typed.value = ''
-    typeAhead((key) => { typed.value += key })
+    typeAhead(key => {
+      typed.value += key
+    })
   },
-  '?': () => { keysShown.value = true },
+  '?': () => {
+    keysShown.value = true
+  },
 })
 </script>
 
@@ -46,15 +52,27 @@ useKeys({
   <div class="house">
     <a class="skip" href="#main">Skip to the content</a>
     <header class="top">
-      <NuxtLink to="/" class="mark" aria-label="Cavlin, today"><img src="/icon.svg" alt="" width="26" height="26"><span>Cavlin</span></NuxtLink>
+      <NuxtLink to="/" class="mark" aria-label="Cavlin, today">
+        <img src="/icon.svg" alt="" width="26" height="26">
+        <span>Cavlin</span>
+      </NuxtLink>
       <FunnelBar />
       <div class="own">
-        <Button v-tooltip.bottom="'Search ( / )'" variant="text" severity="secondary" aria-label="Search" @click="searching = true"><Search :size="18" aria-hidden="true" /></Button>
+        <Button v-tooltip.bottom="'Search ( / )'" variant="text" severity="secondary" aria-label="Search" @click="searching = true">
+          <Search :size="18" aria-hidden="true" />
+        </Button>
         <BellMenu />
-        <SelfMenu @keys="keysShown = true"><template #theme><Button variant="text" size="small" :label="dark ? 'Light' : 'Dark'" @click="turn"><template #icon><Sun v-if="dark" :size="16" aria-hidden="true" /><Moon v-else :size="16" aria-hidden="true" /></template></Button></template></SelfMenu>
+        <SelfMenu @keys="keysShown = true">
+          <template #theme>
+            <Button variant="text" size="small" :label="dark ? 'Light' : 'Dark'" @click="turn">
+              <template #icon><Sun v-if="dark" :size="16" aria-hidden="true" /><Moon v-else :size="16" aria-hidden="true" /></template>
+            </Button>
+          </template>
+        </SelfMenu>
       </div>
     </header>
-    <p v-if="!live.connected" class="offline" role="status">The line to Cavlin is down. What you see may be old; it comes back by itself.</p>
+    <p v-if="!live.connected" class="offline" role="status">The line to Cavlin is down. What you see may be old; it comes back by
+      itself.</p>
     <main id="main" tabindex="-1"><slot /></main>
     <LazySearchDialog v-if="searched" v-model:visible="searching" :ahead="typed" @ready="typeAhead(null); typed = ''" />
     <LazyKeysDialog v-if="keysAsked" v-model:visible="keysShown" />

@@ -7,35 +7,47 @@ const route = useRoute()
 const router = useRouter()
 /** Meetings that are so near, or have just begun, stand above all else. */
 const NEAR_MS = 30 * 60_000
-const isNear = (lead: TodayLead) => lead.nextStep !== null && ['meeting', 'visit'].includes(lead.nextStep.kind) && Math.abs(Date.parse(lead.nextStep.due) - Date.now()) < NEAR_MS
+const isNear = (lead: TodayLead) =>
+  lead.nextStep !== null &&
+  ['meeting', 'visit'].includes(lead.nextStep.kind) &&
+  Math.abs(Date.parse(lead.nextStep.due) - Date.now()) < NEAR_MS
 const listed = ref<TodayLead[]>([])
 const pressing = ref<TodayLead[]>([])
 const later = ref<TodayLead[]>([])
-const { data, problem, refresh } = useLiveQuery(async () => {
-  const today = await api<TodayView>('/api/team/today')
-  const isNow = (lead: TodayLead) => lead.loss > 0 || isNear(lead)
-  pressing.value = [...today.waiting, ...today.due.filter(isNow)].sort((a, b) => Number(isNear(b)) - Number(isNear(a)) || b.loss - a.loss)
-  later.value = today.due.filter(lead => !isNow(lead))
-  listed.value = [...pressing.value, ...later.value]
-  keepWay({ from: '/', called: 'Today', leads: listed.value.map(l => l.id) })
-  return today
-}, () => ({ leads: listed.value.map(l => l.id), notices: true }))
+const { data, problem, refresh } = useLiveQuery(
+  async () => {
+    const today = await api<TodayView>('/api/team/today')
+    const isNow = (lead: TodayLead) => lead.loss > 0 || isNear(lead)
+    pressing.value = [...today.waiting, ...today.due.filter(isNow)].sort((a, b) => Number(isNear(b)) - Number(isNear(a)) || b.loss - a.loss)
+    later.value = today.due.filter(lead => !isNow(lead))
+    listed.value = [...pressing.value, ...later.value]
+    keepWay({ from: '/', called: 'Today', leads: listed.value.map(l => l.id) })
+    return today
+  },
+  () => ({ leads: listed.value.map(l => l.id), notices: true }),
+)
 // What nobody does changes too: promises run out, steps fall due.
-const clock = setInterval(() => { if (document.visibilityState === 'visible') void refresh() }, 30_000)
+const clock = setInterval(() => {
+  if (document.visibilityState === 'visible') void refresh()
+}, 30_000)
 onBeforeUnmount(() => clearInterval(clock))
 const now = useNow()
 /** For who manages, Today is the team. */
-const team = computed(() => session.may('edit plan') && (route.query.of ? route.query.of === 'team' : session.me!.role === 'manager' && !route.query.lead))
+const team = computed(
+  () => session.may('edit plan') && (route.query.of ? route.query.of === 'team' : session.me!.role === 'manager' && !route.query.lead),
+)
 /** Who works no leads has their forms and pages here instead. */
 const alone = computed(() => data.value !== null && !listed.value.length && !session.may('work leads') && session.may('edit points'))
-const steps = computed(() => data.value ? pressing.value.length - data.value.waiting.length : 0)
+const steps = computed(() => (data.value ? pressing.value.length - data.value.waiting.length : 0))
 const overdue = computed(() => data.value?.waiting.filter(l => l.urgency!.state === 'overdue').length ?? 0)
 
 // The one in hand stays in hand when the list changes around it.
 const chosen = computed(() => (route.query.lead as string | undefined) ?? (wide.value ? first.value : undefined))
 const first = ref<string>()
 const wide = useWide(1000)
-watch(listed, (leads) => { first.value ??= leads[0]?.id })
+watch(listed, leads => {
+  first.value ??= leads[0]?.id
+})
 const choose = (id: string) => router.replace({ query: { ...(route.query.of && { of: route.query.of }), lead: id } })
 const linkOf = (id: string) => document.querySelector<HTMLElement>(`#today-${CSS.escape(id)} a`)
 /** Where the one in hand stood, so that the next one is next when it has gone. */
@@ -51,19 +63,28 @@ function step(by: number): void {
   const next = listed.value[Math.min(listed.value.length - 1, Math.max(0, to))]
   if (next) void choose(next.id).then(() => nextTick(() => linkOf(next.id)?.focus()))
 }
-useKeys({ j: () => step(1), k: () => step(-1), Enter: () => { if (chosen.value) void router.push(`/follow-up/leads/${chosen.value}`) } })
+useKeys({
+  j: () => step(1),
+  k: () => step(-1),
+  Enter: () => {
+    if (chosen.value) void router.push(`/follow-up/leads/${chosen.value}`)
+  },
+})
 const opened = (id: string) => (wide.value ? { query: { lead: id } } : `/follow-up/leads/${id}`)
 </script>
 
 <template>
   <div>
     <nav v-if="session.may('edit plan')" class="whose" aria-label="Whose day">
-      <NuxtLink :to="{ query: { of: 'team' } }" :aria-current="team ? 'page' : undefined">The team</NuxtLink><NuxtLink :to="{ query: { of: 'me' } }" :aria-current="team ? undefined : 'page'">My own leads</NuxtLink>
+      <NuxtLink :to="{ query: { of: 'team' } }" :aria-current="team ? 'page' : undefined">The team</NuxtLink>
+      <NuxtLink :to="{ query: { of: 'me' } }" :aria-current="team ? undefined : 'page'">My own leads</NuxtLink>
     </nav>
     <LazyTeamToday v-if="team" />
     <div v-else class="today" :class="{ alone }">
     <section class="list" aria-labelledby="title">
-      <h1 id="title">{{ alone ? 'Your forms and pages today' : !data ? 'Today' : data.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}</h1>
+      <h1 id="title">
+        {{ alone ? 'Your forms and pages today' : !data ? 'Today' : data.waiting.length ? `${count(data.waiting.length, 'person is', 'people are')} waiting` : 'Nobody is waiting' }}
+      </h1>
       <p class="faded">
         <template v-if="overdue">{{ count(overdue, 'is', 'are') }} past what we promised. </template>
         <template v-else-if="data?.waiting.length">All within what we promised. </template>
@@ -77,12 +98,32 @@ const opened = (id: string) => (wide.value ? { query: { lead: id } } : `/follow-
       </p>
       <p v-if="problem && !data" role="alert" class="problem">{{ problem.message }}</p>
       <ul v-if="pressing.length" class="rows">
-        <TodayRow v-for="lead in pressing" :id="`today-${lead.id}`" :key="lead.id" :lead="lead" :to="opened(lead.id)" :chosen="lead.id === chosen" :replace="wide" :now="now" :step="!lead.urgency" />
+        <TodayRow
+          v-for="lead in pressing"
+          :id="`today-${lead.id}`"
+          :key="lead.id"
+          :lead="lead"
+          :to="opened(lead.id)"
+          :chosen="lead.id === chosen"
+          :replace="wide"
+          :now="now"
+          :step="!lead.urgency"
+        />
       </ul>
       <template v-if="later.length">
         <h2>Next steps until tonight</h2>
         <ul class="rows">
-          <TodayRow v-for="lead in later" :id="`today-${lead.id}`" :key="lead.id" :lead="lead" :to="opened(lead.id)" :chosen="lead.id === chosen" :replace="wide" :now="now" step />
+          <TodayRow
+            v-for="lead in later"
+            :id="`today-${lead.id}`"
+            :key="lead.id"
+            :lead="lead"
+            :to="opened(lead.id)"
+            :chosen="lead.id === chosen"
+            :replace="wide"
+            :now="now"
+            step
+          />
         </ul>
       </template>
     </section>
@@ -90,7 +131,11 @@ const opened = (id: string) => (wide.value ? { query: { lead: id } } : `/follow-
     <section v-if="wide" class="hand sheet" aria-label="In hand">
       <LazyLeadDetail v-if="chosen" :id="chosen" :key="chosen" />
       <PointsToday v-else-if="session.may('edit points')" class="points" />
-      <div v-else-if="data" class="empty"><h2>A clear desk</h2><p class="faded">Look through <NuxtLink to="/follow-up">all leads</NuxtLink>, or see <NuxtLink to="/learn">which forms bring people worth calling</NuxtLink>.</p></div>
+      <div v-else-if="data" class="empty">
+        <h2>A clear desk</h2>
+        <p class="faded">Look through <NuxtLink to="/follow-up">all leads</NuxtLink>, or see
+          <NuxtLink to="/learn">which forms bring people worth calling</NuxtLink>.</p>
+      </div>
     </section>
   </div>
   </div>

@@ -2,7 +2,12 @@
 definePageMeta({ layout: 'plain' })
 useHead({ title: 'Sign in – Cavlin' })
 
-interface DemoMember { email: string; password: string; role: string; name: string }
+interface DemoMember {
+  email: string
+  password: string
+  role: string
+  name: string
+}
 const session = useSession()
 const route = useRoute()
 const email = ref('')
@@ -10,7 +15,11 @@ const password = ref('')
 const problem = ref('')
 const busy = ref(false)
 const demo = ref<{ members: DemoMember[]; site: string | null; mailbox: string | null }>({ members: [], site: null, mailbox: null })
-const DOES: Record<string, string> = { admin: 'Manager: sees and may do everything', marketer: 'Marketer: makes forms, sees what comes of them', sales: 'Salesperson: follows leads up' }
+const DOES: Record<string, string> = {
+  admin: 'Manager: sees and may do everything',
+  marketer: 'Marketer: makes forms, sees what comes of them',
+  sales: 'Salesperson: follows leads up',
+}
 
 onMounted(async () => {
   demo.value = await api<typeof demo.value>('/api/demo').catch(() => demo.value)
@@ -51,10 +60,14 @@ async function signIn(as?: DemoMember): Promise<void> {
         <h2 id="demo-title">Look around as somebody of Larkmoss Glasshouses</h2>
         <ul>
           <li v-for="member in demo.members" :key="member.email">
-            <button type="button" :disabled="busy" @click="signIn(member)"><b>{{ member.name }}</b><span class="faded">{{ DOES[member.role] }}</span></button>
+            <button type="button" :disabled="busy" @click="signIn(member)">
+              <b>{{ member.name }}</b>
+              <span class="faded">{{ DOES[member.role] }}</span>
+            </button>
           </li>
         </ul>
-        <p class="small faded">A made-up firm with made-up people. Its <a :href="demo.site ?? ''">web site</a> has the forms; its <a :href="demo.mailbox ?? ''">mailbox</a> gets the mail.</p>
+        <p class="small faded">A made-up firm with made-up people. Its <a :href="demo.site ?? ''">web site</a> has the forms; its
+          <a :href="demo.mailbox ?? ''">mailbox</a> gets the mail.</p>
       </section>
     </div>
   </div>

@@ -26,14 +26,23 @@ const now = useNow(15_000)
 /** Who is typing in it, some seconds long. */
 const typing = ref<Record<string, number>>({})
 const TYPING_MS = 6_000
-const stop = useLive().hear(topics, (change) => {
-  for (const w of change.writing ?? []) if (w.conversation === props.id) typing.value = { ...typing.value, [w.member ?? 'visitor']: Date.now() }
-}, true)
+const stop = useLive().hear(
+  topics,
+  change => {
+    for (const w of change.writing ?? [])
+      if (w.conversation === props.id) typing.value = { ...typing.value, [w.member ?? 'visitor']: Date.now() }
+  },
+  true,
+)
 const beat = useNow(2_000)
-const typists = computed(() => Object.entries(typing.value).filter(([, at]) => beat.value - at < TYPING_MS).map(([who]) => (who === 'visitor' ? name.value : house.memberName(who))))
+const typists = computed(() =>
+  Object.entries(typing.value)
+    .filter(([, at]) => beat.value - at < TYPING_MS)
+    .map(([who]) => (who === 'visitor' ? name.value : house.memberName(who))),
+)
 onScopeDispose(stop)
 let toldAt = 0
-watch(text, (typed) => {
+watch(text, typed => {
   if (!typed || isNote.value || Date.now() - toldAt < 3_000 || !props.may) return
   toldAt = Date.now()
   void api(`/api/team/conversations/${props.id}/seen`, { method: 'POST', body: { upTo: 0, typing: true } }).catch(() => {})
@@ -49,15 +58,24 @@ function toEnd(): void {
   if (log.value) log.value.scrollTop = log.value.scrollHeight
 }
 /** What is read on the screen of somebody who leads it, or could, is read. */
-watch([last, () => data.value?.state], ([n]) => {
-  void nextTick(toEnd)
-  if (n && props.may && document.visibilityState === 'visible' && !other.value) void api(`/api/team/conversations/${props.id}/seen`, { method: 'POST', body: { upTo: n } }).catch(() => {})
-}, { immediate: true })
+watch(
+  [last, () => data.value?.state],
+  ([n]) => {
+    void nextTick(toEnd)
+    if (n && props.may && document.visibilityState === 'visible' && !other.value)
+      void api(`/api/team/conversations/${props.id}/seen`, { method: 'POST', body: { upTo: n } }).catch(() => {})
+  },
+  { immediate: true },
+)
 
 const talk = ref<HTMLElement>()
 // On a phone it is all that is looked at.
 watch(talk, el => el && innerWidth <= 900 && el.scrollIntoView())
-interface Row { line: TeamLine; who: string; notes: TeamLine[] }
+interface Row {
+  line: TeamLine
+  who: string
+  notes: TeamLine[]
+}
 /** Lines with what stands in the margin beside them. */
 const rows = computed(() => {
   const all: Row[] = []
@@ -69,7 +87,14 @@ const rows = computed(() => {
       continue
     }
     if (!line.text && line.more?.kind !== 'entry' && line.more?.kind !== 'picture') continue
-    const who = line.by === 'visitor' ? name.value : line.by === 'member' ? house.memberName(line.member!) : line.by === 'flow' ? data.value!.point.name : ''
+    const who =
+      line.by === 'visitor'
+        ? name.value
+        : line.by === 'member'
+          ? house.memberName(line.member!)
+          : line.by === 'flow'
+            ? data.value!.point.name
+            : ''
     all.push({ line, who: who === before ? '' : who, notes: [] })
     before = who
   }
@@ -119,7 +144,8 @@ const busy = ref(false)
 async function sendFiles(files: FileList | null): Promise<void> {
   if (!files?.length) return
   const body = new FormData()
-  for (const [name, value] of Object.entries({ message: crypto.randomUUID(), note: isNote.value, after: last.value })) body.append(name, String(value))
+  for (const [name, value] of Object.entries({ message: crypto.randomUUID(), note: isNote.value, after: last.value }))
+    body.append(name, String(value))
   for (const file of files) body.append('file', file)
   const [wasMine, asNote] = [mine.value, isNote.value]
   busy.value = true
@@ -142,10 +168,15 @@ const handing = ref(false)
 const to = ref<string | null>(null)
 const words = ref('')
 const receivers = computed(() => [
-  ...house.words!.members.filter(m => mayDo(m.role, 'work leads') && m.id !== session.me!.id).map(m => {
-    const p = props.presence.find(o => o.member === m.id)
-    return { id: m.id as string | null, name: `${m.name} (${p?.presence ?? 'gone'}${p?.with ? `, ${count(p.with, 'conversation', 'conversations')}` : ''})` }
-  }),
+  ...house
+    .words!.members.filter(m => mayDo(m.role, 'work leads') && m.id !== session.me!.id)
+    .map(m => {
+      const p = props.presence.find(o => o.member === m.id)
+      return {
+        id: m.id as string | null,
+        name: `${m.name} (${p?.presence ?? 'gone'}${p?.with ? `, ${count(p.with, 'conversation', 'conversations')}` : ''})`,
+      }
+    }),
   ...pools.value.map(l => ({ id: toPool(l.key) as string | null, name: `Whoever of ${l.name} takes it first` })),
   { id: null, name: 'Whoever takes it first' },
 ])
@@ -153,7 +184,11 @@ async function hand(): Promise<void> {
   if (!(await act('/member', 'PUT', { to: to.value, words: words.value }))) return
   handing.value = false
   words.value = ''
-  say.done(to.value ? `${receiverName(to.value)} ${poolOf(to.value) === null ? 'has it now' : 'are told'}.` : 'It waits for whoever takes it first.')
+  say.done(
+    to.value
+      ? `${receiverName(to.value)} ${poolOf(to.value) === null ? 'has it now' : 'are told'}.`
+      : 'It waits for whoever takes it first.',
+  )
 }
 
 /** Texts of the team to answer with; what is known of the person stands in. */
@@ -172,7 +207,12 @@ async function put(body: string): Promise<void> {
   menu.value?.hide()
   const lead = data.value?.lead ? (await api<{ lead: LeadView }>(`/api/team/leads/${data.value.lead.id}`)).lead : null
   const known = lead ? Object.fromEntries(Object.entries(lead.properties).map(([key, value]) => [key, house.valueText(key, value)])) : {}
-  const whole = writtenTo(body, lead ?? { firstName: null, lastName: null, name: '', company: null }, { me: session.me!.name, house: house.words!.house.name }, known)
+  const whole = writtenTo(
+    body,
+    lead ?? { firstName: null, lastName: null, name: '', company: null },
+    { me: session.me!.name, house: house.words!.house.name },
+    known,
+  )
   // A chat needs neither a greeting nor a name below: both stand there already.
   const bare = whole.replace(/^(hello|dear)[^\n]*\n+/i, '').replace(/\n+With kind regards[^]*$/, '')
   text.value = [text.value, bare].filter(Boolean).join('\n')
@@ -187,22 +227,42 @@ function onKey(event: KeyboardEvent): void {
     void offer(event)
   } else if (event.key === 'Escape') (event.target as HTMLElement).blur()
 }
-useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.value) void take() } })
+useKeys({
+  r: () => box.value?.$el.focus(),
+  t: () => {
+    if (props.may && !mine.value) void take()
+  },
+})
 </script>
 
 <template>
-  <p v-if="problem && !data" class="sheet gone" role="alert">{{ problem.message }} <Button label="Back to the list" variant="text" size="small" @click="emit('close')" /></p>
+  <p v-if="problem && !data" class="sheet gone" role="alert">
+    {{ problem.message }} <Button label="Back to the list" variant="text" size="small" @click="emit('close')" />
+  </p>
   <div v-else-if="data" class="both">
     <section ref="talk" class="talk" :aria-label="`Conversation with ${name}`">
       <header>
         <Button class="back" label="All conversations" variant="text" size="small" @click="emit('close')" />
         <h2>{{ name }}</h2>
-        <p class="small faded">{{ data.point.name }}, edition {{ data.edition }}, {{ ago(data.beganAt, now) }}<template v-if="data.page"> on <span class="page">{{ data.page }}</span></template></p>
+        <p class="small faded">
+          {{ data.point.name }}, edition {{ data.edition }},
+          {{ ago(data.beganAt, now) }}<template v-if="data.page"> on <span class="page">{{ data.page }}</span></template>
+        </p>
         <p class="small">
           <template v-if="data.state === 'flow'">The flow leads it.</template>
-          <template v-else-if="data.state === 'waiting'">{{ data.member ? `Waits for ${data.member === session.me!.id ? 'you' : house.memberName(data.member)}.` : data.pool ? `Waits for whoever of ${data.pool} takes it first.` : 'Nobody has it yet.' }}<b v-if="data.dueAt && !data.answeredAt" :class="{ overdue: Date.parse(data.dueAt) < now }"> Answer by {{ due(data.dueAt, now) }}.</b></template>
+          <template v-else-if="data.state === 'waiting'">
+            {{ data.member ? `Waits for ${data.member === session.me!.id ? 'you' : house.memberName(data.member)}.` : data.pool ? `Waits for whoever of ${data.pool} takes it first.` : 'Nobody has it yet.' }}<b
+              v-if="data.dueAt && !data.answeredAt"
+              :class="{ overdue: Date.parse(data.dueAt) < now }"
+            >
+              Answer by {{ due(data.dueAt, now) }}.</b>
+          </template>
           <template v-else-if="data.state === 'talking'">{{ mine ? 'With you.' : `With ${house.memberName(data.member!)}.` }}</template>
-          <template v-else>Over.<template v-if="data.rating"> They found it <b>{{ RATINGS[data.rating - 1]!.toLowerCase() }}</b>{{ data.ratingText ? `: “${data.ratingText}”` : '.' }}</template><template v-else> Not rated.</template></template>
+          <template v-else>Over.<template v-if="data.rating"> They found it
+              <b>{{ RATINGS[data.rating - 1]!.toLowerCase() }}</b>{{ data.ratingText ? `: “${data.ratingText}”` : '.' }}
+            </template>
+            <template v-else> Not rated.</template>
+          </template>
         </p>
         <div v-if="may && data.state !== 'ended'" class="acts">
           <Button v-if="!mine" :label="other ? `Take it over from ${house.memberName(other)}` : 'Take it'" size="small" @click="take" />
@@ -218,42 +278,102 @@ useKeys({ r: () => box.value?.$el.focus(), t: () => { if (props.may && !mine.val
             <div class="said">
               <b v-if="row.who">{{ row.who }}</b>
               <p v-if="row.line.more?.kind === 'entry'" class="small faded">Taken in as an entry.</p>
-              <p v-else-if="row.line.more?.kind === 'files'" class="sent"><a v-for="f in row.line.more.files" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener"><img v-if="PICTURE_TYPES.includes(f.type)" :src="`/api/team/files/${f.id}`" :alt="f.name" @load="toEnd"><template v-else>{{ f.name }}</template> <span class="small faded">{{ sizeText(f.size) }}</span></a></p>
-              <p v-else-if="row.line.more?.kind === 'mailed'" class="small faded">They had left; it went to {{ row.line.more.to }} by mail.</p>
-              <!-- eslint-disable-next-line vue/no-v-html — our own notes, drawn without markup of their own -->
-              <template v-else-if="row.line.more?.kind === 'note'"><div class="rich" dir="auto" v-html="richText(row.line.text)" /><p class="small faded">From the note “{{ row.line.more.name }}”.</p></template>
+              <p v-else-if="row.line.more?.kind === 'files'" class="sent">
+                <a v-for="f in row.line.more.files" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener">
+                  <img v-if="PICTURE_TYPES.includes(f.type)" :src="`/api/team/files/${f.id}`" :alt="f.name" @load="toEnd">
+                  <template v-else>{{ f.name }}</template> <span class="small faded">{{ sizeText(f.size) }}</span>
+                </a>
+              </p>
+              <p v-else-if="row.line.more?.kind === 'mailed'" class="small faded">They had left; it went to {{ row.line.more.to }} by
+                mail.</p>
+              <template v-else-if="row.line.more?.kind === 'note'">
+                <!-- eslint-disable-next-line vue/no-v-html — our own notes, drawn without markup of their own -->
+                <div class="rich" dir="auto" v-html="richText(row.line.text)" />
+                <p class="small faded">From the note “{{ row.line.more.name }}”.</p>
+              </template>
               <p v-else dir="auto">{{ row.line.text }}</p>
               <template v-if="row.line.more?.kind === 'mail'">
-                <p class="small faded">{{ row.line.more.auto ? 'By mail; a program of theirs answered.' : 'By mail.' }}<b v-if="row.line.more.from" class="overdue"> It came from {{ row.line.more.from }}, not from the address that we wrote to; the visitor does not see it here.</b></p>
-                <details v-if="row.line.more.quoted" class="small"><summary>What they quoted, and their signature</summary><p class="faded">{{ row.line.more.quoted }}</p></details>
+                <p class="small faded">
+                  {{ row.line.more.auto ? 'By mail; a program of theirs answered.' : 'By mail.' }}<b v-if="row.line.more.from" class="overdue">
+                    It came from {{ row.line.more.from }}, not from the address that we wrote to; the visitor does not see it here.</b>
+                </p>
+                <details v-if="row.line.more.quoted" class="small">
+                  <summary>What they quoted, and their signature</summary>
+                  <p class="faded">{{ row.line.more.quoted }}</p>
+                </details>
               </template>
             </div>
-            <div v-if="row.notes.length" class="margin small"><p v-for="n in row.notes" :key="n.id"><b>{{ house.memberName(n.member!) }}</b> <a v-for="f in n.more?.kind === 'files' ? n.more.files : []" :key="f.id" :href="`/api/team/files/${f.id}`" target="_blank" rel="noopener">{{ f.name }} </a><template v-if="n.more?.kind !== 'files'">{{ noteText(n) }}</template></p></div>
+            <div v-if="row.notes.length" class="margin small">
+              <p v-for="n in row.notes" :key="n.id">
+                <b>
+                  {{ house.memberName(n.member!) }}
+                </b> <a
+                  v-for="f in n.more?.kind === 'files' ? n.more.files : []"
+                  :key="f.id"
+                  :href="`/api/team/files/${f.id}`"
+                  target="_blank"
+                  rel="noopener"
+                >
+                  {{ f.name }}
+                </a>
+                <template v-if="n.more?.kind !== 'files'">{{ noteText(n) }}</template>
+              </p>
+            </div>
           </div>
         </template>
         <p v-if="!rows.length" class="faded">Nothing was said yet.</p>
       </div>
-      <p class="small faded status" role="status">{{ typists.length ? `${typists.join(' and ')} ${typists.length > 1 ? 'are' : 'is'} writing …` : data.lines.findLast(l => l.by === 'member' && !l.isNote) && data.seenByVisitor >= (data.lines.findLast(l => l.by === 'member' && !l.isNote)?.n ?? Infinity) ? 'They have read it.' : '' }}</p>
+      <p class="small faded status" role="status">
+        {{ typists.length ? `${typists.join(' and ')} ${typists.length > 1 ? 'are' : 'is'} writing …` : data.lines.findLast(l => l.by === 'member' && !l.isNote) && data.seenByVisitor >= (data.lines.findLast(l => l.by === 'member' && !l.isNote)?.n ?? Infinity) ? 'They have read it.' : '' }}
+      </p>
       <p v-if="failed" class="problem" role="alert">{{ failed }}</p>
       <form v-if="may && (data.state !== 'ended' || isNote)" class="write" :class="{ note: isNote }" @submit.prevent="send">
-        <Textarea ref="box" v-model="text" rows="2" auto-resize maxlength="2000" :aria-label="isNote ? 'Note for colleagues' : 'Answer'" :placeholder="isNote ? 'A note that only colleagues see' : other ? `${house.memberName(other)} leads this one: take it over first, or leave a note` : 'Answer'" fluid @keydown="onKey" />
+        <Textarea
+          ref="box"
+          v-model="text"
+          rows="2"
+          auto-resize
+          maxlength="2000"
+          :aria-label="isNote ? 'Note for colleagues' : 'Answer'"
+          :placeholder="isNote ? 'A note that only colleagues see' : other ? `${house.memberName(other)} leads this one: take it over first, or leave a note` : 'Answer'"
+          fluid
+          @keydown="onKey"
+        />
         <div class="below">
           <label class="tick small"><Checkbox v-model="isNote" binary input-id="chat-note" /> Only for colleagues</label>
           <Button label="File …" size="small" variant="text" :loading="busy" @click="input?.click()" />
-          <input ref="input" type="file" multiple class="unseen" tabindex="-1" aria-hidden="true" @change="sendFiles(($event.target as HTMLInputElement).files)">
-          <Button size="small" variant="text" aria-haspopup="true" aria-keyshortcuts="Alt+T" @click="offer">Ready texts <kbd class="hint">Alt t</kbd></Button>
+          <input
+            ref="input"
+            type="file"
+            multiple
+            class="unseen"
+            tabindex="-1"
+            aria-hidden="true"
+            @change="sendFiles(($event.target as HTMLInputElement).files)"
+          >
+          <Button size="small" variant="text" aria-haspopup="true" aria-keyshortcuts="Alt+T" @click="offer">Ready texts
+            <kbd class="hint">Alt t</kbd>
+          </Button>
           <Button type="submit" :label="isNote ? 'Note it' : 'Send'" size="small" :disabled="!text.trim() || sending" />
         </div>
       </form>
       <Popover ref="menu" aria-label="Ready texts">
-        <ul class="texts"><li v-for="t in texts" :key="t.id"><Button :label="t.name" variant="text" size="small" @click="put(t.body)" /></li></ul>
-        <p v-if="!texts.length" class="small faded">There are none yet. Write some under <NuxtLink to="/follow-up/texts">Ready texts</NuxtLink>.</p>
+        <ul class="texts">
+          <li v-for="t in texts" :key="t.id"><Button :label="t.name" variant="text" size="small" @click="put(t.body)" /></li>
+        </ul>
+        <p v-if="!texts.length" class="small faded">There are none yet. Write some under
+          <NuxtLink to="/follow-up/texts">Ready texts</NuxtLink>.</p>
       </Popover>
     </section>
     <aside class="person" aria-label="Who it is">
-      <template v-if="data.answers.length && !data.lead"><h3>What they said</h3><dl><template v-for="a in data.answers" :key="a.question"><dt>{{ a.question }}</dt><dd>{{ a.answer }}</dd></template></dl></template>
+      <template v-if="data.answers.length && !data.lead">
+        <h3>What they said</h3>
+        <dl><template v-for="a in data.answers" :key="a.question"><dt>{{ a.question }}</dt><dd>{{ a.answer }}</dd></template></dl>
+      </template>
       <LeadDetail v-if="data.lead" :id="data.lead.id" :key="data.lead.id" />
-      <p v-else class="small faded">Not a lead yet: they have not said how to reach them. {{ data.visitor ? 'Their browser agreed to be remembered.' : 'Their browser is not remembered.' }}</p>
+      <p v-else class="small faded">Not a lead yet: they have not said how to reach them.
+        {{ data.visitor ? 'Their browser agreed to be remembered.' : 'Their browser is not remembered.' }}
+      </p>
     </aside>
     <Dialog v-model:visible="handing" modal header="Hand this conversation over" :style="{ width: '26rem' }" :dismissable-mask="true">
       <form class="hand" @submit.prevent="hand">

@@ -11,7 +11,12 @@ import type { PointDefinition } from '#core/points/definition'
 
 /** What a chat says and asks: as a script and as a graph, which are the same thing; beside them one talks to it. */
 const definition = defineModel<PointDefinition>({ required: true })
-const props = defineProps<{ id: string; disabled: boolean; step: string | null; /** Changes it as one step that can be undone. */ change: (change: (d: PointDefinition) => PointDefinition) => void }>()
+const props = defineProps<{
+  id: string
+  disabled: boolean
+  step: string | null
+  /** Changes it as one step that can be undone. */ change: (change: (d: PointDefinition) => PointDefinition) => void
+}>()
 const emit = defineEmits<{ step: [key: string | null] }>()
 const flow = computed(() => definition.value.chat!.flow)
 const left = ref<'script' | 'talk'>('script')
@@ -22,13 +27,16 @@ const labelOf = (question: string) => definition.value.questions.find(q => q.key
 const script = ref(inScript(flow.value))
 const flaws = ref<ScriptFlaw[]>([])
 const field = ref<{ $el: HTMLTextAreaElement }>()
-watch(() => JSON.stringify(flow.value), () => {
-  const read = ofScript(script.value)
-  // What is typed stays as it is typed, as long as it says the same.
-  if (read.flow && JSON.stringify(read.flow) === JSON.stringify(flow.value)) return
-  script.value = inScript(flow.value)
-  flaws.value = []
-})
+watch(
+  () => JSON.stringify(flow.value),
+  () => {
+    const read = ofScript(script.value)
+    // What is typed stays as it is typed, as long as it says the same.
+    if (read.flow && JSON.stringify(read.flow) === JSON.stringify(flow.value)) return
+    script.value = inScript(flow.value)
+    flaws.value = []
+  },
+)
 function typed(text: string): void {
   script.value = text
   const read = ofScript(text)
@@ -47,7 +55,12 @@ function indent(event: KeyboardEvent): void {
 function onKey(event: KeyboardEvent): void {
   // Tab moves the line only while Escape was not pressed: who goes by keyboard gets out.
   if (event.key === 'Escape') (event.target as HTMLElement).blur()
-  else if (event.key === 'Tab' && !event.ctrlKey && event.altKey === false && (event.target as HTMLTextAreaElement).selectionStart !== (event.target as HTMLTextAreaElement).selectionEnd) {
+  else if (
+    event.key === 'Tab' &&
+    !event.ctrlKey &&
+    event.altKey === false &&
+    (event.target as HTMLTextAreaElement).selectionStart !== (event.target as HTMLTextAreaElement).selectionEnd
+  ) {
     event.preventDefault()
     indent(event)
   }
@@ -61,10 +74,15 @@ function showInScript(key: string): void {
   area.setSelectionRange(from, from + (script.value.split('\n')[at]?.length ?? 0))
   area.scrollTop = Math.max(0, at * 21 - 120)
 }
-watch(() => props.step, key => key && left.value === 'script' && showInScript(key))
+watch(
+  () => props.step,
+  key => key && left.value === 'script' && showInScript(key),
+)
 
 function add(kind: StepKind): void {
-  const first = definition.value.questions.find(q => !flow.value.steps.some(s => s.kind === 'ask' && s.question === q.key)) ?? definition.value.questions[0]
+  const first =
+    definition.value.questions.find(q => !flow.value.steps.some(s => s.kind === 'ask' && s.question === q.key)) ??
+    definition.value.questions[0]
   const { flow: next, key } = withStep(flow.value, kind, props.step ?? flow.value.steps.at(-1)?.key ?? null, first?.key ?? '')
   set(next)
   emit('step', key)
@@ -85,13 +103,23 @@ watch(left, () => {
 /** The same made-up visitors each time. */
 function dice(): () => number {
   let seed = 7
-  return () => ((seed = (seed * 48271) % 2147483647) / 2147483647)
+  return () => (seed = (seed * 48271) % 2147483647) / 2147483647
 }
 const proof = computed(() => {
   const reached = reachedFrom(flow.value, flow.value.start)
   const found = walks(flow.value, dice())
   const ends = [...new Set(found.all.map(w => w.steps.at(-1)!.key))]
-  return { reached: reached.size, steps: flow.value.steps.length, visitors: found.all.length, ends: ends.length, walks: [{ name: 'Shortest', walk: found.shortest }, { name: 'Usual', walk: found.usual }, { name: 'Longest', walk: found.longest }].flatMap(w => (w.walk ? [{ name: w.name, walk: w.walk }] : [])) }
+  return {
+    reached: reached.size,
+    steps: flow.value.steps.length,
+    visitors: found.all.length,
+    ends: ends.length,
+    walks: [
+      { name: 'Shortest', walk: found.shortest },
+      { name: 'Usual', walk: found.usual },
+      { name: 'Longest', walk: found.longest },
+    ].flatMap(w => (w.walk ? [{ name: w.name, walk: w.walk }] : [])),
+  }
 })
 const shownWay = computed(() => lit.value?.steps.map(s => s.key) ?? way.value)
 const changeStep = (step: Step) => set(withChange(flow.value, step))
@@ -101,34 +129,94 @@ const changeStep = (step: Step) => set(withChange(flow.value, step))
   <div class="board">
     <div class="bar">
       <div class="tabs" role="group" aria-label="What stands beside the graph">
-        <Button label="Script" size="small" :variant="left === 'script' ? 'outlined' : 'text'" :aria-pressed="left === 'script'" @click="left = 'script'" />
-        <Button label="Rehearsal" size="small" :variant="left === 'talk' ? 'outlined' : 'text'" :aria-pressed="left === 'talk'" @click="left = 'talk'" />
+        <Button
+          label="Script"
+          size="small"
+          :variant="left === 'script' ? 'outlined' : 'text'"
+          :aria-pressed="left === 'script'"
+          @click="left = 'script'"
+        />
+        <Button
+          label="Rehearsal"
+          size="small"
+          :variant="left === 'talk' ? 'outlined' : 'text'"
+          :aria-pressed="left === 'talk'"
+          @click="left = 'talk'"
+        />
       </div>
       <div v-if="!disabled" class="adds" role="group" aria-label="Add a step">
         <span class="small faded">Add behind {{ chosen ? `“${chosen.key}”` : 'the last' }}:</span>
-        <Button v-for="kind in STEP_KINDS" :key="kind" v-tooltip.bottom="STEP_WORDS[kind].what" :label="STEP_WORDS[kind].name" size="small" variant="text" @click="add(kind)" />
+        <Button
+          v-for="kind in STEP_KINDS"
+          :key="kind"
+          v-tooltip.bottom="STEP_WORDS[kind].what"
+          :label="STEP_WORDS[kind].name"
+          size="small"
+          variant="text"
+          @click="add(kind)"
+        />
       </div>
     </div>
     <div class="halves">
       <section v-if="left === 'script'" class="script" aria-label="Script">
-        <Textarea ref="field" :model-value="script" :disabled="disabled" aria-label="The flow as a script" aria-describedby="script-flaws" spellcheck="false" rows="22" fluid :invalid="flaws.length > 0" @update:model-value="typed(String($event ?? ''))" @keydown="onKey" />
+        <Textarea
+          ref="field"
+          :model-value="script"
+          :disabled="disabled"
+          aria-label="The flow as a script"
+          aria-describedby="script-flaws"
+          spellcheck="false"
+          rows="22"
+          fluid
+          :invalid="flaws.length > 0"
+          @update:model-value="typed(String($event ?? ''))"
+          @keydown="onKey"
+        />
         <div id="script-flaws" role="status">
           <p v-for="f in flaws.slice(0, 4)" :key="`${f.line} ${f.message}`" class="small flaw">Line {{ f.line }}: {{ f.message }}</p>
           <p v-if="flaws.length" class="small faded">The graph shows the flow as it could be read last.</p>
         </div>
-        <p class="small faded legend">A line is a step. Under it, two spaces further in, stand <code>&gt;</code> a choice, <code>=</code> an answer, <code>if</code> a condition, <code>otherwise</code>; <code>go to</code> leads elsewhere, <code>rest</code> nowhere.</p>
+        <p class="small faded legend">A line is a step. Under it, two spaces further in, stand <code>&gt;</code> a choice, <code>=</code> an
+          answer, <code>if</code> a condition, <code>otherwise</code>; <code>go to</code> leads elsewhere, <code>rest</code> nowhere.</p>
       </section>
       <ChatRehearsal v-else :definition="definition" @way="way = $event; lit = null" />
       <section class="graph" aria-label="Graph">
-        <ChatFlowGraph :flow="flow" :label-of="labelOf" :chosen="step" :way="shownWay" :disabled="disabled" @choose="emit('step', $event)" @connect="(from, by, to) => set(connected(flow, from, by, to))" />
+        <ChatFlowGraph
+          :flow="flow"
+          :label-of="labelOf"
+          :chosen="step"
+          :way="shownWay"
+          :disabled="disabled"
+          @choose="emit('step', $event)"
+          @connect="(from, by, to) => set(connected(flow, from, by, to))"
+        />
         <p class="small faded proof">
-          {{ proof.reached === proof.steps ? `All ${count(proof.steps, 'step', 'steps')} can be reached` : `${proof.reached} of ${count(proof.steps, 'step', 'steps')} can be reached` }}; ways come to {{ count(proof.ends, 'end', 'ends') }}.
+          {{ proof.reached === proof.steps ? `All ${count(proof.steps, 'step', 'steps')} can be reached` : `${proof.reached} of ${count(proof.steps, 'step', 'steps')} can be reached` }};
+          ways come to {{ count(proof.ends, 'end', 'ends') }}.
           {{ count(proof.visitors, 'made-up visitor takes', 'made-up visitors take') }} every step and every way.
-          <Button v-for="w in proof.walks" :key="w.name" :label="`${w.name}: ${count(w.walk.steps.length, 'step', 'steps')}`" size="small" variant="text" :aria-pressed="lit === w.walk" @click="lit = lit === w.walk ? null : w.walk" />
+          <Button
+            v-for="w in proof.walks"
+            :key="w.name"
+            :label="`${w.name}: ${count(w.walk.steps.length, 'step', 'steps')}`"
+            size="small"
+            variant="text"
+            :aria-pressed="lit === w.walk"
+            @click="lit = lit === w.walk ? null : w.walk"
+          />
         </p>
       </section>
     </div>
-    <ChatStepSettings v-if="chosen" :step="chosen" :flow="flow" :definition="definition" :disabled="disabled" @change="changeStep" @remove="remove(chosen.key)" @close="emit('step', null)" @begin="set({ ...flow, start: chosen.key })" />
+    <ChatStepSettings
+      v-if="chosen"
+      :step="chosen"
+      :flow="flow"
+      :definition="definition"
+      :disabled="disabled"
+      @change="changeStep"
+      @remove="remove(chosen.key)"
+      @close="emit('step', null)"
+      @begin="set({ ...flow, start: chosen.key })"
+    />
   </div>
 </template>
 

@@ -7,28 +7,69 @@ import type { Flow, Step } from '#core/chat/shapes'
 import { waysOf } from '#core/chat/ways'
 
 /** A flow as a graph: each step in a small box with its words, each way out led from its own place. */
-const props = defineProps<{ flow: Flow; labelOf: (question: string) => string; chosen: string | null; /** Steps that are lit up. */ way: string[] | null; disabled: boolean; /** How many came to each step, and left there. */ counts?: Map<string, { came: string[]; left: string[] }> | null }>()
+const props = defineProps<{
+  flow: Flow
+  labelOf: (question: string) => string
+  chosen: string | null
+  /** Steps that are lit up. */ way: string[] | null
+  disabled: boolean
+  /** How many came to each step, and left there. */ counts?: Map<string, { came: string[]; left: string[] }> | null
+}>()
 const emit = defineEmits<{ choose: [key: string]; connect: [from: string, by: string, to: string | null] }>()
 
 const WIDTH = 190
-const heightOf = (step: Step) => 58 + (props.counts ? 18 : 0) + 20 * Math.max(0, waysOf(step).length - (waysOf(step).length === 1 && wayInWords(step, waysOf(step)[0]!) === '' ? 1 : 0))
+const heightOf = (step: Step) =>
+  58 +
+  (props.counts ? 18 : 0) +
+  20 * Math.max(0, waysOf(step).length - (waysOf(step).length === 1 && wayInWords(step, waysOf(step)[0]!) === '' ? 1 : 0))
 const placed = computed(() => {
-  const graph = new graphlib.Graph({ multigraph: true }).setGraph({ rankdir: 'TB', nodesep: 26, ranksep: 44, marginx: 8, marginy: 8 }).setDefaultEdgeLabel(() => ({}))
+  const graph = new graphlib.Graph({ multigraph: true })
+    .setGraph({ rankdir: 'TB', nodesep: 26, ranksep: 44, marginx: 8, marginy: 8 })
+    .setDefaultEdgeLabel(() => ({}))
   for (const step of props.flow.steps) graph.setNode(step.key, { width: WIDTH, height: heightOf(step) })
   const keys = new Set(props.flow.steps.map(s => s.key))
-  for (const step of props.flow.steps) for (const way of waysOf(step)) if (way.to && keys.has(way.to)) graph.setEdge(step.key, way.to, {}, way.by)
+  for (const step of props.flow.steps)
+    for (const way of waysOf(step)) if (way.to && keys.has(way.to)) graph.setEdge(step.key, way.to, {}, way.by)
   layout(graph)
   return graph
 })
-const nodes = computed((): Node[] => props.flow.steps.map(step => {
-  const at = placed.value.node(step.key)
-  return { id: step.key, type: 'step', position: { x: at.x - WIDTH / 2, y: at.y - at.height / 2 }, data: { step }, draggable: false, connectable: !props.disabled, focusable: true, ariaLabel: `${STEP_WORDS[step.kind].name}: ${stepInWords(step, props.labelOf)}` }
-}))
+const nodes = computed((): Node[] =>
+  props.flow.steps.map(step => {
+    const at = placed.value.node(step.key)
+    return {
+      id: step.key,
+      type: 'step',
+      position: { x: at.x - WIDTH / 2, y: at.y - at.height / 2 },
+      data: { step },
+      draggable: false,
+      connectable: !props.disabled,
+      focusable: true,
+      ariaLabel: `${STEP_WORDS[step.kind].name}: ${stepInWords(step, props.labelOf)}`,
+    }
+  }),
+)
 const lit = computed(() => new Set(props.way ?? []))
 const pairs = computed(() => new Set((props.way ?? []).slice(1).map((key, i) => `${props.way![i]} ${key}`)))
 const edges = computed((): Edge[] => {
   const keys = new Set(props.flow.steps.map(s => s.key))
-  return props.flow.steps.flatMap(step => waysOf(step).flatMap((way): Edge[] => (way.to && keys.has(way.to) ? [{ id: `${step.key} ${way.by}`, source: step.key, sourceHandle: way.by, target: way.to, type: 'smoothstep', class: pairs.value.has(`${step.key} ${way.to}`) ? 'lit' : undefined, focusable: false, markerEnd: 'arrowclosed' }] : [])))
+  return props.flow.steps.flatMap(step =>
+    waysOf(step).flatMap((way): Edge[] =>
+      way.to && keys.has(way.to)
+        ? [
+            {
+              id: `${step.key} ${way.by}`,
+              source: step.key,
+              sourceHandle: way.by,
+              target: way.to,
+              type: 'smoothstep',
+              class: pairs.value.has(`${step.key} ${way.to}`) ? 'lit' : undefined,
+              focusable: false,
+              markerEnd: 'arrowclosed',
+            },
+          ]
+        : [],
+    ),
+  )
 })
 const { fitView, onNodesInitialized, setViewport, setCenter, dimensions, viewport } = useVueFlow('flow-graph')
 const NEAR = 0.85
@@ -50,24 +91,65 @@ function see(key: string | null | undefined): void {
   const at = key ? placed.value.node(key) : undefined
   if (!at) return
   const { x, y, zoom } = viewport.value
-  const inSight = at.x * zoom + x > 40 && at.x * zoom + x < dimensions.value.width - 40 && at.y * zoom + y > 30 && at.y * zoom + y < dimensions.value.height - 30
+  const inSight =
+    at.x * zoom + x > 40 &&
+    at.x * zoom + x < dimensions.value.width - 40 &&
+    at.y * zoom + y > 30 &&
+    at.y * zoom + y < dimensions.value.height - 30
   if (!inSight) void setCenter(at.x, at.y, { zoom: Math.max(zoom, 0.6) })
 }
-watch(() => props.chosen, key => void nextTick(() => see(key)))
-watch(() => props.way?.at(-1), key => void nextTick(() => see(key)))
-const connect = ({ source, sourceHandle, target }: Connection) => { if (sourceHandle) emit('connect', source, sourceHandle, target) }
+watch(
+  () => props.chosen,
+  key => void nextTick(() => see(key)),
+)
+watch(
+  () => props.way?.at(-1),
+  key => void nextTick(() => see(key)),
+)
+const connect = ({ source, sourceHandle, target }: Connection) => {
+  if (sourceHandle) emit('connect', source, sourceHandle, target)
+}
 </script>
 
 <template>
   <div class="around">
-  <div class="views"><Button label="Whole" size="small" variant="text" severity="secondary" @click="whole" /><Button label="From the top" size="small" variant="text" severity="secondary" @click="fromTheTop" /></div>
-  <VueFlow id="flow-graph" :nodes="nodes" :edges="edges" class="flow" :min-zoom="0.2" :max-zoom="1.5" :nodes-draggable="false" :nodes-connectable="!disabled" :zoom-on-scroll="false" :pan-on-scroll="true" :prevent-scrolling="false" :delete-key-code="null" :elements-selectable="true" @node-click="emit('choose', $event.node.id)" @connect="connect">
+  <div class="views">
+    <Button label="Whole" size="small" variant="text" severity="secondary" @click="whole" />
+    <Button label="From the top" size="small" variant="text" severity="secondary" @click="fromTheTop" />
+  </div>
+  <VueFlow
+    id="flow-graph"
+    :nodes="nodes"
+    :edges="edges"
+    class="flow"
+    :min-zoom="0.2"
+    :max-zoom="1.5"
+    :nodes-draggable="false"
+    :nodes-connectable="!disabled"
+    :zoom-on-scroll="false"
+    :pan-on-scroll="true"
+    :prevent-scrolling="false"
+    :delete-key-code="null"
+    :elements-selectable="true"
+    @node-click="emit('choose', $event.node.id)"
+    @connect="connect"
+  >
     <template #node-step="{ data }: { data: { step: Step } }">
-      <div class="step" :class="{ on: data.step.key === chosen, lit: lit.has(data.step.key), first: flow.start === data.step.key }" @keydown.enter="emit('choose', data.step.key)">
+      <div
+        class="step"
+        :class="{ on: data.step.key === chosen, lit: lit.has(data.step.key), first: flow.start === data.step.key }"
+        @keydown.enter="emit('choose', data.step.key)"
+      >
         <Handle type="target" :position="Position.Top" />
-        <p class="kind"><span aria-hidden="true">{{ STEP_WORDS[data.step.kind].sign }}</span> {{ STEP_WORDS[data.step.kind].name }}<b v-if="flow.start === data.step.key"> first</b></p>
+        <p class="kind">
+          <span aria-hidden="true">{{ STEP_WORDS[data.step.kind].sign }}</span>
+          {{ STEP_WORDS[data.step.kind].name }}<b v-if="flow.start === data.step.key"> first</b>
+        </p>
         <p class="words">{{ stepInWords(data.step, labelOf) }}</p>
-        <p v-if="counts?.get(data.step.key)" class="counts figures">{{ counts.get(data.step.key)!.came.length }} came<b v-if="counts.get(data.step.key)!.left.length">, {{ counts.get(data.step.key)!.left.length }} left here</b></p>
+        <p v-if="counts?.get(data.step.key)" class="counts figures">
+          {{ counts.get(data.step.key)!.came.length }}
+          came<b v-if="counts.get(data.step.key)!.left.length">, {{ counts.get(data.step.key)!.left.length }} left here</b>
+        </p>
         <div v-for="out in waysOf(data.step)" :key="out.by" class="way" :class="{ bare: !wayInWords(data.step, out) }">
           <span>{{ wayInWords(data.step, out) }}<template v-if="!out.to"> ⊣</template></span>
           <Handle :id="out.by" type="source" :position="wayInWords(data.step, out) ? Position.Right : Position.Bottom" />

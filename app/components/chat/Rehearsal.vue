@@ -11,7 +11,10 @@ import { PLAIN_READING } from '#core/points/values'
 const props = defineProps<{ definition: PointDefinition }>()
 const emit = defineEmits<{ way: [steps: string[]] }>()
 const house = useHouse()
-interface Said { by: 'flow' | 'visitor' | 'house'; text: string }
+interface Said {
+  by: 'flow' | 'visitor' | 'house'
+  text: string
+}
 const said = ref<Said[]>([])
 const place = shallowRef<Place>(BEGINNING)
 const choices = ref<{ text: string; press: () => void }[]>([])
@@ -22,7 +25,10 @@ const log = ref<HTMLElement>()
 const chat = computed(() => props.definition.chat!)
 const own = computed(() => sayIn(props.definition.language))
 const questionOf = (key: string) => props.definition.questions.find(q => q.key === key)
-const inWords = (key: string, answer: Answer) => { const q = questionOf(key); return q ? answerText(q, answer, props.definition.language) : String(answer) }
+const inWords = (key: string, answer: Answer) => {
+  const q = questionOf(key)
+  return q ? answerText(q, answer, props.definition.language) : String(answer)
+}
 
 const around = computed(() => ({
   attributes: () => undefined,
@@ -32,8 +38,14 @@ const around = computed(() => ({
     if (!q) return { value: typed }
     const reading = { ...PLAIN_READING, country: house.words!.house.country, say: own.value }
     if (q.kind === 'file') return fileAnswer(q, typed, reading)
-    const found = choicesOf(q, props.definition.language).find(c => c.value === typed || c.text.toLowerCase() === String(typed).toLowerCase())?.value ?? typed
-    const { answers, flaws } = readAnswers([{ ...q, shownIf: null, hidden: null }], { [question]: q.kind === 'some_of' ? [found].flat() : found }, reading)
+    const found =
+      choicesOf(q, props.definition.language).find(c => c.value === typed || c.text.toLowerCase() === String(typed).toLowerCase())?.value ??
+      typed
+    const { answers, flaws } = readAnswers(
+      [{ ...q, shownIf: null, hidden: null }],
+      { [question]: q.kind === 'some_of' ? [found].flat() : found },
+      reading,
+    )
     return flaws[0] ? { flaw: flaws[0].message } : { value: answers[question] ?? '' }
   },
 }))
@@ -44,7 +56,7 @@ const known = (name: string): string | null => {
 }
 function hear(heard: Heard | null): void {
   choices.value = []
-  for (let next: Heard | null | undefined = heard; next !== undefined; ) {
+  for (let next: Heard | null | undefined = heard; next !== undefined;) {
     const turn: Turn = goOn(chat.value.flow, place.value, next, around.value)
     place.value = turn.place
     for (const line of turn.lines) speak(line)
@@ -52,10 +64,20 @@ function hear(heard: Heard | null): void {
     for (const deed of turn.deeds) next = outside(deed) ?? next
   }
   emit('way', place.value.way)
-  void nextTick(() => { if (log.value) log.value.scrollTop = log.value.scrollHeight })
+  void nextTick(() => {
+    if (log.value) log.value.scrollTop = log.value.scrollHeight
+  })
 }
-const put = (by: Said['by'], words: string) => { if (words) said.value = [...said.value, { by, text: words }] }
-const press = (words: string, heard: Heard) => ({ text: words, press: () => { put('visitor', words); hear(heard) } })
+const put = (by: Said['by'], words: string) => {
+  if (words) said.value = [...said.value, { by, text: words }]
+}
+const press = (words: string, heard: Heard) => ({
+  text: words,
+  press: () => {
+    put('visitor', words)
+    hear(heard)
+  },
+})
 function speak(line: Turn['lines'][number]): void {
   if (line.kind === 'choices') return void (choices.value = line.choices.map((c, n) => press(c, { kind: 'choice', n })))
   if (line.kind === 'text' || line.kind === 'flaw') return put('flow', filled(line.text, known))
@@ -67,20 +89,45 @@ function speak(line: Turn['lines'][number]): void {
   const q = questionOf(line.question)
   put('flow', filled(line.text, known) || q?.label || line.question)
   if (!q) return
-  const files = q.kind === 'file' ? [press('A file of theirs', { kind: 'answer', value: Array.from({ length: Math.max(1, Number(q.limits.least ?? 1)) }, (_, i) => `file-${i + 1}.pdf`) })] : []
-  choices.value = [...files, ...choicesOf(q, props.definition.language).slice(0, 12).map(c => press(c.text, { kind: 'answer', value: c.value })), ...(q.required ? [] : [press(own.value('chatSkip'), { kind: 'answer', value: '' })])]
+  const files =
+    q.kind === 'file'
+      ? [
+          press('A file of theirs', {
+            kind: 'answer',
+            value: Array.from({ length: Math.max(1, Number(q.limits.least ?? 1)) }, (_, i) => `file-${i + 1}.pdf`),
+          }),
+        ]
+      : []
+  choices.value = [
+    ...files,
+    ...choicesOf(q, props.definition.language)
+      .slice(0, 12)
+      .map(c => press(c.text, { kind: 'answer', value: c.value })),
+    ...(q.required ? [] : [press(own.value('chatSkip'), { kind: 'answer', value: '' })]),
+  ]
 }
 /** What would be done outside is said instead. */
 function outside(deed: Deed): Heard | undefined {
   switch (deed.kind) {
     case 'do':
-      return put('house', [deed.actions.length ? `Done: ${deed.actions.join(', ')}.` : '', deed.entry ? 'The answers would be taken in as an entry.' : ''].filter(Boolean).join(' ')) as undefined
+      return put(
+        'house',
+        [deed.actions.length ? `Done: ${deed.actions.join(', ')}.` : '', deed.entry ? 'The answers would be taken in as an entry.' : '']
+          .filter(Boolean)
+          .join(' '),
+      ) as undefined
     case 'look_up':
       put('house', `The notes would be searched for “${deed.words}”.`)
-      choices.value = [{ text: 'A note answers it', press: () => hear({ kind: 'found', what: 'answered' }) }, { text: 'No note answers it', press: () => hear({ kind: 'found', what: 'nothing' }) }]
+      choices.value = [
+        { text: 'A note answers it', press: () => hear({ kind: 'found', what: 'answered' }) },
+        { text: 'No note answers it', press: () => hear({ kind: 'found', what: 'nothing' }) },
+      ]
       return undefined
     case 'times':
-      choices.value = [press('A time that suits', { kind: 'time', taken: true }), press(own.value('chatNone'), { kind: 'time', taken: false })]
+      choices.value = [
+        press('A time that suits', { kind: 'time', taken: true }),
+        press(own.value('chatNone'), { kind: 'time', taken: false }),
+      ]
       return undefined
     case 'hand_over':
       put('house', there.value ? 'One of us would be told at once, and take over.' : chat.value.away || 'Nobody is there.')
@@ -114,9 +161,16 @@ onMounted(begin)
       <label class="tick small"><Checkbox v-model="there" binary input-id="rehearsal-there" /> One of us is there</label>
       <Button label="Begin anew" size="small" variant="text" @click="begin" />
     </div>
-    <div ref="log" class="log" role="log" aria-label="What is said" tabindex="0"><p v-for="(line, i) in said" :key="i" :class="line.by" dir="auto">{{ line.text }}</p></div>
-    <div v-if="choices.length" class="choices"><Button v-for="c in choices" :key="c.text" :label="c.text" size="small" variant="outlined" @click="c.press()" /></div>
-    <form class="write" @submit.prevent="send"><InputText v-model="text" aria-label="Say something" placeholder="Say something" maxlength="2000" fluid /><Button type="submit" label="Say" size="small" variant="outlined" /></form>
+    <div ref="log" class="log" role="log" aria-label="What is said" tabindex="0">
+      <p v-for="(line, i) in said" :key="i" :class="line.by" dir="auto">{{ line.text }}</p>
+    </div>
+    <div v-if="choices.length" class="choices">
+      <Button v-for="c in choices" :key="c.text" :label="c.text" size="small" variant="outlined" @click="c.press()" />
+    </div>
+    <form class="write" @submit.prevent="send">
+      <InputText v-model="text" aria-label="Say something" placeholder="Say something" maxlength="2000" fluid />
+      <Button type="submit" label="Say" size="small" variant="outlined" />
+    </form>
   </section>
 </template>
 

@@ -7,7 +7,12 @@ const house = useHouse()
 const panel = ref<{ toggle: (event: Event) => void }>()
 const open = ref(false)
 const nameOf = (key: ColumnKey) => COLUMN_WORDS[key as (typeof COLUMNS)[number]] ?? house.propertyName(key.slice(2))
-const all = computed<ColumnKey[]>(() => [...COLUMNS, ...house.words!.properties.filter(p => !p.retired && !['email', 'company', 'first_name', 'last_name'].includes(p.key)).map(p => `p.${p.key}` as const)])
+const all = computed<ColumnKey[]>(() => [
+  ...COLUMNS,
+  ...house
+    .words!.properties.filter(p => !p.retired && !['email', 'company', 'first_name', 'last_name'].includes(p.key))
+    .map(p => `p.${p.key}` as const),
+])
 const others = computed(() => all.value.filter(key => !columns.value.includes(key)).map(key => ({ key, name: nameOf(key) })))
 const list = ref<HTMLElement>()
 function move(at: number, by: number): void {
@@ -17,7 +22,12 @@ function move(at: number, by: number): void {
   next.splice(to, 0, ...next.splice(at, 1))
   columns.value = next
   // Whoever moves one goes with it.
-  void nextTick(() => list.value?.querySelectorAll<HTMLElement>('li')[to]?.querySelector<HTMLElement>(by < 0 ? '.up' : '.down')?.focus())
+  void nextTick(() =>
+    list.value
+      ?.querySelectorAll<HTMLElement>('li')
+      [to]?.querySelector<HTMLElement>(by < 0 ? '.up' : '.down')
+      ?.focus(),
+  )
 }
 </script>
 
@@ -29,12 +39,47 @@ function move(at: number, by: number): void {
         <ol ref="list">
           <li v-for="(key, n) in columns" :key="key">
             <span>{{ nameOf(key) }}</span>
-            <Button class="up" label="Up" size="small" variant="text" severity="secondary" :disabled="n === 0" :aria-label="`${nameOf(key)}: further to the left`" @click="move(n, -1)" />
-            <Button class="down" label="Down" size="small" variant="text" severity="secondary" :disabled="n === columns.length - 1" :aria-label="`${nameOf(key)}: further to the right`" @click="move(n, 1)" />
-            <Button label="Take out" size="small" variant="text" severity="secondary" :aria-label="`Take out ${nameOf(key)}`" @click="columns = columns.filter(k => k !== key)" />
+            <Button
+              class="up"
+              label="Up"
+              size="small"
+              variant="text"
+              severity="secondary"
+              :disabled="n === 0"
+              :aria-label="`${nameOf(key)}: further to the left`"
+              @click="move(n, -1)"
+            />
+            <Button
+              class="down"
+              label="Down"
+              size="small"
+              variant="text"
+              severity="secondary"
+              :disabled="n === columns.length - 1"
+              :aria-label="`${nameOf(key)}: further to the right`"
+              @click="move(n, 1)"
+            />
+            <Button
+              label="Take out"
+              size="small"
+              variant="text"
+              severity="secondary"
+              :aria-label="`Take out ${nameOf(key)}`"
+              @click="columns = columns.filter(k => k !== key)"
+            />
           </li>
         </ol>
-        <Select :model-value="null" :options="others" option-label="name" option-value="key" placeholder="Add a column …" aria-label="Add a column" size="small" filter @update:model-value="$event && (columns = [...columns, $event])" />
+        <Select
+          :model-value="null"
+          :options="others"
+          option-label="name"
+          option-value="key"
+          placeholder="Add a column …"
+          aria-label="Add a column"
+          size="small"
+          filter
+          @update:model-value="$event && (columns = [...columns, $event])"
+        />
         <Button label="As usual" size="small" variant="text" @click="columns = USUAL_COLUMNS" />
       </section>
     </Popover>

@@ -27,9 +27,37 @@ async function add(list: FileList | null): Promise<void> {
 
 <template>
   <div class="files">
-    <Button type="button" size="small" variant="text" severity="secondary" :label="busy ? 'Sending …' : 'Add a file …'" :loading="busy" :aria-label="`${called}: add a file`" @click="input?.click()" />
-    <input ref="input" type="file" multiple class="unseen" tabindex="-1" aria-hidden="true" @change="add(($event.target as HTMLInputElement).files)">
-    <span v-for="f in files" :key="f.id" class="small file">{{ f.name }} <span class="faded">{{ sizeText(f.size) }}</span><Button type="button" size="small" variant="text" severity="secondary" label="Take it out" :aria-label="`Take out ${f.name}`" @click="files = files.filter(x => x.id !== f.id)" /></span>
+    <Button
+      type="button"
+      size="small"
+      variant="text"
+      severity="secondary"
+      :label="busy ? 'Sending …' : 'Add a file …'"
+      :loading="busy"
+      :aria-label="`${called}: add a file`"
+      @click="input?.click()"
+    />
+    <input
+      ref="input"
+      type="file"
+      multiple
+      class="unseen"
+      tabindex="-1"
+      aria-hidden="true"
+      @change="add(($event.target as HTMLInputElement).files)"
+    >
+    <span v-for="f in files" :key="f.id" class="small file">
+      {{ f.name }} <span class="faded">{{ sizeText(f.size) }}</span>
+      <Button
+        type="button"
+        size="small"
+        variant="text"
+        severity="secondary"
+        label="Take it out"
+        :aria-label="`Take out ${f.name}`"
+        @click="files = files.filter(x => x.id !== f.id)"
+      />
+    </span>
     <span v-if="flaw" role="alert" class="brick small">{{ flaw }}</span>
   </div>
 </template>

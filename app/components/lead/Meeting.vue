@@ -12,7 +12,11 @@ const address = computed(() => `/api/team/leads/${props.lead}/meetings/${props.m
 const offered = ref<{ free: string[]; with: { id: string; name: string } } | null>(null)
 const days = computed(() => [...new Set(offered.value?.free.map(at => isoDay(new Date(at))))].map(iso => ({ iso, name: dayName(iso) })))
 const chosenDay = ref<string | null>(null)
-const times = computed(() => (offered.value?.free ?? []).filter(at => isoDay(new Date(at)) === chosenDay.value).map(at => ({ at, name: new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }) })))
+const times = computed(() =>
+  (offered.value?.free ?? [])
+    .filter(at => isoDay(new Date(at)) === chosenDay.value)
+    .map(at => ({ at, name: new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' }) })),
+)
 const chosen = ref<string | null>(null)
 watch(chosenDay, () => (chosen.value = times.value[0]?.at ?? null))
 const dayName = (iso: string) => new Date(`${iso}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' })
@@ -34,7 +38,10 @@ async function send(): Promise<void> {
   const off = asking.value === 'off'
   busy.value = true
   try {
-    await api(address.value, off ? { method: 'DELETE', body: { words: words.value } } : { method: 'PUT', body: { at: chosen.value, words: words.value } })
+    await api(
+      address.value,
+      off ? { method: 'DELETE', body: { words: words.value } } : { method: 'PUT', body: { at: chosen.value, words: words.value } },
+    )
     asking.value = null
     words.value = ''
     say.done(off ? 'The meeting is called off, and they are told.' : 'The meeting is moved, and they are told.')
@@ -58,15 +65,28 @@ async function send(): Promise<void> {
         <Button label="Call it off …" size="small" variant="text" severity="secondary" @click="asking = 'off'" />
       </template>
     </p>
-    <Dialog :visible="asking !== null" modal :header="asking === 'move' ? 'Move the meeting' : 'Call the meeting off'" :style="{ width: 'min(28rem, 94vw)' }" @update:visible="asking = null">
+    <Dialog
+      :visible="asking !== null"
+      modal
+      :header="asking === 'move' ? 'Move the meeting' : 'Call the meeting off'"
+      :style="{ width: 'min(28rem, 94vw)' }"
+      @update:visible="asking = null"
+    >
       <form class="off" @submit.prevent="send">
         <template v-if="asking === 'move' && offered">
           <p v-if="!days.length">{{ offered.with.name }} has no free hour within the days that are offered. Call it off, or make room.</p>
           <template v-else>
-            <p>Free hours of {{ offered.with.name }}. They get a mail that moves it in their calendar, and a link if another time suits them better.</p>
+            <p>Free hours of {{ offered.with.name }}. They get a mail that moves it in their calendar, and a link if another time suits them
+              better.</p>
             <div class="when">
-              <span><label for="move-day">Day</label><Select v-model="chosenDay" input-id="move-day" :options="days" option-label="name" option-value="iso" fluid /></span>
-              <span><label for="move-time">Time</label><Select v-model="chosen" input-id="move-time" :options="times" option-label="name" option-value="at" fluid /></span>
+              <span>
+                <label for="move-day">Day</label>
+                <Select v-model="chosenDay" input-id="move-day" :options="days" option-label="name" option-value="iso" fluid />
+              </span>
+              <span>
+                <label for="move-time">Time</label>
+                <Select v-model="chosen" input-id="move-time" :options="times" option-label="name" option-value="at" fluid />
+              </span>
             </div>
           </template>
         </template>
@@ -74,7 +94,15 @@ async function send(): Promise<void> {
         <template v-if="asking === 'off' || days.length">
           <label for="off-words">A word to them</label>
           <Textarea id="off-words" v-model="words" rows="3" maxlength="600" fluid />
-          <p><Button type="submit" :label="asking === 'move' ? 'Move it' : 'Call it off'" :severity="asking === 'move' ? undefined : 'danger'" :disabled="asking === 'move' && !chosen" :loading="busy" /></p>
+          <p>
+            <Button
+              type="submit"
+              :label="asking === 'move' ? 'Move it' : 'Call it off'"
+              :severity="asking === 'move' ? undefined : 'danger'"
+              :disabled="asking === 'move' && !chosen"
+              :loading="busy"
+            />
+          </p>
         </template>
       </form>
     </Dialog>

@@ -11,13 +11,24 @@ const blank = () => ({ email: '', first_name: '', last_name: '', company: '', ph
 const typed = reactive(blank())
 const owner = ref<string>(session.me!.id)
 const NOBODY = 'nobody'
-const owners = computed(() => [...house.words!.members.filter(m => may(m.role, 'work leads')).map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })), { id: 'plan', name: 'Whoever the plan says' }, { id: NOBODY, name: 'Nobody' }])
+const owners = computed(() => [
+  ...house
+    .words!.members.filter(m => may(m.role, 'work leads'))
+    .map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })),
+  { id: 'plan', name: 'Whoever the plan says' },
+  { id: NOBODY, name: 'Nobody' },
+])
 const flaws = ref<{ field: string; message: string }[]>([])
 const problem = ref('')
 const known = ref('')
 const saving = ref(false)
 const flaw = (field: string) => flaws.value.find(f => f.field === field || f.field === `values.${field}`)?.message
-const FIELDS = [['first_name', 'First name'], ['last_name', 'Last name'], ['company', 'Company'], ['phone', 'Phone']] as const
+const FIELDS = [
+  ['first_name', 'First name'],
+  ['last_name', 'Last name'],
+  ['company', 'Company'],
+  ['phone', 'Phone'],
+] as const
 const has = (key: string) => house.words!.properties.some(p => p.key === key && !p.retired)
 async function save(): Promise<void> {
   saving.value = true
@@ -25,7 +36,15 @@ async function save(): Promise<void> {
   problem.value = known.value = ''
   const { email, from, ...values } = typed
   try {
-    const lead = await api<LeadView>('/api/team/leads', { method: 'POST', body: { email, from, values: Object.fromEntries(Object.entries(values).filter(([, v]) => v.trim())), owner: owner.value === NOBODY ? null : owner.value } })
+    const lead = await api<LeadView>('/api/team/leads', {
+      method: 'POST',
+      body: {
+        email,
+        from,
+        values: Object.fromEntries(Object.entries(values).filter(([, v]) => v.trim())),
+        owner: owner.value === NOBODY ? null : owner.value,
+      },
+    })
     visible.value = false
     Object.assign(typed, blank())
     await router.push(`/follow-up/leads/${lead.id}`)
@@ -56,7 +75,9 @@ async function save(): Promise<void> {
       <InputText id="new-from" v-model="typed.from" maxlength="300" placeholder="At the garden fair" fluid />
       <label id="new-owner">Who answers for them</label>
       <Select v-model="owner" :options="owners" option-label="name" option-value="id" aria-labelledby="new-owner" fluid />
-      <p v-if="problem" class="brick" role="alert">{{ problem }} <NuxtLink v-if="known" :to="known" @click="visible = false">Open them</NuxtLink></p>
+      <p v-if="problem" class="brick" role="alert">
+        {{ problem }} <NuxtLink v-if="known" :to="known" @click="visible = false">Open them</NuxtLink>
+      </p>
       <Button type="submit" label="Write them down" :loading="saving" />
     </form>
   </Dialog>

@@ -14,12 +14,18 @@ const MOST = 6
 const offered = computed(() => {
   const sought = typed.value?.toLowerCase()
   if (sought === undefined) return []
-  const begins = (name: string) => name.toLowerCase().startsWith(sought) || name.toLowerCase().split(' ').some(part => part.startsWith(sought))
+  const begins = (name: string) =>
+    name.toLowerCase().startsWith(sought) ||
+    name
+      .toLowerCase()
+      .split(' ')
+      .some(part => part.startsWith(sought))
   return house.words!.members.filter(m => m.id !== session.me!.id && begins(m.name)).slice(0, MOST)
 })
 function look(): void {
   const field = box.value!.$el
-  typed.value = /(?:^|\s)@([\p{L}\p{M}.'’-]{0,30}(?: [\p{L}\p{M}.'’-]{0,30})?)$/u.exec(field.value.slice(0, field.selectionStart))?.[1] ?? null
+  typed.value =
+    /(?:^|\s)@([\p{L}\p{M}.'’-]{0,30}(?: [\p{L}\p{M}.'’-]{0,30})?)$/u.exec(field.value.slice(0, field.selectionStart))?.[1] ?? null
   at.value = 0
 }
 async function take(name: string): Promise<void> {
@@ -42,7 +48,8 @@ function onKey(event: KeyboardEvent): void {
     }
     return
   }
-  if (key === 'ArrowDown' || key === 'ArrowUp') at.value = (at.value + (key === 'ArrowDown' ? 1 : -1) + offered.value.length) % offered.value.length
+  if (key === 'ArrowDown' || key === 'ArrowUp')
+    at.value = (at.value + (key === 'ArrowDown' ? 1 : -1) + offered.value.length) % offered.value.length
   else if (key === 'Enter' || key === 'Tab') void take(offered.value[at.value]!.name)
   else if (key === 'Escape') typed.value = null
   else return
@@ -55,12 +62,29 @@ defineExpose({ focus: () => box.value?.$el.focus() })
 <template>
   <div class="note-box">
     <Textarea
-      ref="box" v-model="text" :rows="rows ?? 2" auto-resize fluid :placeholder="placeholder" :aria-label="label" maxlength="20000" aria-autocomplete="list"
+      ref="box"
+      v-model="text"
+      :rows="rows ?? 2"
+      auto-resize
+      fluid
+      :placeholder="placeholder"
+      :aria-label="label"
+      maxlength="20000"
+      aria-autocomplete="list"
       :aria-controls="offered.length ? own : undefined" :aria-activedescendant="offered.length ? `${own}-${at}` : undefined"
       @input="look" @click="look" @keydown="onKey" @blur="typed = null"
     />
     <ul v-if="offered.length" :id="own" role="listbox" aria-label="Colleagues to tell">
-      <li v-for="(m, n) in offered" :id="`${own}-${n}`" :key="m.id" role="option" :aria-selected="n === at" @mousedown.prevent="take(m.name)">{{ m.name }}</li>
+      <li
+        v-for="(m, n) in offered"
+        :id="`${own}-${n}`"
+        :key="m.id"
+        role="option"
+        :aria-selected="n === at"
+        @mousedown.prevent="take(m.name)"
+      >
+        {{ m.name }}
+      </li>
     </ul>
   </div>
 </template>

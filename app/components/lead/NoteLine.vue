@@ -9,16 +9,20 @@ const house = useHouse()
 const say = useToasts()
 const isOwn = computed(() => props.lead !== null && props.note.by === session.me!.id && session.may('work leads'))
 const last = computed(() => props.note.versions.at(-1))
-const text = computed(() => (last.value ? last.value.text : props.note.text ?? ''))
+const text = computed(() => (last.value ? last.value.text : (props.note.text ?? '')))
 /** What it said before, the first first. */
-const before = computed(() => [{ at: null as string | null, text: props.note.text ?? '' }, ...props.note.versions.slice(0, -1)].slice(0, props.note.versions.length))
+const before = computed(() =>
+  [{ at: null as string | null, text: props.note.text ?? '' }, ...props.note.versions.slice(0, -1)].slice(0, props.note.versions.length),
+)
 const editing = ref(false)
 const typed = ref('')
 const busy = ref(false)
 const pieces = computed(() => {
   const names = (props.note.mentions ?? []).map(id => `@${house.memberName(id)}`)
   const escaped = names.map(name => name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
-  return names.length && text.value ? text.value.split(new RegExp(`(${escaped.join('|')})`)).map(piece => ({ text: piece, named: names.includes(piece) })) : [{ text: text.value ?? '', named: false }]
+  return names.length && text.value
+    ? text.value.split(new RegExp(`(${escaped.join('|')})`)).map(piece => ({ text: piece, named: names.includes(piece) }))
+    : [{ text: text.value ?? '', named: false }]
 })
 function edit(): void {
   typed.value = text.value ?? ''
@@ -38,11 +42,11 @@ async function change(to: string | null): Promise<boolean> {
   }
 }
 async function keep(): Promise<void> {
-  if (typed.value.trim() && await change(typed.value)) editing.value = false
+  if (typed.value.trim() && (await change(typed.value))) editing.value = false
 }
 async function remove(): Promise<void> {
   const was = text.value
-  if (await change(null)) say.done('The note is removed.', async () => void await change(was))
+  if (await change(null)) say.done('The note is removed.', async () => void (await change(was)))
 }
 </script>
 
@@ -50,14 +54,30 @@ async function remove(): Promise<void> {
   <div class="note-line">
     <form v-if="editing" class="edit" @submit.prevent="keep">
       <LeadNoteBox v-model="typed" label="Change the note" @keep="keep" @left="editing = false" />
-      <p><Button type="submit" size="small" label="Keep it" :disabled="!typed.trim()" :loading="busy" /><Button type="button" size="small" variant="text" severity="secondary" label="Leave it as it was" @click="editing = false" /></p>
+      <p>
+        <Button type="submit" size="small" label="Keep it" :disabled="!typed.trim()" :loading="busy" />
+        <Button type="button" size="small" variant="text" severity="secondary" label="Leave it as it was" @click="editing = false" />
+      </p>
     </form>
     <p v-else-if="text === null" class="faded small">Removed {{ ago(last!.at) }}.</p>
-    <p v-else-if="text" class="said"><template v-for="(piece, i) in pieces" :key="i"><b v-if="piece.named">{{ piece.text }}</b><template v-else>{{ piece.text }}</template></template></p>
-    <template v-if="text !== null"><a v-for="f in note.files ?? []" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a></template>
+    <p v-else-if="text" class="said">
+      <template v-for="(piece, i) in pieces" :key="i">
+        <b v-if="piece.named">{{ piece.text }}</b>
+        <template v-else>{{ piece.text }}</template>
+      </template>
+    </p>
+    <template v-if="text !== null">
+      <a v-for="f in note.files ?? []" :key="f.id" :href="`/api/team/files/${f.id}`" class="file">{{ f.name }}</a>
+    </template>
     <div v-if="note.versions.length || (isOwn && text !== null)" class="ways small">
-      <details v-if="note.versions.length"><summary class="faded">{{ text === null ? 'What it said' : `Changed ${ago(last!.at)}` }}</summary><p v-for="(v, i) in before" :key="i" class="was">{{ v.text ?? 'It was removed.' }}</p></details>
-      <template v-if="isOwn && text !== null && !editing"><button type="button" class="link" @click="edit">Change</button><button type="button" class="link" :disabled="busy" @click="remove">Remove</button></template>
+      <details v-if="note.versions.length">
+        <summary class="faded">{{ text === null ? 'What it said' : `Changed ${ago(last!.at)}` }}</summary>
+        <p v-for="(v, i) in before" :key="i" class="was">{{ v.text ?? 'It was removed.' }}</p>
+      </details>
+      <template v-if="isOwn && text !== null && !editing">
+        <button type="button" class="link" @click="edit">Change</button>
+        <button type="button" class="link" :disabled="busy" @click="remove">Remove</button>
+      </template>
     </div>
   </div>
 </template>

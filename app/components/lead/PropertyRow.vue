@@ -2,7 +2,14 @@
 import type { Property, PropertyValue } from '#core/properties/kinds'
 
 /** Something that is known of a lead, changed where it stands. */
-const props = defineProps<{ property: Property; value: PropertyValue | null; text: string; /** Where it is from, and since when. */ since: string; disabled: boolean; /** @returns whether it was kept; what is wrong was said */ keep: (value: string | string[] | null) => Promise<boolean> }>()
+const props = defineProps<{
+  property: Property
+  value: PropertyValue | null
+  text: string
+  /** Where it is from, and since when. */ since: string
+  disabled: boolean
+  /** @returns whether it was kept; what is wrong was said */ keep: (value: string | string[] | null) => Promise<boolean>
+}>()
 const emit = defineEmits<{ left: [] }>()
 const editing = ref(false)
 function edit(): void {
@@ -21,7 +28,15 @@ function leave(): void {
       <LeadPropertyForm :property="property" :value="value" :labelledby="`p-${property.key}`" :keep="keep" @left="leave" />
     </dd>
     <dd v-else>
-      <button v-if="!disabled && property.kind !== 'file'" type="button" class="value" :aria-label="`Change ${property.label}${text ? `: ${text}` : ''}`" @click="edit">{{ text || 'not known' }}</button>
+      <button
+        v-if="!disabled && property.kind !== 'file'"
+        type="button"
+        class="value"
+        :aria-label="`Change ${property.label}${text ? `: ${text}` : ''}`"
+        @click="edit"
+      >
+        {{ text || 'not known' }}
+      </button>
       <slot v-else>{{ text }}</slot>
       <span v-if="since" class="faded small since">{{ since }}</span>
     </dd>

@@ -8,7 +8,7 @@ const why = ref<SentBackWhy | null>(null)
 const words = ref('')
 const busy = ref(false)
 const WHYS = SENT_BACK.map(value => ({ value, name: SENT_BACK_WORDS[value] }))
-watch(visible, (shown) => {
+watch(visible, shown => {
   if (!shown) return
   why.value = null
   words.value = ''
@@ -24,8 +24,14 @@ async function keep(): Promise<void> {
 <template>
   <Dialog v-model:visible="visible" modal :header="`Send ${name} back`" :style="{ width: 'min(28rem, 94vw)' }">
     <form class="back" @submit.prevent="keep">
-      <p>They are nobody’s then and wait for nobody, and for 30 days they count as not qualified. The proof of the scorecard counts it against the rules and the form that brought them.</p>
-      <fieldset><legend>Why?</legend><label v-for="w in WHYS" :key="w.value" class="tick"><RadioButton v-model="why" :value="w.value" :input-id="`why-${w.value}`" name="why" /> {{ w.name }}</label></fieldset>
+      <p>They are nobody’s then and wait for nobody, and for 30 days they count as not qualified. The proof of the scorecard counts it
+        against the rules and the form that brought them.</p>
+      <fieldset>
+        <legend>Why?</legend>
+        <label v-for="w in WHYS" :key="w.value" class="tick">
+          <RadioButton v-model="why" :value="w.value" :input-id="`why-${w.value}`" name="why" /> {{ w.name }}
+        </label>
+      </fieldset>
       <label for="back-words">In a few words, if you like</label>
       <Textarea id="back-words" v-model="words" rows="2" maxlength="600" fluid />
       <p><Button type="submit" label="Send them back" :disabled="!why" :loading="busy" /></p>

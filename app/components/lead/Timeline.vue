@@ -16,7 +16,9 @@ const begun = ref(false)
 const busy = ref(false)
 const narrowed = computed(() => what.value !== null || search.value.trim() !== '')
 const words = computed(() => search.value.toLowerCase().split(/\s+/).filter(Boolean))
-const fits = (line: TimelineLine) => (what.value === null || (TIMELINE_KINDS[what.value].kinds as readonly string[]).includes(line.kind)) && words.value.every(word => wordsOf(line).includes(word))
+const fits = (line: TimelineLine) =>
+  (what.value === null || (TIMELINE_KINDS[what.value].kinds as readonly string[]).includes(line.kind)) &&
+  words.value.every(word => wordsOf(line).includes(word))
 const lines = computed(() => {
   const seen = new Set(props.newest.map(l => l.id))
   return [...props.newest.filter(fits), ...older.value.filter(l => !seen.has(l.id) && fits(l))]
@@ -30,7 +32,11 @@ async function more(): Promise<void> {
   try {
     const before = begun.value ? next.value : props.newest.at(-1)?.at
     const got = await api<{ lines: TimelineLine[]; next: string | null }>(`/api/team/leads/${props.id}/timeline`, {
-      query: { ...(before && { before }), ...(what.value && { what: what.value }), ...(search.value.trim() && { search: search.value.trim() }) },
+      query: {
+        ...(before && { before }),
+        ...(what.value && { what: what.value }),
+        ...(search.value.trim() && { search: search.value.trim() }),
+      },
     })
     if (asked !== `${what.value} ${search.value}`) return
     older.value = [...older.value, ...got.lines]
@@ -56,9 +62,27 @@ onBeforeUnmount(() => clearTimeout(timer))
 <template>
   <div>
     <div v-if="newest.length > 5" class="narrow" role="search" aria-label="What happened, narrowed">
-      <Select v-model="what" :options="KINDS" option-label="name" option-value="key" placeholder="All that happened" aria-label="Narrow what happened" show-clear size="small" />
-      <InputText v-model="search" placeholder="Words in it" aria-label="Search what happened" size="small" maxlength="200" @keydown.esc.stop="search = ''" />
-      <span v-if="narrowed" class="faded small" role="status">{{ count(lines.length, 'line', 'lines') }}{{ mayBeMore ? ' so far' : '' }}</span>
+      <Select
+        v-model="what"
+        :options="KINDS"
+        option-label="name"
+        option-value="key"
+        placeholder="All that happened"
+        aria-label="Narrow what happened"
+        show-clear
+        size="small"
+      />
+      <InputText
+        v-model="search"
+        placeholder="Words in it"
+        aria-label="Search what happened"
+        size="small"
+        maxlength="200"
+        @keydown.esc.stop="search = ''"
+      />
+      <span v-if="narrowed" class="faded small" role="status">
+        {{ count(lines.length, 'line', 'lines') }}{{ mayBeMore ? ' so far' : '' }}
+      </span>
     </div>
     <TimelineList :lines="lines" :lead="mayChange ? id : undefined" @changed="emit('changed')" />
     <p v-if="narrowed && !lines.length && !busy" class="faded">Nothing of that kind happened.</p>

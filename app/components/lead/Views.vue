@@ -2,17 +2,35 @@
 import type { ColumnKey } from '#core/follow-up/views'
 
 /** Views of the table that were kept: one's own, and the team's. */
-const props = defineProps<{ /** The filters and the order as they stand. */ query: Record<string, string | string[]>; columns: ColumnKey[] }>()
+const props = defineProps<{
+  /** The filters and the order as they stand. */ query: Record<string, string | string[]>
+  columns: ColumnKey[]
+}>()
 const emit = defineEmits<{ open: [view: { query: Record<string, string | string[]>; columns: ColumnKey[] }] }>()
-interface View { id: string; name: string; shared: boolean; query: Record<string, string | string[]>; columns: ColumnKey[]; by: string | null }
+interface View {
+  id: string
+  name: string
+  shared: boolean
+  query: Record<string, string | string[]>
+  columns: ColumnKey[]
+  by: string | null
+}
 const session = useSession()
 const say = useToasts()
 const { data, refresh } = useLiveQuery(() => api<{ views: View[] }>('/api/team/views'), { lists: true }, 500)
 const views = computed(() => data.value?.views ?? [])
 const sorted = (value: unknown) => JSON.stringify(Object.entries(value as object).sort(([a], [b]) => a.localeCompare(b)))
-const chosen = computed(() => views.value.find(v => sorted(v.query) === sorted(props.query) && JSON.stringify(v.columns) === JSON.stringify(props.columns)) ?? null)
+const chosen = computed(
+  () =>
+    views.value.find(v => sorted(v.query) === sorted(props.query) && JSON.stringify(v.columns) === JSON.stringify(props.columns)) ?? null,
+)
 const mayChange = (view: View) => !view.shared || view.by === session.me!.id || session.may('edit plan')
-const groups = computed(() => [{ name: 'Mine', views: views.value.filter(v => !v.shared) }, { name: 'The team’s', views: views.value.filter(v => v.shared) }].filter(g => g.views.length))
+const groups = computed(() =>
+  [
+    { name: 'Mine', views: views.value.filter(v => !v.shared) },
+    { name: 'The team’s', views: views.value.filter(v => v.shared) },
+  ].filter(g => g.views.length),
+)
 const naming = ref(false)
 const name = ref('')
 const shared = ref(false)
@@ -48,9 +66,28 @@ async function remove(view: View): Promise<void> {
 
 <template>
   <span class="views">
-    <Select v-if="views.length" :model-value="chosen" :options="groups" option-group-label="name" option-group-children="views" option-label="name" data-key="id" placeholder="Kept views" aria-label="Kept views" size="small" @update:model-value="$event && emit('open', $event)" />
+    <Select
+      v-if="views.length"
+      :model-value="chosen"
+      :options="groups"
+      option-group-label="name"
+      option-group-children="views"
+      option-label="name"
+      data-key="id"
+      placeholder="Kept views"
+      aria-label="Kept views"
+      size="small"
+      @update:model-value="$event && emit('open', $event)"
+    />
     <Button v-if="!chosen" label="Keep this view …" variant="text" size="small" @click="begin" />
-    <Button v-else-if="mayChange(chosen)" label="Remove the view" variant="text" size="small" severity="secondary" @click="remove(chosen)" />
+    <Button
+      v-else-if="mayChange(chosen)"
+      label="Remove the view"
+      variant="text"
+      size="small"
+      severity="secondary"
+      @click="remove(chosen)"
+    />
     <Dialog v-model:visible="naming" modal header="Keep this view" :style="{ width: 'min(26rem, 94vw)' }">
       <form class="keep" @submit.prevent="keep">
         <p class="faded small">The filters, the order and the columns as they are now.</p>

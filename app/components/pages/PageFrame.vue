@@ -9,7 +9,14 @@ import { pointStyle } from '#core/points/style'
  * The real page, drawn by what draws it for visitors. Where `editable`, its texts are changed where
  * they stand, and its blocks are dragged where they stand. Nothing is sent from here.
  */
-const props = defineProps<{ page: PageDefinition; frame: 'page' | 'thanks'; form: PointDefinition | null; editable?: boolean; chosen?: string | null; later?: boolean }>()
+const props = defineProps<{
+  page: PageDefinition
+  frame: 'page' | 'thanks'
+  form: PointDefinition | null
+  editable?: boolean
+  chosen?: string | null
+  later?: boolean
+}>()
 const emit = defineEmits<{ text: [block: string, field: string, text: string]; choose: [key: string]; move: [key: string, to: number] }>()
 const host = ref<HTMLElement>()
 let root: ShadowRoot | undefined
@@ -25,7 +32,11 @@ const OWN = `:host{display:block;font-family:system-ui,sans-serif;container-type
 .stage .blank{padding:18px;border:1px dashed var(--cv-line);color:var(--cv-faded);text-align:center;font-size:15px}
 .stage .lp-footer .held-by{inset-inline-start:4px}${GRIP_STYLE}`
 /** Where the page asks for the width of the window, it gets that of the frame. */
-const framed = (css: string) => css.replace(/@media \((min|max)-width:/g, '@container ($1-width:').replace(/(\d)vw\b/g, '$1cqi').replace(/position:sticky;top:24px/, '')
+const framed = (css: string) =>
+  css
+    .replace(/@media \((min|max)-width:/g, '@container ($1-width:')
+    .replace(/(\d)vw\b/g, '$1cqi')
+    .replace(/position:sticky;top:24px/, '')
 
 function draw(): void {
   if (!root) return
@@ -45,11 +56,23 @@ function draw(): void {
   mark()
   dragging?.follow()
 }
-const drawForm = () => props.form ? formMarkup(publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, header: null, backdrop: { kind: 'plain' } } }), { action: '#' }) : null
+const drawForm = () =>
+  props.form
+    ? formMarkup(
+        publicPoint('preview', 0, { ...props.form, theme: { ...props.page.theme, logo: null, header: null, backdrop: { kind: 'plain' } } }),
+        { action: '#' },
+      )
+    : null
 
 /** A block with nothing in it shows nothing to visitors; here it says what it is. */
 function fillBlank(stage: Element): void {
-  const NAMES: Record<string, string> = { point: 'The form stands here. Choose one at the side.', picture: 'A picture stands here. Choose one at the side.', text: 'Write the text at the side.', quote: 'Write the quote at the side.', snippet: 'Paste the HTML at the side.' }
+  const NAMES: Record<string, string> = {
+    point: 'The form stands here. Choose one at the side.',
+    picture: 'A picture stands here. Choose one at the side.',
+    text: 'Write the text at the side.',
+    quote: 'Write the quote at the side.',
+    snippet: 'Paste the HTML at the side.',
+  }
   const blank = (key: string, text: string) => `<section class="lp-block" data-block="${key}"><div class="blank">${text}</div></section>`
   let before: Element | null = null
   for (const b of props.page.blocks) {
@@ -60,13 +83,14 @@ function fillBlank(stage: Element): void {
       else (stage.querySelector('.lp-column') ?? stage).insertAdjacentHTML('afterbegin', html)
     }
     before = stage.querySelector(`[data-block="${b.key}"]`)
-    if (before && !before.textContent?.trim() && !before.querySelector('img')) before.innerHTML = `<div class="blank">${NAMES[b.kind] ?? 'Nothing is written here yet.'}</div>`
+    if (before && !before.textContent?.trim() && !before.querySelector('img'))
+      before.innerHTML = `<div class="blank">${NAMES[b.kind] ?? 'Nothing is written here yet.'}</div>`
   }
 }
 function makeEditable(stage: Element): void {
   // A link that is edited leads nowhere, and an answer that is edited stands open.
   stage.querySelectorAll('a').forEach(a => a.removeAttribute('href'))
-  stage.querySelectorAll('details').forEach((details) => {
+  stage.querySelectorAll('details').forEach(details => {
     const open = document.createElement('div')
     open.className = 'open-answer'
     open.append(...details.childNodes)
@@ -91,9 +115,19 @@ function makeEditable(stage: Element): void {
   }
   stage.querySelectorAll<HTMLElement>('[data-block]').forEach(addGrip)
 }
-const NAMED: Record<string, string> = { text: 'Text', under: 'Line under it', title: 'Title', who: 'Who said it', caption: 'Caption', question: 'Question', answer: 'Answer' }
+const NAMED: Record<string, string> = {
+  text: 'Text',
+  under: 'Line under it',
+  title: 'Title',
+  who: 'Who said it',
+  caption: 'Caption',
+  question: 'Question',
+  answer: 'Answer',
+}
 function mark(): void {
-  root?.querySelectorAll<HTMLElement>('[data-block]').forEach(b => b.classList.toggle('chosen', Boolean(props.editable) && b.dataset.block === props.chosen))
+  root
+    ?.querySelectorAll<HTMLElement>('[data-block]')
+    .forEach(b => b.classList.toggle('chosen', Boolean(props.editable) && b.dataset.block === props.chosen))
 }
 
 const blockOf = (event: Event) => (event.target as HTMLElement).closest<HTMLElement>('[data-block]')
@@ -103,28 +137,36 @@ onMounted(() => {
   root.innerHTML = '<div class="stage"></div>'
   const stage = root.querySelector<HTMLElement>('.stage')!
   stage.addEventListener('submit', event => event.preventDefault())
-  stage.addEventListener('click', (event) => {
+  stage.addEventListener('click', event => {
     if ((event.target as HTMLElement).closest('a, button, label, summary')) event.preventDefault()
   })
-  stage.addEventListener('input', (event) => {
+  stage.addEventListener('input', event => {
     const el = event.target as HTMLElement
     const block = blockOf(event)
     if (el.dataset.field && block) emit('text', block.dataset.block!, el.dataset.field, el.innerText.replace(/\n$/, ''))
   })
-  stage.addEventListener('keydown', (event) => {
+  stage.addEventListener('keydown', event => {
     const block = blockOf(event)
-    if (event.key === 'Enter' && (event.target as HTMLElement).dataset.field && !['text', 'answer'].includes((event.target as HTMLElement).dataset.field!.split('.').at(-1)!)) event.preventDefault()
+    if (
+      event.key === 'Enter' &&
+      (event.target as HTMLElement).dataset.field &&
+      !['text', 'answer'].includes((event.target as HTMLElement).dataset.field!.split('.').at(-1)!)
+    )
+      event.preventDefault()
     if (!block || !event.altKey || !['ArrowUp', 'ArrowDown'].includes(event.key)) return
     event.preventDefault()
     const at = props.page.blocks.findIndex(b => b.key === block.dataset.block)
     emit('move', block.dataset.block!, at + (event.key === 'ArrowUp' ? -1 : 1))
   })
-  for (const kind of ['click', 'focusin'] as const) stage.addEventListener(kind, (event) => {
-    const block = blockOf(event)
-    if (props.editable && block) emit('choose', block.dataset.block!)
-  })
+  for (const kind of ['click', 'focusin'] as const)
+    stage.addEventListener(kind, event => {
+      const block = blockOf(event)
+      if (props.editable && block) emit('choose', block.dataset.block!)
+    })
   dragging = dragInside(stage, {
-    things: '[data-block]', nameOf: box => box.dataset.block!, order: () => props.page.blocks.map(b => b.key),
+    things: '[data-block]',
+    nameOf: box => box.dataset.block!,
+    order: () => props.page.blocks.map(b => b.key),
     drop: (key, _, to) => emit('move', key, to),
   })
   stage.addEventListener('focusout', () => setTimeout(draw))
@@ -136,11 +178,14 @@ onBeforeUnmount(() => {
   clearTimeout(soon)
   dragging?.end()
 })
-watch(() => [props.page, props.frame, props.form, props.editable], () => {
-  if (!props.later) return draw()
-  clearTimeout(soon)
-  soon = setTimeout(draw, LATER_MS)
-})
+watch(
+  () => [props.page, props.frame, props.form, props.editable],
+  () => {
+    if (!props.later) return draw()
+    clearTimeout(soon)
+    soon = setTimeout(draw, LATER_MS)
+  },
+)
 watch(() => props.chosen, mark)
 </script>
 

@@ -176,7 +176,9 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
       They may show their result to others</label
     >
     <p v-if="quiz.share" class="faded small">On a page with the result and nothing of who came to it, and with a picture for links.</p>
-    <label id="quiz-says">{{ quiz.kind === 'marks' ? 'They read what would have been right' : 'They read what is said of their answers' }}</label>
+    <label id="quiz-says">
+      {{ quiz.kind === 'marks' ? 'They read what would have been right' : 'They read what is said of their answers' }}
+    </label>
     <Select
       :model-value="quiz.says"
       :options="SAYS"

@@ -18,8 +18,7 @@ const busy = ref(true)
 const problem = ref('')
 const MOST = 90
 const house = useHouse()
-const isSensitive = (q: Question) =>
-  house.words!.properties.some(p => p.key === q.property && p.sensitivity === 'sensitive')
+const isSensitive = (q: Question) => house.words!.properties.some(p => p.key === q.property && p.sensitivity === 'sensitive')
 const asked = computed(() => props.questions.filter(q => q.property !== 'email' && q.kind !== 'consent' && !isSensitive(q)))
 let turn = 0
 

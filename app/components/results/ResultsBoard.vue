@@ -102,7 +102,9 @@ const chart = computed(() => [
 ])
 /** Some finished without saying who they are. */
 const isNameless = computed(() => shown.value.some(g => g.all.nameless > 0))
-const said = computed(() => `By day: ${one.value.all.seen} saw it, ${one.value.all.begun} began, ${one.value.all.sent + one.value.all.nameless} finished it.`)
+const said = computed(
+  () => `By day: ${one.value.all.seen} saw it, ${one.value.all.begun} began, ${one.value.all.sent + one.value.all.nameless} finished it.`,
+)
 const minutes = (ms: number) => (ms < 90_000 ? `${Math.round(ms / 1000)} s` : `${Math.round(ms / 60_000)} minutes`)
 const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page told'
 </script>

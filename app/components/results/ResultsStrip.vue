@@ -34,7 +34,12 @@ const frames = computed<Frame[]>(() => {
   return [
     ...(looks ? [{ key: 'where', title: props.kind === 'page' ? 'The page' : 'Where it stands', n: all.seen, what: 'saw it' }] : []),
     ...(looks && props.kind !== 'page' ? [{ key: 'questions-0', title: 'Questions', n: all.begun, what: 'began' }, ...later] : []),
-    { key: 'thanks', title: quiz.value ? 'Results' : 'Thanks', n: looks ? all.counted : all.sent + all.nameless, what: quiz.value ? 'finished it' : 'sent it' },
+    {
+      key: 'thanks',
+      title: quiz.value ? 'Results' : 'Thanks',
+      n: looks ? all.counted : all.sent + all.nameless,
+      what: quiz.value ? 'finished it' : 'sent it',
+    },
   ]
 })
 const finished = computed(() => props.results.all.sent + props.results.all.nameless)

@@ -13,7 +13,14 @@ const rows = computed(() => {
     .map(s => {
       const on = known.get(s.question)
       const stopped = Math.min(s.stopped, s.reached)
-      return { ...s, label: on?.label ?? s.label, isAside: on?.isAside ?? false, notes: on?.notes ?? ['asked no more'], at: on?.i ?? way.length, rate: proportion(stopped, s.reached) }
+      return {
+        ...s,
+        label: on?.label ?? s.label,
+        isAside: on?.isAside ?? false,
+        notes: on?.notes ?? ['asked no more'],
+        at: on?.i ?? way.length,
+        rate: proportion(stopped, s.reached),
+      }
     })
     .sort((a, b) => a.at - b.at)
 })

@@ -24,8 +24,11 @@ async function judge(theirs: boolean): Promise<void> {
 <template>
   <section class="claim" aria-label="The address">
     <h2>{{ claim.address }}</h2>
-    <p>Somebody gave it in the name of <NuxtLink :to="`/follow-up/leads/${claim.lead}`">{{ claim.name }}</NuxtLink><template v-if="claim.company">, {{ claim.company }}</template>, and whoever reads it says that it is theirs ({{ ago(claim.confirmedAt) }}).</p>
-    <p v-if="claim.own">They have {{ claim.own }} already. Two say that they are the same person: find out who it is, by telephone perhaps.</p>
+    <p>Somebody gave it in the name of <NuxtLink :to="`/follow-up/leads/${claim.lead}`">{{ claim.name }}</NuxtLink>
+      <template v-if="claim.company">, {{ claim.company }}</template>, and whoever reads it says that it is theirs
+      ({{ ago(claim.confirmedAt) }}).</p>
+    <p v-if="claim.own">They have {{ claim.own }} already. Two say that they are the same person: find out who it is, by telephone
+      perhaps.</p>
     <template v-if="claim.elsewhere">
       <p>Another lead has this address. If the two are one person, join them.</p>
       <ReviewComparePair :a="claim.lead" :b="claim.elsewhere" @judged="emit('judged')" />

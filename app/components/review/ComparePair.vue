@@ -6,22 +6,31 @@ import { alikeInWords, type ComparedLine, type Comparison } from '#core/review'
 const props = defineProps<{ a: string; b: string }>()
 const emit = defineEmits<{ judged: [was: 'joined' | 'two', lead: string] }>()
 const say = useToasts()
-const { data, problem, refresh } = useLiveQuery(() => api<Comparison>('/api/team/review/compare', { query: { a: props.a, b: props.b } }), () => ({ leads: [props.a, props.b] }))
+const { data, problem, refresh } = useLiveQuery(
+  () => api<Comparison>('/api/team/review/compare', { query: { a: props.a, b: props.b } }),
+  () => ({ leads: [props.a, props.b] }),
+)
 /** Which of the two stays; null: as Cavlin proposes. */
 const chosen = ref<0 | 1 | null>(null)
 /** Whose word is kept, line by line, where somebody chose. */
 const words = ref<Record<string, 0 | 1>>({})
-watch(() => `${props.a} ${props.b}`, () => {
-  chosen.value = null
-  words.value = {}
-  void refresh()
-})
-const pair = computed(() => (data.value && data.value.leads.some(l => l.id === props.a) && data.value.leads.some(l => l.id === props.b) ? data.value : null))
+watch(
+  () => `${props.a} ${props.b}`,
+  () => {
+    chosen.value = null
+    words.value = {}
+    void refresh()
+  },
+)
+const pair = computed(() =>
+  data.value && data.value.leads.some(l => l.id === props.a) && data.value.leads.some(l => l.id === props.b) ? data.value : null,
+)
 const stays = computed(() => chosen.value ?? pair.value?.stays ?? 0)
 const goes = computed(() => (1 - stays.value) as 0 | 1)
 const differs = (line: ComparedLine) => !line.isSame && line.values[0] !== null && line.values[1] !== null
 /** Whose word a line keeps: what one of them does not say, the other one does. */
-const keeps = (line: ComparedLine): 0 | 1 => (line.values[0] === null ? 1 : line.values[1] === null ? 0 : (words.value[line.what] ?? stays.value))
+const keeps = (line: ComparedLine): 0 | 1 =>
+  line.values[0] === null ? 1 : line.values[1] === null ? 0 : (words.value[line.what] ?? stays.value)
 const lines = computed(() => pair.value?.lines.filter(l => !l.isSame) ?? [])
 const alike = computed(() => pair.value?.lines.filter(l => l.isSame) ?? [])
 const held = (i: 0 | 1): string => {
@@ -51,20 +60,24 @@ async function judge(work: () => Promise<void>): Promise<void> {
     busy.value = false
   }
 }
-const join = () => judge(async () => {
-  const [kept, gone] = [pair.value!.leads[stays.value], pair.value!.leads[goes.value]]
-  const take = lines.value.filter(l => differs(l) && keeps(l) === goes.value).map(l => l.what)
-  const { id } = await api<{ id: string }>('/api/team/merges', { method: 'POST', body: { kept: kept.id, gone: gone.id, take } })
-  say.done(`${gone.name} and ${kept.name} are one lead now.`, () => api(`/api/team/merges/${id}`, { method: 'DELETE' }))
-  emit('judged', 'joined', kept.id)
-})
-const keepTwo = () => judge(async () => {
-  const leads = [props.a, props.b]
-  const [one, other] = pair.value!.leads
-  await api('/api/team/review/apart', { method: 'PUT', body: { leads, apart: true } })
-  say.done(`${one.name} and ${other.name} stay two.`, () => api('/api/team/review/apart', { method: 'PUT', body: { leads, apart: false } }))
-  emit('judged', 'two', one.id)
-})
+const join = () =>
+  judge(async () => {
+    const [kept, gone] = [pair.value!.leads[stays.value], pair.value!.leads[goes.value]]
+    const take = lines.value.filter(l => differs(l) && keeps(l) === goes.value).map(l => l.what)
+    const { id } = await api<{ id: string }>('/api/team/merges', { method: 'POST', body: { kept: kept.id, gone: gone.id, take } })
+    say.done(`${gone.name} and ${kept.name} are one lead now.`, () => api(`/api/team/merges/${id}`, { method: 'DELETE' }))
+    emit('judged', 'joined', kept.id)
+  })
+const keepTwo = () =>
+  judge(async () => {
+    const leads = [props.a, props.b]
+    const [one, other] = pair.value!.leads
+    await api('/api/team/review/apart', { method: 'PUT', body: { leads, apart: true } })
+    say.done(`${one.name} and ${other.name} stay two.`, () =>
+      api('/api/team/review/apart', { method: 'PUT', body: { leads, apart: false } }),
+    )
+    emit('judged', 'two', one.id)
+  })
 useKeys({ o: () => void join(), t: () => void keepTwo() })
 </script>
 
@@ -79,9 +92,15 @@ useKeys({ o: () => void join(), t: () => void keepTwo() })
           <tr>
             <th scope="col"><span class="unseen">What</span></th>
             <th v-for="i in [0, 1] as const" :key="i" scope="col">
-              <span class="name"><LeadPin :fit="pair.leads[i].fit" :interest="pair.leads[i].interest" /><NuxtLink :to="`/follow-up/leads/${pair.leads[i].id}`">{{ pair.leads[i].name }}</NuxtLink></span>
+              <span class="name">
+                <LeadPin :fit="pair.leads[i].fit" :interest="pair.leads[i].interest" />
+                <NuxtLink :to="`/follow-up/leads/${pair.leads[i].id}`">{{ pair.leads[i].name }}</NuxtLink>
+              </span>
               <span class="faded small"><LabelMark :label="pair.leads[i].label" /> here since {{ day(pair.leads[i].createdAt) }}</span>
-              <label class="stays"><RadioButton :model-value="stays" :value="i" :input-id="`stays-${i}`" name="stays" @update:model-value="chosen = i" /> {{ stays === i ? 'Stays' : 'Goes into the other' }}</label>
+              <label class="stays">
+                <RadioButton :model-value="stays" :value="i" :input-id="`stays-${i}`" name="stays" @update:model-value="chosen = i" />
+                {{ stays === i ? 'Stays' : 'Goes into the other' }}
+              </label>
             </th>
           </tr>
         </thead>
@@ -89,12 +108,30 @@ useKeys({ o: () => void join(), t: () => void keepTwo() })
           <tr v-for="line in lines" :key="line.what">
             <th scope="row">{{ line.label }}</th>
             <td v-for="i in [0, 1] as const" :key="i" :class="{ out: keeps(line) !== i }">
-              <label v-if="differs(line)"><RadioButton :model-value="keeps(line)" :value="i" :input-id="`${line.what}-${i}`" :name="line.what" @update:model-value="words = { ...words, [line.what]: i }" /> <span>{{ line.texts[i] }}</span></label>
+              <label v-if="differs(line)">
+                <RadioButton
+                  :model-value="keeps(line)"
+                  :value="i"
+                  :input-id="`${line.what}-${i}`"
+                  :name="line.what"
+                  @update:model-value="words = { ...words, [line.what]: i }"
+                /> <span>
+                  {{ line.texts[i] }}
+                </span>
+              </label>
               <span v-else-if="line.values[i] !== null" class="alone">{{ line.texts[i] }}</span>
               <span v-else class="faded" aria-label="Says nothing">–</span>
             </td>
           </tr>
-          <tr v-if="alike.length"><th scope="row">Both say</th><td colspan="2"><span v-for="(line, i) in alike" :key="line.what"><template v-if="i"> · </template><span class="faded">{{ line.label }}</span> {{ line.texts[0] }}</span></td></tr>
+          <tr v-if="alike.length">
+            <th scope="row">Both say</th>
+            <td colspan="2">
+              <span v-for="(line, i) in alike" :key="line.what">
+                <template v-if="i"> · </template>
+                <span class="faded">{{ line.label }}</span> {{ line.texts[0] }}
+              </span>
+            </td>
+          </tr>
           <tr class="held"><th scope="row">Comes together</th><td v-for="i in [0, 1] as const" :key="i">{{ held(i) }}</td></tr>
         </tbody>
       </table>
@@ -103,7 +140,8 @@ useKeys({ o: () => void join(), t: () => void keepTwo() })
     <div class="do">
       <Button :loading="busy" @click="join"><span>One person: join them</span> <kbd>o</kbd></Button>
       <Button variant="outlined" :disabled="busy" @click="keepTwo"><span>Two people</span> <kbd>t</kbd></Button>
-      <p class="faded small">Nothing of either is lost. Both addresses lead to the one that stays; mails go to the address that is kept. They can be taken apart again on the lead’s page.</p>
+      <p class="faded small">Nothing of either is lost. Both addresses lead to the one that stays; mails go to the address that is kept.
+        They can be taken apart again on the lead’s page.</p>
     </div>
   </section>
   <p v-else class="faded">Fetching …</p>

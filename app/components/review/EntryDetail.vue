@@ -12,7 +12,8 @@ const why = computed(() => {
   const asked = (name: string) => holds.questions.find(q => `answer.${q.key}` === name)
   return `“${point}” holds entries where this is so: ${inWords(holds.when, {
     attribute: name => asked(name)?.label ?? names.value.attribute(name),
-    value: (name, found) => (asked(name) ? (asked(name)!.choices.find(c => c.value === found)?.text ?? String(found)) : names.value.value(name, found)),
+    value: (name, found) =>
+      asked(name) ? (asked(name)!.choices.find(c => c.value === found)?.text ?? String(found)) : names.value.value(name, found),
   })}.`
 })
 defineEmits<{ letIn: []; refuse: []; back: [] }>()
@@ -21,20 +22,32 @@ defineEmits<{ letIn: []; refuse: []; back: [] }>()
 <template>
   <section class="entry" aria-label="The entry">
     <h2>{{ entry.email ?? 'No address' }}</h2>
-    <p class="faded">Sent <NuxtLink :to="`/capture/points/${entry.pointId}`">{{ entry.point }}</NuxtLink>, edition {{ entry.edition }}, {{ due(entry.at) }}<template v-if="entry.page">, on {{ entry.page }}</template></p>
+    <p class="faded">Sent <NuxtLink :to="`/capture/points/${entry.pointId}`">{{ entry.point }}</NuxtLink>, edition {{ entry.edition }},
+      {{ due(entry.at) }}<template v-if="entry.page">, on {{ entry.page }}</template>
+    </p>
     <p class="why">{{ why }}</p>
     <p v-if="entry.letInAt" class="why in" role="status">{{ entry.judged?.by ?? 'Somebody' }} lets it in. In a moment it is a lead.</p>
-    <p v-else-if="entry.judged && entry.state === 'refused'" class="why">{{ entry.judged.by ?? 'Somebody' }} refused it {{ ago(entry.judged.at) }}: {{ entry.judged.why }}</p>
+    <p v-else-if="entry.judged && entry.state === 'refused'" class="why">
+      {{ entry.judged.by ?? 'Somebody' }} refused it {{ ago(entry.judged.at) }}: {{ entry.judged.why }}
+    </p>
     <p v-else-if="entry.judged?.why" class="why brick" role="alert">It could not be let in: {{ entry.judged.why }}</p>
-    <dl v-if="entry.answers.length"><template v-for="answer in entry.answers" :key="answer.question"><dt>{{ answer.question }}</dt><dd>{{ answer.text }}</dd></template></dl>
+    <dl v-if="entry.answers.length">
+      <template v-for="answer in entry.answers" :key="answer.question"><dt>{{ answer.question }}</dt><dd>{{ answer.text }}</dd></template>
+    </dl>
     <div class="do">
-      <template v-if="entry.letInAt"><Button label="Wait, take it back" variant="outlined" :disabled="busy" @click="$emit('back')" /></template>
+      <template v-if="entry.letInAt">
+        <Button label="Wait, take it back" variant="outlined" :disabled="busy" @click="$emit('back')" />
+      </template>
       <template v-else>
         <Button :disabled="busy" @click="$emit('letIn')"><span>Let it in</span> <kbd>l</kbd></Button>
-        <Button v-if="entry.state === 'held'" variant="outlined" :disabled="busy" @click="$emit('refuse')"><span>Refuse it …</span> <kbd>r</kbd></Button>
+        <Button v-if="entry.state === 'held'" variant="outlined" :disabled="busy" @click="$emit('refuse')">
+          <span>Refuse it …</span> <kbd>r</kbd>
+        </Button>
         <Button v-else-if="entry.judged" label="It waits again" variant="outlined" :disabled="busy" @click="$emit('back')" />
       </template>
-      <p class="faded small">{{ entry.state === 'held' ? 'Let in, it goes the whole way as if it had come now: scored, routed, and told to its owner. Until then it is in no figure and gets no mail.' : 'Kept for a week, in case it was a person after all.' }}</p>
+      <p class="faded small">
+        {{ entry.state === 'held' ? 'Let in, it goes the whole way as if it had come now: scored, routed, and told to its owner. Until then it is in no figure and gets no mail.' : 'Kept for a week, in case it was a person after all.' }}
+      </p>
     </div>
   </section>
 </template>

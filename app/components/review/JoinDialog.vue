@@ -7,7 +7,9 @@ const props = defineProps<{ id: string; name: string }>()
 const other = ref<LeadView | string | null>(null)
 const found = shallowRef<LeadView[]>([])
 const chosen = computed(() => (other.value && typeof other.value === 'object' ? other.value : null))
-watch(visible, now => { if (now) other.value = null })
+watch(visible, now => {
+  if (now) other.value = null
+})
 async function look({ query }: { query: string }): Promise<void> {
   try {
     const { leads } = await api<{ leads: LeadView[] }>('/api/team/leads', { query: { search: query, size: 8 } })
@@ -25,8 +27,26 @@ function judged(was: 'joined' | 'two', lead: string): void {
 <template>
   <Dialog v-model:visible="visible" modal :header="`Who else is ${name}?`" :style="{ width: 'min(860px, 96vw)' }" position="top">
     <label for="other-lead" class="faded small">Name, company or address of the other lead</label>
-    <AutoComplete v-model="other" input-id="other-lead" :suggestions="found" :option-label="(l: LeadView) => l.name" :delay="150" fluid autofocus complete-on-focus empty-search-message="Nobody else matches." @complete="look">
-      <template #option="{ option }"><span class="option"><LeadPin :fit="option.fit" :interest="option.interest" quiet /><span><b>{{ option.name }}</b> <span class="faded small">{{ [option.company, option.email].filter(Boolean).join(', ') }}</span></span></span></template>
+    <AutoComplete
+      v-model="other"
+      input-id="other-lead"
+      :suggestions="found"
+      :option-label="(l: LeadView) => l.name"
+      :delay="150"
+      fluid
+      autofocus
+      complete-on-focus
+      empty-search-message="Nobody else matches."
+      @complete="look"
+    >
+      <template #option="{ option }">
+        <span class="option">
+          <LeadPin :fit="option.fit" :interest="option.interest" quiet />
+          <span>
+            <b>{{ option.name }}</b> <span class="faded small">{{ [option.company, option.email].filter(Boolean).join(', ') }}</span>
+          </span>
+        </span>
+      </template>
     </AutoComplete>
     <ReviewComparePair v-if="chosen" :a="id" :b="chosen.id" class="pair" @judged="judged" />
   </Dialog>

@@ -26,8 +26,17 @@ async function takeApart(merge: MergeView): Promise<void> {
 <template>
   <ul class="merges" aria-label="Joined with">
     <li v-for="m in merges" :key="m.id">
-      <span>Joined with <b>{{ m.name }}</b><template v-if="m.email && m.email !== m.name"> ({{ m.email }})</template> by {{ m.by ?? 'somebody' }}, {{ ago(m.at) }}</span>
-      <Button label="Take apart" variant="text" size="small" :loading="busy === m.id" :aria-label="`Take ${m.name} apart again`" @click="takeApart(m)" />
+      <span>Joined with <b>{{ m.name }}</b>
+        <template v-if="m.email && m.email !== m.name"> ({{ m.email }})</template> by {{ m.by ?? 'somebody' }}, {{ ago(m.at) }}
+      </span>
+      <Button
+        label="Take apart"
+        variant="text"
+        size="small"
+        :loading="busy === m.id"
+        :aria-label="`Take ${m.name} apart again`"
+        @click="takeApart(m)"
+      />
     </li>
   </ul>
 </template>

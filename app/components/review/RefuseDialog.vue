@@ -6,7 +6,9 @@ const visible = defineModel<boolean>('visible', { required: true })
 defineProps<{ many: number }>()
 const emit = defineEmits<{ refuse: [why: string] }>()
 const why = ref('')
-watch(visible, now => { if (now) why.value = '' })
+watch(visible, now => {
+  if (now) why.value = ''
+})
 function refuse(reason: string): void {
   if (!reason.trim()) return
   visible.value = false
@@ -21,13 +23,27 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal :header="many === 1 ? 'Why is it not taken in?' : `Why are ${many} not taken in?`" :style="{ width: 'min(460px, 94vw)' }" dismissable-mask @keydown="onKey">
+  <Dialog
+    v-model:visible="visible"
+    modal
+    :header="many === 1 ? 'Why is it not taken in?' : `Why are ${many} not taken in?`"
+    :style="{ width: 'min(460px, 94vw)' }"
+    dismissable-mask
+    @keydown="onKey"
+  >
     <ul aria-label="Reasons">
-      <li v-for="(reason, i) in REFUSALS" :key="reason"><Button variant="text" fluid class="reason" :autofocus="i === 0" @click="refuse(reason)"><kbd>{{ i + 1 }}</kbd> {{ reason }}</Button></li>
+      <li v-for="(reason, i) in REFUSALS" :key="reason">
+        <Button variant="text" fluid class="reason" :autofocus="i === 0" @click="refuse(reason)">
+          <kbd>{{ i + 1 }}</kbd> {{ reason }}
+        </Button>
+      </li>
     </ul>
     <form @submit.prevent="refuse(why)">
       <label for="why-else" class="faded small">Something else</label>
-      <div class="row"><InputText id="why-else" v-model="why" fluid :maxlength="MOST_WHY" /><Button type="submit" label="Refuse" :disabled="!why.trim()" /></div>
+      <div class="row">
+        <InputText id="why-else" v-model="why" fluid :maxlength="MOST_WHY" />
+        <Button type="submit" label="Refuse" :disabled="!why.trim()" />
+      </div>
     </form>
     <p class="faded small">Whoever sent it is not told. It is kept for a week, and can be let in until then.</p>
   </Dialog>

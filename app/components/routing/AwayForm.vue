@@ -11,7 +11,10 @@ const from = ref<Date | null>(null)
 const until = ref<Date | null>(null)
 const standIn = ref<string | null>(null)
 const flaw = ref('')
-const others = computed(() => [{ id: null as string | null, name: 'Nobody' }, ...house.words!.members.filter(m => m.id !== props.member && ['admin', 'manager', 'sales'].includes(m.role))])
+const others = computed(() => [
+  { id: null as string | null, name: 'Nobody' },
+  ...house.words!.members.filter(m => m.id !== props.member && ['admin', 'manager', 'sales'].includes(m.role)),
+])
 async function add(): Promise<void> {
   flaw.value = ''
   if (!from.value || !until.value) {
@@ -19,7 +22,10 @@ async function add(): Promise<void> {
     return
   }
   try {
-    await api('/api/team/absences', { method: 'POST', body: { member: props.member, from: isoDay(from.value), until: isoDay(until.value), standIn: standIn.value } })
+    await api('/api/team/absences', {
+      method: 'POST',
+      body: { member: props.member, from: isoDay(from.value), until: isoDay(until.value), standIn: standIn.value },
+    })
     adding.value = false
     from.value = until.value = standIn.value = null
     say.done(`${props.name} is away then.`)
@@ -33,7 +39,10 @@ async function remove(a: AbsenceView): Promise<void> {
     await api(`/api/team/absences/${a.id}`, { method: 'DELETE' })
     emit('changed')
     say.done(`${props.name} is not away then.`, async () => {
-      await api('/api/team/absences', { method: 'POST', body: { member: props.member, from: a.firstDay, until: a.lastDay, standIn: a.standIn } })
+      await api('/api/team/absences', {
+        method: 'POST',
+        body: { member: props.member, from: a.firstDay, until: a.lastDay, standIn: a.standIn },
+      })
       emit('changed')
     })
   } catch (error) {
@@ -46,15 +55,37 @@ async function remove(a: AbsenceView): Promise<void> {
   <div>
     <ul v-if="absences.length" class="list">
       <li v-for="a in absences" :key="a.id">
-        <span>{{ calendarDay(a.firstDay) }}<template v-if="a.lastDay !== a.firstDay"> to {{ calendarDay(a.lastDay) }}</template><template v-if="a.standIn">, {{ house.memberName(a.standIn) }} stands in</template></span>
-        <Button v-if="!disabled" label="Take away" size="small" variant="text" severity="secondary" :aria-label="`${name} is not away from ${calendarDay(a.firstDay)}`" @click="remove(a)" />
+        <span>
+          {{ calendarDay(a.firstDay) }}<template v-if="a.lastDay !== a.firstDay"> to {{ calendarDay(a.lastDay) }}</template>
+          <template v-if="a.standIn">, {{ house.memberName(a.standIn) }} stands in</template>
+        </span>
+        <Button
+          v-if="!disabled"
+          label="Take away"
+          size="small"
+          variant="text"
+          severity="secondary"
+          :aria-label="`${name} is not away from ${calendarDay(a.firstDay)}`"
+          @click="remove(a)"
+        />
       </li>
     </ul>
     <form v-if="adding" class="new" @submit.prevent="add">
-      <label :for="`away-from-${member}`">From</label><DatePicker v-model="from" :input-id="`away-from-${member}`" date-format="d M yy" size="small" />
-      <label :for="`away-until-${member}`">to, the last day</label><DatePicker v-model="until" :input-id="`away-until-${member}`" date-format="d M yy" size="small" :min-date="from ?? undefined" />
-      <label :id="`away-standin-${member}`">Stands in</label><Select v-model="standIn" :options="others" option-label="name" option-value="id" size="small" :aria-labelledby="`away-standin-${member}`" />
-      <Button type="submit" label="Keep it" size="small" /><Button label="Leave it" size="small" variant="text" severity="secondary" @click="adding = false" />
+      <label :for="`away-from-${member}`">From</label>
+      <DatePicker v-model="from" :input-id="`away-from-${member}`" date-format="d M yy" size="small" />
+      <label :for="`away-until-${member}`">to, the last day</label>
+      <DatePicker v-model="until" :input-id="`away-until-${member}`" date-format="d M yy" size="small" :min-date="from ?? undefined" />
+      <label :id="`away-standin-${member}`">Stands in</label>
+      <Select
+        v-model="standIn"
+        :options="others"
+        option-label="name"
+        option-value="id"
+        size="small"
+        :aria-labelledby="`away-standin-${member}`"
+      />
+      <Button type="submit" label="Keep it" size="small" />
+      <Button label="Leave it" size="small" variant="text" severity="secondary" @click="adding = false" />
       <p v-if="flaw" class="brick small" role="alert">{{ flaw }}</p>
     </form>
     <Button v-else-if="!disabled" label="Away …" size="small" variant="outlined" :aria-label="`${name} is away …`" @click="adding = true" />

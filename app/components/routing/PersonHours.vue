@@ -23,7 +23,13 @@ const LANGUAGE_OPTIONS = Object.entries(LANGUAGES).map(([key, text]) => ({ key, 
 const zones = Intl.supportedValuesOf('timeZone')
 function edit(): void {
   const { hours, mostOpen, languages } = props.person
-  Object.assign(draft, { own: isOwn.value, week: JSON.parse(JSON.stringify(hours.week)), zone: hours.zone, mostOpen, languages: [...languages] })
+  Object.assign(draft, {
+    own: isOwn.value,
+    week: JSON.parse(JSON.stringify(hours.week)),
+    zone: hours.zone,
+    mostOpen,
+    languages: [...languages],
+  })
   flaw.value = ''
   editing.value = true
 }
@@ -32,7 +38,12 @@ async function keep(): Promise<void> {
     flaw.value = 'Mend the day that is marked first.'
     return
   }
-  const body = { week: draft.own ? draft.week : null, zone: draft.zone === house.words!.house.zone ? null : draft.zone, mostOpen: draft.mostOpen, languages: draft.languages }
+  const body = {
+    week: draft.own ? draft.week : null,
+    zone: draft.zone === house.words!.house.zone ? null : draft.zone,
+    mostOpen: draft.mostOpen,
+    languages: draft.languages,
+  }
   try {
     await api(`/api/team/members/${props.person.id}/hours`, { method: 'PUT', body })
     editing.value = false
@@ -52,31 +63,86 @@ const weekText = computed(() => {
     if (last && last.text === text) last.until = i
     else runs.push({ from: i, until: i, text })
   })
-  return runs.filter(r => r.text).map(r => `${short[r.from]}${r.until > r.from ? `–${short[r.until]}` : ''} ${r.text}`).join('; ') || 'never'
+  return (
+    runs
+      .filter(r => r.text)
+      .map(r => `${short[r.from]}${r.until > r.from ? `–${short[r.until]}` : ''} ${r.text}`)
+      .join('; ') || 'never'
+  )
 })
 </script>
 
 <template>
   <li class="sheet person">
-    <div class="top"><h3>{{ name }}</h3><Button v-if="mayEdit && !editing" label="Change" size="small" variant="text" :aria-label="`Change the hours of ${name}`" @click="edit" /></div>
+    <div class="top">
+      <h3>{{ name }}</h3>
+      <Button
+        v-if="mayEdit && !editing"
+        label="Change"
+        size="small"
+        variant="text"
+        :aria-label="`Change the hours of ${name}`"
+        @click="edit"
+      />
+    </div>
     <p v-if="!editing">
-        {{ weekText }}<span v-if="!isOwn" class="faded small">, as the firm</span><span v-if="hasZone" class="faded small">, {{ person.hours.zone.replaceAll('_', ' ') }}</span>.
+        {{ weekText }}<span v-if="!isOwn" class="faded small">, as the firm</span>
+        <span v-if="hasZone" class="faded small">, {{ person.hours.zone.replaceAll('_', ' ') }}</span>.
         <template v-if="person.mostOpen !== null">At most {{ count(person.mostOpen, 'open lead', 'open leads') }}.</template>
-        <template v-if="person.languages.length"> Speaks {{ person.languages.map(l => LANGUAGES[l as keyof typeof LANGUAGES] ?? l).join(', ') }}.</template>
+        <template v-if="person.languages.length"> Speaks
+          {{ person.languages.map(l => LANGUAGES[l as keyof typeof LANGUAGES] ?? l).join(', ') }}.</template>
     </p>
     <form v-else class="edit" @submit.prevent="keep">
       <label class="tick"><Checkbox v-model="draft.own" binary :input-id="`own-${person.id}`" /> Hours of their own</label>
       <RoutingWeekEditor v-if="draft.own" ref="editor" v-model="draft.week" :called="`Hours of ${name}`" />
-      <span class="line"><label :id="`zone-${person.id}`">Time zone</label><Select v-model="draft.zone" :options="zones" filter size="small" :aria-labelledby="`zone-${person.id}`" /></span>
       <span class="line">
-        <label class="tick"><Checkbox :model-value="draft.mostOpen !== null" binary :input-id="`most-${person.id}`" @update:model-value="draft.mostOpen = $event ? 40 : null" /> Gets no more with</label>
-        <template v-if="draft.mostOpen !== null"><ScoringPointsInput :model-value="draft.mostOpen" :least="0" :most="100000" :called="`Most open leads of ${name}`" @update:model-value="draft.mostOpen = $event" /> open leads</template>
+        <label :id="`zone-${person.id}`">Time zone</label>
+        <Select v-model="draft.zone" :options="zones" filter size="small" :aria-labelledby="`zone-${person.id}`" />
       </span>
-      <span class="line"><label :id="`languages-${person.id}`">Speaks</label><MultiSelect v-model="draft.languages" :options="LANGUAGE_OPTIONS" option-label="text" option-value="key" size="small" placeholder="not said" :aria-labelledby="`languages-${person.id}`" /></span>
+      <span class="line">
+        <label class="tick">
+          <Checkbox
+            :model-value="draft.mostOpen !== null"
+            binary
+            :input-id="`most-${person.id}`"
+            @update:model-value="draft.mostOpen = $event ? 40 : null"
+          />
+          Gets no more with</label>
+        <template v-if="draft.mostOpen !== null">
+          <ScoringPointsInput
+            :model-value="draft.mostOpen"
+            :least="0"
+            :most="100000"
+            :called="`Most open leads of ${name}`"
+            @update:model-value="draft.mostOpen = $event"
+          />
+          open leads</template>
+      </span>
+      <span class="line">
+        <label :id="`languages-${person.id}`">Speaks</label>
+        <MultiSelect
+          v-model="draft.languages"
+          :options="LANGUAGE_OPTIONS"
+          option-label="text"
+          option-value="key"
+          size="small"
+          placeholder="not said"
+          :aria-labelledby="`languages-${person.id}`"
+        />
+      </span>
       <p v-if="flaw" class="brick small" role="alert">{{ flaw }}</p>
-      <span class="line"><Button type="submit" label="Keep it" size="small" /><Button label="Leave it" size="small" variant="text" severity="secondary" @click="editing = false" /></span>
+      <span class="line">
+        <Button type="submit" label="Keep it" size="small" />
+        <Button label="Leave it" size="small" variant="text" severity="secondary" @click="editing = false" />
+      </span>
     </form>
-    <RoutingAwayForm :member="person.id" :name="name" :absences="person.absences" :disabled="!mayEdit && person.id !== session.me!.id" @changed="emit('changed')" />
+    <RoutingAwayForm
+      :member="person.id"
+      :name="name"
+      :absences="person.absences"
+      :disabled="!mayEdit && person.id !== session.me!.id"
+      @changed="emit('changed')"
+    />
   </li>
 </template>
 

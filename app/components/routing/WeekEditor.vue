@@ -25,7 +25,17 @@ defineExpose({ isRight: computed(() => !flaws.value.includes(true)) })
     <template v-for="(day, i) in DAYS" :key="day">
       <label :for="`${called}-${i}`">{{ day }}</label>
       <span>
-        <InputText :id="`${called}-${i}`" v-model="typed[i]" size="small" maxlength="60" placeholder="off" :disabled="disabled" :invalid="flaws[i]" :aria-describedby="flaws[i] ? `${called}-${i}-flaw` : undefined" @change="take(i)" />
+        <InputText
+          :id="`${called}-${i}`"
+          v-model="typed[i]"
+          size="small"
+          maxlength="60"
+          placeholder="off"
+          :disabled="disabled"
+          :invalid="flaws[i]"
+          :aria-describedby="flaws[i] ? `${called}-${i}-flaw` : undefined"
+          @change="take(i)"
+        />
         <span v-if="flaws[i]" :id="`${called}-${i}-flaw`" class="brick small" role="alert">Like 8–12, 13:30–18. Nothing: a day off.</span>
       </span>
     </template>

@@ -142,9 +142,21 @@ async function save(): Promise<void> {
           />
         </span>
         <form v-if="joining && joining.key === row.key" class="join" @submit.prevent="join">
-          <Select v-model="joining.into" :options="others" option-label="name" option-value="key" size="small" placeholder="With which one?" :aria-label="`Join ${row.name} with`" />
-          <p class="small">Whoever carries “{{ house.labelName(row.key) }}” carries the other one from then on, its area becomes the other one’s, and what happened keeps its name. This cannot be taken back.</p>
-          <span class="line"><Button type="submit" label="Join them" size="small" :disabled="!joining.into" :loading="saving" /><Button label="Leave it" size="small" variant="text" severity="secondary" @click="joining = null" /></span>
+          <Select
+            v-model="joining.into"
+            :options="others"
+            option-label="name"
+            option-value="key"
+            size="small"
+            placeholder="With which one?"
+            :aria-label="`Join ${row.name} with`"
+          />
+          <p class="small">Whoever carries “{{ house.labelName(row.key) }}” carries the other one from then on, its area becomes the other
+            one’s, and what happened keeps its name. This cannot be taken back.</p>
+          <span class="line">
+            <Button type="submit" label="Join them" size="small" :disabled="!joining.into" :loading="saving" />
+            <Button label="Leave it" size="small" variant="text" severity="secondary" @click="joining = null" />
+          </span>
         </form>
       </li>
     </ol>

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 /** Whole points, typed or moved by the arrow keys (with Shift by ten). What is no number is said, and nothing changes. */
 const points = defineModel<number>({ required: true })
-const props = withDefaults(defineProps<{ called: string; least?: number; most?: number; disabled?: boolean }>(), { least: -1000, most: 1000 })
+const props = withDefaults(defineProps<{ called: string; least?: number; most?: number; disabled?: boolean }>(), {
+  least: -1000,
+  most: 1000,
+})
 const wrong = ref('')
 const typed = ref(String(points.value))
 watch(points, now => {

@@ -27,7 +27,7 @@ const rules = computed<(FitRule | InterestRule)[]>(() => card.value[props.axis])
 /** The order, as it is dragged: one step of undo. */
 const order = computed<(FitRule | InterestRule)[]>({
   get: () => rules.value,
-  set: (next) => {
+  set: next => {
     if (next.map(r => r.key).join() !== rules.value.map(r => r.key).join()) card.value = { ...card.value, [props.axis]: next }
   },
 })
@@ -37,13 +37,15 @@ const says = (rule: FitRule | InterestRule) =>
   isInterest(rule)
     ? `${DEEDS[rule.on].says}${rule.when ? `: ${inWords(rule.when)}` : ''}${rule.most ? `; ${oftenIn(rule.most)}` : ''}`
     : inWords(rule.when)
-const oftenIn = ({ times, days }: { times: number; days: number }) => `at most ${times === 1 ? 'once' : `${times} times`} in ${count(days, 'day', 'days')}`
+const oftenIn = ({ times, days }: { times: number; days: number }) =>
+  `at most ${times === 1 ? 'once' : `${times} times`} in ${count(days, 'day', 'days')}`
 /** The days of a period, as people say them; the last one counts. */
 const lastDay = (until: string) => new Date(Date.parse(until) - 1)
 const period = ({ from, until }: FitRule | InterestRule) =>
   [from && `from ${day(from)}`, until && `until ${day(lastDay(until).toISOString())}`].filter(Boolean).join(', ')
 const startOf = (picked: Date | null) => (picked ? new Date(picked.getFullYear(), picked.getMonth(), picked.getDate()).toISOString() : null)
-const endOf = (picked: Date | null) => (picked ? new Date(picked.getFullYear(), picked.getMonth(), picked.getDate() + 1).toISOString() : null)
+const endOf = (picked: Date | null) =>
+  picked ? new Date(picked.getFullYear(), picked.getMonth(), picked.getDate() + 1).toISOString() : null
 const groups = computed(() => [{ key: null as string | null, name: 'In no group' }, ...(card.value.groups ?? [])])
 const groupOf = (rule: FitRule | InterestRule) => (isInterest(rule) ? undefined : card.value.groups?.find(g => g.key === rule.group))
 const used = (rule: FitRule | InterestRule) => {
@@ -274,7 +276,12 @@ const NOTHING: Condition = { all: [] }
       </li>
     </VueDraggable>
     <p v-if="!rules.length" class="faded">No rule yet.</p>
-    <Button v-if="!disabled" variant="outlined" size="small" :label="axis === 'fit' ? 'Add a rule of fit' : 'Add a rule of interest'" @click="add"
+    <Button
+      v-if="!disabled"
+      variant="outlined"
+      size="small"
+      :label="axis === 'fit' ? 'Add a rule of fit' : 'Add a rule of interest'"
+      @click="add"
       >
 <template #icon><Plus :size="15" aria-hidden="true" /></template
     >

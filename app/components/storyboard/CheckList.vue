@@ -7,7 +7,9 @@ const emit = defineEmits<{ go: [check: C]; mend: [check: C] }>()
 <template>
   <ul v-if="checks.length" class="checks" aria-label="Checks">
     <li v-for="check in checks" :key="check.field + check.message" :class="check.level">
-      <button type="button" class="say" @click="emit('go', check)"><b>{{ check.level === 'stop' ? 'Stops' : 'Hint' }}</b> {{ check.message }}</button>
+      <button type="button" class="say" @click="emit('go', check)">
+        <b>{{ check.level === 'stop' ? 'Stops' : 'Hint' }}</b> {{ check.message }}
+      </button>
       <Button v-if="check.mend && mayEdit" :label="check.mend.name" size="small" variant="text" @click="emit('mend', check)" />
     </li>
   </ul>

@@ -10,7 +10,15 @@ import { pointStyle } from '#core/points/style'
  * The real form, drawn by what draws it for visitors. Where `editable`, its texts are changed
  * where they stand. Nothing is sent from here.
  */
-const props = defineProps<{ definition: PointDefinition; frame: 'questions' | 'thanks'; part?: number; /** Of a quiz: which of its results. */ result?: string | null; editable?: boolean; chosen?: string | null; /** Small and beside the point: drawn when there is time. */ later?: boolean }>()
+const props = defineProps<{
+  definition: PointDefinition
+  frame: 'questions' | 'thanks'
+  part?: number
+  /** Of a quiz: which of its results. */ result?: string | null
+  editable?: boolean
+  chosen?: string | null
+  /** Small and beside the point: drawn when there is time. */ later?: boolean
+}>()
 const emit = defineEmits<{ text: [path: string, text: string]; choose: [key: string]; move: [key: string, by: number] }>()
 const host = ref<HTMLElement>()
 let root: ShadowRoot | undefined
@@ -40,15 +48,28 @@ function draw(): void {
   if (style !== drawn.style) sheet.replaceSync(style)
   const typing = root.activeElement as HTMLElement | null
   const point = publicPoint('preview', 0, props.definition)
-  const next = { style, around: aroundOf(point), questions: new Map(point.questions.map(q => [q.key, questionMarkup(q, q.preset ?? '', undefined, point.words)])) }
+  const next = {
+    style,
+    around: aroundOf(point),
+    questions: new Map(point.questions.map(q => [q.key, questionMarkup(q, q.preset ?? '', undefined, point.words)])),
+  }
   const inHand = typing?.isContentEditable ? typing.closest<HTMLElement>('[data-question]')?.dataset.question : undefined
   const partly = props.frame === 'questions' && next.around === drawn.around && (!typing?.isContentEditable || inHand !== undefined)
   const before = drawn.questions
   drawn = next
   // A keystroke changes one question; the others stay as they are, and so does the one that is being typed into.
-  if (partly) return redraw(stage, [...next.questions].filter(([key, html]) => key !== inHand && before.get(key) !== html))
+  if (partly)
+    return redraw(
+      stage,
+      [...next.questions].filter(([key, html]) => key !== inHand && before.get(key) !== html),
+    )
   const fresh = document.createElement('div')
-  fresh.innerHTML = props.frame === 'thanks' ? props.definition.quiz ? resultShown() : thanksMarkup(props.definition.thanks, waysIn(props.definition, sayIn(props.definition.language)), props.definition.language) : formMarkup(point, { action: '#' })
+  fresh.innerHTML =
+    props.frame === 'thanks'
+      ? props.definition.quiz
+        ? resultShown()
+        : thanksMarkup(props.definition.thanks, waysIn(props.definition, sayIn(props.definition.language)), props.definition.language)
+      : formMarkup(point, { action: '#' })
   fresh.querySelectorAll('.cv-page').forEach((page, n) => page.toggleAttribute('hidden', n !== shownPart.value))
   showParts(fresh)
   if (props.editable) makeEditable(fresh)
@@ -63,13 +84,40 @@ function resultShown(): string {
   const { quiz, questions } = props.definition
   const result = quiz!.results.find(r => r.key === props.result) ?? quiz!.results[0]
   if (!result) return '<div class="cv"><p class="cv-intro">…</p></div>'
-  const possible = Math.max(100, questions.reduce((n, q) => n + (q.quiz?.contact ? 0 : possibleOf(q)), 0))
-  const earned = Math.ceil(possible * Math.min(100, result.from + 5) / 10000) * 100
+  const possible = Math.max(
+    100,
+    questions.reduce((n, q) => n + (q.quiz?.contact ? 0 : possibleOf(q)), 0),
+  )
+  const earned = Math.ceil((possible * Math.min(100, result.from + 5)) / 10000) * 100
   const topics = quiz!.topics.map(t => ({ key: t.key, earned, possible }))
-  const sums = Object.fromEntries(quiz!.kind === 'outcomes' ? quiz!.results.map((r, i) => [r.key, r.key === result.key ? 6 : Math.max(1, 4 - i)]) : [])
-  return resultMarkup(props.definition, { result: result.key, isTie: false, sums, earned: Math.min(earned, possible), possible, topics, marks: [] }, {}, { again: '#', share: '#' })
+  const sums = Object.fromEntries(
+    quiz!.kind === 'outcomes' ? quiz!.results.map((r, i) => [r.key, r.key === result.key ? 6 : Math.max(1, 4 - i)]) : [],
+  )
+  return resultMarkup(
+    props.definition,
+    { result: result.key, isTie: false, sums, earned: Math.min(earned, possible), possible, topics, marks: [] },
+    {},
+    { again: '#', share: '#' },
+  )
 }
-const aroundOf = (p: PublicPoint) => JSON.stringify([p.language, p.title, p.intro, p.button, p.theme.logo, p.theme.header, p.questions.map(q => [q.key, q.newPage]), props.frame, props.part, props.editable, props.definition.thanks, props.definition.next, props.definition.returns, p.quiz, props.frame === 'thanks' && [props.definition.quiz, props.result]])
+const aroundOf = (p: PublicPoint) =>
+  JSON.stringify([
+    p.language,
+    p.title,
+    p.intro,
+    p.button,
+    p.theme.logo,
+    p.theme.header,
+    p.questions.map(q => [q.key, q.newPage]),
+    props.frame,
+    props.part,
+    props.editable,
+    props.definition.thanks,
+    props.definition.next,
+    props.definition.returns,
+    p.quiz,
+    props.frame === 'thanks' && [props.definition.quiz, props.result],
+  ])
 function redraw(stage: Element, changed: [string, string][]): void {
   for (const [key, html] of changed) {
     const template = document.createElement('template')
@@ -162,12 +210,14 @@ function makeQuestionEditable(box: Element, q: Question): void {
   if (!box.querySelector('.cv-help')) box.querySelector('.cv-flaw')!.insertAdjacentHTML('beforebegin', '<p class="cv-help"></p>')
   edit(box.querySelector('.cv-help'), `questions.${q.key}.help`, 'Help under the question', 'Help under it, if you like')
   if (q.kind === 'one_of' || q.kind === 'some_of')
-    box.querySelectorAll('.cv-choice > span').forEach((span, n) => edit(span, `questions.${q.key}.choices.${n}`, `Choice ${n + 1}`, 'A choice'))
+    box
+      .querySelectorAll('.cv-choice > span')
+      .forEach((span, n) => edit(span, `questions.${q.key}.choices.${n}`, `Choice ${n + 1}`, 'A choice'))
   addGrip(box as HTMLElement)
 }
 
 function mark(): void {
-  root?.querySelectorAll('[data-question]').forEach((box) => {
+  root?.querySelectorAll('[data-question]').forEach(box => {
     const q = props.definition.questions.find(o => o.key === (box as HTMLElement).dataset.question)
     box.classList.toggle('chosen', Boolean(props.editable) && q?.key === props.chosen)
     box.classList.toggle('hangs', Boolean(props.editable) && Boolean(q?.shownIf))
@@ -181,11 +231,11 @@ onMounted(() => {
   root.innerHTML = '<div class="stage"></div>'
   const stage = root.querySelector<HTMLElement>('.stage')!
   stage.addEventListener('submit', event => event.preventDefault())
-  stage.addEventListener('input', (event) => {
+  stage.addEventListener('input', event => {
     const path = pathOf(event)
     if (path) emit('text', path, (event.target as HTMLElement).innerText.replace(/\n$/, ''))
   })
-  stage.addEventListener('keydown', (e) => {
+  stage.addEventListener('keydown', e => {
     const event = e as KeyboardEvent
     const path = pathOf(event)
     if (!path) return
@@ -198,21 +248,26 @@ onMounted(() => {
     }
   })
   // A click on a label or button edits its text; it chooses no answer and sends nothing.
-  stage.addEventListener('click', (event) => {
+  stage.addEventListener('click', event => {
     if (props.editable && (event.target as HTMLElement).closest('a, label, button, legend')) event.preventDefault()
   })
-  for (const kind of ['click', 'focusin'] as const) stage.addEventListener(kind, (event) => {
-    const box = (event.target as HTMLElement).closest<HTMLElement>('[data-question]')
-    if (props.editable && box) emit('choose', box.dataset.question!)
-  })
+  for (const kind of ['click', 'focusin'] as const)
+    stage.addEventListener(kind, event => {
+      const box = (event.target as HTMLElement).closest<HTMLElement>('[data-question]')
+      if (props.editable && box) emit('choose', box.dataset.question!)
+    })
   dragging = dragInside(stage, {
-    things: '[data-question]', nameOf: box => box.dataset.question!, order: () => props.definition.questions.map(q => q.key),
+    things: '[data-question]',
+    nameOf: box => box.dataset.question!,
+    order: () => props.definition.questions.map(q => q.key),
     drop: (key, from, to) => emit('move', key, to - from),
   })
-  stage.addEventListener('focusout', () => setTimeout(() => {
-    drawn.around = ''
-    draw()
-  }))
+  stage.addEventListener('focusout', () =>
+    setTimeout(() => {
+      drawn.around = ''
+      draw()
+    }),
+  )
   draw()
 })
 /** A small picture may lag a little behind what is typed. */
@@ -222,11 +277,14 @@ onBeforeUnmount(() => {
   clearTimeout(soon)
   dragging?.end()
 })
-watch(() => [props.definition, props.frame, props.part, props.editable, props.result], () => {
-  if (!props.later) return draw()
-  clearTimeout(soon)
-  soon = setTimeout(draw, LATER_MS)
-})
+watch(
+  () => [props.definition, props.frame, props.part, props.editable, props.result],
+  () => {
+    if (!props.later) return draw()
+    clearTimeout(soon)
+    soon = setTimeout(draw, LATER_MS)
+  },
+)
 watch(() => props.chosen, mark)
 </script>
 

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** The frames of a storyboard in a row: each a small picture, a title, and the checks that hang on it. */
-interface Frame { key: string; title: string; checks: { level: 'stop' | 'hint' }[] }
+interface Frame {
+  key: string
+  title: string
+  checks: { level: 'stop' | 'hint' }[]
+}
 defineProps<{ frames: Frame[]; inHand: string }>()
 const emit = defineEmits<{ take: [key: string] }>()
 const LEVELS = ['stop', 'hint'] as const
@@ -8,10 +12,24 @@ const LEVELS = ['stop', 'hint'] as const
 
 <template>
   <nav class="strip" aria-label="Storyboard">
-    <button v-for="frame in frames" :key="frame.key" type="button" class="frame" :class="{ on: frame.key === inHand }" :aria-current="frame.key === inHand ? 'step' : undefined" @click="emit('take', frame.key)">
+    <button
+      v-for="frame in frames"
+      :key="frame.key"
+      type="button"
+      class="frame"
+      :class="{ on: frame.key === inHand }"
+      :aria-current="frame.key === inHand ? 'step' : undefined"
+      @click="emit('take', frame.key)"
+    >
       <span class="small-picture" aria-hidden="true"><slot :frame="frame.key" /></span>
       <span class="title">{{ frame.title }}</span>
-      <span v-if="frame.checks.length" class="marks"><template v-for="level in LEVELS" :key="level"><span v-if="frame.checks.some(c => c.level === level)" :class="level">{{ count(frame.checks.filter(c => c.level === level).length, level, `${level}s`) }}</span></template></span>
+      <span v-if="frame.checks.length" class="marks">
+        <template v-for="level in LEVELS" :key="level">
+          <span v-if="frame.checks.some(c => c.level === level)" :class="level">
+            {{ count(frame.checks.filter(c => c.level === level).length, level, `${level}s`) }}
+          </span>
+        </template>
+      </span>
     </button>
   </nav>
 </template>

@@ -32,15 +32,28 @@ function drop(): void {
 </script>
 
 <template>
-  <Button v-tooltip.bottom="'Make it live at a date'" variant="outlined" aria-label="Make it live at a date" aria-haspopup="dialog" :loading="busy" @click="open"><CalendarClock :size="17" aria-hidden="true" /></Button>
+  <Button
+    v-tooltip.bottom="'Make it live at a date'"
+    variant="outlined"
+    aria-label="Make it live at a date"
+    aria-haspopup="dialog"
+    :loading="busy"
+    @click="open"
+  >
+    <CalendarClock :size="17" aria-hidden="true" />
+  </Button>
   <Popover ref="panel" aria-label="Make it live at a date">
     <form class="plan" @submit.prevent="plan">
       <label for="live-at">It goes live, as it is now, on</label>
       <DayField v-model="at" input-id="live-at" time describedby="live-at-says" />
-      <p id="live-at-says" class="small faded">By the clock in {{ zone.replace(/^.*\//, '') }}. What you change afterwards is not part of it until you plan it anew.</p>
+      <p id="live-at-says" class="small faded">By the clock in {{ zone.replace(/^.*\//, '') }}. What you change afterwards is not part of it
+        until you plan it anew.</p>
       <p v-if="!may" class="small brick">The checks say what has to be mended first, or nothing is changed.</p>
       <p v-if="flaw" class="small brick" role="alert">{{ flaw }}</p>
-      <div class="acts"><Button type="submit" size="small" :label="going && !going.flaw ? 'Plan it anew' : 'Plan it'" :disabled="!may" /><Button v-if="going" size="small" variant="text" label="Take the plan back" @click="drop" /></div>
+      <div class="acts">
+        <Button type="submit" size="small" :label="going && !going.flaw ? 'Plan it anew' : 'Plan it'" :disabled="!may" />
+        <Button v-if="going" size="small" variant="text" label="Take the plan back" @click="drop" />
+      </div>
     </form>
   </Popover>
 </template>

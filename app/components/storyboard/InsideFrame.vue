@@ -10,15 +10,33 @@ import { sampleAnswers } from '#core/points/sample'
 const props = defineProps<{ definition: PointDefinition; name: string }>()
 const house = useHouse()
 const label = computed(() => actionOf(props.definition, 'label')?.label)
-const done = computed(() => inSentences(props.definition.actions, {
-  label: house.labelName, member: house.memberName, list: id => house.words?.lists.find(l => l.id === id)?.name ?? 'a list that is gone',
-  property: house.propertyName, value: house.valueText,
-}))
+const done = computed(() =>
+  inSentences(props.definition.actions, {
+    label: house.labelName,
+    member: house.memberName,
+    list: id => house.words?.lists.find(l => l.id === id)?.name ?? 'a list that is gone',
+    property: house.propertyName,
+    value: house.valueText,
+  }),
+)
 
 const told = computed(() => {
   const answers = sampleAnswers(props.definition)
-  const lead = { firstName: 'Ines', lastName: 'Thornbury', email: 'ines.thornbury@brackwater.example', company: 'Brackwater School', ownerId: '' }
-  return { ...announcementFor({ lead, known: false, intake: { answers, point: { name: props.name }, edition: { definition: props.definition } } } as never), lines: answersInWords(props.definition.questions, answers) }
+  const lead = {
+    firstName: 'Ines',
+    lastName: 'Thornbury',
+    email: 'ines.thornbury@brackwater.example',
+    company: 'Brackwater School',
+    ownerId: '',
+  }
+  return {
+    ...announcementFor({
+      lead,
+      known: false,
+      intake: { answers, point: { name: props.name }, edition: { definition: props.definition } },
+    } as never),
+    lines: answersInWords(props.definition.questions, answers),
+  }
 })
 </script>
 
@@ -28,7 +46,8 @@ const told = computed(() => {
     <p class="subject">{{ told.subject }}</p>
     <p>{{ told.text }}</p>
     <dl><template v-for="line in told.lines" :key="line.label"><dt>{{ line.label }}</dt><dd>{{ line.text }}</dd></template></dl>
-    <p class="faded small">Ines Thornbury is made up. The score decides on the label{{ label ? `, from ${house.labelName(label)} up` : '' }}.</p>
+    <p class="faded small">Ines Thornbury is made up. The score decides on the
+      label{{ label ? `, from ${house.labelName(label)} up` : '' }}.</p>
     <template v-if="done.length">
       <p class="faded small">Whoever completes it</p>
       <ul class="done"><li v-for="sentence in done" :key="sentence">{{ sentence }}</li></ul>

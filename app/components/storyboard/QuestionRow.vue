@@ -9,13 +9,40 @@ const emit = defineEmits<{ toggle: []; move: [by: number]; remove: [] }>()
 <template>
   <div class="bar">
     <span v-if="!disabled" class="grip" aria-hidden="true" title="Drag to another place"><GripVertical :size="16" /></span>
-    <button type="button" class="title" :aria-expanded="open" :aria-controls="`row-${row}-body`" :aria-label="label || 'Question without a text'" @click="emit('toggle')">
+    <button
+      type="button"
+      class="title"
+      :aria-expanded="open"
+      :aria-controls="`row-${row}-body`"
+      :aria-label="label || 'Question without a text'"
+      @click="emit('toggle')"
+    >
       {{ label || 'Question without a text' }}<span class="faded"> {{ second }}</span>
     </button>
     <span v-if="!disabled" class="tools">
-      <Button variant="text" size="small" severity="secondary" :disabled="first" :aria-label="`Move “${label}” up`" @click="emit('move', -1)"><ArrowUp :size="15" aria-hidden="true" /></Button>
-      <Button variant="text" size="small" severity="secondary" :disabled="last" :aria-label="`Move “${label}” down`" @click="emit('move', 1)"><ArrowDown :size="15" aria-hidden="true" /></Button>
-      <Button variant="text" size="small" severity="secondary" :aria-label="`Take “${label}” out`" @click="emit('remove')"><Trash2 :size="15" aria-hidden="true" /></Button>
+      <Button
+        variant="text"
+        size="small"
+        severity="secondary"
+        :disabled="first"
+        :aria-label="`Move “${label}” up`"
+        @click="emit('move', -1)"
+      >
+        <ArrowUp :size="15" aria-hidden="true" />
+      </Button>
+      <Button
+        variant="text"
+        size="small"
+        severity="secondary"
+        :disabled="last"
+        :aria-label="`Move “${label}” down`"
+        @click="emit('move', 1)"
+      >
+        <ArrowDown :size="15" aria-hidden="true" />
+      </Button>
+      <Button variant="text" size="small" severity="secondary" :aria-label="`Take “${label}” out`" @click="emit('remove')">
+        <Trash2 :size="15" aria-hidden="true" />
+      </Button>
     </span>
   </div>
 </template>

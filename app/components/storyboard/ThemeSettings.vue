@@ -6,7 +6,12 @@ import type { Asset } from '~/components/FilePick.vue'
 const definition = defineModel<{ theme: Theme; houseStyle: string | null }>({ required: true })
 const props = defineProps<{ disabled: boolean }>()
 const say = useToasts()
-interface HouseStyle { id: string; name: string; theme: Theme; points: number }
+interface HouseStyle {
+  id: string
+  name: string
+  theme: Theme
+  points: number
+}
 const { data: styles, refresh } = useLiveQuery(() => api<HouseStyle[]>('/api/team/styles'), { styles: true }, 1500)
 const followed = computed(() => styles.value?.find(s => s.id === definition.value.houseStyle) ?? null)
 /** While a house style is changed for all, what it will look like. */
@@ -17,23 +22,35 @@ const flaw = ref('')
 
 const theme = computed<Theme>({
   get: () => forAll.value ?? definition.value.theme,
-  set: (next) => {
+  set: next => {
     if (forAll.value) forAll.value = next
     // The preview follows at once; the style itself is changed when it is kept.
     definition.value = { ...definition.value, theme: next }
   },
 })
-const set = (change: Partial<Theme>) => { theme.value = { ...theme.value, ...change } }
+const set = (change: Partial<Theme>) => {
+  theme.value = { ...theme.value, ...change }
+}
 const closed = computed(() => props.disabled || (followed.value !== null && !forAll.value))
-const choices = computed(() => [{ id: null as string | null, name: 'A look of its own' }, ...(styles.value ?? []).map(s => ({ id: s.id as string | null, name: s.name }))])
+const choices = computed(() => [
+  { id: null as string | null, name: 'A look of its own' },
+  ...(styles.value ?? []).map(s => ({ id: s.id as string | null, name: s.name })),
+])
 
 function follow(id: string | null): void {
   forAll.value = null
-  definition.value = { ...definition.value, houseStyle: id, theme: { ...(styles.value?.find(s => s.id === id)?.theme ?? definition.value.theme) } }
+  definition.value = {
+    ...definition.value,
+    houseStyle: id,
+    theme: { ...(styles.value?.find(s => s.id === id)?.theme ?? definition.value.theme) },
+  }
 }
 async function keep(): Promise<void> {
   try {
-    const { id } = await api<{ id: string }>('/api/team/styles', { method: 'POST', body: { name: name.value, theme: definition.value.theme } })
+    const { id } = await api<{ id: string }>('/api/team/styles', {
+      method: 'POST',
+      body: { name: name.value, theme: definition.value.theme },
+    })
     await refresh()
     follow(id)
     keeping.value = false
@@ -56,11 +73,21 @@ function stopChanging(): void {
   if (followed.value) definition.value = { ...definition.value, theme: { ...followed.value.theme } }
 }
 
-const COLOURS = [{ key: 'sheet', name: 'Ground' }, { key: 'ink', name: 'Text' }, { key: 'accent', name: 'Button and links' }] as const
+const COLOURS = [
+  { key: 'sheet', name: 'Ground' },
+  { key: 'ink', name: 'Text' },
+  { key: 'accent', name: 'Button and links' },
+] as const
 const PATTERN_NAMES: Record<Pattern, string> = { panes: 'Panes', furrows: 'Furrows', seeds: 'Seeds', shade: 'Shade' }
-const backdrops = [{ key: 'plain', name: 'Plain' }, ...PATTERNS.map(key => ({ key: key as string, name: PATTERN_NAMES[key] })), { key: 'picture', name: 'A picture' }]
+const backdrops = [
+  { key: 'plain', name: 'Plain' },
+  ...PATTERNS.map(key => ({ key: key as string, name: PATTERN_NAMES[key] })),
+  { key: 'picture', name: 'A picture' },
+]
 const wishing = ref(false)
-const backdrop = computed(() => wishing.value ? 'picture' : theme.value.backdrop.kind === 'pattern' ? theme.value.backdrop.pattern : theme.value.backdrop.kind)
+const backdrop = computed(() =>
+  wishing.value ? 'picture' : theme.value.backdrop.kind === 'pattern' ? theme.value.backdrop.pattern : theme.value.backdrop.kind,
+)
 function setBackdrop(key: string): void {
   // A picture lies there once one is chosen.
   wishing.value = key === 'picture' && theme.value.backdrop.kind !== 'picture'
@@ -74,12 +101,60 @@ function layPicture(asset: Asset): void {
 }
 type Shape = Exclude<keyof Theme, 'sheet' | 'ink' | 'accent' | 'backdrop' | 'logo' | 'header'>
 const SHAPES: { key: Shape; name: string; choices: { value: string; name: string }[] }[] = [
-  { key: 'font', name: 'Font', choices: [{ value: 'page', name: 'As the page' }, { value: 'plain', name: 'Plain' }, { value: 'bookish', name: 'Bookish' }, { value: 'round', name: 'Round' }, { value: 'upright', name: 'Upright' }] },
-  { key: 'corners', name: 'Corners', choices: [{ value: 'square', name: 'Square' }, { value: 'soft', name: 'Soft' }, { value: 'round', name: 'Round' }] },
-  { key: 'fields', name: 'Fields', choices: [{ value: 'boxed', name: 'Boxed' }, { value: 'lined', name: 'A line' }, { value: 'filled', name: 'Filled' }] },
-  { key: 'button', name: 'Button', choices: [{ value: 'natural', name: 'As its text' }, { value: 'full', name: 'Full width' }] },
-  { key: 'width', name: 'Width', choices: [{ value: 'narrow', name: 'Narrow' }, { value: 'medium', name: 'Medium' }, { value: 'wide', name: 'Wide' }] },
-  { key: 'align', name: 'Title', choices: [{ value: 'start', name: 'At the side' }, { value: 'center', name: 'In the middle' }] },
+  {
+    key: 'font',
+    name: 'Font',
+    choices: [
+      { value: 'page', name: 'As the page' },
+      { value: 'plain', name: 'Plain' },
+      { value: 'bookish', name: 'Bookish' },
+      { value: 'round', name: 'Round' },
+      { value: 'upright', name: 'Upright' },
+    ],
+  },
+  {
+    key: 'corners',
+    name: 'Corners',
+    choices: [
+      { value: 'square', name: 'Square' },
+      { value: 'soft', name: 'Soft' },
+      { value: 'round', name: 'Round' },
+    ],
+  },
+  {
+    key: 'fields',
+    name: 'Fields',
+    choices: [
+      { value: 'boxed', name: 'Boxed' },
+      { value: 'lined', name: 'A line' },
+      { value: 'filled', name: 'Filled' },
+    ],
+  },
+  {
+    key: 'button',
+    name: 'Button',
+    choices: [
+      { value: 'natural', name: 'As its text' },
+      { value: 'full', name: 'Full width' },
+    ],
+  },
+  {
+    key: 'width',
+    name: 'Width',
+    choices: [
+      { value: 'narrow', name: 'Narrow' },
+      { value: 'medium', name: 'Medium' },
+      { value: 'wide', name: 'Wide' },
+    ],
+  },
+  {
+    key: 'align',
+    name: 'Title',
+    choices: [
+      { value: 'start', name: 'At the side' },
+      { value: 'center', name: 'In the middle' },
+    ],
+  },
 ]
 /** A hex colour is taken when it is whole; until then what is typed stands. */
 function typed(key: 'sheet' | 'ink' | 'accent', text: string): void {
@@ -99,11 +174,42 @@ const own = computed(() => JSON.stringify(theme.value) !== JSON.stringify(HOUSE_
   <div class="styles">
     <label for="house-style">House style</label>
     <div class="row">
-      <Select input-id="house-style" :model-value="definition.houseStyle" :options="choices" option-label="name" option-value="id" :disabled="disabled || forAll !== null" fluid placeholder="A look of its own" aria-label="House style" @update:model-value="follow" />
-      <Button v-if="!disabled && !followed" label="Keep this look for others" variant="outlined" size="small" @click="name = ''; flaw = ''; keeping = true" />
+      <Select
+        input-id="house-style"
+        :model-value="definition.houseStyle"
+        :options="choices"
+        option-label="name"
+        option-value="id"
+        :disabled="disabled || forAll !== null"
+        fluid
+        placeholder="A look of its own"
+        aria-label="House style"
+        @update:model-value="follow"
+      />
+      <Button
+        v-if="!disabled && !followed"
+        label="Keep this look for others"
+        variant="outlined"
+        size="small"
+        @click="name = ''; flaw = ''; keeping = true"
+      />
     </div>
-    <p v-if="followed && !forAll" class="small faded">{{ count(followed.points, 'form follows', 'forms follow') }} “{{ followed.name }}”. <Button v-if="!disabled" label="Change it for all" variant="text" size="small" @click="forAll = { ...followed.theme }" /></p>
-    <p v-if="followed && forAll" class="all">You are changing “{{ followed.name }}”, on every form that follows it, also the live ones. <Button label="Keep it so" size="small" @click="changeForAll" /> <Button label="Leave it as it was" size="small" variant="text" @click="stopChanging" /></p>
+    <p v-if="followed && !forAll" class="small faded">
+      {{ count(followed.points, 'form follows', 'forms follow') }} “{{ followed.name }}”.
+      <Button v-if="!disabled" label="Change it for all" variant="text" size="small" @click="forAll = { ...followed.theme }" />
+    </p>
+    <p v-if="followed && forAll" class="all">You are changing “{{ followed.name }}”, on every form that follows it, also the live ones.
+      <Button
+        label="Keep it so"
+        size="small"
+        @click="changeForAll"
+      /> <Button
+        label="Leave it as it was"
+        size="small"
+        variant="text"
+        @click="stopChanging"
+      />
+    </p>
   </div>
   <fieldset class="theme" :disabled="closed">
     <legend class="unseen">Look</legend>
@@ -111,30 +217,117 @@ const own = computed(() => JSON.stringify(theme.value) !== JSON.stringify(HOUSE_
       <div v-for="colour in COLOURS" :key="colour.key" class="colour">
         <label :for="`theme-${colour.key}`">{{ colour.name }}</label>
         <span class="pick">
-          <input type="color" :value="theme[colour.key]" :aria-label="`${colour.name}, chosen from a palette`" @input="set({ [colour.key]: ($event.target as HTMLInputElement).value })">
-          <InputText :id="`theme-${colour.key}`" :model-value="theme[colour.key]" size="small" fluid maxlength="7" spellcheck="false" @update:model-value="typed(colour.key, $event ?? '')" />
+          <input
+            type="color"
+            :value="theme[colour.key]"
+            :aria-label="`${colour.name}, chosen from a palette`"
+            @input="set({ [colour.key]: ($event.target as HTMLInputElement).value })"
+          >
+          <InputText
+            :id="`theme-${colour.key}`"
+            :model-value="theme[colour.key]"
+            size="small"
+            fluid
+            maxlength="7"
+            spellcheck="false"
+            @update:model-value="typed(colour.key, $event ?? '')"
+          />
         </span>
       </div>
     </div>
     <ul class="ratios">
-      <li v-for="r in ratios" :key="r.name" :class="{ poor: r.ratio < r.least }"><span>{{ r.name }}</span> <b>{{ r.ratio.toFixed(1) }}</b> <span class="faded">{{ r.ratio < r.least ? `too little; ${r.least} is needed` : 'reads well' }}</span></li>
+      <li v-for="r in ratios" :key="r.name" :class="{ poor: r.ratio < r.least }">
+        <span>
+          {{ r.name }}
+        </span> <b>
+          {{ r.ratio.toFixed(1) }}
+        </b> <span class="faded">
+          {{ r.ratio < r.least ? `too little; ${r.least} is needed` : 'reads well' }}
+        </span>
+      </li>
     </ul>
     <div v-for="shape in SHAPES" :key="shape.key" class="shape" role="radiogroup" :aria-label="shape.name">
       <span class="name">{{ shape.name }}</span>
       <label v-for="choice in shape.choices" :key="choice.value" :class="{ on: theme[shape.key] === choice.value }">
-        <input type="radio" class="unseen" :name="`theme-${shape.key}`" :value="choice.value" :checked="theme[shape.key] === choice.value" @change="set({ [shape.key]: choice.value } as Partial<Theme>)">{{ choice.name }}
+        <input
+          type="radio"
+          class="unseen"
+          :name="`theme-${shape.key}`"
+          :value="choice.value"
+          :checked="theme[shape.key] === choice.value"
+          @change="set({ [shape.key]: choice.value } as Partial<Theme>)"
+        >{{ choice.name }}
       </label>
     </div>
     <div class="shape" role="radiogroup" aria-label="Behind it">
       <span class="name">Behind it</span>
-      <label v-for="choice in backdrops" :key="choice.key" :class="{ on: backdrop === choice.key }"><input type="radio" class="unseen" name="theme-backdrop" :value="choice.key" :checked="backdrop === choice.key" @change="setBackdrop(choice.key)">{{ choice.name }}</label>
+      <label v-for="choice in backdrops" :key="choice.key" :class="{ on: backdrop === choice.key }">
+        <input
+          type="radio"
+          class="unseen"
+          name="theme-backdrop"
+          :value="choice.key"
+          :checked="backdrop === choice.key"
+          @change="setBackdrop(choice.key)"
+        >{{ choice.name }}
+      </label>
     </div>
-    <FilePick v-if="backdrop === 'picture'" :chosen="theme.backdrop.kind === 'picture' ? theme.backdrop.picture.file : null" picture :disabled="closed" called="Picture behind" @choose="layPicture" @clear="set({ backdrop: { kind: 'plain' } })" />
-    <div class="logo"><span class="name">Logo</span><FilePick :chosen="theme.logo?.file ?? null" picture :disabled="closed" called="Logo" @choose="set({ logo: markOf($event, theme.logo?.alt ?? '') })" @clear="set({ logo: null })" /></div>
-    <div v-if="theme.logo" class="logo"><label for="logo-alt" class="name">It says</label><InputText id="logo-alt" :model-value="theme.logo.alt" size="small" maxlength="200" placeholder="The firm’s name, for who cannot see it" fluid @update:model-value="set({ logo: { ...theme.logo!, alt: $event ?? '' } })" /></div>
+    <FilePick
+      v-if="backdrop === 'picture'"
+      :chosen="theme.backdrop.kind === 'picture' ? theme.backdrop.picture.file : null"
+      picture
+      :disabled="closed"
+      called="Picture behind"
+      @choose="layPicture"
+      @clear="set({ backdrop: { kind: 'plain' } })"
+    />
+    <div class="logo">
+      <span class="name">Logo</span>
+      <FilePick
+        :chosen="theme.logo?.file ?? null"
+        picture
+        :disabled="closed"
+        called="Logo"
+        @choose="set({ logo: markOf($event, theme.logo?.alt ?? '') })"
+        @clear="set({ logo: null })"
+      />
+    </div>
+    <div v-if="theme.logo" class="logo">
+      <label for="logo-alt" class="name">It says</label>
+      <InputText
+        id="logo-alt"
+        :model-value="theme.logo.alt"
+        size="small"
+        maxlength="200"
+        placeholder="The firm’s name, for who cannot see it"
+        fluid
+        @update:model-value="set({ logo: { ...theme.logo!, alt: $event ?? '' } })"
+      />
+    </div>
     <template v-if="'questions' in definition">
-      <div class="logo"><span class="name">Over it</span><FilePick :chosen="theme.header?.file ?? null" picture :disabled="closed" called="Picture over the form" @choose="set({ header: markOf($event, theme.header?.alt ?? '') })" @clear="set({ header: null })" /></div>
-      <div v-if="theme.header" class="logo"><label for="header-alt" class="name">It shows</label><InputText id="header-alt" :model-value="theme.header.alt" size="small" maxlength="200" placeholder="For who cannot see it; empty if it only decorates" fluid @update:model-value="set({ header: { ...theme.header!, alt: $event ?? '' } })" /></div>
+      <div class="logo">
+        <span class="name">Over it</span>
+        <FilePick
+          :chosen="theme.header?.file ?? null"
+          picture
+          :disabled="closed"
+          called="Picture over the form"
+          @choose="set({ header: markOf($event, theme.header?.alt ?? '') })"
+          @clear="set({ header: null })"
+        />
+      </div>
+      <div v-if="theme.header" class="logo">
+        <label for="header-alt" class="name">It shows</label>
+        <InputText
+          id="header-alt"
+          :model-value="theme.header.alt"
+          size="small"
+          maxlength="200"
+          placeholder="For who cannot see it; empty if it only decorates"
+          fluid
+          @update:model-value="set({ header: { ...theme.header!, alt: $event ?? '' } })"
+        />
+      </div>
     </template>
     <Button v-if="own && !closed" label="Back to the usual look" size="small" variant="text" @click="theme = { ...HOUSE_THEME }" />
   </fieldset>

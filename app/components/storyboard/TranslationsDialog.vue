@@ -12,13 +12,22 @@ const emit = defineEmits<{ close: [] }>()
 const TemplateField = defineAsyncComponent(() => import('~/components/template/TemplateField.vue'))
 const texts = computed(() => textsIn(definition.value, props.language))
 const rows = computed(() => translatable(definition.value))
-const write = (path: string, text: string) => { definition.value = translate(definition.value, props.language, path, text) }
-const kindOf = (path: string): TemplateOf => path.startsWith('confirm') ? 'confirm' : path.startsWith('reminder') ? 'reminder' : 'mail with goal'
+const write = (path: string, text: string) => {
+  definition.value = translate(definition.value, props.language, path, text)
+}
+const kindOf = (path: string): TemplateOf =>
+  path.startsWith('confirm') ? 'confirm' : path.startsWith('reminder') ? 'reminder' : 'mail with goal'
 const called = (row: { called: string; text: string }) => `${row.called}: ${row.text.replace(/\{\{[^}]*\}\}/g, '…').slice(0, 60)}`
 </script>
 
 <template>
-  <Dialog :visible="true" modal :header="`In ${LANGUAGES[language]}`" :style="{ width: 'min(980px, 96vw)' }" @update:visible="emit('close')">
+  <Dialog
+    :visible="true"
+    modal
+    :header="`In ${LANGUAGES[language]}`"
+    :style="{ width: 'min(980px, 96vw)' }"
+    @update:visible="emit('close')"
+  >
     <ul>
       <li v-for="row in rows" :key="row.path">
         <div :lang="definition.language" :dir="directionOf(definition.language)">
@@ -26,8 +35,28 @@ const called = (row: { called: string; text: string }) => `${row.called}: ${row.
           <p class="text">{{ row.text }}</p>
         </div>
         <div :lang="language" :dir="directionOf(language)">
-          <TemplateField v-if="row.template" :id="`t-${row.path}`" :kind="row.long ? 'text' : 'line'" :called="called(row)" :places="placesFor(definition, kindOf(row.path))" :most="row.long ? 4000 : 200" :disabled="disabled" :model-value="texts.get(row.path) ?? ''" @update:model-value="write(row.path, $event)" />
-          <Textarea v-else :model-value="texts.get(row.path) ?? ''" :rows="row.long ? 2 : 1" auto-resize fluid maxlength="4000" :disabled="disabled" :aria-label="called(row)" @update:model-value="write(row.path, $event ?? '')" />
+          <TemplateField
+            v-if="row.template"
+            :id="`t-${row.path}`"
+            :kind="row.long ? 'text' : 'line'"
+            :called="called(row)"
+            :places="placesFor(definition, kindOf(row.path))"
+            :most="row.long ? 4000 : 200"
+            :disabled="disabled"
+            :model-value="texts.get(row.path) ?? ''"
+            @update:model-value="write(row.path, $event)"
+          />
+          <Textarea
+            v-else
+            :model-value="texts.get(row.path) ?? ''"
+            :rows="row.long ? 2 : 1"
+            auto-resize
+            fluid
+            maxlength="4000"
+            :disabled="disabled"
+            :aria-label="called(row)"
+            @update:model-value="write(row.path, $event ?? '')"
+          />
         </div>
       </li>
     </ul>

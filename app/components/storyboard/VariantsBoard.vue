@@ -12,8 +12,20 @@ const all = computed(() => variantsOf(props.definition).map(w => ({ key: w.key, 
   <div class="variants">
     <section v-for="w in all" :key="w.key" :aria-label="`Wording ${w.key.toUpperCase()}`">
       <h3>{{ w.key.toUpperCase() }}<span v-if="w.key === 'a'" class="faded small"> as it is</span></h3>
-      <p v-if="invites" class="says small"><span class="faded">Invites with</span> {{ w.definition.display.invitation || w.definition.title }}</p>
-      <div class="ground"><StoryboardFormFrame :definition="w.definition" frame="questions" :part="0" :editable="editable" role="group" :aria-label="`Wording ${w.key.toUpperCase()}`" @text="(path, text) => emit('text', w.key, path, text)" /></div>
+      <p v-if="invites" class="says small">
+        <span class="faded">Invites with</span> {{ w.definition.display.invitation || w.definition.title }}
+      </p>
+      <div class="ground">
+        <StoryboardFormFrame
+          :definition="w.definition"
+          frame="questions"
+          :part="0"
+          :editable="editable"
+          role="group"
+          :aria-label="`Wording ${w.key.toUpperCase()}`"
+          @text="(path, text) => emit('text', w.key, path, text)"
+        />
+      </div>
     </section>
   </div>
 </template>

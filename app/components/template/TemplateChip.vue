@@ -10,7 +10,9 @@ const fallback = computed(() => String(props.node.attrs.fallback))
 </script>
 
 <template>
-  <NodeViewWrapper as="span" class="chip" :class="{ strange: !known, chosen: selected }">{{ known?.label ?? node.attrs.name }}<span v-if="fallback" class="else">, else “{{ fallback }}”</span></NodeViewWrapper>
+  <NodeViewWrapper as="span" class="chip" :class="{ strange: !known, chosen: selected }">
+    {{ known?.label ?? node.attrs.name }}<span v-if="fallback" class="else">, else “{{ fallback }}”</span>
+  </NodeViewWrapper>
 </template>
 
 <style scoped>

@@ -12,7 +12,10 @@ import TemplateChip from './TemplateChip.vue'
 /** A text with placeholders, put in from a menu as named chips: a line, or a text with some form, kept as Markdown. */
 const text = defineModel<string>({ required: true })
 const props = defineProps<{ id: string; called: string; kind: TemplateKind; places: Place[]; most: number; disabled?: boolean }>()
-provide(PLACES, computed(() => props.places))
+provide(
+  PLACES,
+  computed(() => props.places),
+)
 
 const tooLong = ref(false)
 let last = text.value
@@ -31,7 +34,13 @@ onMounted(() => {
     // Our pages allow no styles but their own; what it needs stands below.
     injectCSS: false,
     editorProps: {
-      attributes: { id: props.id, role: 'textbox', 'aria-label': props.called, 'aria-multiline': String(props.kind !== 'line'), class: 'template-text' },
+      attributes: {
+        id: props.id,
+        role: 'textbox',
+        'aria-label': props.called,
+        'aria-multiline': String(props.kind !== 'line'),
+        class: 'template-text',
+      },
       handleKeyDown: (_, event) => props.kind === 'line' && event.key === 'Enter',
       // Who set what stands there where it is not known goes on writing: only deleting takes a placeholder out.
       handleTextInput: (view, _, to, typed) => {
@@ -53,7 +62,13 @@ onMounted(() => {
       const { selection } = editor.state
       const node = (selection as NodeSelection).node as NodeSelection['node'] | undefined
       chosen.value = node?.type.name === 'placeholder' ? { ...(node.attrs as Placeholder), at: selection.from } : null
-      for (const [mark, name] of [['bold', 'bold'], ['italic', 'italic'], ['list', 'bulletList'], ['link', 'link']] as const) marks[mark] = editor.isActive(name)
+      for (const [mark, name] of [
+        ['bold', 'bold'],
+        ['italic', 'italic'],
+        ['list', 'bulletList'],
+        ['link', 'link'],
+      ] as const)
+        marks[mark] = editor.isActive(name)
     },
   })
   codec = { line: lineCodec, text: markdownCodec, plain: plainCodec }[props.kind](made.schema)
@@ -64,27 +79,42 @@ onBeforeUnmount(() => editor.value?.destroy())
 function show(made: Editor): void {
   made.commands.setContent(codec.read(text.value).toJSON(), { emitUpdate: false })
 }
-watch(text, (now) => {
+watch(text, now => {
   if (now === last || !editor.value) return
   last = now
   show(editor.value)
 })
-watch(() => props.disabled, off => editor.value?.setEditable(!off))
+watch(
+  () => props.disabled,
+  off => editor.value?.setEditable(!off),
+)
 
-const groups = computed(() => [...new Set(props.places.map(p => p.group))].map(group => ({ group, items: props.places.filter(p => p.group === group) })))
-const links = computed(() => [...props.places.filter(p => p.isLink).map(p => ({ name: `{{${p.name}}}`, label: p.label })), { name: '', label: 'Another address' }])
+const groups = computed(() =>
+  [...new Set(props.places.map(p => p.group))].map(group => ({ group, items: props.places.filter(p => p.group === group) })),
+)
+const links = computed(() => [
+  ...props.places.filter(p => p.isLink).map(p => ({ name: `{{${p.name}}}`, label: p.label })),
+  { name: '', label: 'Another address' },
+])
 /** A change at the selection. The text has the keyboard before this returns: the editor's own focusing waits for a frame, and loses what is typed until then. */
 function act() {
   editor.value!.view.focus()
   return editor.value!.chain().focus()
 }
 function putIn(name: string | null): void {
-  if (name) act().insertContent({ type: 'placeholder', attrs: { name, fallback: '' } }).run()
+  if (name)
+    act()
+      .insertContent({ type: 'placeholder', attrs: { name, fallback: '' } })
+      .run()
 }
 function setFallback(typed: string | undefined): void {
   const { at } = chosen.value!
   const fallback = (typed ?? '').replace(/[{}\n]/g, '').slice(0, 100)
-  editor.value!.chain().command(({ tr }) => Boolean(tr.setNodeAttribute(at, 'fallback', fallback))).setNodeSelection(at).run()
+  editor
+    .value!.chain()
+    .command(({ tr }) => Boolean(tr.setNodeAttribute(at, 'fallback', fallback)))
+    .setNodeSelection(at)
+    .run()
 }
 function openLink(): void {
   linking.value = !linking.value
@@ -97,7 +127,8 @@ const isAddress = computed(() => href.value !== '' || /^(?:https?:\/\/[^\s/]+\.[
 function setLink(): void {
   const chain = act().extendMarkRange('link')
   const { empty } = editor.value!.state.selection
-  if (empty && !marks.link) chain.insertContent({ type: 'text', text: 'Read on', marks: [{ type: 'link', attrs: { href: address.value } }] }).run()
+  if (empty && !marks.link)
+    chain.insertContent({ type: 'text', text: 'Read on', marks: [{ type: 'link', attrs: { href: address.value } }] }).run()
   else chain.setLink({ href: address.value }).run()
   linking.value = false
 }
@@ -111,26 +142,64 @@ function unlink(): void {
   <div class="template" :class="[kind, { off: disabled }]">
     <div v-if="!disabled" class="tools" role="toolbar" :aria-label="`${called}: form and placeholders`">
       <template v-if="kind === 'text'">
-        <button type="button" :aria-pressed="marks.bold" aria-label="Bold" @click="act().toggleBold().run()"><Bold :size="15" aria-hidden="true" /></button>
-        <button type="button" :aria-pressed="marks.italic" aria-label="Italic" @click="act().toggleItalic().run()"><Italic :size="15" aria-hidden="true" /></button>
-        <button type="button" :aria-pressed="marks.list" aria-label="List" @click="act().toggleBulletList().run()"><List :size="15" aria-hidden="true" /></button>
-        <button type="button" :aria-pressed="marks.link" :aria-expanded="linking" aria-label="Link" @click="openLink"><Link2 :size="15" aria-hidden="true" /></button>
+        <button type="button" :aria-pressed="marks.bold" aria-label="Bold" @click="act().toggleBold().run()">
+          <Bold :size="15" aria-hidden="true" />
+        </button>
+        <button type="button" :aria-pressed="marks.italic" aria-label="Italic" @click="act().toggleItalic().run()">
+          <Italic :size="15" aria-hidden="true" />
+        </button>
+        <button type="button" :aria-pressed="marks.list" aria-label="List" @click="act().toggleBulletList().run()">
+          <List :size="15" aria-hidden="true" />
+        </button>
+        <button type="button" :aria-pressed="marks.link" :aria-expanded="linking" aria-label="Link" @click="openLink">
+          <Link2 :size="15" aria-hidden="true" />
+        </button>
       </template>
-      <Select :model-value="null" :options="groups" option-group-label="group" option-group-children="items" option-label="label" option-value="name" placeholder="Put in …" size="small" class="put" :aria-label="`Put into ${called.toLowerCase()}`" scroll-height="320px" @update:model-value="putIn" />
+      <Select
+        :model-value="null"
+        :options="groups"
+        option-group-label="group"
+        option-group-children="items"
+        option-label="label"
+        option-value="name"
+        placeholder="Put in …"
+        size="small"
+        class="put"
+        :aria-label="`Put into ${called.toLowerCase()}`"
+        scroll-height="320px"
+        @update:model-value="putIn"
+      />
     </div>
     <div v-if="linking" class="panel">
       <Select v-model="href" :options="links" option-label="label" option-value="name" size="small" aria-label="Where it leads" />
-      <InputText v-if="!href" v-model="other" size="small" placeholder="https://firm.example/prices" aria-label="The address" @keydown.enter.prevent="isAddress && setLink()" />
+      <InputText
+        v-if="!href"
+        v-model="other"
+        size="small"
+        placeholder="https://firm.example/prices"
+        aria-label="The address"
+        @keydown.enter.prevent="isAddress && setLink()"
+      />
       <Button label="Set the link" size="small" :disabled="!isAddress" @click="setLink" />
       <Button v-if="marks.link" label="No link" size="small" variant="text" severity="secondary" @click="unlink" />
     </div>
     <EditorContent v-if="editor" :editor="editor" />
     <div v-if="chosen && !disabled" class="panel">
       <label :for="`${id}-else`">Where it is not known</label>
-      <InputText :id="`${id}-else`" :model-value="chosen.fallback" size="small" maxlength="100" placeholder="nothing stands there" @update:model-value="setFallback" />
-      <Button size="small" variant="text" severity="secondary" aria-label="Take the placeholder out" @click="act().deleteSelection().run()"><Trash2 :size="15" aria-hidden="true" /></Button>
+      <InputText
+        :id="`${id}-else`"
+        :model-value="chosen.fallback"
+        size="small"
+        maxlength="100"
+        placeholder="nothing stands there"
+        @update:model-value="setFallback"
+      />
+      <Button size="small" variant="text" severity="secondary" aria-label="Take the placeholder out" @click="act().deleteSelection().run()">
+        <Trash2 :size="15" aria-hidden="true" />
+      </Button>
     </div>
-    <p v-if="tooLong" class="brick small" role="alert">At most {{ most.toLocaleString('en') }} letters. What is more is not kept: shorten it.</p>
+    <p v-if="tooLong" class="brick small" role="alert">At most {{ most.toLocaleString('en') }} letters. What is more is not kept: shorten
+      it.</p>
   </div>
 </template>
 

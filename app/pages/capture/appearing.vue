@@ -8,14 +8,62 @@ useHead({ title: 'What appears – Cavlin' })
 const session = useSession()
 const say = useToasts()
 /** Those that come uninvited and floating buttons have an order; what stands in the text or behind a button needs none. */
-const { data: speakers, problem, refresh } = useLiveQuery(async () => (await api<SpeakerView[]>('/api/team/appearing')).sort((a, b) => Number(hasOrder(b.display.placement)) - Number(hasOrder(a.display.placement))), { points: true, appearing: true, styles: true }, 600)
+const {
+  data: speakers,
+  problem,
+  refresh,
+} = useLiveQuery(
+  async () =>
+    (await api<SpeakerView[]>('/api/team/appearing')).sort(
+      (a, b) => Number(hasOrder(b.display.placement)) - Number(hasOrder(a.display.placement)),
+    ),
+  { points: true, appearing: true, styles: true },
+  600,
+)
 const last = computed(() => (speakers.value?.filter(s => hasOrder(s.display.placement)).length ?? 0) - 1)
 const names = useAttributeNames()
-const PLACEMENTS = { over: 'Over the page', edge: 'Edge bar', corner: 'Corner card', float: 'Floating button', text: 'In the text', button: 'Behind a button' }
-const NOWHERE = { page: { address: '', path: '', title: '', query: {} }, seconds: 0, idle: 0, scrolled: 0, leaving: false, pages: 1, clicked: [], events: [], visitor: { returning: false, source: '', language: '', device: '' }, small: false, day: '', weekday: 1, hour: 0, now: 0, typing: false }
+const PLACEMENTS = {
+  over: 'Over the page',
+  edge: 'Edge bar',
+  corner: 'Corner card',
+  float: 'Floating button',
+  text: 'In the text',
+  button: 'Behind a button',
+}
+const NOWHERE = {
+  page: { address: '', path: '', title: '', query: {} },
+  seconds: 0,
+  idle: 0,
+  scrolled: 0,
+  leaving: false,
+  pages: 1,
+  clicked: [],
+  events: [],
+  visitor: { returning: false, source: '', language: '', device: '' },
+  small: false,
+  day: '',
+  weekday: 1,
+  hour: 0,
+  now: 0,
+  typing: false,
+}
 /** What the rules ask, without anybody they are asked of. */
 function asks(a: DisplayRules): Record<string, string> {
-  return Object.fromEntries(whys([{ rule: 'pages', holds: true }, { rule: 'except', holds: true }, { rule: 'moment', holds: true }, { rule: 'audience', holds: true }, { rule: 'period', holds: true }], applying(a), NOWHERE, {}, names.value).map(w => [w.rule, w.asks]))
+  return Object.fromEntries(
+    whys(
+      [
+        { rule: 'pages', holds: true },
+        { rule: 'except', holds: true },
+        { rule: 'moment', holds: true },
+        { rule: 'audience', holds: true },
+        { rule: 'period', holds: true },
+      ],
+      applying(a),
+      NOWHERE,
+      {},
+      names.value,
+    ).map(w => [w.rule, w.asks]),
+  )
 }
 const said = ref('')
 async function move(i: number, by: 1 | -1): Promise<void> {
@@ -37,20 +85,71 @@ async function move(i: number, by: 1 | -1): Promise<void> {
 <template>
   <div class="page">
     <StageViews :views="CAPTURE_VIEWS" called="Capture" />
-    <div class="head"><h1>What appears</h1><span class="faded">where several could at the same moment, the upper one speaks; never two at a time, and never two floating buttons</span></div>
+    <div class="head">
+      <h1>What appears</h1>
+      <span class="faded">where several could at the same moment, the upper one speaks; never two at a time, and never two floating
+        buttons</span>
+    </div>
     <p class="unseen" aria-live="polite">{{ said }}</p>
     <p v-if="problem && !speakers" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="speakers && !speakers.length" class="sheet empty"><h2>Nothing appears by itself</h2><p class="faded">A form can show by itself on pages that carry the <NuxtLink to="/settings/site">site’s tag</NuxtLink>: over the page, along an edge, in a corner. Open a form, go to “Where it stands”, and say when.</p></div>
+    <div v-if="speakers && !speakers.length" class="sheet empty">
+      <h2>Nothing appears by itself</h2>
+      <p class="faded">A form can show by itself on pages that carry the <NuxtLink to="/settings/site">site’s tag</NuxtLink>: over the page,
+        along an edge, in a corner. Open a form, go to “Where it stands”, and say when.</p>
+    </div>
     <div v-else-if="speakers" class="sheet scroll" role="region" aria-label="What appears" tabindex="0">
       <table class="figures">
         <thead><tr><th>Order</th><th>Point</th><th>How</th><th>Pages</th><th>Moment</th><th>To whom</th></tr></thead>
         <tbody>
           <tr v-for="(s, i) in speakers" :key="s.id">
-            <td class="order"><span v-if="i <= last" class="place">{{ i + 1 }}</span><template v-if="i <= last && session.may('edit points')"><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}--1`" :disabled="i === 0" :aria-label="`${s.name}: speaks earlier`" @click="move(i, -1)"><ArrowUp :size="15" aria-hidden="true" /></Button><Button variant="text" size="small" severity="secondary" :data-move="`${s.id}-1`" :disabled="i === last" :aria-label="`${s.name}: speaks later`" @click="move(i, 1)"><ArrowDown :size="15" aria-hidden="true" /></Button></template></td>
+            <td class="order">
+              <span v-if="i <= last" class="place">{{ i + 1 }}</span>
+              <template v-if="i <= last && session.may('edit points')">
+                <Button
+                  variant="text"
+                  size="small"
+                  severity="secondary"
+                  :data-move="`${s.id}--1`"
+                  :disabled="i === 0"
+                  :aria-label="`${s.name}: speaks earlier`"
+                  @click="move(i, -1)"
+                >
+                  <ArrowUp :size="15" aria-hidden="true" />
+                </Button>
+                <Button
+                  variant="text"
+                  size="small"
+                  severity="secondary"
+                  :data-move="`${s.id}-1`"
+                  :disabled="i === last"
+                  :aria-label="`${s.name}: speaks later`"
+                  @click="move(i, 1)"
+                >
+                  <ArrowDown :size="15" aria-hidden="true" />
+                </Button>
+              </template>
+            </td>
             <td><NuxtLink :to="`/capture/points/${s.id}`">{{ s.name }}</NuxtLink><br><span class="faded small">“{{ s.title }}”</span></td>
-            <td>{{ PLACEMENTS[s.display.placement] }}<br><span v-if="isUninvited(s.display.placement)" class="faded small">{{ s.display.small ? 'any screen' : 'large screens' }}</span></td>
-            <td>{{ asks(s.display).pages }}<template v-if="s.display.except"><br><span class="faded small">{{ asks(s.display).except }}</span></template></td>
-            <td>{{ isUninvited(s.display.placement) ? asks(s.display).moment : s.display.placement === 'button' || s.display.placement === 'float' ? 'when it is pressed' : 'as soon as the page is there' }}<template v-if="asks(s.display).period !== 'always'"><br><span class="faded small">{{ asks(s.display).period }}</span></template></td>
+            <td>
+              {{ PLACEMENTS[s.display.placement] }}<br>
+              <span v-if="isUninvited(s.display.placement)" class="faded small">
+                {{ s.display.small ? 'any screen' : 'large screens' }}
+              </span>
+            </td>
+            <td>
+              {{ asks(s.display).pages }}<template v-if="s.display.except">
+                <br>
+                <span class="faded small">{{ asks(s.display).except }}</span>
+              </template>
+            </td>
+            <td>
+              {{ isUninvited(s.display.placement) ? asks(s.display).moment : s.display.placement === 'button' || s.display.placement === 'float' ? 'when it is pressed' : 'as soon as the page is there' }}<template
+                v-if="asks(s.display).period !== 'always'"
+              >
+                <br>
+                <span class="faded small">{{ asks(s.display).period }}</span>
+              </template>
+            </td>
             <td>{{ asks(s.display).audience }}</td>
           </tr>
         </tbody>

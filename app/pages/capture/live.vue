@@ -23,7 +23,10 @@ const words = ref('')
 async function speak(): Promise<void> {
   if (!words.value.trim()) return
   try {
-    const { id } = await api<{ id: string }>(`/api/team/visits/${speaksTo.value!.id}/speak`, { method: 'POST', body: { text: words.value } })
+    const { id } = await api<{ id: string }>(`/api/team/visits/${speaksTo.value!.id}/speak`, {
+      method: 'POST',
+      body: { text: words.value },
+    })
     speaksTo.value = null
     words.value = ''
     await navigateTo({ path: '/follow-up/conversations', query: { heap: 'mine', of: id } })
@@ -31,7 +34,11 @@ async function speak(): Promise<void> {
     say.failed(error)
   }
 }
-const stay = (v: LiveVisitView): Stay => ({ beganAt: Date.parse(v.beganAt), lastAt: Date.parse(v.lastAt), goneAt: v.goneAt === null ? null : Date.parse(v.goneAt) })
+const stay = (v: LiveVisitView): Stay => ({
+  beganAt: Date.parse(v.beganAt),
+  lastAt: Date.parse(v.lastAt),
+  goneAt: v.goneAt === null ? null : Date.parse(v.goneAt),
+})
 const isThere = (v: LiveVisitView) => hereAt(stay(v), now.value) === 'here'
 /** Who has left goes at once, without being asked for again. */
 const present = computed(() => (visits.value ?? []).filter(v => hereAt(stay(v), now.value) !== 'gone'))
@@ -57,11 +64,18 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
     <StageViews :views="CAPTURE_VIEWS" called="Capture" />
     <div class="head">
       <h1>On the site now</h1>
-      <span v-if="visits" class="faded">{{ count(sure.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template><template v-if="present.length > sure.length">; {{ present.length - sure.length }} perhaps gone</template></span>
+      <span v-if="visits" class="faded">
+        {{ count(sure.length, 'person', 'people') }}<template v-if="named">, {{ named }} known by name</template>
+        <template v-if="present.length > sure.length">; {{ present.length - sure.length }} perhaps gone</template>
+      </span>
       <a v-if="strollers" :href="strollers" target="_blank" rel="noopener" class="send">Send visitors over the demo’s site</a>
     </div>
     <p v-if="problem && !visits" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="visits && !present.length" class="sheet empty"><h2>Nobody is there just now</h2><p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who closes the page is gone at once; who says nothing for a minute may be.</p></div>
+    <div v-if="visits && !present.length" class="sheet empty">
+      <h2>Nobody is there just now</h2>
+      <p class="faded">Whoever agreed to be remembered shows up here while they read: page by page, as it happens. Who closes the page is
+        gone at once; who says nothing for a minute may be.</p>
+    </div>
     <section v-for="p in pages" :key="p.key" class="sheet place" :aria-label="`${p.title}, ${p.key.replace(/^\w+:\/\//, '')}`">
       <h2>{{ p.title }} <span class="faded small">{{ p.path }}</span></h2>
       <ul>
@@ -71,19 +85,42 @@ const named = computed(() => sure.value.filter(v => v.lead).length)
             <LeadPin v-if="v.lead" :fit="v.lead.fit" :interest="v.lead.interest" :reasons="[]" />
             <NuxtLink v-if="v.lead" :to="`/follow-up/leads/${v.lead.id}`"><b>{{ v.lead.name }}</b></NuxtLink>
             <span v-else>Somebody</span>
-            <span class="faded small">{{ cameFrom(v.source) }}, {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template></span>
-            <span v-if="v.lead" class="small faded">{{ house.labelName(v.lead.label) }}<template v-if="v.lead.owner">, {{ v.lead.owner }}’s</template></span>
-            <Button v-if="session.may('work leads') && isThere(v)" label="Speak to them" :aria-label="`Speak to ${v.lead?.name ?? 'somebody'} on ${p.title}`" size="small" variant="text" @click="speaksTo = v" /><span class="since small faded">{{ duration(stayedAt(stay(v), now)) }} here<template v-if="!isThere(v)">, perhaps gone</template></span>
+            <span class="faded small">
+              {{ cameFrom(v.source) }},
+              {{ v.device === 'other' ? 'some device' : v.device }}<template v-if="v.place">, {{ v.place }}</template>
+            </span>
+            <span v-if="v.lead" class="small faded">
+              {{ house.labelName(v.lead.label) }}<template v-if="v.lead.owner">, {{ v.lead.owner }}’s</template>
+            </span>
+            <Button
+              v-if="session.may('work leads') && isThere(v)"
+              label="Speak to them"
+              :aria-label="`Speak to ${v.lead?.name ?? 'somebody'} on ${p.title}`"
+              size="small"
+              variant="text"
+              @click="speaksTo = v"
+            />
+            <span class="since small faded">
+              {{ duration(stayedAt(stay(v), now)) }} here<template v-if="!isThere(v)">, perhaps gone</template>
+            </span>
           </div>
           <VisitPages :pages="v.pages" />
         </li>
       </ul>
     </section>
-    <Dialog :visible="speaksTo !== null" modal :header="`Speak to ${speaksTo?.lead?.name ?? 'somebody'} first`" :style="{ width: '26rem' }" dismissable-mask @update:visible="speaksTo = null">
+    <Dialog
+      :visible="speaksTo !== null"
+      modal
+      :header="`Speak to ${speaksTo?.lead?.name ?? 'somebody'} first`"
+      :style="{ width: '26rem' }"
+      dismissable-mask
+      @update:visible="speaksTo = null"
+    >
       <form class="speak" @submit.prevent="speak">
         <label for="speak-words">What you say</label>
         <Textarea id="speak-words" v-model="words" rows="3" maxlength="2000" fluid />
-        <p class="small faded">It stands beside the tab of the chat with their next sign of life, in your name. What they answer comes to your conversations.</p>
+        <p class="small faded">It stands beside the tab of the chat with their next sign of life, in your name. What they answer comes to
+          your conversations.</p>
         <Button type="submit" label="Say it" :disabled="!words.trim()" />
       </form>
     </Dialog>

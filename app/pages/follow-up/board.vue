@@ -9,16 +9,32 @@ const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const owner = computed(() => String(route.query.owner ?? (session.me!.role === 'sales' ? session.me!.id : '')))
-const { data, problem, refresh } = useLiveQuery(() => api<BoardView>('/api/team/board', { query: owner.value && owner.value !== 'all' ? { owner: owner.value } : {} }), { leads: true }, 800)
+const { data, problem, refresh } = useLiveQuery(
+  () => api<BoardView>('/api/team/board', { query: owner.value && owner.value !== 'all' ? { owner: owner.value } : {} }),
+  { leads: true },
+  800,
+)
 watch(owner, () => void refresh())
-const owners = computed(() => [{ id: 'all', name: 'Everybody’s' }, ...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name }))])
-const columns = computed(() => house.words!.statuses.filter(s => s.stage === 'first' || s.stage === 'open').map(status => ({ status, col: data.value?.columns.find(c => c.status === status.key) ?? null })))
+const owners = computed(() => [
+  { id: 'all', name: 'Everybody’s' },
+  ...house
+    .words!.members.filter(m => m.role !== 'marketer')
+    .map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })),
+])
+const columns = computed(() =>
+  house
+    .words!.statuses.filter(s => s.stage === 'first' || s.stage === 'open')
+    .map(status => ({ status, col: data.value?.columns.find(c => c.status === status.key) ?? null })),
+)
 const ends = computed(() => house.words!.statuses.filter(s => s.stage !== 'first' && s.stage !== 'open'))
-watch(data, now => { if (now) keepWay({ from: route.fullPath, called: 'Board', leads: now.columns.flatMap(c => c.leads.map(l => l.id)) }) })
+watch(data, now => {
+  if (now) keepWay({ from: route.fullPath, called: 'Board', leads: now.columns.flatMap(c => c.leads.map(l => l.id)) })
+})
 
 // The card in hand: by arrows, or dragged.
 const held = ref<string | null>(null)
-const find = (id: string | null) => data.value?.columns.flatMap(c => c.leads.map(lead => ({ lead, status: c.status }))).find(x => x.lead.id === id) ?? null
+const find = (id: string | null) =>
+  data.value?.columns.flatMap(c => c.leads.map(lead => ({ lead, status: c.status }))).find(x => x.lead.id === id) ?? null
 const inHand = ref<{ id: string; name: string; status: string } | null>(null)
 const { setStatus } = useLeadActs(() => inHand.value as never, refresh)
 const asking = ref<Status | null>(null)
@@ -42,11 +58,16 @@ function key(event: KeyboardEvent, id: string, column: number): void {
   const { status } = find(id)!
   const leads = columns.value[column]!.col?.leads ?? []
   const at = leads.findIndex(l => l.id === id)
-  const go = (to: string | undefined) => { if (to) focus(to) }
+  const go = (to: string | undefined) => {
+    if (to) focus(to)
+  }
   const acts: Record<string, () => void> = {
-    ArrowDown: () => go(leads[at + 1]?.id), ArrowUp: () => go(leads[at - 1]?.id),
-    ArrowRight: () => (event.shiftKey ? void moveTo(id, order.value[order.value.indexOf(status) + 1] ?? status) : go(neighbour(column, 1, at))),
-    ArrowLeft: () => (event.shiftKey ? void moveTo(id, order.value[order.value.indexOf(status) - 1] ?? status) : go(neighbour(column, -1, at))),
+    ArrowDown: () => go(leads[at + 1]?.id),
+    ArrowUp: () => go(leads[at - 1]?.id),
+    ArrowRight: () =>
+      event.shiftKey ? void moveTo(id, order.value[order.value.indexOf(status) + 1] ?? status) : go(neighbour(column, 1, at)),
+    ArrowLeft: () =>
+      event.shiftKey ? void moveTo(id, order.value[order.value.indexOf(status) - 1] ?? status) : go(neighbour(column, -1, at)),
   }
   if (!acts[event.key]) return
   event.preventDefault()
@@ -65,7 +86,8 @@ function drop(key: string): void {
   held.value = null
 }
 /** How far along the range of days that won ones took there; in words beyond nine in ten of them. */
-const spot = (days: number, range: BoardView['columns'][number]['range']) => (range ? Math.min(100, (100 * days) / Math.max(1, range.high)) : null)
+const spot = (days: number, range: BoardView['columns'][number]['range']) =>
+  range ? Math.min(100, (100 * days) / Math.max(1, range.high)) : null
 const daysText = (days: number) => (days < 1 ? 'today' : count(Math.floor(days), 'day', 'days'))
 </script>
 
@@ -74,32 +96,94 @@ const daysText = (days: number) => (days < 1 ? 'today' : count(Math.floor(days),
     <StageViews :views="FOLLOW_UP_VIEWS" called="Follow up" />
     <div class="head">
       <h1>Board</h1>
-      <Select :model-value="owner || 'all'" :options="owners" option-label="name" option-value="id" aria-label="Whose leads" @update:model-value="router.replace({ query: { owner: $event } })" />
-      <p class="faded small">The dot says how long somebody has stood there, on the days that won ones took. Arrows go from one to the next; with Shift they move a lead on.</p>
+      <Select
+        :model-value="owner || 'all'"
+        :options="owners"
+        option-label="name"
+        option-value="id"
+        aria-label="Whose leads"
+        @update:model-value="router.replace({ query: { owner: $event } })"
+      />
+      <p class="faded small">The dot says how long somebody has stood there, on the days that won ones took. Arrows go from one to the next;
+        with Shift they move a lead on.</p>
     </div>
     <p v-if="problem && !data" role="alert" class="brick">{{ problem.message }}</p>
     <div class="scroll" tabindex="0" role="region" aria-label="Leads by status">
       <div class="board" :style="{ '--n': columns.length }">
-        <section v-for="({ status, col }, c) in columns" :key="status.key" :aria-labelledby="`col-${status.key}`" :class="{ over: over === status.key }" @dragover.prevent="over = status.key" @dragleave="over = null" @drop.prevent="drop(status.key)">
-          <h2 :id="`col-${status.key}`">{{ status.name }} <NuxtLink :to="{ path: '/follow-up', query: { status: status.key, ...(owner && owner !== 'all' && { owner }) } }" class="n figures">{{ col?.total ?? 0 }}</NuxtLink></h2>
-          <p class="faded small range">{{ col?.range ? `Nine in ten won ones stood here up to ${count(Math.ceil(col.range.high), 'day', 'days')}` : 'Too few won ones to say how long it takes' }}</p>
+        <section
+          v-for="({ status, col }, c) in columns"
+          :key="status.key"
+          :aria-labelledby="`col-${status.key}`"
+          :class="{ over: over === status.key }"
+          @dragover.prevent="over = status.key"
+          @dragleave="over = null"
+          @drop.prevent="drop(status.key)"
+        >
+          <h2 :id="`col-${status.key}`">
+            {{ status.name }}
+            <NuxtLink
+              :to="{ path: '/follow-up', query: { status: status.key, ...(owner && owner !== 'all' && { owner }) } }"
+              class="n figures"
+            >
+              {{ col?.total ?? 0 }}
+            </NuxtLink>
+          </h2>
+          <p class="faded small range">
+            {{ col?.range ? `Nine in ten won ones stood here up to ${count(Math.ceil(col.range.high), 'day', 'days')}` : 'Too few won ones to say how long it takes' }}
+          </p>
           <ol>
-            <li v-for="lead in col?.leads ?? []" :key="lead.id" draggable="true" :class="{ held: held === lead.id }" @dragstart="held = lead.id" @dragend="held = null; over = null">
+            <li
+              v-for="lead in col?.leads ?? []"
+              :key="lead.id"
+              draggable="true"
+              :class="{ held: held === lead.id }"
+              @dragstart="held = lead.id"
+              @dragend="held = null; over = null"
+            >
               <LeadPin :fit="lead.fit" :interest="lead.interest" :reasons="[]" />
-              <NuxtLink :id="`card-${lead.id}`" :to="`/follow-up/leads/${lead.id}`" draggable="false" @keydown="key($event, lead.id, c)"><span class="name">{{ lead.name }}</span><span v-if="lead.company" class="faded">{{ lead.company }}</span></NuxtLink>
-              <span class="stood small faded"><span v-if="col?.range && lead.days <= col.range.high" class="line" aria-hidden="true"><span :style="{ left: `${spot(lead.days, col.range)}%` }" /></span><b v-if="col?.range && lead.days > col.range.high" class="long">{{ daysText(lead.days) }}, beyond nine in ten</b><template v-else>{{ daysText(lead.days) }}</template></span>
+              <NuxtLink :id="`card-${lead.id}`" :to="`/follow-up/leads/${lead.id}`" draggable="false" @keydown="key($event, lead.id, c)">
+                <span class="name">{{ lead.name }}</span>
+                <span v-if="lead.company" class="faded">{{ lead.company }}</span>
+              </NuxtLink>
+              <span class="stood small faded">
+                <span v-if="col?.range && lead.days <= col.range.high" class="line" aria-hidden="true">
+                  <span :style="{ left: `${spot(lead.days, col.range)}%` }" />
+                </span>
+                <b v-if="col?.range && lead.days > col.range.high" class="long">{{ daysText(lead.days) }}, beyond nine in ten</b>
+                <template v-else>{{ daysText(lead.days) }}</template>
+              </span>
             </li>
           </ol>
           <p v-if="col && col.total > col.leads.length" class="faded small">and {{ col.total - col.leads.length }} more</p>
         </section>
         <section class="ends" aria-label="Ends">
-          <div v-for="status in ends" :key="status.key" class="end" :class="{ over: over === status.key }" @dragover.prevent="over = status.key" @dragleave="over = null" @drop.prevent="drop(status.key)">
-            <b>{{ status.name }}</b><NuxtLink :to="{ path: '/follow-up', query: { status: status.key, ...(owner && owner !== 'all' && { owner }) } }" class="figures">{{ data?.ends[status.key] ?? 0 }}</NuxtLink>
+          <div
+            v-for="status in ends"
+            :key="status.key"
+            class="end"
+            :class="{ over: over === status.key }"
+            @dragover.prevent="over = status.key"
+            @dragleave="over = null"
+            @drop.prevent="drop(status.key)"
+          >
+            <b>{{ status.name }}</b>
+            <NuxtLink
+              :to="{ path: '/follow-up', query: { status: status.key, ...(owner && owner !== 'all' && { owner }) } }"
+              class="figures"
+            >
+              {{ data?.ends[status.key] ?? 0 }}
+            </NuxtLink>
           </div>
         </section>
       </div>
     </div>
-    <LeadStatusDialog v-if="inHand" v-model:visible="asksMore" :name="inHand.name" :status="asking" :set="said => setStatus(asking!.key, said)" />
+    <LeadStatusDialog
+      v-if="inHand"
+      v-model:visible="asksMore"
+      :name="inHand.name"
+      :status="asking"
+      :set="said => setStatus(asking!.key, said)"
+    />
   </div>
 </template>
 

@@ -16,18 +16,38 @@ const owner = computed(() => String(route.query.owner ?? (session.me!.role === '
 const start = computed(() => {
   const asked = DateTime.fromISO(String(route.query.week ?? ''))
   const day = (asked.isValid ? asked : DateTime.fromMillis(now.value)).startOf('day')
-  return day.minus({ days: (day.weekday % 7 - firstDay.value + 7) % 7 })
+  return day.minus({ days: ((day.weekday % 7) - firstDay.value + 7) % 7 })
 })
 const days = computed(() => Array.from({ length: 7 }, (_, n) => start.value.plus({ days: n })))
-const { data, problem, refresh } = useLiveQuery(() => api<CalendarView>('/api/team/calendar', { query: { from: start.value.toUTC().toISO(), until: start.value.plus({ days: 7 }).toUTC().toISO(), ...(owner.value && owner.value !== 'all' && { owner: owner.value }) } }), { leads: true }, 1500)
+const { data, problem, refresh } = useLiveQuery(
+  () =>
+    api<CalendarView>('/api/team/calendar', {
+      query: {
+        from: start.value.toUTC().toISO(),
+        until: start.value.plus({ days: 7 }).toUTC().toISO(),
+        ...(owner.value && owner.value !== 'all' && { owner: owner.value }),
+      },
+    }),
+  { leads: true },
+  1500,
+)
 watch([start, owner], () => void refresh())
-const owners = computed(() => [{ id: 'all', name: 'Everybody’s' }, ...house.words!.members.filter(m => m.role !== 'marketer').map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name }))])
+const owners = computed(() => [
+  { id: 'all', name: 'Everybody’s' },
+  ...house
+    .words!.members.filter(m => m.role !== 'marketer')
+    .map(m => ({ id: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })),
+])
 const change = (query: Record<string, string>) => router.replace({ query: { ...route.query, ...query } })
 const go = (weeks: number) => change({ week: start.value.plus({ weeks }).toISODate()! })
 const of = (day: DateTime) => (data.value?.items ?? []).filter(i => DateTime.fromISO(i.at).hasSame(day, 'day'))
-const isFree = (day: DateTime) => !house.words!.house.hours.week[day.weekday - 1]?.length || house.words!.house.holidays.some(h => h.from <= day.toISODate()! && day.toISODate()! <= h.until)
+const isFree = (day: DateTime) =>
+  !house.words!.house.hours.week[day.weekday - 1]?.length ||
+  house.words!.house.holidays.some(h => h.from <= day.toISODate()! && day.toISODate()! <= h.until)
 const holiday = (day: DateTime) => house.words!.house.holidays.find(h => h.from <= day.toISODate()! && day.toISODate()! <= h.until)?.name
-watch(data, d => { if (d) keepWay({ from: route.fullPath, called: 'Calendar', leads: [...new Set(d.items.map(i => i.lead))] }) })
+watch(data, d => {
+  if (d) keepWay({ from: route.fullPath, called: 'Calendar', leads: [...new Set(d.items.map(i => i.lead))] })
+})
 useKeys({ j: () => go(1), k: () => go(-1) })
 const address = ref('')
 async function renew(): Promise<void> {
@@ -59,8 +79,19 @@ const copy = async () => {
     <StageViews :views="FOLLOW_UP_VIEWS" called="Follow up" />
     <div class="head">
       <h1>{{ start.toFormat('d LLLL') }} to {{ start.plus({ days: 6 }).toFormat('d LLLL yyyy') }}</h1>
-      <span class="ways"><Button label="Before" variant="text" size="small" aria-label="The week before" @click="go(-1)" /><Button label="This week" variant="text" size="small" @click="change({ week: '' })" /><Button label="After" variant="text" size="small" aria-label="The week after" @click="go(1)" /></span>
-      <Select :model-value="owner || 'all'" :options="owners" option-label="name" option-value="id" aria-label="Whose calendar" @update:model-value="change({ owner: $event })" />
+      <span class="ways">
+        <Button label="Before" variant="text" size="small" aria-label="The week before" @click="go(-1)" />
+        <Button label="This week" variant="text" size="small" @click="change({ week: '' })" />
+        <Button label="After" variant="text" size="small" aria-label="The week after" @click="go(1)" />
+      </span>
+      <Select
+        :model-value="owner || 'all'"
+        :options="owners"
+        option-label="name"
+        option-value="id"
+        aria-label="Whose calendar"
+        @update:model-value="change({ owner: $event })"
+      />
     </div>
     <p v-if="problem && !data" role="alert" class="brick">{{ problem.message }}</p>
     <ol class="week">
@@ -69,9 +100,15 @@ const copy = async () => {
         <p v-if="!of(d).length" class="faded small">Nothing.</p>
         <ul>
           <li v-for="(item, i) in of(d)" :key="i">
-            <time :datetime="item.at" class="small" :class="{ late: Date.parse(item.at) < now && !item.until }">{{ DateTime.fromISO(item.at).toFormat('HH:mm') }}<template v-if="item.until"> to {{ DateTime.fromISO(item.until).toFormat('HH:mm') }}</template></time>
+            <time :datetime="item.at" class="small" :class="{ late: Date.parse(item.at) < now && !item.until }">
+              {{ DateTime.fromISO(item.at).toFormat('HH:mm') }}<template v-if="item.until"> to
+                {{ DateTime.fromISO(item.until).toFormat('HH:mm') }}
+              </template>
+            </time>
             <NuxtLink :to="`/follow-up/leads/${item.lead}`"><b>{{ item.text }}</b></NuxtLink>
-            <span class="faded small">{{ [item.kind === 'other' ? '' : STEP_WORDS[item.kind], item.text.includes(item.name) ? item.company : item.name, !owner || owner === 'all' ? house.memberName(item.owner) : ''].filter(Boolean).join(', ') }}</span>
+            <span class="faded small">
+              {{ [item.kind === 'other' ? '' : STEP_WORDS[item.kind], item.text.includes(item.name) ? item.company : item.name, !owner || owner === 'all' ? house.memberName(item.owner) : ''].filter(Boolean).join(', ') }}
+            </span>
           </li>
         </ul>
       </li>
@@ -79,11 +116,17 @@ const copy = async () => {
     <section class="feed sheet" aria-labelledby="feed-title">
       <h2 id="feed-title">In your own calendar</h2>
       <template v-if="address">
-        <p>Add this address to your calendar as a subscription. It is shown this once, and whoever has it reads your next steps and meetings.</p>
+        <p>Add this address to your calendar as a subscription. It is shown this once, and whoever has it reads your next steps and
+          meetings.</p>
         <p class="address"><code>{{ address }}</code><Button label="Copy" size="small" variant="outlined" @click="copy" /></p>
       </template>
-      <p v-else class="faded">{{ data?.hasFeed ? 'Your next steps and meetings are read under a secret address. A new one ends the one before.' : 'Your next steps and meetings can be read by any calendar program, under a secret address.' }}</p>
-      <p class="acts"><Button :label="data?.hasFeed ? 'Make a new address' : 'Make an address'" size="small" variant="outlined" @click="renew" /><Button v-if="data?.hasFeed" label="End it" size="small" variant="text" severity="danger" @click="close" /></p>
+      <p v-else class="faded">
+        {{ data?.hasFeed ? 'Your next steps and meetings are read under a secret address. A new one ends the one before.' : 'Your next steps and meetings can be read by any calendar program, under a secret address.' }}
+      </p>
+      <p class="acts">
+        <Button :label="data?.hasFeed ? 'Make a new address' : 'Make an address'" size="small" variant="outlined" @click="renew" />
+        <Button v-if="data?.hasFeed" label="End it" size="small" variant="text" severity="danger" @click="close" />
+      </p>
     </section>
   </div>
 </template>

@@ -19,10 +19,20 @@ const EMPTY: Record<Heap, string> = {
 }
 const heap = computed<Heap>(() => HEAPS.find(h => h === route.query.heap) ?? 'nobody')
 const chosen = computed(() => (typeof route.query.of === 'string' ? route.query.of : null))
-const { data, problem, refresh } = useLiveQuery(() => api<ConversationsView>(`/api/team/conversations?heap=${heap.value}`), { conversations: true, leads: true }, 150)
+const { data, problem, refresh } = useLiveQuery(
+  () => api<ConversationsView>(`/api/team/conversations?heap=${heap.value}`),
+  { conversations: true, leads: true },
+  150,
+)
 watch(heap, () => void refresh())
 const rows = computed(() => data.value?.rows ?? [])
-const go = (change: { heap?: Heap; of?: string | null }) => router.replace({ query: { ...(change.heap ?? heap.value) !== 'nobody' && { heap: change.heap ?? heap.value }, ...(change.of === undefined ? chosen.value && !change.heap && { of: chosen.value } : change.of && { of: change.of }) } })
+const go = (change: { heap?: Heap; of?: string | null }) =>
+  router.replace({
+    query: {
+      ...((change.heap ?? heap.value) !== 'nobody' && { heap: change.heap ?? heap.value }),
+      ...(change.of === undefined ? chosen.value && !change.heap && { of: chosen.value } : change.of && { of: change.of }),
+    },
+  })
 const now = useNow(15_000)
 const here = computed(() => data.value?.presence.filter(p => p.presence !== 'gone') ?? [])
 const PRESENCE = { here: 'here', busy: 'busy', gone: 'gone' }
@@ -53,30 +63,52 @@ function taken(): void {
     <StageViews :views="FOLLOW_UP_VIEWS" called="Follow up" />
     <div class="head">
       <h1>Conversations</h1>
-      <p class="faded small who"><template v-if="here.length"><span v-for="p in here" :key="p.member">{{ house.memberName(p.member) }}: {{ PRESENCE[p.presence] }}<template v-if="p.with">, {{ count(p.with, 'conversation', 'conversations') }}</template></span></template><template v-else>Nobody is at work just now. Chats say so, and ask for an address.</template></p>
+      <p class="faded small who">
+        <template v-if="here.length">
+          <span v-for="p in here" :key="p.member">
+            {{ house.memberName(p.member) }}:
+            {{ PRESENCE[p.presence] }}<template v-if="p.with">, {{ count(p.with, 'conversation', 'conversations') }}</template>
+          </span>
+        </template>
+        <template v-else>Nobody is at work just now. Chats say so, and ask for an address.</template>
+      </p>
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem.message }}</p>
     <div class="desk" :class="{ open: chosen }">
       <section class="list" aria-label="Conversations by heap">
         <nav class="heaps" aria-label="Heaps">
           <button v-for="h in HEAPS" :key="h" type="button" :aria-pressed="heap === h" @click="go({ heap: h, of: null })">
-            {{ NAMES[h] }} <span v-if="OF_A_DAY.includes(h)" class="small faded day">in a day</span> <b class="figures">{{ data?.heaps[h] ?? '' }}</b>
+            {{ NAMES[h] }}
+            <span v-if="OF_A_DAY.includes(h)" class="small faded day">in a day</span> <b class="figures">{{ data?.heaps[h] ?? '' }}</b>
           </button>
         </nav>
         <ul v-if="rows.length">
           <li v-for="c in rows" :key="c.id" :class="{ on: c.id === chosen }">
             <NuxtLink :to="{ query: { ...route.query, of: c.id } }" :aria-current="c.id === chosen ? 'true' : undefined">
               <span class="name"><b>{{ called(c) }}</b><span v-if="c.unread" class="new">new</span></span>
-              <span class="small faded">{{ c.point.name }} · {{ ago(c.lastAt, now) }}<template v-if="c.member && heap !== 'mine'"> · {{ house.memberName(c.member) }}</template></span>
+              <span class="small faded">
+                {{ c.point.name }} ·
+                {{ ago(c.lastAt, now) }}<template v-if="c.member && heap !== 'mine'"> · {{ house.memberName(c.member) }}</template>
+              </span>
               <span v-if="waitsFor(c)" class="small" :class="waitsFor(c)!.overdue ? 'overdue' : 'soon'">{{ waitsFor(c)!.text }}</span>
               <span v-if="c.rating" class="small">Rated: {{ RATINGS[c.rating - 1] }}</span>
-              <span v-if="c.last" class="last small">{{ c.last.by === 'visitor' ? '' : c.last.by === 'member' ? 'We: ' : 'Flow: ' }}{{ c.last.text }}</span>
+              <span v-if="c.last" class="last small">
+                {{ c.last.by === 'visitor' ? '' : c.last.by === 'member' ? 'We: ' : 'Flow: ' }}{{ c.last.text }}
+              </span>
             </NuxtLink>
           </li>
         </ul>
         <p v-else-if="data" class="faded empty">{{ EMPTY[heap] }}</p>
       </section>
-      <ChatConversation v-if="chosen" :id="chosen" :key="chosen" :presence="data?.presence ?? []" :may="session.may('work leads')" @taken="taken" @close="go({ of: null })" />
+      <ChatConversation
+        v-if="chosen"
+        :id="chosen"
+        :key="chosen"
+        :presence="data?.presence ?? []"
+        :may="session.may('work leads')"
+        @taken="taken"
+        @close="go({ of: null })"
+      />
       <section v-else class="none faded"><p>Choose a conversation, by hand or with <kbd>j</kbd> and <kbd>k</kbd>.</p></section>
     </div>
   </div>

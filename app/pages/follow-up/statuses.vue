@@ -32,8 +32,14 @@ const { data: counts } = useLiveQuery(() => api<Record<string, number>>('/api/te
 const gone = ref<{ key: string; name: string; leads: number; to: string | null }[]>([])
 const problem = ref('')
 const saving = ref(false)
-const taken = () => house.words!.statuses.map(s => ({ key: s.key, name: s.name, stage: s.stage, asks: [...s.asks], reasons: s.reasons.join('\n') }))
-watch(() => house.words!.statuses, () => { if (!changed.value) rows.value = taken() })
+const taken = () =>
+  house.words!.statuses.map(s => ({ key: s.key, name: s.name, stage: s.stage, asks: [...s.asks], reasons: s.reasons.join('\n') }))
+watch(
+  () => house.words!.statuses,
+  () => {
+    if (!changed.value) rows.value = taken()
+  },
+)
 const changed = computed(() => rows.value.length > 0 && JSON.stringify(rows.value) !== JSON.stringify(taken()))
 rows.value = taken()
 useUnsaved(changed)
@@ -67,7 +73,13 @@ async function save(): Promise<void> {
     return
   }
   saving.value = true
-  const statuses = rows.value.map(({ reasons, ...r }) => ({ ...r, reasons: reasons.split('\n').map(l => l.trim()).filter(Boolean) }))
+  const statuses = rows.value.map(({ reasons, ...r }) => ({
+    ...r,
+    reasons: reasons
+      .split('\n')
+      .map(l => l.trim())
+      .filter(Boolean),
+  }))
   const moves = Object.fromEntries(gone.value.flatMap(g => (g.to ? [[g.key, g.to]] : [])))
   try {
     await api('/api/team/statuses', { method: 'PUT', body: { statuses, moves } })
@@ -91,27 +103,91 @@ async function save(): Promise<void> {
     </div>
     <ol class="sheet">
       <li v-for="(row, i) in rows" :key="row.key ?? `new-${i}`">
-        <InputText :id="`status-${i}`" v-model="row.name" maxlength="60" class="name" :disabled="!mayEdit" :aria-label="`Name of status ${i + 1}`" />
-        <Select :model-value="row.stage" :options="STAGES" option-label="text" option-value="value" class="stage" :disabled="!mayEdit" :aria-label="`What ${row.name || 'the new status'} means`" @update:model-value="stageOf(row, $event)" />
-        <MultiSelect v-if="MAY_ASK[row.stage].length" v-model="row.asks" :options="asksOf(row.stage)" option-label="text" option-value="value" :show-toggle-all="false" placeholder="Asks for nothing" class="asks" :disabled="!mayEdit" :aria-label="`What ${row.name || 'the new status'} asks for`" />
+        <InputText
+          :id="`status-${i}`"
+          v-model="row.name"
+          maxlength="60"
+          class="name"
+          :disabled="!mayEdit"
+          :aria-label="`Name of status ${i + 1}`"
+        />
+        <Select
+          :model-value="row.stage"
+          :options="STAGES"
+          option-label="text"
+          option-value="value"
+          class="stage"
+          :disabled="!mayEdit"
+          :aria-label="`What ${row.name || 'the new status'} means`"
+          @update:model-value="stageOf(row, $event)"
+        />
+        <MultiSelect
+          v-if="MAY_ASK[row.stage].length"
+          v-model="row.asks"
+          :options="asksOf(row.stage)"
+          option-label="text"
+          option-value="value"
+          :show-toggle-all="false"
+          placeholder="Asks for nothing"
+          class="asks"
+          :disabled="!mayEdit"
+          :aria-label="`What ${row.name || 'the new status'} asks for`"
+        />
         <span v-else class="asks faded small">asks for nothing</span>
         <span class="faded small figures leads">{{ row.key ? count(counts?.[row.key] ?? 0, 'lead', 'leads') : 'new' }}</span>
         <span v-if="mayEdit" class="line">
-          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)"><ArrowUp :size="14" aria-hidden="true" /></Button>
-          <Button variant="text" size="small" severity="secondary" :disabled="i === rows.length - 1" :aria-label="`Move ${row.name} down`" @click="move(i, 1)"><ArrowDown :size="14" aria-hidden="true" /></Button>
-          <Button label="Give it up" variant="text" size="small" severity="danger" :aria-label="`Give ${row.name || 'the new status'} up`" @click="take(i)" />
+          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)">
+            <ArrowUp :size="14" aria-hidden="true" />
+          </Button>
+          <Button
+            variant="text"
+            size="small"
+            severity="secondary"
+            :disabled="i === rows.length - 1"
+            :aria-label="`Move ${row.name} down`"
+            @click="move(i, 1)"
+          >
+            <ArrowDown :size="14" aria-hidden="true" />
+          </Button>
+          <Button
+            label="Give it up"
+            variant="text"
+            size="small"
+            severity="danger"
+            :aria-label="`Give ${row.name || 'the new status'} up`"
+            @click="take(i)"
+          />
         </span>
-        <label v-if="row.asks.includes('reason')" class="reasons"><span class="small faded">Reasons to choose from, one a line</span><Textarea v-model="row.reasons" rows="3" auto-resize fluid :disabled="!mayEdit" :aria-label="`Reasons for ${row.name}`" /></label>
+        <label v-if="row.asks.includes('reason')" class="reasons">
+          <span class="small faded">Reasons to choose from, one a line</span>
+          <Textarea v-model="row.reasons" rows="3" auto-resize fluid :disabled="!mayEdit" :aria-label="`Reasons for ${row.name}`" />
+        </label>
       </li>
     </ol>
     <div v-for="g in gone" :key="g.key" class="gone">
-      <template v-if="g.leads"><span>{{ count(g.leads, 'lead is', 'leads are') }} “{{ g.name }}”. They become</span><Select v-model="g.to" :options="rows.filter(r => r.key)" option-label="name" option-value="key" size="small" placeholder="Choose" :aria-label="`Where the leads of ${g.name} go`" /></template>
+      <template v-if="g.leads">
+        <span>{{ count(g.leads, 'lead is', 'leads are') }} “{{ g.name }}”. They become</span>
+        <Select
+          v-model="g.to"
+          :options="rows.filter(r => r.key)"
+          option-label="name"
+          option-value="key"
+          size="small"
+          placeholder="Choose"
+          :aria-label="`Where the leads of ${g.name} go`"
+        />
+      </template>
       <span v-else>“{{ g.name }}” goes; nobody has it.</span>
     </div>
     <p v-if="problem" role="alert" class="brick">{{ problem }}</p>
     <p v-if="mayEdit" class="acts">
-      <Button variant="outlined" label="Add a status" :disabled="rows.length >= 20" @click="add"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button>
-      <template v-if="changed"><Button label="Keep the statuses" :loading="saving" @click="save" /><Button label="Leave them as they were" variant="text" severity="secondary" @click="leave" /></template>
+      <Button variant="outlined" label="Add a status" :disabled="rows.length >= 20" @click="add">
+        <template #icon><Plus :size="15" aria-hidden="true" /></template>
+      </Button>
+      <template v-if="changed">
+        <Button label="Keep the statuses" :loading="saving" @click="save" />
+        <Button label="Leave them as they were" variant="text" severity="secondary" @click="leave" />
+      </template>
     </p>
     <p v-else class="faded">Only admins and managers change them.</p>
   </div>

@@ -3,7 +3,13 @@ import { placesOfPersonal, subjectTo, writtenTo } from '#core/mails/personal'
 
 /** Texts that the team begins mails with: what is known of a person stands in as a placeholder, and is seen beside as somebody would read it. */
 useHead({ title: 'Ready texts – Cavlin' })
-interface ReadyText { id: string; name: string; subject: string; body: string; changedAt: string | null }
+interface ReadyText {
+  id: string
+  name: string
+  subject: string
+  body: string
+  changedAt: string | null
+}
 const house = useHouse()
 const session = useSession()
 const say = useToasts()
@@ -56,7 +62,10 @@ const known = computed(() => Object.fromEntries(house.words!.properties.map(p =>
 const read = computed(() => {
   if (!chosen.value) return null
   try {
-    return { subject: subjectTo(chosen.value.subject, SOMEBODY, us.value, known.value), text: writtenTo(chosen.value.body, SOMEBODY, us.value, known.value) }
+    return {
+      subject: subjectTo(chosen.value.subject, SOMEBODY, us.value, known.value),
+      text: writtenTo(chosen.value.body, SOMEBODY, us.value, known.value),
+    }
   } catch {
     return null
   }
@@ -72,8 +81,19 @@ const read = computed(() => {
     <div class="two">
       <ul v-if="data?.texts.length" class="texts" aria-label="Ready texts">
         <li v-for="t in data.texts" :key="t.id" :class="{ chosen: t.id === chosen?.id }">
-          <button type="button" :aria-current="t.id === chosen?.id ? 'true' : undefined" :disabled="!mayWork" @click="open(t)"><b>{{ t.name }}</b><span class="faded">{{ t.subject }}</span></button>
-          <Button v-if="mayWork" label="Remove" size="small" variant="text" severity="secondary" :aria-label="`Remove ${t.name}`" @click="remove(t)" />
+          <button type="button" :aria-current="t.id === chosen?.id ? 'true' : undefined" :disabled="!mayWork" @click="open(t)">
+            <b>{{ t.name }}</b>
+            <span class="faded">{{ t.subject }}</span>
+          </button>
+          <Button
+            v-if="mayWork"
+            label="Remove"
+            size="small"
+            variant="text"
+            severity="secondary"
+            :aria-label="`Remove ${t.name}`"
+            @click="remove(t)"
+          />
         </li>
       </ul>
       <p v-else-if="data" class="faded">There is none yet. Write down what you send again and again.</p>
@@ -82,13 +102,36 @@ const read = computed(() => {
         <InputText id="ready-name" v-model="chosen.name" maxlength="60" fluid :invalid="Boolean(flaw('name'))" autofocus />
         <p v-if="flaw('name')" class="brick small" role="alert">{{ flaw('name') }}</p>
         <span class="label">About</span>
-        <TemplateField id="ready-subject" :key="`${chosen.id} s`" v-model="chosen.subject" kind="line" called="About" :places="places" :most="200" />
+        <TemplateField
+          id="ready-subject"
+          :key="`${chosen.id} s`"
+          v-model="chosen.subject"
+          kind="line"
+          called="About"
+          :places="places"
+          :most="200"
+        />
         <p v-if="flaw('subject')" class="brick small" role="alert">{{ flaw('subject') }}</p>
         <span class="label">Text</span>
-        <TemplateField id="ready-body" :key="`${chosen.id} b`" v-model="chosen.body" kind="plain" called="Text" :places="places" :most="20000" />
+        <TemplateField
+          id="ready-body"
+          :key="`${chosen.id} b`"
+          v-model="chosen.body"
+          kind="plain"
+          called="Text"
+          :places="places"
+          :most="20000"
+        />
         <p v-if="flaw('body')" class="brick small" role="alert">{{ flaw('body') }}</p>
-        <p class="ways"><Button type="submit" label="Keep it" :loading="busy" /><Button type="button" label="Leave it" variant="text" severity="secondary" @click="chosen = null" /></p>
-        <section v-if="read" class="read" aria-label="As somebody reads it"><p class="faded small">As Ines Corvane would read it</p><p><b>{{ read.subject }}</b></p><p class="body">{{ read.text }}</p></section>
+        <p class="ways">
+          <Button type="submit" label="Keep it" :loading="busy" />
+          <Button type="button" label="Leave it" variant="text" severity="secondary" @click="chosen = null" />
+        </p>
+        <section v-if="read" class="read" aria-label="As somebody reads it">
+          <p class="faded small">As Ines Corvane would read it</p>
+          <p><b>{{ read.subject }}</b></p>
+          <p class="body">{{ read.text }}</p>
+        </section>
       </form>
     </div>
   </div>

@@ -28,7 +28,7 @@ const { data: rules } = useLiveQuery(() => api<{ uses: Record<string, RuleUse> }
 const pointed = ref<string | null>(null)
 const lit = shallowRef<ReadonlySet<string> | null>(null)
 let asking: ReturnType<typeof setTimeout> | undefined
-watch(pointed, (rule) => {
+watch(pointed, rule => {
   clearTimeout(asking)
   if (rule === null || !rules.value?.uses[rule]) return void (lit.value = null)
   asking = setTimeout(async () => {
@@ -37,7 +37,10 @@ watch(pointed, (rule) => {
   }, 120)
 })
 const { data: crossed } = useLiveQuery(() => api<{ crossed: CrossedLine[] }>('/api/team/scorecard/crossed'), { leads: true }, 3000)
-const edit = useEditing<Scorecard, ScorecardView>({ at: '/api/team/scorecard', hears: { scorecard: true, properties: true, segments: true, lists: true } })
+const edit = useEditing<Scorecard, ScorecardView>({
+  at: '/api/team/scorecard',
+  hears: { scorecard: true, properties: true, segments: true, lists: true },
+})
 const { point: view, definition } = edit
 useUnsavedGuard(edit, mayEdit)
 const label = ref<string | null | undefined>()
@@ -91,7 +94,15 @@ const openOf = (key: string) => ({
       :went="went"
     >
       <template #state><span v-if="view?.isTakingEffect">Leads are being scored anew.</span></template>
-      <template #acts="{ isReady }"><Button label="Dry run" severity="secondary" variant="outlined" :disabled="!isReady" @click="navigateTo('/qualify/dry-run?begin')" /></template>
+      <template #acts="{ isReady }">
+        <Button
+          label="Dry run"
+          severity="secondary"
+          variant="outlined"
+          :disabled="!isReady"
+          @click="navigateTo('/qualify/dry-run?begin')"
+        />
+      </template>
     </EditionHead>
     <template v-if="card">
       <div class="two">
@@ -123,7 +134,9 @@ const openOf = (key: string) => ({
               >
                 <td>
                   <LabelMark :label="row.key" />
-                  <p v-for="c in row.checks" :key="c.message" class="small" :class="c.level === 'stop' ? 'brick' : 'honey'">{{ c.message }}</p>
+                  <p v-for="c in row.checks" :key="c.message" class="small" :class="c.level === 'stop' ? 'brick' : 'honey'">
+                    {{ c.message }}
+                  </p>
                 </td>
                 <td class="n">
                   <template v-if="!row.rule">–</template>
@@ -202,7 +215,14 @@ any
         <section aria-labelledby="fit">
           <h2 id="fit">Fit: who they are</h2>
           <p class="faded">Counted once, as long as it holds.</p>
-          <ScoringRuleList v-model="card" axis="fit" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" @point="pointed = $event" />
+          <ScoringRuleList
+            v-model="card"
+            axis="fit"
+            :checks="view?.checks ?? []"
+            :disabled="!mayEdit"
+            :uses="rules?.uses ?? {}"
+            @point="pointed = $event"
+          />
           <ScoringGroupList v-if="mayEdit || card.groups?.length" v-model="card" :disabled="!mayEdit" />
         </section>
         <section aria-labelledby="interest">
@@ -222,7 +242,14 @@ any
             <span>days. A new rule counts what people did before, too, as far as it is kept.</span>
             <span v-if="halfLifeFlaw" class="brick small" role="alert">{{ halfLifeFlaw }}</span>
           </p>
-          <ScoringRuleList v-model="card" axis="interest" :checks="view?.checks ?? []" :disabled="!mayEdit" :uses="rules?.uses ?? {}" @point="pointed = $event" />
+          <ScoringRuleList
+            v-model="card"
+            axis="interest"
+            :checks="view?.checks ?? []"
+            :disabled="!mayEdit"
+            :uses="rules?.uses ?? {}"
+            @point="pointed = $event"
+          />
         </section>
       </div>
     </template>

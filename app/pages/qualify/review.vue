@@ -17,9 +17,13 @@ const rows = computed(() => [...waiting.value, ...others.value])
 /** The one in hand, which the address names; without, the first. On a narrow screen none is, until one is opened. */
 const named = () => (typeof route.query.item === 'string' ? route.query.item : null)
 const opened = ref(named())
-watch(named, (now) => { opened.value = now })
+watch(named, now => {
+  opened.value = now
+})
 const wide = useWide()
-const current = computed<ReviewItem | null>(() => rows.value.find(i => i.id === opened.value) ?? (wide.value ? (rows.value[at.value] ?? rows.value[0] ?? null) : null))
+const current = computed<ReviewItem | null>(
+  () => rows.value.find(i => i.id === opened.value) ?? (wide.value ? (rows.value[at.value] ?? rows.value[0] ?? null) : null),
+)
 /** Where the one in hand stands, so that the next one takes its place when it is done. */
 const at = ref(0)
 watch([rows, opened], () => {
@@ -46,7 +50,9 @@ function goOn(): void {
 
 /** Entries that are judged together. */
 const picked = ref(new Set<string>())
-watch(rows, (now) => { picked.value = new Set([...picked.value].filter(id => now.some(i => i.id === id))) })
+watch(rows, now => {
+  picked.value = new Set([...picked.value].filter(id => now.some(i => i.id === id)))
+})
 function pick(id: string, on = !picked.value.has(id)): void {
   const next = new Set(picked.value)
   if (on) next.add(id)
@@ -59,7 +65,10 @@ const meant = computed(() => {
   const some = entries.value.filter(e => picked.value.has(e.id))
   return some.length ? some : entries.value.filter(e => e.id === current.value?.id)
 })
-const called = (some: string[]) => (some.length === 1 ? (items.value.find((i): i is ReviewedEntry => i.kind === 'entry' && i.id === some[0])?.email ?? 'The entry') : count(some.length, 'entry', 'entries'))
+const called = (some: string[]) =>
+  some.length === 1
+    ? (items.value.find((i): i is ReviewedEntry => i.kind === 'entry' && i.id === some[0])?.email ?? 'The entry')
+    : count(some.length, 'entry', 'entries')
 
 const busy = ref(false)
 const asks = ref(false)
@@ -67,7 +76,10 @@ async function judge(path: string, ids: string[], words: string, more: object = 
   if (busy.value || !ids.length) return
   busy.value = true
   try {
-    const { entries: done } = await api<{ entries: string[] }>(`/api/team/review/${path}`, { method: 'POST', body: { entries: ids, ...more } })
+    const { entries: done } = await api<{ entries: string[] }>(`/api/team/review/${path}`, {
+      method: 'POST',
+      body: { entries: ids, ...more },
+    })
     const name = called(done)
     picked.value = new Set()
     if (!done.length) say.failed(new Error('Somebody else has dealt with it.'))
@@ -83,16 +95,37 @@ async function judge(path: string, ids: string[], words: string, more: object = 
 }
 const letIn = (ids: string[]) => judge('let-in', ids, ids.length === 1 ? 'is let in.' : 'are let in.')
 const back = (ids: string[]) => judge('undo', ids, '')
-const refuse = (why: string) => judge('refuse', meant.value.filter(e => e.state === 'held').map(e => e.id), 'refused.', { why })
+const refuse = (why: string) =>
+  judge(
+    'refuse',
+    meant.value.filter(e => e.state === 'held').map(e => e.id),
+    'refused.',
+    { why },
+  )
 const mayRefuse = computed(() => meant.value.some(e => e.state === 'held'))
 useKeys({
-  j: () => step(1), k: () => step(-1),
-  x: () => { if (entries.value.some(e => e.id === current.value?.id)) pick(current.value!.id) },
-  l: () => void letIn(meant.value.map(e => e.id)), r: () => { asks.value = mayRefuse.value },
-  Enter: () => { if (current.value) open(current.value.id) },
+  j: () => step(1),
+  k: () => step(-1),
+  x: () => {
+    if (entries.value.some(e => e.id === current.value?.id)) pick(current.value!.id)
+  },
+  l: () => void letIn(meant.value.map(e => e.id)),
+  r: () => {
+    asks.value = mayRefuse.value
+  },
+  Enter: () => {
+    if (current.value) open(current.value.id)
+  },
 })
 
-const title = (i: ReviewItem): string => i.kind === 'entry' ? (i.email ?? 'No address') : i.kind === 'pair' ? (i.leads[0].name === i.leads[1].name ? `${i.leads[0].name}, twice?` : i.leads.map(l => l.name).join(' and ')) : i.address
+const title = (i: ReviewItem): string =>
+  i.kind === 'entry'
+    ? (i.email ?? 'No address')
+    : i.kind === 'pair'
+      ? i.leads[0].name === i.leads[1].name
+        ? `${i.leads[0].name}, twice?`
+        : i.leads.map(l => l.name).join(' and ')
+      : i.address
 const about = (i: ReviewItem): string => {
   if (i.kind === 'claim') return `Is it the address of ${i.name}?`
   if (i.kind === 'pair') return `${likelyInWords(i.strength)}: ${alikeInWords(i.reasons)}`
@@ -101,10 +134,16 @@ const about = (i: ReviewItem): string => {
   return i.judged ? `Refused by ${i.judged.by ?? 'one of us'}: ${i.judged.why}` : whySetAside(i.reason)
 }
 const kind = (i: ReviewItem): string => (i.kind === 'entry' ? i.point : i.kind === 'pair' ? 'Two leads' : 'An address')
-const heaps = computed(() => [
-  { name: 'To judge', rows: waiting.value, what: '' },
-  { name: 'Refused, and on their way in', rows: others.value, what: 'What looked like a machine, or one of us refused: kept for a week.' },
-].filter(h => h.rows.length))
+const heaps = computed(() =>
+  [
+    { name: 'To judge', rows: waiting.value, what: '' },
+    {
+      name: 'Refused, and on their way in',
+      rows: others.value,
+      what: 'What looked like a machine, or one of us refused: kept for a week.',
+    },
+  ].filter(h => h.rows.length),
+)
 const unseen = computed(() => Math.max(0, (data.value?.waiting ?? 0) - waiting.value.length))
 </script>
 
@@ -113,18 +152,31 @@ const unseen = computed(() => Math.max(0, (data.value?.waiting ?? 0) - waiting.v
     <StageViews :views="views" called="Qualify" />
     <div class="head">
       <h1>To review</h1>
-      <span class="faded" role="status">{{ data ? (data.waiting ? `${count(data.waiting, 'waits', 'wait')} for somebody to judge` : '') : '' }}</span>
+      <span class="faded" role="status">
+        {{ data ? (data.waiting ? `${count(data.waiting, 'waits', 'wait')} for somebody to judge` : '') : '' }}
+      </span>
       <span v-if="rows.length" class="faded small keys"><kbd>j</kbd> <kbd>k</kbd> down and up, <kbd>x</kbd> choose several</span>
     </div>
     <p v-if="problem && !data" role="alert" class="brick">{{ problem.message }}</p>
-    <div v-if="data && !rows.length" class="sheet empty"><h2>Nothing is waiting for a review</h2><p class="faded">Entries that a form holds, what looks like a machine, and people who may be here twice stand here instead of among your leads. Nothing of it is lost for a week.</p></div>
+    <div v-if="data && !rows.length" class="sheet empty">
+      <h2>Nothing is waiting for a review</h2>
+      <p class="faded">Entries that a form holds, what looks like a machine, and people who may be here twice stand here instead of among
+        your leads. Nothing of it is lost for a week.</p>
+    </div>
     <div v-else-if="data" class="both" :class="{ detail: !wide && current }">
       <div v-if="wide || !current" class="list">
         <section v-for="heap in heaps" :key="heap.name" :aria-label="heap.name">
           <h2>{{ heap.name }} <span v-if="heap.what" class="faded small">{{ heap.what }}</span></h2>
           <ul class="sheet">
             <li v-for="item in heap.rows" :key="item.id" :class="{ at: current?.id === item.id }">
-              <Checkbox v-if="item.kind === 'entry' && !item.letInAt" :model-value="picked.has(item.id)" binary :input-id="`pick-${item.id}`" :aria-label="`Choose ${title(item)}`" @update:model-value="pick(item.id, Boolean($event))" />
+              <Checkbox
+                v-if="item.kind === 'entry' && !item.letInAt"
+                :model-value="picked.has(item.id)"
+                binary
+                :input-id="`pick-${item.id}`"
+                :aria-label="`Choose ${title(item)}`"
+                @update:model-value="pick(item.id, Boolean($event))"
+              />
               <span v-else class="no-box" />
               <NuxtLink :to="{ query: { ...route.query, item: item.id } }" replace :aria-current="current?.id === item.id || undefined">
                 <span class="top"><b>{{ title(item) }}</b><time :datetime="item.at" class="faded small">{{ ago(item.at) }}</time></span>
@@ -141,11 +193,20 @@ const unseen = computed(() => Math.max(0, (data.value?.waiting ?? 0) - waiting.v
           <h2>{{ count(meant.length, 'entry is', 'entries are') }} chosen</h2>
           <div class="do">
             <Button :disabled="busy" @click="letIn(meant.map(e => e.id))"><span>Let them in</span> <kbd>l</kbd></Button>
-            <Button v-if="mayRefuse" variant="outlined" :disabled="busy" @click="asks = true"><span>Refuse them …</span> <kbd>r</kbd></Button>
+            <Button v-if="mayRefuse" variant="outlined" :disabled="busy" @click="asks = true">
+              <span>Refuse them …</span> <kbd>r</kbd>
+            </Button>
             <Button label="Choose none" variant="text" @click="picked = new Set()" />
           </div>
         </section>
-        <ReviewEntryDetail v-else-if="current.kind === 'entry'" :entry="current" :busy="busy" @let-in="letIn([current.id])" @refuse="asks = true" @back="back([current.id])" />
+        <ReviewEntryDetail
+          v-else-if="current.kind === 'entry'"
+          :entry="current"
+          :busy="busy"
+          @let-in="letIn([current.id])"
+          @refuse="asks = true"
+          @back="back([current.id])"
+        />
         <template v-else-if="current.kind === 'pair'">
           <h2>Are these two one person?</h2>
           <ReviewComparePair :a="current.leads[0].id" :b="current.leads[1].id" @judged="goOn" />

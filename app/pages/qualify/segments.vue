@@ -11,9 +11,17 @@ const say = useToasts()
 const route = useRoute()
 const router = useRouter()
 type Row = Segment & { leads: number; uses: string[] }
-interface Counted { leads: number; of: number; some: { id: string; name: string; company: string | null; label: string | null }[] }
+interface Counted {
+  leads: number
+  of: number
+  some: { id: string; name: string; company: string | null; label: string | null }[]
+}
 
-const { data: segments, problem, refresh } = useLiveQuery(() => api<Row[]>('/api/team/segments'), { segments: true, lists: true, leads: true, trail: true }, 2000)
+const {
+  data: segments,
+  problem,
+  refresh,
+} = useLiveQuery(() => api<Row[]>('/api/team/segments'), { segments: true, lists: true, leads: true, trail: true }, 2000)
 const { leadAttributes, activityAttributes } = useLeadAttributes()
 const inWords = useConditionWords()
 const mayEdit = computed(() => session.may('edit segments'))
@@ -25,29 +33,49 @@ const draft = ref<{ name: string; condition: Condition } | null>(null)
 const flaw = ref('')
 const saving = ref(false)
 const KEY = (id: string) => `cavlin.segment.${id}`
-const START: Condition = { all: [{ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days: 7 }] }
+const START: Condition = {
+  all: [{ did: 'page', where: { all: [{ attribute: 'page.path', is: 'equal', value: '/prices' }] }, times: 2, days: 7 }],
+}
 function stored(id: string): { name: string; condition: Condition } | null {
   try {
     return JSON.parse(sessionStorage.getItem(KEY(id)) ?? 'null') as { name: string; condition: Condition } | null
-  } catch { return null }
+  } catch {
+    return null
+  }
 }
 function store(id: string, value: object | null): void {
   try {
     if (value) sessionStorage.setItem(KEY(id), JSON.stringify(value))
     else sessionStorage.removeItem(KEY(id))
-  } catch { /* Without storage it holds as long as the page. */ }
-}
-watch([chosen, segments], ([id, all], before) => {
-  if (id === before?.[0] && draft.value) return
-  flaw.value = ''
-  if (id === 'new') draft.value = stored(id) ?? { name: '', condition: START }
-  else {
-    const own = all?.find(s => s.id === id)
-    draft.value = own ? stored(id) ?? { name: own.name, condition: own.condition } : null
+  } catch {
+    /* Without storage it holds as long as the page. */
   }
-}, { immediate: true })
-const changed = computed(() => Boolean(draft.value) && (chosen.value === 'new' || JSON.stringify({ name: row.value?.name, condition: row.value?.condition }) !== JSON.stringify(draft.value)))
-watch(draft, (now) => { if (now && chosen.value) store(chosen.value, changed.value ? now : null) }, { deep: true })
+}
+watch(
+  [chosen, segments],
+  ([id, all], before) => {
+    if (id === before?.[0] && draft.value) return
+    flaw.value = ''
+    if (id === 'new') draft.value = stored(id) ?? { name: '', condition: START }
+    else {
+      const own = all?.find(s => s.id === id)
+      draft.value = own ? (stored(id) ?? { name: own.name, condition: own.condition }) : null
+    }
+  },
+  { immediate: true },
+)
+const changed = computed(
+  () =>
+    Boolean(draft.value) &&
+    (chosen.value === 'new' || JSON.stringify({ name: row.value?.name, condition: row.value?.condition }) !== JSON.stringify(draft.value)),
+)
+watch(
+  draft,
+  now => {
+    if (now && chosen.value) store(chosen.value, changed.value ? now : null)
+  },
+  { deep: true },
+)
 
 const counted = shallowRef<Counted | null>(null)
 const countFlaw = ref('')
@@ -57,16 +85,23 @@ async function countNow(): Promise<void> {
   if (!draft.value) return
   try {
     const came = await api<Counted>('/api/team/segments/count', { method: 'POST', body: { condition: draft.value.condition } })
-    if (mine === asked) { counted.value = came; countFlaw.value = '' }
+    if (mine === asked) {
+      counted.value = came
+      countFlaw.value = ''
+    }
   } catch (error) {
     if (mine === asked) countFlaw.value = (error as Error).message
   }
 }
 let timer: ReturnType<typeof setTimeout> | undefined
-watch(() => JSON.stringify(draft.value?.condition), () => {
-  clearTimeout(timer)
-  timer = setTimeout(() => void countNow(), counted.value ? 250 : 0)
-}, { immediate: true })
+watch(
+  () => JSON.stringify(draft.value?.condition),
+  () => {
+    clearTimeout(timer)
+    timer = setTimeout(() => void countNow(), counted.value ? 250 : 0)
+  },
+  { immediate: true },
+)
 watch(segments, () => void countNow())
 onScopeDispose(() => clearTimeout(timer))
 
@@ -111,21 +146,36 @@ async function remove(s: Row): Promise<void> {
     say.failed(error)
   }
 }
-const share = computed(() => counted.value && counted.value.of ? counted.value.leads / counted.value.of : 0)
+const share = computed(() => (counted.value && counted.value.of ? counted.value.leads / counted.value.of : 0))
 </script>
 
 <template>
   <div class="page">
     <StageViews :views="views" called="Qualify" />
-    <div class="head"><h1>Segments and lists</h1><span class="faded">Segments describe people and keep themselves right; lists hold whom somebody put there</span></div>
+    <div class="head">
+      <h1>Segments and lists</h1>
+      <span class="faded">Segments describe people and keep themselves right; lists hold whom somebody put there</span>
+    </div>
     <p v-if="problem && !segments" role="alert" class="brick">{{ problem.message }}</p>
     <div class="panes" :class="{ one: chosen }">
       <div>
         <section class="sheet" aria-labelledby="segments">
-          <div class="title"><h2 id="segments">Segments</h2><Button v-if="mayEdit" label="New segment" size="small" @click="choose('new')"><template #icon><Plus :size="15" aria-hidden="true" /></template></Button></div>
-          <p v-if="segments && !segments.length" class="faded pad">Say whom you mean: read the prices twice this week, a school, no entry yet. The count stands beside it while you do.</p>
+          <div class="title">
+            <h2 id="segments">Segments</h2>
+            <Button v-if="mayEdit" label="New segment" size="small" @click="choose('new')">
+              <template #icon><Plus :size="15" aria-hidden="true" /></template>
+            </Button>
+          </div>
+          <p v-if="segments && !segments.length" class="faded pad">Say whom you mean: read the prices twice this week, a school, no entry
+            yet. The count stands beside it while you do.</p>
           <ul>
-            <li v-for="s in segments ?? []" :key="s.id"><a :href="`?segment=${s.id}`" :aria-current="chosen === s.id || undefined" @click.prevent="choose(s.id)"><b>{{ s.name }}</b><span class="figure">{{ s.leads.toLocaleString('en') }}</span><span class="faded small what">{{ inWords(s.condition) }}</span></a></li>
+            <li v-for="s in segments ?? []" :key="s.id">
+              <a :href="`?segment=${s.id}`" :aria-current="chosen === s.id || undefined" @click.prevent="choose(s.id)">
+                <b>{{ s.name }}</b>
+                <span class="figure">{{ s.leads.toLocaleString('en') }}</span>
+                <span class="faded small what">{{ inWords(s.condition) }}</span>
+              </a>
+            </li>
           </ul>
         </section>
         <ListTable :may-edit="mayEdit" />
@@ -133,31 +183,66 @@ const share = computed(() => counted.value && counted.value.of ? counted.value.l
       <section v-if="draft" class="sheet editor" aria-label="The segment in hand">
         <Button label="All segments and lists" variant="text" size="small" class="back" @click="choose('')" />
         <label for="segment-name">Name</label>
-        <InputText id="segment-name" v-model="draft.name" maxlength="60" fluid :disabled="!mayEdit" placeholder="Read the prices twice" :aria-invalid="Boolean(flaw)" aria-describedby="segment-flaw" />
+        <InputText
+          id="segment-name"
+          v-model="draft.name"
+          maxlength="60"
+          fluid
+          :disabled="!mayEdit"
+          placeholder="Read the prices twice"
+          :aria-invalid="Boolean(flaw)"
+          aria-describedby="segment-flaw"
+        />
         <div class="count" role="status">
           <p v-if="countFlaw" class="brick">{{ countFlaw }}</p>
           <template v-else-if="counted">
-            <p><b class="figures big">{{ counted.leads.toLocaleString('en') }}</b> of {{ count(counted.of, 'lead', 'leads') }} <NuxtLink v-if="row && !changed" :to="{ path: '/follow-up', query: { segment: row.id } }">Show them</NuxtLink></p>
+            <p>
+              <b class="figures big">{{ counted.leads.toLocaleString('en') }}</b> of {{ count(counted.of, 'lead', 'leads') }}
+              <NuxtLink v-if="row && !changed" :to="{ path: '/follow-up', query: { segment: row.id } }">Show them</NuxtLink>
+            </p>
             <div class="share" aria-hidden="true"><i :style="{ width: `${Math.max(share * 100, counted.leads ? 0.6 : 0)}%` }" /></div>
           </template>
           <p v-else class="faded">Counting …</p>
         </div>
         <h3>Who is in it</h3>
-        <ConditionTree v-model="draft.condition" :attributes="leadAttributes" :activity-attributes="activityAttributes" :disabled="!mayEdit" called="Who is in it" />
+        <ConditionTree
+          v-model="draft.condition"
+          :attributes="leadAttributes"
+          :activity-attributes="activityAttributes"
+          :disabled="!mayEdit"
+          called="Who is in it"
+        />
         <h3 v-if="counted?.some.length" class="rule">Some of them</h3>
         <ul v-if="counted?.some.length" class="some" aria-label="Some of them">
-          <li v-for="p in counted.some" :key="p.id"><NuxtLink :to="`/follow-up/leads/${p.id}`">{{ p.name }}</NuxtLink> <span class="faded small">{{ [p.company, house.labelName(p.label)].filter(Boolean).join(', ') }}</span></li>
+          <li v-for="p in counted.some" :key="p.id">
+            <NuxtLink :to="`/follow-up/leads/${p.id}`">
+              {{ p.name }}
+            </NuxtLink> <span class="faded small">
+              {{ [p.company, house.labelName(p.label)].filter(Boolean).join(', ') }}
+            </span>
+          </li>
         </ul>
-        <p v-if="row?.uses.length" class="small faded">Asked for by {{ row.uses.join(', ') }}. A change here changes who that means, from now on.</p>
+        <p v-if="row?.uses.length" class="small faded">Asked for by {{ row.uses.join(', ') }}. A change here changes who that means, from
+          now on.</p>
         <p v-if="flaw" id="segment-flaw" class="brick" role="alert">{{ flaw }}</p>
         <div v-if="mayEdit" class="do">
           <Button label="Save" :disabled="!changed || !draft.name.trim()" :loading="saving" @click="save" />
-          <Button v-if="changed" :label="chosen === 'new' ? 'Drop it' : 'Back to what is saved'" variant="text" severity="secondary" @click="drop" />
+          <Button
+            v-if="changed"
+            :label="chosen === 'new' ? 'Drop it' : 'Back to what is saved'"
+            variant="text"
+            severity="secondary"
+            @click="drop"
+          />
           <Button v-if="row" label="Take away" variant="text" severity="secondary" class="away" @click="remove(row)" />
         </div>
         <p v-else class="small faded">Admins and marketers can change segments.</p>
       </section>
-      <section v-else class="sheet editor idle"><p class="faded">{{ chosen && segments ? 'There is no such segment. Perhaps somebody took it away.' : 'Choose a segment to see who is in it, or make a new one. Wherever a condition stands, you can ask for it by name: who sees a form, who is told, how leads are scored and routed.' }}</p></section>
+      <section v-else class="sheet editor idle">
+        <p class="faded">
+          {{ chosen && segments ? 'There is no such segment. Perhaps somebody took it away.' : 'Choose a segment to see who is in it, or make a new one. Wherever a condition stands, you can ask for it by name: who sees a form, who is told, how leads are scored and routed.' }}
+        </p>
+      </section>
     </div>
   </div>
 </template>

@@ -24,7 +24,9 @@ const receivers = ref<string[]>([])
 const words = ref('')
 const busy = ref(false)
 const loaded = ref('')
-const isUrgent = (lead: HandOnLead) => lead.waitingSince !== null || (lead.due !== null && person.value?.until !== null && person.value !== null && lead.due < person.value.until!)
+const isUrgent = (lead: HandOnLead) =>
+  lead.waitingSince !== null ||
+  (lead.due !== null && person.value?.until !== null && person.value !== null && lead.due < person.value.until!)
 async function load(): Promise<void> {
   const who = of.value
   if (!who) return
@@ -47,19 +49,36 @@ async function load(): Promise<void> {
 }
 watch([of, data], () => void load(), { immediate: true })
 const others = computed(() => house.words!.members.filter(m => m.id !== of.value && may(m.role, 'work leads')))
-const groups = computed(() => [
-  { key: 'waiting', name: 'Wait for an answer', leads: leads.value.filter(l => l.waitingSince !== null) },
-  { key: 'due', name: person.value?.until ? `Something is due before ${due(person.value.until)}` : 'Something is due', leads: leads.value.filter(l => l.waitingSince === null && l.due !== null && (!person.value?.until || isUrgent(l))) },
-  { key: 'rest', name: 'The others', leads: leads.value.filter(l => l.waitingSince === null && (l.due === null || (person.value?.until && !isUrgent(l)))) },
-].filter(g => g.leads.length))
+const groups = computed(() =>
+  [
+    { key: 'waiting', name: 'Wait for an answer', leads: leads.value.filter(l => l.waitingSince !== null) },
+    {
+      key: 'due',
+      name: person.value?.until ? `Something is due before ${due(person.value.until)}` : 'Something is due',
+      leads: leads.value.filter(l => l.waitingSince === null && l.due !== null && (!person.value?.until || isUrgent(l))),
+    },
+    {
+      key: 'rest',
+      name: 'The others',
+      leads: leads.value.filter(l => l.waitingSince === null && (l.due === null || (person.value?.until && !isUrgent(l)))),
+    },
+  ].filter(g => g.leads.length),
+)
 function all(group: { leads: HandOnLead[] }): void {
   const ids = group.leads.map(l => l.id)
   const isAll = ids.every(id => ticked.value.includes(id))
   ticked.value = isAll ? ticked.value.filter(id => !ids.includes(id)) : [...new Set([...ticked.value, ...ids])]
 }
 const WHY = { left: 'has left', away: 'is away', soon: 'will be away' }
-const whyOf = (p: HandOnView['people'][number]) => (p.why === 'left' ? 'has left' : p.why === 'soon' ? `away from ${due(p.from!)}` : `away until ${due(p.until!)}`)
-interface Bulk { id: string; state: string; done: number; skipped: number; total: number }
+const whyOf = (p: HandOnView['people'][number]) =>
+  p.why === 'left' ? 'has left' : p.why === 'soon' ? `away from ${due(p.from!)}` : `away until ${due(p.until!)}`
+interface Bulk {
+  id: string
+  state: string
+  done: number
+  skipped: number
+  total: number
+}
 /** Each receiver gets their turn, in the order in which the leads stand. */
 async function hand(): Promise<void> {
   const chosen = leads.value.filter(l => ticked.value.includes(l.id)).map(l => l.id)
@@ -70,7 +89,10 @@ async function hand(): Promise<void> {
     for (const [n, owner] of receivers.value.entries()) {
       const own = chosen.filter((_, i) => i % receivers.value.length === n)
       if (!own.length) continue
-      const bulk = await api<Bulk>('/api/team/bulk', { method: 'POST', body: { act: { do: 'owner', owner, ...(words.value.trim() && { words: words.value.trim() }) }, leads: own } })
+      const bulk = await api<Bulk>('/api/team/bulk', {
+        method: 'POST',
+        body: { act: { do: 'owner', owner, ...(words.value.trim() && { words: words.value.trim() }) }, leads: own },
+      })
       began.push(bulk.id)
     }
     for (const id of began) await ended(id)
@@ -109,29 +131,78 @@ const choose = (id: string) => void router.replace({ query: { of: id } })
       <section aria-labelledby="who-title">
         <h2 id="who-title">Who</h2>
         <ul class="who">
-          <li v-for="p in data.people" :key="p.id"><button type="button" :aria-current="p.id === of ? 'true' : undefined" @click="choose(p.id)"><b>{{ p.name }}</b><span class="faded small">{{ whyOf(p) }}{{ p.standIn ? `; ${house.memberName(p.standIn)} stands in` : p.why === 'left' ? '' : '; nobody stands in' }}</span><span class="figures">{{ p.open }} open</span></button></li>
+          <li v-for="p in data.people" :key="p.id">
+            <button type="button" :aria-current="p.id === of ? 'true' : undefined" @click="choose(p.id)">
+              <b>{{ p.name }}</b>
+              <span class="faded small">
+                {{ whyOf(p) }}{{ p.standIn ? `; ${house.memberName(p.standIn)} stands in` : p.why === 'left' ? '' : '; nobody stands in' }}
+              </span>
+              <span class="figures">{{ p.open }} open</span>
+            </button>
+          </li>
         </ul>
         <p v-if="!data.people.length" class="faded">Nobody is away, and nobody who left has open leads.</p>
-        <Select :model-value="null" :options="others" option-label="name" option-value="id" placeholder="Somebody else …" aria-label="Somebody else" size="small" @update:model-value="choose" />
+        <Select
+          :model-value="null"
+          :options="others"
+          option-label="name"
+          option-value="id"
+          placeholder="Somebody else …"
+          aria-label="Somebody else"
+          size="small"
+          @update:model-value="choose"
+        />
       </section>
       <section v-if="person" class="sheet leads" :aria-label="`The open leads of ${person.name}`">
-        <h2>{{ person.name }} <span v-if="person.why" class="faded">{{ WHY[person.why] }}</span> <span class="faded figures">{{ leads.length }}</span></h2>
+        <h2>
+          {{ person.name }}
+          <span v-if="person.why" class="faded">{{ WHY[person.why] }}</span> <span class="faded figures">{{ leads.length }}</span>
+        </h2>
         <form v-if="leads.length && mayWork" class="to" @submit.prevent="hand">
           <label for="hand-to">To</label>
-          <MultiSelect v-model="receivers" input-id="hand-to" :options="others" option-label="name" option-value="id" placeholder="Whom, by turns" :show-toggle-all="false" :max-selected-labels="3" />
+          <MultiSelect
+            v-model="receivers"
+            input-id="hand-to"
+            :options="others"
+            option-label="name"
+            option-value="id"
+            placeholder="Whom, by turns"
+            :show-toggle-all="false"
+            :max-selected-labels="3"
+          />
           <InputText v-model="words" maxlength="600" placeholder="A word to them" aria-label="A word to them" class="words" />
-          <Button type="submit" :label="`Hand on ${count(ticked.length, 'lead', 'leads')}`" :disabled="!ticked.length || !receivers.length" :loading="busy" />
+          <Button
+            type="submit"
+            :label="`Hand on ${count(ticked.length, 'lead', 'leads')}`"
+            :disabled="!ticked.length || !receivers.length"
+            :loading="busy"
+          />
         </form>
         <p v-else-if="!leads.length" class="faded">They have no open leads.</p>
         <template v-for="g in groups" :key="g.key">
-          <h3>{{ g.name }} <span class="faded figures">{{ g.leads.length }}</span> <Button :label="g.leads.every(l => ticked.includes(l.id)) ? 'None of them' : 'All of them'" size="small" variant="text" :aria-label="`${g.name}: all or none`" @click="all(g)" /></h3>
+          <h3>
+            {{ g.name }}
+            <span class="faded figures">
+              {{ g.leads.length }}
+            </span> <Button
+              :label="g.leads.every(l => ticked.includes(l.id)) ? 'None of them' : 'All of them'"
+              size="small"
+              variant="text"
+              :aria-label="`${g.name}: all or none`"
+              @click="all(g)"
+            />
+          </h3>
           <ul class="rows">
             <li v-for="l in g.leads" :key="l.id">
               <Checkbox v-model="ticked" :value="l.id" :input-id="`hand-${l.id}`" :aria-label="l.name" :disabled="!mayWork" />
-              <span><NuxtLink :to="`/follow-up/leads/${l.id}`"><b>{{ l.name }}</b></NuxtLink> <span class="faded">{{ l.company }}</span></span>
+              <span>
+                <NuxtLink :to="`/follow-up/leads/${l.id}`"><b>{{ l.name }}</b></NuxtLink> <span class="faded">{{ l.company }}</span>
+              </span>
               <LabelMark :label="l.label" />
               <span class="faded small">{{ house.statusName(l.status) }}</span>
-              <span class="small">{{ l.waitingSince ? `waits since ${ago(l.waitingSince)}` : l.due ? `${l.nextStep}, ${due(l.due)}` : '' }}</span>
+              <span class="small">
+                {{ l.waitingSince ? `waits since ${ago(l.waitingSince)}` : l.due ? `${l.nextStep}, ${due(l.due)}` : '' }}
+              </span>
             </li>
           </ul>
         </template>

@@ -15,7 +15,10 @@ const { leadAttributes, activityAttributes } = useLeadAttributes()
 const now = useNow()
 const mayEdit = computed(() => session.may('edit plan'))
 const { data: state, problem } = useLiveQuery(() => api<RouteView>('/api/team/route'), { leads: true, colleagues: true, plan: true }, 800)
-const edit = useEditing<RoutingPlan, PlanView>({ at: '/api/team/plan', hears: { plan: true, properties: true, segments: true, lists: true, colleagues: true, site: true } })
+const edit = useEditing<RoutingPlan, PlanView>({
+  at: '/api/team/plan',
+  hears: { plan: true, properties: true, segments: true, lists: true, colleagues: true, site: true },
+})
 const { point: view, definition } = edit
 useUnsavedGuard(edit, mayEdit)
 const plan = computed<RoutingPlan | null>({
@@ -28,7 +31,11 @@ const plan = computed<RoutingPlan | null>({
 const order = computed<Lane[]>({
   get: () => plan.value?.lanes.slice(0, -1) ?? [],
   set: next => {
-    if (plan.value && next.map(l => l.key).join() !== order.value.map(l => l.key).join()) plan.value = orderLanes(plan.value, next.map(l => l.key))
+    if (plan.value && next.map(l => l.key).join() !== order.value.map(l => l.key).join())
+      plan.value = orderLanes(
+        plan.value,
+        next.map(l => l.key),
+      )
   },
 })
 const last = computed(() => plan.value?.lanes.at(-1))
@@ -63,16 +70,44 @@ const openStatuses = computed(() => house.words!.statuses.filter(s => ['first', 
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <div v-if="plan" class="two">
       <section aria-label="Lanes">
-        <p class="faded">From the top; the first lane that fits takes the lead. Whose name is underlined is next. The strips are the hours of {{ weekday }}.</p>
+        <p class="faded">From the top; the first lane that fits takes the lead. Whose name is underlined is next. The strips are the hours
+          of {{ weekday }}.</p>
         <VueDraggable v-model="order" tag="ol" handle=".grip" :animation="120" :disabled="!mayEdit">
           <RoutingLaneRow
-            v-for="(lane, i) in order" :key="lane.key" v-model="plan" :lane="lane" :index="i" :checks="checksOf(i)" :disabled="!mayEdit" :state="state" :now="now" :shown="shown" :attributes="leadAttributes" :activity-attributes="activityAttributes" :live="liveLane(lane.key)"
+            v-for="(lane, i) in order"
+            :key="lane.key"
+            v-model="plan"
+            :lane="lane"
+            :index="i"
+            :checks="checksOf(i)"
+            :disabled="!mayEdit"
+            :state="state"
+            :now="now"
+            :shown="shown"
+            :attributes="leadAttributes"
+            :activity-attributes="activityAttributes"
+            :live="liveLane(lane.key)"
             @removed="done(`“${$event}” is out.`, async () => edit.undo())"
           />
         </VueDraggable>
-        <Button v-if="mayEdit" size="small" variant="text" class="new" @click="add"><Plus :size="15" aria-hidden="true" /> A new lane</Button>
+        <Button v-if="mayEdit" size="small" variant="text" class="new" @click="add">
+          <Plus :size="15" aria-hidden="true" /> A new lane</Button>
         <ol :start="plan.lanes.length">
-          <RoutingLaneRow v-if="last" :key="last.key" v-model="plan" :lane="last" :index="plan.lanes.length - 1" :checks="checksOf(plan.lanes.length - 1)" :disabled="!mayEdit" :state="state" :now="now" :shown="shown" :attributes="leadAttributes" :activity-attributes="activityAttributes" :live="liveLane(last.key)" />
+          <RoutingLaneRow
+            v-if="last"
+            :key="last.key"
+            v-model="plan"
+            :lane="last"
+            :index="plan.lanes.length - 1"
+            :checks="checksOf(plan.lanes.length - 1)"
+            :disabled="!mayEdit"
+            :state="state"
+            :now="now"
+            :shown="shown"
+            :attributes="leadAttributes"
+            :activity-attributes="activityAttributes"
+            :live="liveLane(last.key)"
+          />
         </ol>
       </section>
       <section>
@@ -83,8 +118,18 @@ const openStatuses = computed(() => house.words!.statuses.filter(s => ['first', 
             <tbody>
               <tr v-for="load in loads" :key="load.id">
                 <td>{{ load.name }}</td>
-                <td><NuxtLink :to="{ path: '/follow-up', query: { owner: load.id, status: openStatuses } }" class="bar"><span class="fill" :style="{ width: `${60 * load.open / mostOpen}%` }" />{{ load.open }}</NuxtLink></td>
-                <td class="n"><NuxtLink :to="{ path: '/follow-up', query: { owner: load.id, waiting: 'true', sort: 'waiting', order: 'up' } }">{{ load.waiting }}</NuxtLink><br><span v-if="load.oldestWaiting" class="faded small">since {{ ago(load.oldestWaiting) }}</span></td>
+                <td>
+                  <NuxtLink :to="{ path: '/follow-up', query: { owner: load.id, status: openStatuses } }" class="bar">
+                    <span class="fill" :style="{ width: `${60 * load.open / mostOpen}%` }" />{{ load.open }}
+                  </NuxtLink>
+                </td>
+                <td class="n">
+                  <NuxtLink :to="{ path: '/follow-up', query: { owner: load.id, waiting: 'true', sort: 'waiting', order: 'up' } }">
+                    {{ load.waiting }}
+                  </NuxtLink>
+                  <br>
+                  <span v-if="load.oldestWaiting" class="faded small">since {{ ago(load.oldestWaiting) }}</span>
+                </td>
                 <td class="n">{{ load.week }}</td>
               </tr>
             </tbody>

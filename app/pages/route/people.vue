@@ -10,7 +10,12 @@ const say = useToasts()
 const mayEdit = computed(() => session.may('edit plan'))
 const { data, problem, refresh } = useLiveQuery(() => api<RouteView>('/api/team/route'), { colleagues: true, site: true }, 800)
 /** Oneself first: most come here to say that they are away. */
-const people = computed(() => [...(data.value?.people ?? [])].sort((a, b) => Number(b.id === session.me!.id) - Number(a.id === session.me!.id) || house.memberName(a.id).localeCompare(house.memberName(b.id))))
+const people = computed(() =>
+  [...(data.value?.people ?? [])].sort(
+    (a, b) =>
+      Number(b.id === session.me!.id) - Number(a.id === session.me!.id) || house.memberName(a.id).localeCompare(house.memberName(b.id)),
+  ),
+)
 const week = computed<DaySpan[][]>({
   get: () => house.words!.house.hours.week,
   set: next => void keep(next, house.words!.house.hours.week),
@@ -43,14 +48,24 @@ async function add(): Promise<void> {
     flaw.value = (error as Error).message
   }
 }
-interface FoundDay { from: string; until: string; name: string; isNew: boolean }
+interface FoundDay {
+  from: string
+  until: string
+  name: string
+  isNew: boolean
+}
 /** What a calendar file would add. */
 const found = ref<{ days: FoundDay[]; passed: number; text: string } | null>(null)
 const showFound = ref(false)
 const bringing = ref(false)
 const file = ref<HTMLInputElement>()
 const fresh = computed(() => found.value?.days.filter(d => d.isNew).length ?? 0)
-const fromFile = (text: string, look: boolean) => $fetch<{ days: FoundDay[]; passed: number }>(`/api/team/holidays/calendar${look ? '?look=true' : ''}`, { method: 'POST', body: text, headers: { 'content-type': 'text/calendar' } })
+const fromFile = (text: string, look: boolean) =>
+  $fetch<{ days: FoundDay[]; passed: number }>(`/api/team/holidays/calendar${look ? '?look=true' : ''}`, {
+    method: 'POST',
+    body: text,
+    headers: { 'content-type': 'text/calendar' },
+  })
 async function look(list: FileList | null): Promise<void> {
   flaw.value = ''
   const chosen = list?.[0]
@@ -113,24 +128,74 @@ const coming = computed(() => house.words!.house.holidays.filter(h => h.until >=
           <h2 id="holidays">Holidays</h2>
           <ul v-if="coming.length" class="days">
             <li v-for="h in coming" :key="h.id">
-              <span>{{ h.name }}</span><span class="faded">{{ calendarDay(h.from) }}<template v-if="h.until !== h.from"> to {{ calendarDay(h.until) }}</template></span>
-              <Button v-if="mayEdit" label="Take away" size="small" variant="text" severity="secondary" :aria-label="`Take ${h.name} away`" @click="remove(h)" />
+              <span>{{ h.name }}</span>
+              <span class="faded">
+                {{ calendarDay(h.from) }}<template v-if="h.until !== h.from"> to {{ calendarDay(h.until) }}</template>
+              </span>
+              <Button
+                v-if="mayEdit"
+                label="Take away"
+                size="small"
+                variant="text"
+                severity="secondary"
+                :aria-label="`Take ${h.name} away`"
+                @click="remove(h)"
+              />
             </li>
           </ul>
           <p v-else class="faded small">None is ahead.</p>
           <form v-if="mayEdit" class="new" @submit.prevent="add">
             <InputText v-model="holiday.name" size="small" maxlength="80" placeholder="What is it?" aria-label="Name of the holiday" />
-            <DatePicker v-model="holiday.from" input-id="holiday-from" date-format="d M yy" size="small" placeholder="Day" aria-label="First day of the holiday" />
-            <DatePicker v-model="holiday.until" input-id="holiday-until" date-format="d M yy" size="small" placeholder="to, if longer" :min-date="holiday.from ?? undefined" aria-label="Last day of the holiday" />
+            <DatePicker
+              v-model="holiday.from"
+              input-id="holiday-from"
+              date-format="d M yy"
+              size="small"
+              placeholder="Day"
+              aria-label="First day of the holiday"
+            />
+            <DatePicker
+              v-model="holiday.until"
+              input-id="holiday-until"
+              date-format="d M yy"
+              size="small"
+              placeholder="to, if longer"
+              :min-date="holiday.from ?? undefined"
+              aria-label="Last day of the holiday"
+            />
             <Button type="submit" label="Add it" size="small" variant="outlined" :disabled="!holiday.name.trim()" />
             <Button type="button" label="From a calendar file …" size="small" variant="text" @click="file?.click()" />
-            <input ref="file" type="file" class="unseen" tabindex="-1" aria-hidden="true" accept=".ics,text/calendar" @change="look(($event.target as HTMLInputElement).files)">
+            <input
+              ref="file"
+              type="file"
+              class="unseen"
+              tabindex="-1"
+              aria-hidden="true"
+              accept=".ics,text/calendar"
+              @change="look(($event.target as HTMLInputElement).files)"
+            >
             <p v-if="flaw" class="brick small" role="alert">{{ flaw }}</p>
           </form>
           <Dialog v-model:visible="showFound" modal header="Holidays in this file" :style="{ width: 'min(32rem, 94vw)' }">
-            <ul v-if="found" class="days found"><li v-for="d in found.days" :key="`${d.from} ${d.until}`"><span>{{ d.name }}</span><span class="faded">{{ calendarDay(d.from) }}<template v-if="d.until !== d.from"> to {{ calendarDay(d.until) }}</template></span><span class="faded small">{{ d.isNew ? '' : 'there already' }}</span></li></ul>
-            <p v-if="found?.passed" class="faded small">{{ count(found.passed, 'event is', 'events are') }} passed over: only whole days from now on count.</p>
-            <p><Button :label="fresh ? `Add ${count(fresh, 'holiday', 'holidays')}` : 'All are there already'" :disabled="!fresh" :loading="bringing" @click="bringIn" /></p>
+            <ul v-if="found" class="days found">
+              <li v-for="d in found.days" :key="`${d.from} ${d.until}`">
+                <span>{{ d.name }}</span>
+                <span class="faded">
+                  {{ calendarDay(d.from) }}<template v-if="d.until !== d.from"> to {{ calendarDay(d.until) }}</template>
+                </span>
+                <span class="faded small">{{ d.isNew ? '' : 'there already' }}</span>
+              </li>
+            </ul>
+            <p v-if="found?.passed" class="faded small">
+              {{ count(found.passed, 'event is', 'events are') }} passed over: only whole days from now on count.</p>
+            <p>
+              <Button
+                :label="fresh ? `Add ${count(fresh, 'holiday', 'holidays')}` : 'All are there already'"
+                :disabled="!fresh"
+                :loading="bringing"
+                @click="bringIn"
+              />
+            </p>
           </Dialog>
         </section>
       </div>

@@ -14,7 +14,12 @@ async function change(c: ColleagueView, to: { role: Role; active: boolean }): Pr
   try {
     await api(`/api/team/members/${c.id}`, { method: 'PUT', body: to })
     await refresh()
-    const did = to.active !== before.active ? to.active ? `${c.name} works here again.` : `${c.name} can no longer sign in.` : `${c.name} is ${WHAT[to.role].toLowerCase()} now, and signs in anew.`
+    const did =
+      to.active !== before.active
+        ? to.active
+          ? `${c.name} works here again.`
+          : `${c.name} can no longer sign in.`
+        : `${c.name} is ${WHAT[to.role].toLowerCase()} now, and signs in anew.`
     say.done(did, () => change({ ...c, ...to }, before))
   } catch (error) {
     say.failed(error)
@@ -35,14 +40,25 @@ async function change(c: ColleagueView, to: { role: Role; active: boolean }): Pr
           <td><b>{{ c.name }}</b><br><span class="faded small">{{ c.email }}</span></td>
           <td>
             <Select
-              :model-value="c.role" :options="options" option-label="name" option-value="key" size="small" class="role" :disabled="!c.active"
+              :model-value="c.role"
+              :options="options"
+              option-label="name"
+              option-value="key"
+              size="small"
+              class="role"
+              :disabled="!c.active"
               :aria-label="`Role of ${c.name}`" @update:model-value="change(c, { role: $event, active: c.active })"
             />
           </td>
-          <td>{{ !c.active ? 'does not work here' : c.sessions ? `${count(c.sessions, 'browser', 'browsers')}, ${ago(c.seenAt!)}` : 'nowhere' }}</td>
+          <td>
+            {{ !c.active ? 'does not work here' : c.sessions ? `${count(c.sessions, 'browser', 'browsers')}, ${ago(c.seenAt!)}` : 'nowhere' }}
+          </td>
           <td class="n">
             <Button
-              :label="c.active ? 'Take out' : 'Bring back'" :aria-label="`${c.active ? 'Take out' : 'Bring back'} ${c.name}`" variant="text" size="small"
+              :label="c.active ? 'Take out' : 'Bring back'"
+              :aria-label="`${c.active ? 'Take out' : 'Bring back'} ${c.name}`"
+              variant="text"
+              size="small"
               :severity="c.active ? 'danger' : undefined" @click="change(c, { role: c.role, active: !c.active })"
             />
           </td>

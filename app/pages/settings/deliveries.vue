@@ -9,26 +9,28 @@ const say = useToasts()
 const route = useRoute()
 const heap = computed<Heap>(() => HEAPS.find(h => h === route.query.heap) ?? 'held up')
 
-const { data: view, problem, refresh } = useLiveQuery(
-  () => api<DeliveriesView>('/api/team/deliveries', { query: { heap: heap.value } }), { deliveries: true }, 1000,
-)
+const {
+  data: view,
+  problem,
+  refresh,
+} = useLiveQuery(() => api<DeliveriesView>('/api/team/deliveries', { query: { heap: heap.value } }), { deliveries: true }, 1000)
 /** What was fetched beyond the first page. */
 const further = ref<{ rows: DeliveryView[]; more: string | null } | null>(null)
 watch(heap, async () => {
   further.value = null
   await refresh()
 })
-const rows = computed(() => [...view.value?.deliveries ?? [], ...further.value?.rows ?? []])
-const more = computed(() => further.value ? further.value.more : view.value?.more ?? null)
+const rows = computed(() => [...(view.value?.deliveries ?? []), ...(further.value?.rows ?? [])])
+const more = computed(() => (further.value ? further.value.more : (view.value?.more ?? null)))
 const now = useNow()
-const sentences = computed(() => view.value ? howItGoes(view.value, now.value) : [])
+const sentences = computed(() => (view.value ? howItGoes(view.value, now.value) : []))
 const failedTasks = computed(() => view.value?.tasks.filter(t => t.problem) ?? [])
 
 async function fetchMore(): Promise<void> {
   try {
     const next = await api<DeliveriesView>('/api/team/deliveries', { query: { heap: heap.value, behind: more.value } })
     const known = new Set(rows.value.map(d => d.id))
-    further.value = { rows: [...further.value?.rows ?? [], ...next.deliveries.filter(d => !known.has(d.id))], more: next.more }
+    further.value = { rows: [...(further.value?.rows ?? []), ...next.deliveries.filter(d => !known.has(d.id))], more: next.more }
   } catch (error) {
     say.failed(error)
   }
@@ -53,7 +55,7 @@ async function allAgain(): Promise<void> {
   further.value = null
   await refresh()
 }
-const figure = (h: Heap) => view.value ? view.value.counts[h].toLocaleString('en-GB') : ''
+const figure = (h: Heap) => (view.value ? view.value.counts[h].toLocaleString('en-GB') : '')
 const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given up'
 </script>
 
@@ -64,8 +66,12 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <template v-if="session.may('manage deliveries') && view">
       <ul class="how" aria-label="How it goes">
-        <li v-for="s in sentences" :key="s.text" :class="{ bad: s.bad }"><component :is="s.bad ? TriangleAlert : Check" :size="15" aria-hidden="true" />{{ s.text }}</li>
-        <li v-for="t in failedTasks" :key="t.name" class="bad"><TriangleAlert :size="15" aria-hidden="true" />{{ t.name }}: failed {{ ago(t.at!, now) }}, “{{ t.problem }}”. It is tried again within the hour.</li>
+        <li v-for="s in sentences" :key="s.text" :class="{ bad: s.bad }">
+          <component :is="s.bad ? TriangleAlert : Check" :size="15" aria-hidden="true" />{{ s.text }}
+        </li>
+        <li v-for="t in failedTasks" :key="t.name" class="bad">
+          <TriangleAlert :size="15" aria-hidden="true" />{{ t.name }}: failed {{ ago(t.at!, now) }}, “{{ t.problem }}”. It is tried again
+          within the hour.</li>
       </ul>
       <nav class="heaps" aria-label="Heaps">
         <NuxtLink
@@ -73,24 +79,51 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
           :class="view.counts[h] > 0 && { 'held up': 'soon', 'given up': 'bad' }[h as string]"
         ><b>{{ figure(h) }}</b>{{ HEAP_WORDS[h].name.toLowerCase() }}<span v-if="h === 'sent'" class="small"> in 24 hours</span></NuxtLink>
       </nav>
-      <div v-if="heap === 'given up' && view.counts['given up'] > 0"><Button label="Try all of these again" size="small" variant="outlined" @click="allAgain" /></div>
+      <div v-if="heap === 'given up' && view.counts['given up'] > 0">
+        <Button label="Try all of these again" size="small" variant="outlined" @click="allAgain" />
+      </div>
       <p v-if="!rows.length" class="sheet empty faded">{{ HEAP_WORDS[heap].nothing }}</p>
       <table v-else class="figures">
-        <thead><tr><th>Written</th><th>To</th><th>What</th><th>How it stands</th><th><span class="unseen">What to do</span></th></tr></thead>
+        <thead>
+          <tr><th>Written</th><th>To</th><th>What</th><th>How it stands</th><th><span class="unseen">What to do</span></th></tr>
+        </thead>
         <tbody>
           <tr v-for="d in rows" :key="d.id">
             <td class="when"><time :datetime="d.at">{{ ago(d.at, now) }}</time></td>
-            <td class="to"><template v-if="d.recipientName">{{ d.recipientName }}<br></template><span :class="{ 'faded small': d.recipientName }">{{ d.recipient }}</span></td>
-            <td><NuxtLink v-if="d.leadId" :to="`/follow-up/leads/${d.leadId}`">{{ d.subject }}</NuxtLink><template v-else>{{ d.subject }}</template><br><span class="faded small">{{ KIND_WORDS[d.kind] }}</span></td>
+            <td class="to">
+              <template v-if="d.recipientName">{{ d.recipientName }}<br></template>
+              <span :class="{ 'faded small': d.recipientName }">{{ d.recipient }}</span>
+            </td>
+            <td>
+              <NuxtLink v-if="d.leadId" :to="`/follow-up/leads/${d.leadId}`">{{ d.subject }}</NuxtLink>
+              <template v-else>{{ d.subject }}</template>
+              <br>
+              <span class="faded small">{{ KIND_WORDS[d.kind] }}</span>
+            </td>
             <td class="why" :class="{ bad: standing(d, now).bad }">{{ standing(d, now).text }}</td>
-            <td class="n"><Button v-if="mayTry(d)" label="Try again" :aria-label="`Try again: “${d.subject}” to ${d.recipient}`" variant="text" size="small" @click="again(d)" /></td>
+            <td class="n">
+              <Button
+                v-if="mayTry(d)"
+                label="Try again"
+                :aria-label="`Try again: “${d.subject}” to ${d.recipient}`"
+                variant="text"
+                size="small"
+                @click="again(d)"
+              />
+            </td>
           </tr>
         </tbody>
       </table>
       <div v-if="more"><Button label="Show older ones" variant="outlined" size="small" @click="fetchMore" /></div>
       <details class="tasks">
         <summary>What is done by the clock, every hour</summary>
-        <ul class="plain"><li v-for="t in view.tasks" :key="t.name">{{ t.name }}<span class="faded">, {{ t.at ? `last ${ago(t.at, now)}` : 'not yet' }}{{ t.problem ? `, failed: “${t.problem}”` : '' }}</span></li></ul>
+        <ul class="plain">
+          <li v-for="t in view.tasks" :key="t.name">
+            {{ t.name }}<span class="faded">,
+              {{ t.at ? `last ${ago(t.at, now)}` : 'not yet' }}{{ t.problem ? `, failed: “${t.problem}”` : '' }}
+            </span>
+          </li>
+        </ul>
       </details>
     </template>
   </div>

@@ -10,12 +10,19 @@ const name = ref('')
 const shown = ref('')
 const scopes = ref<Scope[]>(['leads:read'])
 const days = ref<number | null>(365)
-const LASTS = [{ days: 30, name: 'for 30 days' }, { days: 90, name: 'for 90 days' }, { days: 365, name: 'for a year' }, { days: null, name: 'until it is taken out of use' }]
+const LASTS = [
+  { days: 30, name: 'for 30 days' },
+  { days: 90, name: 'for 90 days' },
+  { days: 365, name: 'for a year' },
+  { days: null, name: 'until it is taken out of use' },
+]
 const isOver = (key: KeyView) => key.expiresAt !== null && Date.parse(key.expiresAt) < Date.now()
 
 async function make(): Promise<void> {
   try {
-    shown.value = (await api<{ key: string }>('/api/team/keys', { method: 'POST', body: { name: name.value, scopes: scopes.value, days: days.value } })).key
+    shown.value = (
+      await api<{ key: string }>('/api/team/keys', { method: 'POST', body: { name: name.value, scopes: scopes.value, days: days.value } })
+    ).key
     name.value = ''
     await refresh()
   } catch (error) {
@@ -36,7 +43,8 @@ async function revoke(key: KeyView, revoked: boolean): Promise<void> {
 <template>
   <div class="page">
     <h1>Keys for programs</h1>
-    <p class="faded">A program that shows a key may do through the <a href="/api/v1/openapi.json">open API</a> what its key allows, and nothing else.</p>
+    <p class="faded">A program that shows a key may do through the <a href="/api/v1/openapi.json">open API</a> what its key allows, and
+      nothing else.</p>
     <p v-if="problem" role="alert" class="brick">{{ problem.message }}</p>
     <template v-if="session.may('manage keys') && keys">
       <form @submit.prevent="make">
@@ -61,7 +69,17 @@ async function revoke(key: KeyView, revoked: boolean): Promise<void> {
         <Button label="I have it" size="small" variant="outlined" @click="shown = ''" />
       </div>
       <table class="figures">
-        <thead><tr><th>Used by</th><th>Begins with</th><th>May</th><th>Works until</th><th>Made</th><th>Last used</th><th><span class="unseen">What to do</span></th></tr></thead>
+        <thead>
+          <tr>
+            <th>Used by</th>
+            <th>Begins with</th>
+            <th>May</th>
+            <th>Works until</th>
+            <th>Made</th>
+            <th>Last used</th>
+            <th><span class="unseen">What to do</span></th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="key in keys" :key="key.id">
             <td>{{ key.name }}</td><td><code>{{ key.hint }}…</code></td>

@@ -6,7 +6,11 @@ import type { NoticeTexts } from '#core/telling/worded'
 useHead({ title: 'What reaches you – Cavlin' })
 const session = useSession()
 const say = useToasts()
-const { data, problem, refresh } = useLiveQuery(() => api<{ telling: Telling; insists: Told[]; texts: NoticeTexts }>('/api/team/telling'), { colleagues: true }, 800)
+const { data, problem, refresh } = useLiveQuery(
+  () => api<{ telling: Telling; insists: Told[]; texts: NoticeTexts }>('/api/team/telling'),
+  { colleagues: true },
+  800,
+)
 const mayInsist = computed(() => session.may('edit plan'))
 async function put(change: Partial<Telling>): Promise<void> {
   const before = data.value!.telling
@@ -31,11 +35,21 @@ async function insist(topic: Told, on: boolean): Promise<void> {
     say.failed(error)
   }
 }
-const HOURS = Array.from({ length: 48 }, (_, i) => ({ value: i * 30, name: `${String(Math.floor(i / 2)).padStart(2, '0')}:${i % 2 ? '30' : '00'}` }))
+const HOURS = Array.from({ length: 48 }, (_, i) => ({
+  value: i * 30,
+  name: `${String(Math.floor(i / 2)).padStart(2, '0')}:${i % 2 ? '30' : '00'}`,
+}))
 /** A chat is offered once it is set. */
-const WAYS = computed(() => HOWS.filter(how => how !== 'chat' || data.value?.telling.chat).map(value => ({ value, name: HOW_WORDS[value] })))
+const WAYS = computed(() =>
+  HOWS.filter(how => how !== 'chat' || data.value?.telling.chat).map(value => ({ value, name: HOW_WORDS[value] })),
+)
 const chat = ref<string | null>(null)
-const address = computed({ get: () => chat.value ?? data.value?.telling.chat ?? '', set: (typed) => { chat.value = typed } })
+const address = computed({
+  get: () => chat.value ?? data.value?.telling.chat ?? '',
+  set: typed => {
+    chat.value = typed
+  },
+})
 const flaw = ref('')
 const trying = ref(false)
 async function keepChat(): Promise<void> {
@@ -67,7 +81,10 @@ async function tryChat(): Promise<void> {
 
 <template>
   <div class="page">
-    <div class="head"><h1>What reaches you</h1><p class="faded">The bell tells you everything, at once. Mails come as you choose here.</p></div>
+    <div class="head">
+      <h1>What reaches you</h1>
+      <p class="faded">The bell tells you everything, at once. Mails come as you choose here.</p>
+    </div>
     <p v-if="problem && !data" role="alert" class="brick">{{ problem.message }}</p>
     <template v-if="data">
       <dl class="sheet">
@@ -75,31 +92,84 @@ async function tryChat(): Promise<void> {
           <dt :id="`told-${topic}`">{{ TOLD_WORDS[topic] }}</dt>
           <dd>
             <span v-if="data.insists.includes(topic)" class="faded">A mail at once: the firm insists on it.</span>
-            <Select v-else :model-value="data.telling[topic]" :options="WAYS" option-label="name" option-value="value" :aria-labelledby="`told-${topic}`" @update:model-value="put({ [topic]: $event })" />
-            <label v-if="mayInsist" class="tick"><Checkbox :model-value="data.insists.includes(topic)" binary :input-id="`insist-${topic}`" @update:model-value="insist(topic, $event)" /> Nobody may turn it down</label>
+            <Select
+              v-else
+              :model-value="data.telling[topic]"
+              :options="WAYS"
+              option-label="name"
+              option-value="value"
+              :aria-labelledby="`told-${topic}`"
+              @update:model-value="put({ [topic]: $event })"
+            />
+            <label v-if="mayInsist" class="tick">
+              <Checkbox
+                :model-value="data.insists.includes(topic)"
+                binary
+                :input-id="`insist-${topic}`"
+                @update:model-value="insist(topic, $event)"
+              />
+              Nobody may turn it down</label>
           </dd>
         </template>
         <dt>Quiet hours</dt>
         <dd>
-          <label class="tick"><Checkbox :model-value="data.telling.quiet !== null" binary input-id="quiet" @update:model-value="put({ quiet: $event ? { from: 1200, until: 420 } : null })" /> No mails</label>
+          <label class="tick">
+            <Checkbox
+              :model-value="data.telling.quiet !== null"
+              binary
+              input-id="quiet"
+              @update:model-value="put({ quiet: $event ? { from: 1200, until: 420 } : null })"
+            />
+            No mails</label>
           <template v-if="data.telling.quiet">
-            <span>from</span><Select :model-value="data.telling.quiet.from" :options="HOURS" option-label="name" option-value="value" aria-label="Quiet from" @update:model-value="put({ quiet: { ...data.telling.quiet!, from: $event } })" />
-            <span>until</span><Select :model-value="data.telling.quiet.until" :options="HOURS" option-label="name" option-value="value" aria-label="Quiet until" @update:model-value="put({ quiet: { ...data.telling.quiet!, until: $event } })" />
+            <span>from</span>
+            <Select
+              :model-value="data.telling.quiet.from"
+              :options="HOURS"
+              option-label="name"
+              option-value="value"
+              aria-label="Quiet from"
+              @update:model-value="put({ quiet: { ...data.telling.quiet!, from: $event } })"
+            />
+            <span>until</span>
+            <Select
+              :model-value="data.telling.quiet.until"
+              :options="HOURS"
+              option-label="name"
+              option-value="value"
+              aria-label="Quiet until"
+              @update:model-value="put({ quiet: { ...data.telling.quiet!, until: $event } })"
+            />
             <span class="faded small">They come when it is over.</span>
           </template>
         </dd>
         <dt id="own-chat">A chat of your own</dt>
         <dd>
           <form class="chat" @submit.prevent="keepChat">
-            <InputText v-model="address" type="url" placeholder="https://chat.example/hook/…" aria-labelledby="own-chat" maxlength="500" :invalid="Boolean(flaw)" />
-            <Button type="submit" label="Keep it" size="small" variant="outlined" :disabled="address.trim() === (data?.telling.chat ?? '')" />
+            <InputText
+              v-model="address"
+              type="url"
+              placeholder="https://chat.example/hook/…"
+              aria-labelledby="own-chat"
+              maxlength="500"
+              :invalid="Boolean(flaw)"
+            />
+            <Button
+              type="submit"
+              label="Keep it"
+              size="small"
+              variant="outlined"
+              :disabled="address.trim() === (data?.telling.chat ?? '')"
+            />
             <Button v-if="data?.telling.chat" type="button" label="Try it" size="small" variant="text" :loading="trying" @click="tryChat" />
           </form>
           <p v-if="flaw" role="alert" class="brick small">{{ flaw }}</p>
-          <p class="faded small">The address of a webhook that takes JSON with a “text”. Whoever knows it can write there: it is shown to you alone.</p>
+          <p class="faded small">The address of a webhook that takes JSON with a “text”. Whoever knows it can write there: it is shown to
+            you alone.</p>
         </dd>
       </dl>
-      <p class="faded small">A morning’s mail comes when your work begins. With a tab of Cavlin open, the browser can tell you too: the bell asks for that. A calendar file of a meeting comes at once in any case.</p>
+      <p class="faded small">A morning’s mail comes when your work begins. With a tab of Cavlin open, the browser can tell you too: the bell
+        asks for that. A calendar file of a meeting comes at once in any case.</p>
       <NoticeTexts v-if="mayInsist && data" :texts="data.texts" @kept="refresh()" />
     </template>
   </div>

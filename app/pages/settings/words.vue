@@ -41,11 +41,23 @@ const direction = computed(() => Object.fromEntries([...languageMarkup(language.
 <template>
   <div class="words">
     <h1>Words to visitors</h1>
-    <p class="faded">Errors, buttons, mails’ endings and the pages behind their links speak the language of the form or page they belong to. Where your house says it otherwise, write it here; what a form says in its own settings comes first.</p>
+    <p class="faded">Errors, buttons, mails’ endings and the pages behind their links speak the language of the form or page they belong to.
+      Where your house says it otherwise, write it here; what a form says in its own settings comes first.</p>
     <p v-if="problem" class="brick" role="alert">{{ problem.message }}</p>
     <div class="bar">
       <div role="group" aria-label="Language" class="languages">
-        <button v-for="l in languages" :key="l.key" type="button" :lang="l.key" :aria-pressed="language === l.key" @click="language = l.key">{{ l.name }}<span v-if="changedIn(l.key)" class="count" :aria-label="`, ${changedIn(l.key)} in your words`">{{ changedIn(l.key) }}</span></button>
+        <button
+          v-for="l in languages"
+          :key="l.key"
+          type="button"
+          :lang="l.key"
+          :aria-pressed="language === l.key"
+          @click="language = l.key"
+        >
+          {{ l.name }}<span v-if="changedIn(l.key)" class="count" :aria-label="`, ${changedIn(l.key)} in your words`">
+            {{ changedIn(l.key) }}
+          </span>
+        </button>
       </div>
       <InputText v-model="sought" type="search" placeholder="Find words" aria-label="Find words" />
     </div>
@@ -56,13 +68,27 @@ const direction = computed(() => Object.fromEntries([...languageMarkup(language.
           <p v-if="language !== 'en'" class="small faded">{{ row.english }}</p>
         </div>
         <div>
-          <Textarea :model-value="row.own" rows="1" auto-resize fluid maxlength="1000" placeholder="As ours" v-bind="direction" :disabled="!may" :invalid="Boolean(flaws[row.key])" :aria-label="`Your words for: ${row.english}`" :aria-describedby="`${row.key}-flaw`" @change="keep(row.key, ($event.target as HTMLTextAreaElement).value)" />
+          <Textarea
+            :model-value="row.own"
+            rows="1"
+            auto-resize
+            fluid
+            maxlength="1000"
+            placeholder="As ours"
+            v-bind="direction"
+            :disabled="!may"
+            :invalid="Boolean(flaws[row.key])"
+            :aria-label="`Your words for: ${row.english}`"
+            :aria-describedby="`${row.key}-flaw`"
+            @change="keep(row.key, ($event.target as HTMLTextAreaElement).value)"
+          />
           <p :id="`${row.key}-flaw`" class="brick small" role="alert">{{ flaws[row.key] }}</p>
         </div>
       </li>
     </ul>
     <p v-if="!rows.length" class="faded">None of our words has “{{ sought }}” in it.</p>
-    <p class="small faded">Words in braces stand for what only the moment knows, such as a name; plural forms are written as in ICU messages: <code v-pre>{n, plural, one {# file} other {# files}}</code>.</p>
+    <p class="small faded">Words in braces stand for what only the moment knows, such as a name; plural forms are written as in ICU
+      messages: <code v-pre>{n, plural, one {# file} other {# files}}</code>.</p>
   </div>
 </template>
 

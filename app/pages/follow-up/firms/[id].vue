@@ -7,14 +7,21 @@ const house = useHouse()
 const id = computed(() => String(route.params.id))
 const { data, problem } = useLiveQuery(() => api<FirmView>(`/api/team/leads/${id.value}/firm`), { leads: true }, 3000)
 useHead({ title: () => `${data.value?.name ?? 'A firm'} – Cavlin` })
-watch(data, (now) => { if (now) keepWay({ from: route.fullPath, called: now.name, leads: now.people.map(p => p.id) }) })
+watch(data, now => {
+  if (now) keepWay({ from: route.fullPath, called: now.name, leads: now.people.map(p => p.id) })
+})
 /** Who answers for its people, and for how many. */
 const owners = computed(() => {
   const by = new Map<string, number>()
   for (const { owner } of data.value?.people ?? []) by.set(owner?.name ?? 'Nobody', (by.get(owner?.name ?? 'Nobody') ?? 0) + 1)
   return [...by].sort((a, b) => b[1] - a[1])
 })
-const won = computed(() => (data.value?.people ?? []).reduce((sum, p) => sum + (house.words!.statuses.find(s => s.key === p.status)?.stage === 'won' ? p.outcome?.value ?? 0 : 0), 0))
+const won = computed(() =>
+  (data.value?.people ?? []).reduce(
+    (sum, p) => sum + (house.words!.statuses.find(s => s.key === p.status)?.stage === 'won' ? (p.outcome?.value ?? 0) : 0),
+    0,
+  ),
+)
 </script>
 
 <template>
@@ -24,7 +31,8 @@ const won = computed(() => (data.value?.people ?? []).reduce((sum, p) => sum + (
     <template v-if="data">
       <h1>{{ data.name }}</h1>
       <p class="faded">
-        {{ count(data.people.length, 'person', 'people') }}<template v-if="data.domain"> of {{ data.domain }}</template>. {{ owners.map(([name, n]) => `${name}: ${n}`).join(', ') }}.<template v-if="won"> Won: {{ house.money(won) }}.</template>
+        {{ count(data.people.length, 'person', 'people') }}<template v-if="data.domain"> of {{ data.domain }}</template>.
+        {{ owners.map(([name, n]) => `${name}: ${n}`).join(', ') }}.<template v-if="won"> Won: {{ house.money(won) }}.</template>
       </p>
       <div class="columns">
         <section aria-labelledby="people">
@@ -32,17 +40,30 @@ const won = computed(() => (data.value?.people ?? []).reduce((sum, p) => sum + (
           <ul class="people">
             <li v-for="p in data.people" :key="p.id">
               <LeadPin :fit="p.fit" :interest="p.interest" :reasons="p.reasons" />
-              <span><NuxtLink :to="`/follow-up/leads/${p.id}`"><b>{{ p.name }}</b></NuxtLink><span class="faded small">{{ p.email }}</span></span>
-              <span class="stands"><span>{{ house.statusName(p.status) }}</span><span class="faded small">{{ p.owner?.name ?? 'Nobody' }}</span></span>
+              <span>
+                <NuxtLink :to="`/follow-up/leads/${p.id}`"><b>{{ p.name }}</b></NuxtLink>
+                <span class="faded small">{{ p.email }}</span>
+              </span>
+              <span class="stands">
+                <span>{{ house.statusName(p.status) }}</span>
+                <span class="faded small">{{ p.owner?.name ?? 'Nobody' }}</span>
+              </span>
               <LabelMark :label="p.label" />
             </li>
           </ul>
         </section>
         <section aria-labelledby="happened">
           <h2 id="happened">What happened</h2>
-          <p v-if="data.toldOf < data.people.length" class="faded small">Of the {{ data.toldOf }} people whom something happened to last.</p>
+          <p v-if="data.toldOf < data.people.length" class="faded small">Of the {{ data.toldOf }} people whom something happened to
+            last.</p>
           <ol class="happened">
-            <li v-for="line in data.happened" :key="line.id"><time :datetime="line.at" class="faded small">{{ ago(line.at) }}</time><span><NuxtLink :to="`/follow-up/leads/${line.lead.id}`">{{ line.lead.name }}</NuxtLink>: <TimelineSentence :sentence="line.sentence" /></span></li>
+            <li v-for="line in data.happened" :key="line.id">
+              <time :datetime="line.at" class="faded small">{{ ago(line.at) }}</time>
+              <span>
+                <NuxtLink :to="`/follow-up/leads/${line.lead.id}`">{{ line.lead.name }}</NuxtLink>:
+                <TimelineSentence :sentence="line.sentence" />
+              </span>
+            </li>
           </ol>
         </section>
       </div>
