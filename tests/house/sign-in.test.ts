@@ -1,6 +1,6 @@
 import { createHash, randomUUID, scryptSync } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
-import { demo, eventually, mails, readDatabase, signedIn } from '../support/house'
+import { demo, eventually, mails, member, readDatabase, signedIn } from '../support/house'
 
 const attempt = (email: string, password: string, ip: string) =>
   fetch(`${demo().url}/api/session`, {

@@ -1,13 +1,12 @@
-import { createEventStream, defineEventHandler, getQuery, setResponseHeader } from 'h3'
+import { defineEventHandler, getQuery } from 'h3'
 import { common, concerns, readTopics, type Topics } from '#core/live/topics'
 import { stands } from '#db/sessions'
 import { database } from '#server/database'
+import { hubInstance } from '#server/live/hub-instance'
+import { plainStream } from '#server/live/plain-stream'
 import { streamOpened } from '#server/live/streams'
 import { problem } from '#server/problem'
-import { hubInstance } from '#server/live/hub-instance'
 import { lasting, memberOf, sessionOf } from '#server/session'
-
-const KEEP_ALIVE_MS = 20_000
 
 /**
  * What changes of what a screen looks at, as server-sent events, for as long as the screen is open and its member signed in:
@@ -22,34 +21,31 @@ export default defineEventHandler(async event => {
   if (lately !== undefined && !/^\d{1,9}$/.test(String(lately))) throw problem(422, '“lately” cannot be read: write a number of ms.')
   // Each hears of their own notices, whatever they ask for.
   const looks: Topics = { ...asked, ...(asked.notices && { notices: [member.id] }) }
-  setResponseHeader(event, 'x-accel-buffering', 'no')
-  const stream = createEventStream(event)
-  const forgetStream = streamOpened(() => void stream.close().catch(() => {}))
+  const forgetStream = streamOpened(() => stream.close())
   if (!forgetStream) throw problem(503, 'Cavlin is being stopped. Your screen comes back by itself when it is there again.')
-  const push = (data: unknown) => void stream.push(JSON.stringify(data)).catch(() => {})
-  const end = () => void stream.close().catch(() => {})
+  const push = (data: unknown) => stream.push(JSON.stringify(data))
   const hub = hubInstance()
   const stop = hub.hear(({ ended, out, here, writing, ...change }) => {
-    if (ended?.includes(member.id) || out?.includes(session.toString('hex'))) return end()
+    if (ended?.includes(member.id) || out?.includes(session.toString('hex'))) return stream.close()
     const seen = here?.filter(h => concerns(looks, { presence: [h.point] })) ?? []
     const typing = writing?.filter(w => w.member !== member.id && concerns(looks, { conversations: [w.conversation] })) ?? []
     const heard = { ...common(change, looks), ...(seen.length && { here: seen }), ...(typing.length && { writing: typing }) }
     if (Object.keys(heard).length) push(heard)
   })
-  const alive = setInterval(() => {
+  const stream = plainStream(
+    event,
     // A session may end by itself while nobody asks for anything.
-    stands(database(), session, lasting()).then(
-      still => (still ? stream.push({ event: 'alive', data: 'yes' }) : end()),
-      () => {},
-    )
-  }, KEEP_ALIVE_MS)
-  stream.onClosed(() => {
-    clearInterval(alive)
-    forgetStream()
-    stop()
-  })
+    () =>
+      void stands(database(), session, lasting()).then(
+        still => still || stream.close(),
+        () => {},
+      ),
+    () => {
+      forgetStream()
+      stop()
+    },
+  )
   push({ hello: true })
   const missed = lately === undefined ? {} : common(hub.lately(Number(lately)), looks)
   if (Object.keys(missed).length) push(missed)
-  return stream.send()
 })
