@@ -22,7 +22,7 @@ export async function benchLeads(house: House): Promise<void> {
       return performance.now() - began
     }
     const floors: number[] = []
-    const report = async (name: string, aim: number, paths: string[]) => {
+    const report = async (name: string, aim: number | null, paths: string[]) => {
       const times: number[] = []
       const slow = new Map<string, number>()
       for (let round = 0; round < ROUNDS; round++) {
@@ -35,7 +35,7 @@ export async function benchLeads(house: House): Promise<void> {
       }
       const [slowest] = [...slow].sort((a, b) => b[1] - a[1])
       console.log(
-        `${name.padEnd(28)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (aim: ${aim} ms)   slowest ${slowest![1].toFixed(0)} ms: ${slowest![0]}`,
+        `${name.padEnd(28)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (aim: ${aim ?? 'none'}${aim ? ' ms' : ''})   slowest ${slowest![1].toFixed(0)} ms: ${slowest![0]}`,
       )
     }
     const list = (query: string) => `/api/team/leads?size=25&${query}`
@@ -57,22 +57,26 @@ export async function benchLeads(house: House): Promise<void> {
       100,
       ['ashford', 'ash', 'as', 'nobody-has-this', 'ida ashford', 'firm 4711', 'p7777@'].map(s => list(`search=${encodeURIComponent(s)}`)),
     )
-    const asked = (condition: object, sort: string) =>
-      list(`sort=${sort}&order=down&condition=${encodeURIComponent(JSON.stringify(condition))}`)
+    const conditions = [
+      { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
+      { attribute: 'property.sector', is: 'equal', value: 'school' },
+      {
+        all: [
+          { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
+          { attribute: 'property.size', is: 'not_equal', value: 'large' },
+        ],
+      },
+      { did: 'page', where: null, times: 1, days: 30 },
+    ].map(c => `condition=${encodeURIComponent(JSON.stringify(c))}`)
     await report(
       'FREE     by properties, the trail',
       1000,
-      [
-        { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
-        { attribute: 'property.sector', is: 'equal', value: 'school' },
-        {
-          all: [
-            { attribute: 'property.sector', is: 'equal', value: 'restaurant' },
-            { attribute: 'property.size', is: 'not_equal', value: 'large' },
-          ],
-        },
-        { did: 'page', where: null, times: 1, days: 30 },
-      ].flatMap(condition => ['updated', 'interest', 'name'].map(sort => asked(condition, sort))),
+      conditions.flatMap(c => ['updated', 'interest', 'name'].map(sort => list(`sort=${sort}&order=down&count=later&${c}`))),
+    )
+    await report(
+      'COUNT    of those, which follows',
+      null,
+      conditions.map(c => `/api/team/leads/count?${c}`),
     )
     await report('TODAY', 50, ['/api/team/today'])
     await report('COURSE', 10, ['/api/team/funnel'])

@@ -1,6 +1,6 @@
 import type { ActivityTest, Condition } from '#core/conditions/condition'
 import { compiled, fragment, type Column, type Fragment } from '#core/conditions/sql'
-import { raw, textsOf } from '#core/leads/attributes/columns'
+import { raw, textsIn } from '#core/leads/attributes/columns'
 import { attributeOf, ownName } from '#core/leads/attributes/registry'
 import type { Db } from '#db/client'
 
@@ -46,7 +46,7 @@ function visitColumn(attribute: string): Column | null {
 }
 function answersColumn(attribute: string): Column | null {
   if (attribute === 'point') return { one: raw('p.key') }
-  return attribute.startsWith('answer.') ? { many: textsOf(fragment`(e.answers -> ${attribute.slice(7)}::text)`) } : null
+  return attribute.startsWith('answer.') ? textsIn(raw('e.answers'), attribute.slice(7)) : null
 }
 const unfinishedColumn = (attribute: string): Column | null => (attribute === 'form' ? { one: raw('e.form') } : answersColumn(attribute))
 

@@ -153,24 +153,39 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
   return [...rows, ...rest].map(r => r.id)
 }
 
-/** The ids of one page of leads, sorted in the database, and how many there are: no more than `MOST_COUNTED` (`MOST_FOUND`), and whether there are more. */
-export const leadIds = (
-  sql: Sql,
-  f: Filter,
-  sort: SortKey,
-  down: boolean,
-  page: Page,
-): Promise<{ ids: string[]; total: number; more: boolean }> =>
-  f.condition ? readThrough(sql, tx => pageOf(tx, f, sort, down, page)) : pageOf(sql, f, sort, down, page)
-
-async function pageOf(db: Db, f: Filter, sort: SortKey, down: boolean, page: Page) {
-  const most = f.search?.trim() ? MOST_FOUND : MOST_COUNTED
-  const [ids, [count]] = await Promise.all([
-    idsOf(db, f, sort, down, page),
-    db<{ total: number }[]>`select count(*)::int as total from (select 1 from lead l ${where(db, f)} limit ${most + 1}) x`,
-  ])
-  return { ids, total: Math.min(count!.total, most), more: count!.total > most }
+/** How many there are: no more than `MOST_COUNTED` (`MOST_FOUND`), and whether there are more. */
+export interface LeadCount {
+  total: number
+  more: boolean
 }
+/** Where a condition says who is meant, the trail is read through. */
+const reading = <T>(sql: Sql, f: Filter, read: (db: Db) => Promise<T>): Promise<T> => (f.condition ? readThrough(sql, read) : read(sql))
+
+/** How many leads filters fit. */
+export const countLeads = (sql: Sql, f: Filter): Promise<LeadCount> => reading(sql, f, db => counted(db, f))
+
+async function counted(db: Db, f: Filter): Promise<LeadCount> {
+  const most = f.search?.trim() ? MOST_FOUND : MOST_COUNTED
+  const [count] = await db<
+    { total: number }[]
+  >`select count(*)::int as total from (select 1 from lead l ${where(db, f)} limit ${most + 1}) x`
+  return { total: Math.min(count!.total, most), more: count!.total > most }
+}
+
+/** The ids of one page of leads, sorted in the database, and how many there are. */
+export const leadIds = (sql: Sql, f: Filter, sort: SortKey, down: boolean, page: Page): Promise<LeadCount & { ids: string[] }> =>
+  reading(sql, f, async db => {
+    const [ids, count] = await Promise.all([idsOf(db, f, sort, down, page), counted(db, f)])
+    return { ids, ...count }
+  })
+
+/** As `leadIds`, where counting would take longer than finding some: how many there are at least, and whether there are more. */
+export const firstLeadIds = (sql: Sql, f: Filter, sort: SortKey, down: boolean, page: Page): Promise<LeadCount & { ids: string[] }> =>
+  reading(sql, f, async db => {
+    const found = await idsOf(db, f, sort, down, { ...page, size: page.size + 1 })
+    const ids = found.slice(0, page.size)
+    return { ids, total: ids.length ? page.from + ids.length : 0, more: found.length > page.size }
+  })
 
 /** The ids of those whom filters fit, no more than so many. */
 export const idsWithin = async (db: Db, f: Filter, most: number): Promise<string[]> =>

@@ -4,7 +4,7 @@ import type { LabelHeld } from '#core/scoring/label-held'
 import type { ReasonLine } from '#core/scoring/lines'
 import { wholeInterestSql } from '#core/scoring/interest-key'
 import type { Db, Sql } from '#db/client'
-import { leadIds, where, type Filter, type Page, type SortKey } from '#db/lead-list'
+import { leadIds, where, type Filter, type LeadCount, type Page, type SortKey } from '#db/lead-list'
 
 /** A lead as it is read: columns as they stand, the score still to be worked out from its lines. */
 export interface LeadRow {
@@ -100,15 +100,16 @@ export const knownAddresses = (db: Db, emailKeys: string[]) => db<{ emailKey: st
 export const leadsKnown = async (db: Db, emailKeys: string[]): Promise<number> =>
   (await db<{ n: number }[]>`select count(*)::int as n from (${knownAddresses(db, emailKeys)}) k`)[0]!.n
 
-/** One page of leads, sorted in the database, and how many there are (`leadIds`). */
+/** One page of leads, sorted in the database, and how many there are (`leadIds`, or `firstLeadIds`). */
 export async function leadPage(
   sql: Sql,
   f: Filter,
   sort: SortKey,
   down: boolean,
   page: Page,
-): Promise<{ rows: LeadRow[]; total: number; more: boolean }> {
-  const { ids, ...count } = await leadIds(sql, f, sort, down, page)
+  which: typeof leadIds = leadIds,
+): Promise<LeadCount & { rows: LeadRow[] }> {
+  const { ids, ...count } = await which(sql, f, sort, down, page)
   const rows = new Map((await sql<LeadRow[]>`select ${columns(sql)} where l.id = any(${ids}::uuid[])`).map(row => [row.id, row]))
   return { rows: ids.flatMap(id => rows.get(id) ?? []), ...count }
 }

@@ -30,5 +30,10 @@ export function tableReadings(): Sql {
 
 /** For what reads through the whole trail: it may take longer, and must not take the others' connections. */
 export function longReadings(): Sql {
-  return (long ??= connect(setting('CAVLIN_DATABASE'), { name: 'cavlin long readings', max: 3, patience: LONG }))
+  return (long ??= connect(setting('CAVLIN_DATABASE'), {
+    name: 'cavlin long readings',
+    max: 3,
+    patience: LONG,
+    settings: { plan_cache_mode: 'force_custom_plan' },
+  }))
 }

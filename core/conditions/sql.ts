@@ -28,8 +28,8 @@ const isFragment = (value: unknown): value is Fragment =>
 const joined = (fragments: Fragment[], word: ' and ' | ' or ', none: string): Fragment =>
   fragments.length ? fragment(['(', ...fragments.slice(1).map(() => word), ')'], ...fragments) : fragment([none])
 
-/** Where attributes stand: one text (perhaps null), or a query of many texts in a column `v`. */
-export type Column = { one: Fragment } | { many: Fragment }
+/** Where attributes stand: one text (perhaps null), a query of many texts in a column `v`, or the one or the other by the row. */
+export type Column = { one: Fragment } | { many: Fragment } | { isMany: Fragment; one: Fragment; many: Fragment }
 export interface Columns {
   /** Null for what nobody knows. */
   attribute: (name: string) => Column | null
@@ -56,10 +56,14 @@ function tested({ attribute, is, value }: Test, { attribute: columnOf, now }: Co
       ? fragment`${v} <> ''`
       : fragment`${v} <> '' and ${compared(v, is === 'not_equal' ? 'equal' : is, value, now)}`
   // An attribute that is one text is judged where it stands: the planner may do that in parallel, row by row.
+  const inOne = (v: Fragment) => fragment`coalesce(${test(fragment`(${v})`)}, false)`
+  const inMany = (all: Fragment) => fragment`exists (select from (${all}) f where ${test(fragment(['v']))})`
   const found =
-    'one' in column
-      ? fragment`coalesce(${test(fragment`(${column.one})`)}, false)`
-      : fragment`exists (select from (${column.many}) f where ${test(fragment(['v']))})`
+    'isMany' in column
+      ? fragment`case when ${column.isMany} then ${inMany(column.many)} else ${inOne(column.one)} end`
+      : 'one' in column
+        ? inOne(column.one)
+        : inMany(column.many)
   return is === 'empty' || is === 'not_equal' ? fragment`not ${found}` : found
 }
 

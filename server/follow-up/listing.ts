@@ -4,7 +4,9 @@ import { cameSince, COUNTED_NAMES, countedFilter, passedSince, type CountedQuery
 import { parseEmail } from '#core/identity/email'
 import type { Flaw } from '#core/flaws'
 import { expanded } from '#core/segments/segment'
+import type { Sql } from '#db/client'
 import type { Filter } from '#db/lead-list'
+import { listReadings, longReadings } from '#server/database'
 import { problem } from '#server/problem'
 import type { Ruleset } from '#server/ruleset'
 import { readTests } from '#server/segments/read'
@@ -102,3 +104,6 @@ export function wholeNumber(text: string | undefined, field: string, usual: numb
     throw problem(422, 'The query cannot be read; see the list.', [{ field, message: `Send a whole number from ${least} to ${most}.` }])
   return value
 }
+
+/** The connections that a list is read by: what a condition asks for may take longer, and must not take the others'. */
+export const readingsFor = (filter: Filter): Sql => (filter.condition ? longReadings() : listReadings())

@@ -48,6 +48,7 @@ const DOORS: Record<string, Who> = {
   'POST /api/team/keys': act('manage keys'),
   'PUT /api/team/keys/{id}/revoked': act('manage keys'),
   'GET /api/team/leads': 'members',
+  'GET /api/team/leads/count': 'members',
   'GET /api/team/leads/{id}': 'members',
   'GET /api/team/leads/{id}/links': act('make links'),
   'DELETE /api/team/leads/{id}/browsers/{visitor}': act('work leads'),

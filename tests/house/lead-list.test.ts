@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { nameOf } from '#core/leads/lead'
-import { leadIds, MOST_COUNTED, MOST_FOUND, type Filter, type SortKey } from '#db/lead-list'
+import { countLeads, firstLeadIds, leadIds, MOST_COUNTED, MOST_FOUND, type Filter, type SortKey } from '#db/lead-list'
 import { onToday, leadPage } from '#db/leads'
 import { freshDatabase, type TestDatabase } from '../support/database'
 
@@ -76,6 +76,7 @@ const filters: fc.Arbitrary<Filter> = fc.record({
   label: fc.option(fc.constantFrom(['early'], ['none', 'warming'], ['sales_ready']), { nil: undefined }),
   status: fc.option(fc.constantFrom(['untouched', 'won'], ['parked']), { nil: undefined }),
   waiting: fc.option(fc.boolean(), { nil: undefined }),
+  condition: fc.option(fc.constant({ attribute: 'property.phone', is: 'filled' } as const), { nil: undefined }),
   search: fc.option(fc.constantFrom('ida', 'fe', 'ASH', 'a', 'list.example', '%', '336'), { nil: undefined }),
 })
 const fits = (f: Filter) =>
@@ -90,6 +91,7 @@ const fits = (f: Filter) =>
       (!f.label || f.label.includes(p.label ?? 'none')) &&
       (!f.status || f.status.includes(p.status)) &&
       (!f.waiting || p.waiting !== null) &&
+      (!f.condition || 'phone' in p.properties) &&
       (!search || (/^[a-z0-9]{1,2}$/.test(search) ? begins(words, search) : words.includes(search)))
     )
   })
@@ -108,8 +110,16 @@ describe('a list of leads', () => {
           for (let from = 0; from <= wanted.length; from += size) {
             const page = await leadIds(db.sql, filter, sort, down, { from, size })
             expect([page.total, page.more]).toEqual([wanted.length, false])
+            // The same without waiting for the count, which says how many there are at least.
+            const first = await firstLeadIds(db.sql, filter, sort, down, { from, size })
+            expect(first).toEqual({
+              ids: page.ids,
+              total: page.ids.length && from + page.ids.length,
+              more: from + page.ids.length < wanted.length,
+            })
             ids.push(...page.ids)
           }
+          expect(await countLeads(db.sql, filter)).toEqual({ total: wanted.length, more: false })
           expect([...ids].sort()).toEqual(wanted.map(p => p.id).sort())
           const seen = values(ids, sort)
           const known = seen.filter(v => v !== null)

@@ -9,6 +9,9 @@ export const yesNo = (test: string): Column => one(`case when ${test} then 'yes'
 /** Visits that belong to the lead: its browsers', while they were its own. Machines' do not count. */
 export const VISITS = `from visitor_lead v join visit t on t.visitor_id = v.visitor_id and t.began_at >= v.since and t.began_at < v.until
   where v.lead_id = l.id and v.undone_at is null and not t.robot`
-/** One text or a list of them in a piece of JSON, as texts. */
-export const textsOf = (json: Fragment): Fragment =>
-  fragment`select jsonb_array_elements_text(case jsonb_typeof(${json}) when 'array' then ${json} else jsonb_build_array(${json}) end) as v`
+/** One text or a list of them, by a key of a piece of JSON: most are one, and a query for each row costs several times what looking does. */
+export const textsIn = (json: Fragment, key: string): Column => ({
+  isMany: fragment`jsonb_typeof(${json} -> ${key}::text) = 'array'`,
+  one: fragment`${json} ->> ${key}::text`,
+  many: fragment`select jsonb_array_elements_text(${json} -> ${key}::text) as v`,
+})

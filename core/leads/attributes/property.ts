@@ -1,6 +1,5 @@
-import { fragment } from '#core/conditions/sql'
 import type { Attribute } from '#core/leads/attributes/attribute'
-import { one, textsOf } from '#core/leads/attributes/columns'
+import { one, raw, textsIn } from '#core/leads/attributes/columns'
 import { propertyOf } from '#core/leads/lead'
 
 /** Properties that have a column of their own. */
@@ -15,5 +14,5 @@ export const property: Attribute = {
   words: '',
   label: '',
   read: ({ lead }, own) => propertyOf(lead, own),
-  sql: (_now, own) => (Object.hasOwn(COLUMNS, own) ? one(COLUMNS[own]!) : { many: textsOf(fragment`(l.properties -> ${own}::text)`) }),
+  sql: (_now, own) => (Object.hasOwn(COLUMNS, own) ? one(COLUMNS[own]!) : textsIn(raw('l.properties'), own)),
 }
