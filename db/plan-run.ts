@@ -59,18 +59,22 @@ export const stopPlanRun = async (db: Db): Promise<boolean> =>
 export const failPlanRun = (db: Db, id: string, problem: string) =>
   db`update plan_run set state = 'failed', problem = ${problem} where id = ${id} and state = 'working'`
 
-/** Keeps what came of it, whole or not at all. */
-export async function endPlanRun(tx: Tx, id: string, result: NonNullable<PlanRunRow['result']>, gave: Gave[][]): Promise<void> {
-  const [row] =
-    await tx`update plan_run set state = 'done', result = ${result as never}, done = total, beat_at = null where id = ${id} and state = 'working' returning 1`
-  if (!row) return
-  await tx`truncate plan_run_lead`
-  for (const [which, all] of gave.entries()) {
-    await tx`insert into plan_run_lead (which, lead_id, member_id, lane, came, at, is_over, kept)
-      select ${which}::smallint, r.lead, r.member, r.lane, to_timestamp(r.came / 1000), to_timestamp(r.at / 1000), r.over, r.kept
-      from jsonb_to_recordset(${all as never}::jsonb) as r(lead uuid, member uuid, lane text, came float8, at float8, over boolean, kept float8)`
-  }
+/** Makes room for what comes of a run. Until the transaction ends nobody stops it. @returns false where it was stopped, or another has begun */
+export async function clearPlanRun(tx: Tx, id: string): Promise<boolean> {
+  const [row] = await tx`select 1 from plan_run where id = ${id} and state = 'working' for update`
+  if (row) await tx`truncate plan_run_lead`
+  return row !== undefined
 }
+/** Keeps who got whom. @param which the live plan (0) or the draft (1) */
+export async function keepGave(tx: Tx, which: 0 | 1, all: readonly Gave[]): Promise<void> {
+  if (!all.length) return
+  await tx`insert into plan_run_lead (which, lead_id, member_id, lane, came, at, is_over, kept)
+  select ${which}::smallint, r.lead, r.member, r.lane, to_timestamp(r.came / 1000), to_timestamp(r.at / 1000), r.over = 1, r.kept
+  from unnest(${all.map(g => g.lead)}::uuid[], ${all.map(g => g.member)}::uuid[], ${all.map(g => g.lane)}::text[], ${all.map(g => g.came)}::float8[],
+    ${all.map(g => g.at)}::float8[], ${all.map(g => Number(g.over))}::int[], ${all.map(g => g.kept)}::float8[]) as r(lead, member, lane, came, at, over, kept)`
+}
+export const endPlanRun = (tx: Tx, id: string, result: NonNullable<PlanRunRow['result']>) =>
+  tx`update plan_run set state = 'done', result = ${result as never}, done = total, beat_at = null where id = ${id}`
 
 export interface RanLead {
   lead: string
@@ -98,11 +102,15 @@ export const ranLeads = (db: Db, f: RanWhich, offset: number, most: number) => d
   order by r.came, r.lead_id offset ${offset} limit ${most}`
 
 export type LeadToRoute = LeadState & { stage: string; language: string | null; firstLabel: string | null; firm: string | null }
-/** Leads that came since a moment, behind one in the order of their ids, with what routing asks for. Not locked: they are only looked at. */
-export function leadsToRoute(db: Db, since: Date, after: string | null, most: number) {
-  const ms = (column: string) => db.unsafe(`(extract(epoch from l.${column}) * 1000)::float8`)
+/**
+ * Leads that came since a moment, behind one in the order of their ids, with what routing asks for. Not locked: they are only looked at.
+ * @param withReasons what makes their scores, which is most of a lead, is read, too
+ */
+export function leadsToRoute(db: Db, since: Date, after: string | null, most: number, withReasons = true) {
+  // Not by extract, which reckons in numeric: of so many moments that is felt.
+  const ms = (column: string) => db.unsafe(`date_part('epoch', l.${column}) * 1000`)
   return db<LeadToRoute[]>`
-    select l.id, l.email, l.email_key, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.label_held, l.reasons, l.owner_id, l.lane,
+    select l.id, l.email, l.email_key, l.first_name, l.last_name, l.company, l.properties, l.tags, l.label, l.label_floor, l.label_held, ${withReasons ? db`l.reasons` : db`'[]'::jsonb as reasons`}, l.owner_id, l.lane,
       l.status, l.next_step, l.follow_up, l.version, s.stage, ${ms('created_at')} as created_at, ${ms('status_at')} as status_at, ${ms('waiting_since')} as waiting_since,
       ${ms('next_step_at')} as next_step_at, ${ms('confirmed_at')} as confirmed_at, ${ms('unsubscribed_at')} as unsubscribed_at, ${ms('submitted_at')} as submitted_at, ${ms('guarded_at')} as guarded_at,
       e.language, v.to as first_label, coalesce('d ' || k.domain, 'f ' || k.firm) as firm

@@ -73,13 +73,20 @@ interface Turn {
   asked: number
 }
 
+/** A run of a plan, piece by piece: whoever works on one may do something else in between. */
+export interface PlanRunner {
+  /** @param leads those that came next, as they came */
+  send: (leads: readonly PastLead[]) => void
+  /** What came of all of them, once nobody comes any more. */
+  end: () => Gave[]
+}
+
 /**
  * Sends leads through a plan as they came, with the real hours, days off and absences: turns begin level, loads as they were; who was
  * closed at some time frees a place then. A promise is kept by the share of past answers that were quick enough for what is left of
- * it when somebody gets the lead. Nothing of chance: the same leads give the same.
- * @param leads as they came
+ * it when somebody gets the lead. Nothing of chance: the same leads give the same, in whichever pieces they are sent.
  */
-export function runPlan(plan: RoutingPlan, leads: readonly PastLead[], assumed: Assumed): Gave[] {
+export function runPlan(plan: RoutingPlan, assumed: Assumed): PlanRunner {
   const { people } = assumed
   const credits = new Map<string, Credits>()
   const open = new Map(assumed.open)
@@ -125,12 +132,18 @@ export function runPlan(plan: RoutingPlan, leads: readonly PastLead[], assumed: 
     if (lead.closedAt !== null && lead.closedAt > at) push(closing, { at: lead.closedAt, member })
     else if (lead.closedAt !== null) add(member, -1)
   }
-  for (const lead of leads) {
-    while (waiting.length && waiting[0]!.at <= lead.at) turn(pop(waiting))
-    turn({ at: lead.at, lead, asked: 0 })
+  return {
+    send(leads) {
+      for (const lead of leads) {
+        while (waiting.length && waiting[0]!.at <= lead.at) turn(pop(waiting))
+        turn({ at: lead.at, lead, asked: 0 })
+      }
+    },
+    end() {
+      while (waiting.length) turn(pop(waiting))
+      return gave
+    },
   }
-  while (waiting.length) turn(pop(waiting))
-  return gave
 }
 
 // A heap by time, the soonest first: thousands may wait for a morning.

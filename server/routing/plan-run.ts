@@ -1,8 +1,11 @@
+import { setImmediate as pause } from 'node:timers/promises'
 import { dayText } from '#core/calendar-days'
+import type { Condition } from '#core/conditions/condition'
 import { promised } from '#core/follow-up/promise'
+import type { About } from '#core/leads/attributes/attribute'
 import { judgeLead } from '#core/leads/about'
 import type { Beside } from '#core/leads/beside'
-import { needsNothing, needsOf, nothingBeside } from '#core/leads/needs'
+import { asksForScore, needsNothing, needsOf, nothingBeside } from '#core/leads/needs'
 import { FEWEST_ANSWERS, runPlan, sumsOf, type Assumed, type Gave, type PastLead } from '#core/routing/dry-run'
 import { may } from '#core/roles'
 import { readPlan, type RoutingPlan } from '#core/routing/plan'
@@ -13,10 +16,12 @@ import { besideLeads } from '#db/beside'
 import type { Sql } from '#db/client'
 import {
   beatPlanRun,
+  clearPlanRun,
   countToRoute,
   endPlanRun,
   failPlanRun,
   firmsAt,
+  keepGave,
   leadsToRoute,
   openAt,
   takePlanRun,
@@ -54,11 +59,12 @@ async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: 
   const ruleset = await readRuleset(sql)
   const { plan } = readPlan(run.definition)
   if (!plan) throw new RangeError('The plan cannot be read. Take an earlier edition as the working copy.')
-  const draft = asApplied(plan, ruleset)
+  const conditions = new Map<string, Condition>()
+  const [live, draft] = [asApplied(ruleset.plan, ruleset, conditions), asApplied(plan, ruleset, conditions)]
   const now = run.at.getTime()
   const since = new Date(now - run.days * DAY)
   const total = await countToRoute(sql, since)
-  const leads = await pastLeads(sql, ruleset, [ruleset.plan, draft], since, async done => {
+  const leads = await pastLeads(sql, ruleset, [...conditions.values()], since, async done => {
     const goesOn = mayGoOn() && (await beatPlanRun(sql, run.id, done, total))
     tell()
     return goesOn
@@ -67,30 +73,50 @@ async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: 
   const assumed = await assume(sql, ruleset, since, now, run.speed)
   const members = [...ruleset.members.values()].filter(m => may(m.role, 'work leads')).map(m => m.id)
   const dayOf = (at: number) => dayText(at, ruleset.house.zone)
-  const through = (p: RoutingPlan): Gave[] =>
-    runPlan(p, leads, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
-  const both = [ruleset.plan.lanes.length ? through(ruleset.plan) : [], through(draft)]
-  const sums = [ruleset.plan, draft].map((p, i) => sumsOf(p, both[i]!, members, dayOf))
-  await sql.begin(tx => endPlanRun(tx, run.id, { live: ruleset.plan.lanes.length ? sums[0]! : null, draft: sums[1]! }, both))
+  const through = async (p: RoutingPlan): Promise<Gave[]> => {
+    const ran = runPlan(p, { ...assumed, promised: (label, lane) => promised({ plan: p, targets: ruleset.targets }, label, lane) })
+    for (let from = 0; from < leads.length; from += AT_ONCE) {
+      ran.send(leads.slice(from, from + AT_ONCE))
+      await pause()
+    }
+    return ran.end()
+  }
+  const before = live.lanes.length ? await through(live) : []
+  const sums = (p: RoutingPlan, gave: Gave[]) => sumsOf(p, gave, members, dayOf)
+  await sql.begin(async tx => {
+    if (!(await clearPlanRun(tx, run.id))) return
+    // The database takes in what came of the one while the other is worked out.
+    const [, after] = await Promise.all([keepGave(tx, 0, before), through(draft)])
+    await keepGave(tx, 1, after)
+    await endPlanRun(tx, run.id, { live: live.lanes.length ? sums(live, before) : null, draft: sums(draft, after) })
+  })
 }
 
-const asApplied = (plan: RoutingPlan, ruleset: Ruleset): RoutingPlan => ({
+/** @param conditions those that were met before, by their texts: what two plans ask alike is one condition */
+const asApplied = (plan: RoutingPlan, ruleset: Ruleset, conditions: Map<string, Condition>): RoutingPlan => ({
   ...plan,
-  lanes: plan.lanes.map(lane => ({ ...lane, when: lane.when && expanded(lane.when, ruleset.segments) })),
+  lanes: plan.lanes.map(lane => {
+    if (!lane.when) return lane
+    const when = expanded(lane.when, ruleset.segments)
+    const text = JSON.stringify(when)
+    if (!conditions.has(text)) conditions.set(text, when)
+    return { ...lane, when: conditions.get(text)! }
+  }),
 })
 
 /** @param goesOn asked after each piece; false ends it @returns null where it was ended */
 async function pastLeads(
   sql: Sql,
   ruleset: Ruleset,
-  plans: RoutingPlan[],
+  conditions: Condition[],
   since: Date,
   goesOn: (done: number) => Promise<boolean>,
 ): Promise<PastLead[] | null> {
-  const needs = needsOf(plans.flatMap(p => p.lanes.flatMap(lane => lane.when ?? [])))
+  const needs = needsOf(conditions)
   const nothing = nothingBeside(needs)
   const all: PastLead[] = []
-  const page = (after: string | null) => leadsToRoute(sql, since, after, AT_ONCE).execute()
+  const page = (after: string | null) => leadsToRoute(sql, since, after, AT_ONCE, conditions.some(asksForScore)).execute()
+  const judged = judgedBy(conditions)
   for (let next = page(null); ;) {
     const rows = await next
     if (!rows.length) break
@@ -100,26 +126,45 @@ async function pastLeads(
     const beside = needsNothing(needs)
       ? new Map<string, Beside>()
       : await besideLeads(sql, sql`select unnest(${ids}::uuid[]) as id`, needs, Date.now())
-    for (const row of rows) all.push(pastLead(row, beside.get(row.id) ?? nothing, ruleset))
+    for (const row of rows) {
+      const about = {
+        lead: row,
+        beside: beside.get(row.id) ?? nothing,
+        now: row.submittedAt!,
+        halfLifeDays: ruleset.scorecard.halfLifeDays,
+      }
+      all.push(pastLead(row, judged(about)))
+    }
     if (!(await goesOn(all.length))) return null
   }
   return all.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))
 }
 
-function pastLead(row: LeadToRoute, beside: Beside, ruleset: Ruleset): PastLead {
-  const at = row.submittedAt!
-  const about = { lead: row, beside, now: at, halfLifeDays: ruleset.scorecard.halfLifeDays }
-  return {
-    id: row.id,
-    at,
-    language: row.language,
-    label: row.firstLabel,
-    firm: row.firm,
-    earlier: [],
-    closedAt: isOpen(row.stage as never) ? null : row.statusAt,
-    holds: condition => judgeLead(condition, about).holds,
+/** Judges each lead once by all conditions. Leads for which the same hold share the answer: of many only what routing asks is kept. */
+function judgedBy(conditions: Condition[]): (about: About) => PastLead['holds'] {
+  const answers = new Map<string, PastLead['holds']>()
+  return about => {
+    const held = conditions.filter(condition => judgeLead(condition, about).holds)
+    const key = held.map(condition => conditions.indexOf(condition)).join()
+    let answer = answers.get(key)
+    if (!answer) {
+      const all = new Set(held)
+      answers.set(key, (answer = condition => all.has(condition)))
+    }
+    return answer
   }
 }
+
+const pastLead = (row: LeadToRoute, holds: PastLead['holds']): PastLead => ({
+  id: row.id,
+  at: row.submittedAt!,
+  language: row.language,
+  label: row.firstLabel,
+  firm: row.firm,
+  earlier: [],
+  closedAt: isOpen(row.stage as never) ? null : row.statusAt,
+  holds,
+})
 
 async function assume(sql: Sql, ruleset: Ruleset, since: Date, now: number, speed: number): Promise<Omit<Assumed, 'promised'>> {
   const [answered, open, firms] = await Promise.all([

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { isLate, runPlan, shareWithin, sumsOf, type Assumed, type PastLead } from '#core/routing/dry-run'
+import { isLate, runPlan, shareWithin, sumsOf, type Assumed, type Gave, type PastLead } from '#core/routing/dry-run'
+import type { RoutingPlan } from '#core/routing/plan'
 import { sameHours } from '#core/working-time'
 import { colleague, lane, planOf, seats } from '../support/plans'
 
@@ -32,12 +33,21 @@ const came = (at: number, more: Partial<PastLead> = {}): PastLead => ({
   ...more,
 })
 
+/** What comes of leads that are sent a few at a time. */
+function sent(plan: RoutingPlan, leads: readonly PastLead[], all: Assumed, atOnce = 2): Gave[] {
+  const run = runPlan(plan, all)
+  for (let from = 0; from < leads.length; from += atOnce) run.send(leads.slice(from, from + atOnce))
+  return run.end()
+}
+
 describe('leads of the past through a plan', () => {
   it('come out in fair turns, whatever their number, and each comes out once', () => {
     fc.assert(
       fc.property(fc.array(fc.nat(20 * 24), { minLength: 1, maxLength: 60 }), hours => {
         const leads = hours.toSorted((a, b) => a - b).map(h => came(NINE + h * HOUR))
-        const gave = runPlan(planOf(lane('rest', { pool: seats('rowan', 'sorrel2', 'tansy') })), leads, assumed())
+        const plan = planOf(lane('rest', { pool: seats('rowan', 'sorrel2', 'tansy') }))
+        const gave = sent(plan, leads, assumed())
+        expect(sent(plan, leads, assumed(), 1000)).toEqual(gave)
         expect(gave.map(g => g.lead).toSorted()).toEqual(leads.map(l => l.id).toSorted())
         for (const [who, share] of [
           ['rowan', 1],
@@ -50,7 +60,7 @@ describe('leads of the past through a plan', () => {
   })
   it('wait for the morning where the lane waits, in the order in which they came', () => {
     const leads = [came(NINE + 10 * HOUR), came(NINE + 11 * HOUR), came(NINE + DAY)]
-    const gave = runPlan(planOf(lane('night', { outside: 'waits', pool: seats('rowan') })), leads, assumed())
+    const gave = sent(planOf(lane('night', { outside: 'waits', pool: seats('rowan') })), leads, assumed())
     expect(gave.map(g => [g.lead, g.at - NINE, isLate(g)])).toEqual([
       [leads[0]!.id, DAY, true],
       [leads[1]!.id, DAY, true],
@@ -62,7 +72,7 @@ describe('leads of the past through a plan', () => {
   it('find nobody while all are at their limit, and somebody once one is closed', () => {
     const plan = planOf(lane('rest', { pool: seats('rowan') }))
     const leads = [came(NINE, { closedAt: NINE + 8 * HOUR }), came(NINE + HOUR), came(NINE + 2.5 * HOUR)]
-    const gave = runPlan(plan, leads, assumed({ who: { mostOpen: 1 } }))
+    const gave = sent(plan, leads, assumed({ who: { mostOpen: 1 } }))
     expect(gave.map(g => [g.lead, g.member])).toEqual([
       [leads[0]!.id, 'rowan'],
       [leads[1]!.id, 'rowan'],
@@ -72,7 +82,7 @@ describe('leads of the past through a plan', () => {
   })
   it('go to whoever got others of the firm, in the run or before it', () => {
     const plan = planOf(lane('firm', { way: 'firm_owner' }), lane('rest', { pool: seats('rowan', 'sorrel') }))
-    const gave = runPlan(
+    const gave = sent(
       plan,
       [came(NINE, { firm: 'new' }), came(NINE + 1, { firm: 'new' }), came(NINE + 2, { firm: 'known' })],
       assumed({ firms: new Map([['known', ['tansy']]]) }),
@@ -90,7 +100,7 @@ describe('leads of the past through a plan', () => {
         fc.double({ min: 0.1, max: 5, noNaN: true }),
         (pace, speed) => {
           const kept = (s: number) =>
-            runPlan(
+            sent(
               planOf(lane('rest', { pool: seats('rowan') })),
               [came(NINE)],
               assumed({ paces: new Map([[null, pace.toSorted((a, b) => a - b)]]), speed: s }),
@@ -119,7 +129,7 @@ describe('leads of the past through a plan', () => {
     )
     const leads = Array.from({ length: 20 }, (_, i) => came(NINE + i * 7 * HOUR, { holds: () => i % 2 === 0 }))
     const all = assumed()
-    const sums = sumsOf(plan, runPlan(plan, leads, all), ['rowan', 'sorrel', 'tansy'], at => new Date(at).toISOString().slice(0, 10))
+    const sums = sumsOf(plan, sent(plan, leads, all), ['rowan', 'sorrel', 'tansy'], at => new Date(at).toISOString().slice(0, 10))
     expect(sums.people.reduce((s, p) => s + p.leads, 0) + sums.nobody).toBe(20)
     expect(sums.lanes.reduce((s, l) => s + l.leads, 0) + sums.nobody).toBe(20)
     for (const p of sums.people) expect(Object.values(p.days).reduce((a, b) => a + b, 0)).toBe(p.leads)
