@@ -68,7 +68,7 @@ const last = computed(() => Math.min(props.from + props.size, props.total ?? Inf
     </ul>
     <p v-if="reach > size" class="pages">
       <Button label="Earlier" size="small" variant="text" :disabled="from === 0" @click="emit('page', Math.max(0, from - size))" />
-      <span class="faded figures">{{ from + 1 }} to {{ last }}{{ total === null ? '' : ` of ${total}` }}</span>
+      <span class="faded figures">{{ from + 1 }} to {{ last }}{{ total === null ? '' : ` of ${total.toLocaleString('en')}` }}</span>
       <Button label="Further" size="small" variant="text" :disabled="last >= reach" @click="emit('page', from + size)" />
     </p>
   </div>

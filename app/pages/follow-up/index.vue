@@ -178,8 +178,8 @@ watch(whose, () => void countAnew())
 const figures = computed(() => {
   if (!data.value) return ''
   if (!size.value) return 'Counting …'
-  const words = filtered.value ? (['fits', 'fit'] as const) : (['lead', 'leads'] as const)
-  return (size.value.more ? 'over ' : '') + count(size.value.total, ...words)
+  const { total, more } = size.value
+  return (more ? 'over ' : '') + (filtered.value ? count(total, 'fits', 'fit') : count(total, 'lead', 'leads'))
 })
 
 const search = ref(view.value.search)
