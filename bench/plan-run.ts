@@ -3,7 +3,7 @@ import { leadsToRoute } from '#db/plan-run'
 import type { PlanRunView } from '#core/team'
 import type { House } from '../scripts/house'
 import { manager, type As } from './dry-run'
-import { million } from './leads'
+import { allCounted, million } from './leads'
 
 const LEADS = 50_000
 const RUNS = 3
@@ -13,6 +13,7 @@ export async function benchPlanRun(house: House): Promise<void> {
   const sql = connect(house.databaseUrl, { max: 2 })
   try {
     await million(sql, LEADS)
+    await allCounted(sql)
     const as = await manager(house)
     const [floors, runs]: [number[], number[]] = [[], []]
     let leads = 0
