@@ -181,17 +181,17 @@ function state(b: Brought): string {
       address. The people in it are not written to.
     </p>
     <label class="file">
-      <input type="file" class="unseen" accept=".csv,text/csv,text/plain,.tsv,.txt" @change="choose" /><span class="pick"
-        >Choose the table</span
-      ><span class="faded">{{ file || 'a .csv file' }}</span>
+      <input type="file" class="unseen" accept=".csv,text/csv,text/plain,.tsv,.txt" @change="choose" />
+      <span class="pick">Choose the table</span>
+      <span class="faded">{{ file || 'a .csv file' }}</span>
     </label>
     <p v-if="busy && !told" class="faded" role="status">Reading {{ file }} …</p>
     <p v-if="flaw" class="brick" role="alert">{{ flaw }}</p>
     <template v-if="told">
       <div class="row">
         <h3 id="import-columns">What the columns fill</h3>
-        <span id="import-encoding" class="faded small">Letters read as</span
-        ><Select
+        <span id="import-encoding" class="faded small">Letters read as</span>
+        <Select
           v-model="encoding"
           aria-labelledby="import-encoding"
           :options="ENCODING_NAMES"
@@ -203,9 +203,8 @@ function state(b: Brought): string {
       </div>
       <ul class="columns">
         <li v-for="(c, i) in told.columns" :key="i">
-          <span class="header"
-            >{{ c.header || `Column ${i + 1}` }}<br /><span class="faded small">{{ told.examples[i] || 'empty' }}</span></span
-          ><Select
+          <span class="header">{{ c.header || `Column ${i + 1}` }}<br /><span class="faded small">{{ told.examples[i] || 'empty' }}</span></span>
+          <Select
             :model-value="c.property"
             :options="targets"
             placeholder="Nothing: pass it over"
@@ -217,9 +216,7 @@ function state(b: Brought): string {
           />
         </li>
       </ul>
-      <p role="status">
-        <b>{{ count(told.people, 'person', 'people') }}</b
-        >: {{ told.fresh.toLocaleString('en') }} new, {{ told.known.toLocaleString('en') }} known already.
+      <p role="status"><b>{{ count(told.people, 'person', 'people') }}</b>: {{ told.fresh.toLocaleString('en') }} new, {{ told.known.toLocaleString('en') }} known already.
       </p>
       <div v-if="told.repeated" class="again">
         <p id="import-again">
@@ -248,15 +245,11 @@ function state(b: Brought): string {
           <li v-if="told.wrong > told.flaws.length" class="small">and {{ told.wrong - told.flaws.length }} more</li>
         </ul>
       </div>
-      <label class="tick"
-        ><Checkbox v-model="replace" binary input-id="import-replace" /> What we know already gives way to what stands in the table;
-        otherwise only gaps are filled</label
-      >
+      <label class="tick"><Checkbox v-model="replace" binary input-id="import-replace" /> What we know already gives way to what stands in the table;
+        otherwise only gaps are filled</label>
       <fieldset v-if="told.people">
         <legend>Who answers for those of whom nobody does</legend>
-        <label class="tick"
-          ><RadioButton v-model="owners" value="plan" name="import-owners" /> Whoever’s turn it is, by the routing plan</label
-        >
+        <label class="tick"><RadioButton v-model="owners" value="plan" name="import-owners" /> Whoever’s turn it is, by the routing plan</label>
         <div class="row give">
           <label class="tick"><RadioButton v-model="owners" value="member" name="import-owners" /> One of us</label>
           <Select
@@ -270,9 +263,7 @@ function state(b: Brought): string {
             @update:model-value="owners = 'member'"
           />
         </div>
-        <label class="tick"
-          ><RadioButton v-model="owners" value="nobody" name="import-owners" /> Nobody: they stand on the list, and on no one’s Today</label
-        >
+        <label class="tick"><RadioButton v-model="owners" value="nobody" name="import-owners" /> Nobody: they stand on the list, and on no one’s Today</label>
         <p v-if="owners && owners !== 'nobody'" class="small faded">Whoever gets some is told once, for all of them.</p>
       </fieldset>
     </template>
@@ -280,9 +271,7 @@ function state(b: Brought): string {
       <h3 id="import-lately">Brought in lately</h3>
       <ul>
         <li v-for="b in brought" :key="b.id">
-          <span
-            >{{ at(b.madeAt) }}<span class="faded">, {{ b.by ?? 'somebody who has left' }}: {{ state(b) }}</span></span
-          >
+          <span>{{ at(b.madeAt) }}<span class="faded">, {{ b.by ?? 'somebody who has left' }}: {{ state(b) }}</span></span>
           <Button
             v-if="b.undoable"
             label="Take it back"

@@ -60,11 +60,9 @@ function said(q: { asked: number; idle: boolean }): string {
 <template>
   <section class="balance" aria-labelledby="balance-title" :aria-busy="working">
     <h2 id="balance-title">Balance</h2>
-    <label v-if="shares.size" class="tick"
-      ><Checkbox v-model="really" binary input-id="really-chosen" /> As people really choose ({{
+    <label v-if="shares.size" class="tick"><Checkbox v-model="really" binary input-id="really-chosen" /> As people really choose ({{
         count(results!.groups[0]!.all.sent, 'entry', 'entries')
-      }})</label
-    >
+      }})</label>
     <p class="faded small" aria-live="polite">
       {{ failed ? 'The balance could not be worked out. Change something, or load the page again.' : working ? 'Working it out …' : how }}
     </p>
@@ -80,21 +78,18 @@ function said(q: { asked: number; idle: boolean }): string {
         <tr v-for="r in rows" :key="r.key">
           <th scope="row">{{ titles.get(r.key) }}</th>
           <td class="strip">
-            <span class="share" :style="{ width: `${(100 * r.share) / most}%` }"
-              ><span
+            <span class="share" :style="{ width: `${(100 * r.share) / most}%` }">
+              <span
                 v-if="r.tied > 0"
                 v-tooltip.top="`${share(r.tied)} by a tie, which the order of the outcomes decides`"
                 class="tied"
                 :style="{ width: `${(100 * r.tied) / r.share}%` }"
-            /></span>
+              />
+            </span>
           </td>
           <td class="n">
-            <span v-if="never(r)" class="brick">{{ never(r) }}</span
-            ><template v-else
-              >
-{{ share(r.share) }}<span v-if="r.tied > 0" class="faded small"> {{ share(r.tied) }} by a tie</span>
-</template
-            >
+            <span v-if="never(r)" class="brick">{{ never(r) }}</span>
+            <template v-else>{{ share(r.share) }}<span v-if="r.tied > 0" class="faded small">{{ share(r.tied) }} by a tie</span></template>
           </td>
         </tr>
       </tbody>

@@ -110,16 +110,14 @@ const contradiction = computed(() =>
     <ul>
       <li v-for="p in people" :key="p.key">
         <div class="row">
-          <button type="button" class="name" :aria-expanded="open === p.key" @click="open = open === p.key ? null : p.key">
-            {{ p.name
+          <button type="button" class="name" :aria-expanded="open === p.key" @click="open = open === p.key ? null : p.key">{{ p.name
             }}<span class="small" :class="comesTo(p) === p.outcome ? 'faded' : 'brick'">
               {{
                 comesTo(p) === p.outcome
                   ? `comes to ${titleOf(p.outcome)}`
                   : `should come to ${titleOf(p.outcome)}, comes to ${titleOf(comesTo(p))}`
-              }}</span
-            >
-          </button>
+              }}
+            </span></button>
           <Button
             v-if="!disabled"
             label="Take out"

@@ -51,16 +51,14 @@ function picture(at: number, asset: { id: string; name: string; width: number | 
 
 <template>
   <div class="in-quiz">
-    <label class="tick"
-      ><Checkbox
+    <label class="tick"><Checkbox
         :model-value="own.contact"
         binary
         :input-id="`${id}-contact`"
         :disabled="disabled"
         @update:model-value="set({ contact: $event, ...($event && { then: [] }) })"
       />
-      It asks who it is, and stands with the others that do</label
-    >
+      It asks who it is, and stands with the others that do</label>
     <template v-if="!own.contact">
       <template v-if="chosen">
         <label :id="`${id}-as`">Its choices stand as</label>
@@ -75,8 +73,8 @@ function picture(at: number, asset: { id: string; name: string; width: number | 
           @update:model-value="set({ as: $event })"
         />
         <div v-for="(c, at) in own.as === 'pictures' ? question.choices : []" :key="at" class="row">
-          <span class="small">{{ c.text }}</span
-          ><FilePick
+          <span class="small">{{ c.text }}</span>
+          <FilePick
             :chosen="c.quiz?.picture?.file ?? null"
             picture
             :disabled="disabled"
@@ -89,18 +87,17 @@ function picture(at: number, asset: { id: string; name: string; width: number | 
       <template v-if="question.kind === 'number'">
         <span class="label">Bands of numbers that mean the same</span>
         <div v-for="(band, n) in own.bands" :key="band.key" class="row">
-          <template v-if="band.upTo !== null"
-            >
-<label :for="`${id}-band-${n}`">up to</label
-            ><InputText
+          <template v-if="band.upTo !== null">
+            <label :for="`${id}-band-${n}`">up to</label>
+            <InputText
               :id="`${id}-band-${n}`"
               class="short"
               size="small"
               inputmode="decimal"
               :model-value="String(band.upTo)"
               @change="end(n, ($event.target as HTMLInputElement).value)"
-          />
-</template>
+            />
+          </template>
           <span v-else class="small">{{ bandName(own.bands, n) }}</span>
           <Button
             v-if="!disabled && band.upTo !== null"

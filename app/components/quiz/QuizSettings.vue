@@ -71,40 +71,32 @@ function dropTopic(key: string): void {
         aria-labelledby="quiz-contact"
         @update:model-value="set({ contact: $event })"
       />
-      <label v-if="quiz.contact !== 'after'" class="tick"
-        ><Checkbox :model-value="quiz.skip" binary input-id="quiz-skip" :disabled="disabled" @update:model-value="set({ skip: $event })" />
-        They may skip it, and get their result all the same</label
-      >
+      <label v-if="quiz.contact !== 'after'" class="tick"><Checkbox :model-value="quiz.skip" binary input-id="quiz-skip" :disabled="disabled" @update:model-value="set({ skip: $event })" />
+        They may skip it, and get their result all the same</label>
       <p v-if="isNameless" class="faded small">
         Who does not say who they are becomes nobody: nothing is done for them, and of their answers only what can be chosen and numbers are
         kept, to be counted.
       </p>
       <label for="quiz-reason">Why, in a sentence above it</label>
       <InputText id="quiz-reason" :model-value="quiz.reason" fluid maxlength="600" @update:model-value="set({ reason: $event ?? '' })" />
-      <label class="tick"
-        ><Checkbox
+      <label class="tick"><Checkbox
           :model-value="quiz.single"
           binary
           input-id="quiz-single"
           :disabled="disabled"
           @update:model-value="set({ single: $event })"
         />
-        One question at a time</label
-      >
-      <label class="tick"
-        ><Checkbox
+        One question at a time</label>
+      <label class="tick"><Checkbox
           :model-value="quiz.progress"
           binary
           input-id="quiz-progress"
           :disabled="disabled"
           @update:model-value="set({ progress: $event })"
         />
-        People see how far they are</label
-      >
-      <label class="tick"
-        ><Checkbox :model-value="quiz.back" binary input-id="quiz-back" :disabled="disabled" @update:model-value="set({ back: $event })" />
-        They may go back</label
-      >
+        People see how far they are</label>
+      <label class="tick"><Checkbox :model-value="quiz.back" binary input-id="quiz-back" :disabled="disabled" @update:model-value="set({ back: $event })" />
+        They may go back</label>
       <label id="quiz-shuffle">In which order</label>
       <Select
         :model-value="quiz.shuffle"
@@ -120,16 +112,14 @@ function dropTopic(key: string): void {
         Questions that conditions or branches speak of keep their places.
       </p>
       <template v-if="quiz.kind === 'marks'">
-        <label class="tick"
-          ><Checkbox
+        <label class="tick"><Checkbox
             :model-value="quiz.partial"
             binary
             input-id="quiz-partial"
             :disabled="disabled"
             @update:model-value="set({ partial: $event })"
           />
-          Of several right answers each counts a part, less what is ticked wrongly</label
-        >
+          Of several right answers each counts a part, less what is ticked wrongly</label>
         <h2>Topics</h2>
         <p class="faded small">Marks are counted by topic, too, and people see how they did in each.</p>
         <div v-for="topic in quiz.topics" :key="topic.key" class="topic">

@@ -50,8 +50,8 @@ function setTags(result: string, text: string): void {
       <legend>{{ r.title || r.key }}</legend>
       <div class="three">
         <div>
-          <label :id="`label-${r.key}`">Label</label
-          ><Select
+          <label :id="`label-${r.key}`">Label</label>
+          <Select
             :model-value="actionFor(definition, 'label', r.key)?.label ?? null"
             :options="labels"
             option-label="name"
@@ -72,8 +72,8 @@ function setTags(result: string, text: string): void {
           />
         </div>
         <div>
-          <label :for="`tags-${r.key}`">Tags</label
-          ><InputText
+          <label :for="`tags-${r.key}`">Tags</label>
+          <InputText
             :id="`tags-${r.key}`"
             size="small"
             fluid
@@ -82,8 +82,8 @@ function setTags(result: string, text: string): void {
           />
         </div>
         <div>
-          <label :id="`owner-${r.key}`">Who gets them</label
-          ><Select
+          <label :id="`owner-${r.key}`">Who gets them</label>
+          <Select
             :model-value="actionFor(definition, 'owner', r.key)?.owner ?? null"
             :options="owners"
             option-label="name"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
+import { Plus } from 'lucide-vue-next'
 import type { PointDefinition } from '#core/points/definition'
 import { addResult, changeResult, moveResult, removeResult, setQuiz } from '#core/quiz/edit'
 import { MOST_RESULTS } from '#core/quiz/limits'
@@ -45,24 +45,12 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
           {{ r.title || 'no title' }}<span v-if="quiz.kind === 'marks'" class="faded small"> from {{ r.from }}%</span>
         </button>
         <span v-if="!disabled && quiz.kind === 'outcomes'">
-          <Button
-            variant="text"
-            size="small"
-            severity="secondary"
-            :disabled="!i"
-            :aria-label="`Move ${r.title} up`"
-            @click="definition = moveResult(definition, r.key, -1)"
-            ><ArrowUp :size="14" aria-hidden="true"
-          /></Button>
-          <Button
-            variant="text"
-            size="small"
-            severity="secondary"
-            :disabled="i === quiz.results.length - 1"
-            :aria-label="`Move ${r.title} down`"
-            @click="definition = moveResult(definition, r.key, 1)"
-            ><ArrowDown :size="14" aria-hidden="true"
-          /></Button>
+          <MoveButtons
+            :called="r.title"
+            :first="i === 0"
+            :last="i === quiz.results.length - 1"
+            @move="definition = moveResult(definition, r.key, $event)"
+          />
         </span>
       </li>
     </ol>
@@ -75,10 +63,9 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
         :label="`Add ${called === 'outcome' ? 'an outcome' : 'a result'}`"
         :disabled="quiz.results.length >= MOST_RESULTS"
         @click="add"
-        >
-<template #icon><Plus :size="15" aria-hidden="true" /></template
       >
-</Button>
+        <template #icon><Plus :size="15" aria-hidden="true" /></template>
+      </Button>
     </div>
     <template v-if="open">
       <h2>{{ open.title || `This ${called}` }}</h2>
@@ -125,17 +112,16 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
         "
         @clear="put({ picture: null })"
       />
-      <template v-if="open.picture"
-        >
-<label for="result-alt">What it shows</label
-        ><InputText
+      <template v-if="open.picture">
+        <label for="result-alt">What it shows</label>
+        <InputText
           id="result-alt"
           :model-value="open.picture.alt"
           fluid
           maxlength="200"
           @update:model-value="put({ picture: { ...open.picture!, alt: $event ?? '' } })"
-      />
-</template>
+        />
+      </template>
       <QuizResultCall :key="open.key" :result="open" :disabled="disabled" @change="put" />
       <div>
         <Button v-if="!disabled" :label="`Take this ${called} out`" size="small" variant="text" severity="danger" @click="remove" />
@@ -155,26 +141,22 @@ const from = (typed: string) => put({ from: Math.min(100, Math.max(0, Math.round
       />
     </template>
     <h2>Beside the result</h2>
-    <label class="tick"
-      ><Checkbox
+    <label class="tick"><Checkbox
         :model-value="quiz.again"
         binary
         input-id="quiz-again"
         :disabled="disabled"
         @update:model-value="definition = setQuiz(definition, { again: $event })"
       />
-      People may start again</label
-    >
-    <label class="tick"
-      ><Checkbox
+      People may start again</label>
+    <label class="tick"><Checkbox
         :model-value="quiz.share"
         binary
         input-id="quiz-share"
         :disabled="disabled"
         @update:model-value="definition = setQuiz(definition, { share: $event })"
       />
-      They may show their result to others</label
-    >
+      They may show their result to others</label>
     <p v-if="quiz.share" class="faded small">On a page with the result and nothing of who came to it, and with a picture for links.</p>
     <label id="quiz-says">
       {{ quiz.kind === 'marks' ? 'They read what would have been right' : 'They read what is said of their answers' }}

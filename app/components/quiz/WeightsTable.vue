@@ -60,17 +60,13 @@ const topics = computed(() => quiz.value.topics)
       <thead>
         <tr>
           <th scope="col">Answer</th>
-          <template v-if="quiz.kind === 'outcomes'"
-            >
-<th v-for="r in quiz.results" :key="r.key" scope="col" class="n">{{ r.title || 'no title' }}</th>
-</template
-          >
-          <template v-else
-            >
-<th scope="col" class="n">Right</th>
+          <template v-if="quiz.kind === 'outcomes'">
+            <th v-for="r in quiz.results" :key="r.key" scope="col" class="n">{{ r.title || 'no title' }}</th>
+          </template>
+          <template v-else>
+            <th scope="col" class="n">Right</th>
             <th scope="col">Said to who chose it</th>
-</template
-          >
+          </template>
         </tr>
       </thead>
       <tbody v-for="{ q, cells } in rows" :key="q.key">

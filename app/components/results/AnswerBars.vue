@@ -44,12 +44,8 @@ const shownRows = (question: string) => (opened.value.includes(question) ? rowsO
     <section v-for="a in questions" :key="a.question" class="answer">
       <h3>{{ a.label }}</h3>
       <p class="small faded">
-        <template v-for="(n, i) in answered(a)" :key="i"
-          >
-<template v-if="i">, </template>{{ n.toLocaleString('en') }} of {{ sent(i).toLocaleString('en')
-          }}<template v-if="groups.length > 1"> in {{ groups[i]!.name }}</template>
-</template
-        >
+        <template v-for="(n, i) in answered(a)" :key="i"><template v-if="i">, </template>{{ n.toLocaleString('en') }} of {{ sent(i).toLocaleString('en')
+          }}<template v-if="groups.length > 1"> in {{ groups[i]!.name }}</template></template>
         answered<template v-if="!a.rows.length">, in words of their own</template>
       </p>
       <ul v-if="a.rows.length">
@@ -64,13 +60,12 @@ const shownRows = (question: string) => (opened.value.includes(question) ? rowsO
             {{ r.text }}
           </button>
           <span v-else class="text">{{ r.text }}</span>
-          <span class="bars"
-            ><span v-for="(n, i) in r.ns" :key="i" class="bar"
-              ><i :class="{ second: i }" :style="{ width: `${share(a, n, i) * 100}%` }" aria-hidden="true" /><span class="n"
-                >{{ n.toLocaleString('en') }} <span class="faded">{{ percent(share(a, n, i)) }}</span></span
-              ></span
-            ></span
-          >
+          <span class="bars">
+            <span v-for="(n, i) in r.ns" :key="i" class="bar">
+              <i :class="{ second: i }" :style="{ width: `${share(a, n, i) * 100}%` }" aria-hidden="true" />
+              <span class="n">{{ n.toLocaleString('en') }} <span class="faded">{{ percent(share(a, n, i)) }}</span></span>
+            </span>
+          </span>
         </li>
       </ul>
       <Button

@@ -92,8 +92,7 @@ function says({ ratio, low, high }: { ratio: number; low: number; high: number }
               @click="emit('pick', row.question, row.value, `${row.label}: ${row.text}`)"
             >
               {{ row.text }}
-</button
-            ><br /><span class="small faded">{{ row.label }}</span>
+            </button><br /><span class="small faded">{{ row.label }}</span>
           </td>
           <td class="n">{{ row.people }}</td>
           <td class="n">
@@ -101,13 +100,10 @@ function says({ ratio, low, high }: { ratio: number; low: number; high: number }
           </td>
           <td>{{ says(ratioOf(row)!) }}</td>
           <td class="bar">
-            <span class="range" aria-hidden="true"
-              ><i
-                class="line"
-                :style="{ left: `${at(ratioOf(row)!.low)}%`, width: `${at(ratioOf(row)!.high) - at(ratioOf(row)!.low)}%` }" /><i
-                class="dot"
-                :style="{ left: `${at(ratioOf(row)!.ratio)}%` }"
-            /></span>
+            <span class="range" aria-hidden="true">
+              <i class="line" :style="{ left: `${at(ratioOf(row)!.low)}%`, width: `${at(ratioOf(row)!.high) - at(ratioOf(row)!.low)}%` }" />
+              <i class="dot" :style="{ left: `${at(ratioOf(row)!.ratio)}%` }" />
+            </span>
           </td>
         </tr>
       </tbody>

@@ -76,8 +76,8 @@ const when = (iso: string) => new Date(iso).toLocaleString('en-GB', { day: 'nume
         <tr v-for="r in rows" :key="r.id">
           <td class="when">{{ when(r.at) }}</td>
           <td>
-            <NuxtLink :to="`/follow-up/leads/${r.lead}`">{{ r.name }}</NuxtLink
-            ><span v-if="r.company" class="faded small"><br />{{ r.company }}</span>
+            <NuxtLink :to="`/follow-up/leads/${r.lead}`">{{ r.name }}</NuxtLink>
+            <span v-if="r.company" class="faded small"><br />{{ r.company }}</span>
           </td>
           <td v-for="q in asked" :key="q.key">{{ said(q, r) }}</td>
           <td class="small faded">{{ r.page?.replace(/^https?:\/\//, '') ?? '' }}</td>

@@ -113,8 +113,8 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
   <div class="page wide">
     <header class="head">
       <p class="ways">
-        <NuxtLink :to="back.path">{{ back.name }}</NuxtLink
-        ><NuxtLink :to="storyboard">Storyboard</NuxtLink>
+        <NuxtLink :to="back.path">{{ back.name }}</NuxtLink>
+        <NuxtLink :to="storyboard">Storyboard</NuxtLink>
       </p>
       <h1>{{ data?.name ?? '' }} <span class="faded">results</span></h1>
       <p class="away"><a :href="away('csv')" download>Take away as CSV</a><a :href="away('xlsx')" download>as XLSX</a></p>
@@ -204,9 +204,7 @@ const pageName = (page: string) => page.replace(/^https?:\/\//, '') || 'no page 
       <section id="who-answered" aria-labelledby="respondents">
         <div class="row">
           <h2 id="respondents">Who answered<template v-if="second">, first group</template></h2>
-          <span v-if="picked" class="only"
-            >only “{{ picked.text }}” <Button label="All" size="small" variant="text" @click="picked = null"
-          /></span>
+          <span v-if="picked" class="only">only “{{ picked.text }}” <Button label="All" size="small" variant="text" @click="picked = null" /></span>
         </div>
         <ResultsRespondentTable
           :id="id"

@@ -83,10 +83,8 @@ const goOn = (i: number) => {
       <div v-if="i < frames.length - 1" class="go">
         <span class="track" aria-hidden="true"><span class="on" :style="{ width: `${goOn(i).rate * 100}%` }" /></span>
         <span v-if="f.n && goOn(i).tooFew" class="small faded">too few to tell</span>
-        <span v-else-if="f.n" class="small"
-          ><b>{{ percent(goOn(i).rate) }}</b> go on,
-          <span class="faded">{{ percent(goOn(i).low) }} to {{ percent(goOn(i).high) }}</span></span
-        >
+        <span v-else-if="f.n" class="small"><b>{{ percent(goOn(i).rate) }}</b> go on,
+          <span class="faded">{{ percent(goOn(i).low) }} to {{ percent(goOn(i).high) }}</span></span>
       </div>
     </li>
   </ol>

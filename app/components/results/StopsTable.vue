@@ -50,9 +50,9 @@ const full = computed(() => Math.max(0.05, ...rows.value.filter(r => !r.rate.too
           </td>
           <td class="n">{{ r.reached }}</td>
           <td class="way">
-            <span class="bar" aria-hidden="true" :style="{ width: `${(100 * r.reached) / most}%` }"
-              ><i :style="{ width: `${r.reached ? (100 * Math.min(r.stopped, r.reached)) / r.reached : 0}%` }"
-            /></span>
+            <span class="bar" aria-hidden="true" :style="{ width: `${(100 * r.reached) / most}%` }">
+              <i :style="{ width: `${r.reached ? (100 * Math.min(r.stopped, r.reached)) / r.reached : 0}%` }" />
+            </span>
           </td>
           <td class="n">{{ r.stopped }}</td>
           <td class="share"><RateBar :value="r.rate" :hits="r.stopped" :trials="r.reached" :full="full" /></td>

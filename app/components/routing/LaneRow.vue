@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, GripVertical, X } from 'lucide-vue-next'
+import { GripVertical, X } from 'lucide-vue-next'
 import type { ActivityKind, Condition } from '#core/conditions/condition'
 import { changeLane, moveLane, removeLane, seat, setPromise, setShare, unseat } from '#core/routing/edit'
 import { FINDS, type Lane, type Outside, type RoutingPlan, type Way } from '#core/routing/plan'
@@ -98,26 +98,12 @@ function remove(): void {
         @change="put({ name: ($event.target as HTMLInputElement).value.trim() || lane.name })"
       />
       <span v-if="!disabled && !isLast" class="acts">
-        <Button
-          variant="text"
-          size="small"
-          severity="secondary"
-          :disabled="!index"
-          :aria-label="`Move ${lane.name} up`"
-          @click="plan = moveLane(plan, lane.key, -1)"
-        >
-          <ArrowUp :size="14" aria-hidden="true" />
-        </Button>
-        <Button
-          variant="text"
-          size="small"
-          severity="secondary"
-          :disabled="index >= plan.lanes.length - 2"
-          :aria-label="`Move ${lane.name} down`"
-          @click="plan = moveLane(plan, lane.key, 1)"
-        >
-          <ArrowDown :size="14" aria-hidden="true" />
-        </Button>
+        <MoveButtons
+          :called="lane.name"
+          :first="index === 0"
+          :last="index >= plan.lanes.length - 2"
+          @move="plan = moveLane(plan, lane.key, $event)"
+        />
         <Button variant="text" size="small" severity="secondary" :aria-label="`Take ${lane.name} out`" @click="remove">
           <X :size="14" aria-hidden="true" />
         </Button>

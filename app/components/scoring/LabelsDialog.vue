@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
+import { Plus } from 'lucide-vue-next'
 
 /** Names, order, from where on somebody counts as qualified, and how soon they are answered. What is kept here holds at once. */
 const visible = defineModel<boolean>('visible', { required: true })
@@ -110,18 +110,7 @@ async function save(): Promise<void> {
           />
         </span>
         <span class="line">
-          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)"
-            ><ArrowUp :size="14" aria-hidden="true"
-          /></Button>
-          <Button
-            variant="text"
-            size="small"
-            severity="secondary"
-            :disabled="i === rows.length - 1"
-            :aria-label="`Move ${row.name} down`"
-            @click="move(i, 1)"
-            ><ArrowDown :size="14" aria-hidden="true"
-          /></Button>
+          <MoveButtons :called="row.name" :first="i === 0" :last="i === rows.length - 1" @move="move(i, $event)" />
           <Button
             v-if="row.key && rows.length > 1"
             label="Join with …"
@@ -160,11 +149,9 @@ async function save(): Promise<void> {
         </form>
       </li>
     </ol>
-    <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add"
-      >
-<template #icon><Plus :size="15" aria-hidden="true" /></template
-    >
-</Button>
+    <Button variant="text" size="small" label="Add a label below" :disabled="rows.length >= 12" @click="add">
+      <template #icon><Plus :size="15" aria-hidden="true" /></template>
+    </Button>
     <template #footer>
       <Button label="Leave them as they were" variant="text" severity="secondary" @click="visible = false" />
       <Button label="Keep the labels" :loading="saving" @click="save" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, GripVertical, Plus } from 'lucide-vue-next'
+import { GripVertical, Plus } from 'lucide-vue-next'
 import { VueDraggable } from 'vue-draggable-plus'
 import type { Condition } from '#core/conditions/condition'
 import type { CardCheck } from '#core/scoring/checks'
@@ -155,16 +155,14 @@ const NOTHING: Condition = { all: [] }
             @update:model-value="put(rule.key, { when: $event })"
           />
           <div v-if="isInterest(rule)" class="line">
-            <label class="tick"
-              ><Checkbox
+            <label class="tick"><Checkbox
                 :model-value="Boolean(rule.most)"
                 binary
                 :disabled="disabled"
                 :input-id="`most-${rule.key}`"
                 @update:model-value="put(rule.key, { most: $event ? { times: 1, days: 7 } : null })"
               />
-              No more often than</label
-            >
+              No more often than</label>
             <template v-if="rule.most">
               <ScoringPointsInput
                 :model-value="rule.most.times"
@@ -232,37 +230,19 @@ const NOTHING: Condition = { all: [] }
             @change="put(rule.key, { note: ($event.target as HTMLInputElement).value.trim() })"
           />
           <div v-if="!disabled" class="acts">
-            <label class="tick"
-              ><Checkbox
+            <label class="tick"><Checkbox
                 :model-value="!rule.off"
                 binary
                 :input-id="`off-${rule.key}`"
                 @update:model-value="put(rule.key, { off: !$event })"
               />
-              It counts</label
-            >
-            <Button
-              variant="text"
-              size="small"
-              severity="secondary"
-              :disabled="!i"
-              :aria-label="`Move ${rule.name} up`"
-              @click="card = moveRule(card, axis, rule.key, -1)"
-              >
-<ArrowUp :size="14" aria-hidden="true"
+              It counts</label>
+            <MoveButtons
+              :called="rule.name"
+              :first="i === 0"
+              :last="i === rules.length - 1"
+              @move="card = moveRule(card, axis, rule.key, $event)"
             />
-</Button>
-            <Button
-              variant="text"
-              size="small"
-              severity="secondary"
-              :disabled="i === rules.length - 1"
-              :aria-label="`Move ${rule.name} down`"
-              @click="card = moveRule(card, axis, rule.key, 1)"
-              >
-<ArrowDown :size="14" aria-hidden="true"
-            />
-</Button>
             <Button
               label="Take it out"
               variant="text"
@@ -282,10 +262,9 @@ const NOTHING: Condition = { all: [] }
       size="small"
       :label="axis === 'fit' ? 'Add a rule of fit' : 'Add a rule of interest'"
       @click="add"
-      >
-<template #icon><Plus :size="15" aria-hidden="true" /></template
     >
-</Button>
+      <template #icon><Plus :size="15" aria-hidden="true" /></template>
+    </Button>
   </div>
 </template>
 

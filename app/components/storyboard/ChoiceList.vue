@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-vue-next'
+import { Plus, Trash2 } from 'lucide-vue-next'
 import { LIMITS, type Choice } from '#core/points/definition'
 
 /** The choices of a question: what visitors see, what is stored, and the tag that it sets. */
@@ -87,26 +87,7 @@ function paste(event: ClipboardEvent, i: number): void {
         />
       </template>
       <span v-if="!disabled" class="tools">
-        <Button
-          variant="text"
-          size="small"
-          severity="secondary"
-          :disabled="!i"
-          :aria-label="`Move choice ${i + 1} up`"
-          @click="move(i, -1)"
-        >
-          <ArrowUp :size="14" aria-hidden="true" />
-        </Button>
-        <Button
-          variant="text"
-          size="small"
-          severity="secondary"
-          :disabled="i === choices.length - 1"
-          :aria-label="`Move choice ${i + 1} down`"
-          @click="move(i, 1)"
-        >
-          <ArrowDown :size="14" aria-hidden="true" />
-        </Button>
+        <MoveButtons :called="`choice ${i + 1}`" :first="i === 0" :last="i === choices.length - 1" @move="move(i, $event)" />
         <Button
           variant="text"
           size="small"
@@ -138,6 +119,6 @@ function paste(event: ClipboardEvent, i: number): void {
 .choice { display: flex; gap: 4px; align-items: center; }
 .choice > .p-inputtext { min-width: 0; flex: 1; }
 .tools { display: flex; flex: none; }
-.tools .p-button { padding: 4px; }
+.tools :deep(.p-button) { padding: 4px; }
 .more { display: flex; flex-wrap: wrap; gap: 4px; }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, GripVertical, Trash2 } from 'lucide-vue-next'
+import { GripVertical, Trash2 } from 'lucide-vue-next'
 
 /** One question in the list, closed: its text, what it is, and what can be done with it. Drawn anew only when one of these changes. */
 defineProps<{ label: string; second: string; row: string; open: boolean; first: boolean; last: boolean; disabled: boolean }>()
@@ -20,26 +20,7 @@ const emit = defineEmits<{ toggle: []; move: [by: number]; remove: [] }>()
       {{ label || 'Question without a text' }}<span class="faded"> {{ second }}</span>
     </button>
     <span v-if="!disabled" class="tools">
-      <Button
-        variant="text"
-        size="small"
-        severity="secondary"
-        :disabled="first"
-        :aria-label="`Move “${label}” up`"
-        @click="emit('move', -1)"
-      >
-        <ArrowUp :size="15" aria-hidden="true" />
-      </Button>
-      <Button
-        variant="text"
-        size="small"
-        severity="secondary"
-        :disabled="last"
-        :aria-label="`Move “${label}” down`"
-        @click="emit('move', 1)"
-      >
-        <ArrowDown :size="15" aria-hidden="true" />
-      </Button>
+      <MoveButtons :called="`“${label}”`" :first="first" :last="last" @move="emit('move', $event)" />
       <Button variant="text" size="small" severity="secondary" :aria-label="`Take “${label}” out`" @click="emit('remove')">
         <Trash2 :size="15" aria-hidden="true" />
       </Button>
@@ -53,5 +34,5 @@ const emit = defineEmits<{ toggle: []; move: [by: number]; remove: [] }>()
 .title { flex: 1; min-width: 0; text-align: left; padding: 7px 4px; background: none; border: 0; font: 560 15px/20px var(--text); color: inherit; cursor: pointer; overflow-wrap: anywhere; }
 .title .faded { font-weight: 400; font-size: 13px; margin-left: 4px; }
 .tools { display: flex; flex: none; }
-.tools .p-button { padding: 5px; }
+.tools :deep(.p-button) { padding: 5px; }
 </style>

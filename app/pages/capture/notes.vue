@@ -329,13 +329,10 @@ const titleOf = (id: string | null) =>
             <Button v-if="mayEdit" label="Take it" size="small" variant="text" @click="set(data.best)" />
           </p>
           <details v-if="data.questions.length">
-<summary>{{ count(data.questions.length, 'question', 'questions') }} to try on</summary>
+            <summary>{{ count(data.questions.length, 'question', 'questions') }} to try on</summary>
             <ul class="questions">
-              <li v-for="q in data.questions" :key="q.id" class="small">
-                {{ q.text }}
-                <span class="faded">
-                  {{ titleOf(q.note) }}{{ q.keptOut ? ', kept out' : '' }}
-                </span> <Button
+              <li v-for="q in data.questions" :key="q.id" class="small">{{ q.text }}
+                <span class="faded">{{ titleOf(q.note) }}{{ q.keptOut ? ', kept out' : '' }}</span> <Button
                   v-if="mayEdit"
                   label="Remove"
                   :aria-label="`Remove the question ${q.text}`"
@@ -343,8 +340,7 @@ const titleOf = (id: string | null) =>
                   variant="text"
                   severity="secondary"
                   @click="removeQuestion(q.id)"
-                />
-              </li>
+                /></li>
             </ul>
           </details>
         </section>

@@ -204,6 +204,16 @@ const owners = computed(() => [
     .map(m => ({ key: m.id, name: m.id === session.me!.id ? `${m.name} (you)` : m.name })),
   { key: 'none', name: 'Nobody' },
 ])
+/** Filters of which several may be chosen. */
+const picks = computed(() => {
+  const { statuses, lists } = house.words!
+  return [
+    { of: 'label' as const, called: 'Label', many: 'labels', by: 'key', options: labels.value },
+    { of: 'owner' as const, called: 'Owner', many: 'owners', by: 'key', options: owners.value },
+    { of: 'status' as const, called: 'Status', many: 'statuses', by: 'key', options: statuses },
+    ...(lists.length ? [{ of: 'list' as const, called: 'List', many: 'lists', by: 'id', options: lists }] : []),
+  ]
+})
 /** Whom a figure counts, in words. */
 const counted = computed(() => {
   const { passed, days, firstPoint, firstSource, came, ever, stage } = view.value
@@ -290,53 +300,18 @@ useKeys({ x: tick, j: () => step(1), k: () => step(-1), Enter: () => open(data.v
       <div v-show="wide || unfolded" id="filters" class="filters" role="search" aria-label="Filter the leads">
         <InputText v-model="search" placeholder="Name, company, address" aria-label="Search the leads" class="search" />
         <MultiSelect
-          :model-value="view.label"
-          :options="labels"
+          v-for="pick in picks"
+          :key="pick.of"
+          :model-value="view[pick.of]"
+          :options="pick.options"
           option-label="name"
-          option-value="key"
-          placeholder="Any label"
-          aria-label="Label"
+          :option-value="pick.by"
+          :placeholder="`Any ${pick.of}`"
+          :aria-label="pick.called"
           :show-toggle-all="false"
           :max-selected-labels="1"
-          selected-items-label="{0} labels"
-          @update:model-value="change({ label: $event })"
-        />
-        <MultiSelect
-          :model-value="view.owner"
-          :options="owners"
-          option-label="name"
-          option-value="key"
-          placeholder="Any owner"
-          aria-label="Owner"
-          :show-toggle-all="false"
-          :max-selected-labels="1"
-          selected-items-label="{0} owners"
-          @update:model-value="change({ owner: $event })"
-        />
-        <MultiSelect
-          :model-value="view.status"
-          :options="house.words!.statuses"
-          option-label="name"
-          option-value="key"
-          placeholder="Any status"
-          aria-label="Status"
-          :show-toggle-all="false"
-          :max-selected-labels="1"
-          selected-items-label="{0} statuses"
-          @update:model-value="change({ status: $event })"
-        />
-        <MultiSelect
-          v-if="house.words!.lists.length"
-          :model-value="view.list"
-          :options="house.words!.lists"
-          option-label="name"
-          option-value="id"
-          placeholder="Any list"
-          aria-label="List"
-          :show-toggle-all="false"
-          :max-selected-labels="1"
-          selected-items-label="{0} lists"
-          @update:model-value="change({ list: $event })"
+          :selected-items-label="`{0} ${pick.many}`"
+          @update:model-value="change({ [pick.of]: $event })"
         />
         <Select
           v-if="house.words!.segments.length"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus } from 'lucide-vue-next'
+import { Plus } from 'lucide-vue-next'
 import type { Ask } from '#core/follow-up/state'
 import { MAY_ASK } from '#core/follow-up/statuses'
 import type { Stage } from '#core/vocabulary'
@@ -136,19 +136,7 @@ async function save(): Promise<void> {
         <span v-else class="asks faded small">asks for nothing</span>
         <span class="faded small figures leads">{{ row.key ? count(counts?.[row.key] ?? 0, 'lead', 'leads') : 'new' }}</span>
         <span v-if="mayEdit" class="line">
-          <Button variant="text" size="small" severity="secondary" :disabled="!i" :aria-label="`Move ${row.name} up`" @click="move(i, -1)">
-            <ArrowUp :size="14" aria-hidden="true" />
-          </Button>
-          <Button
-            variant="text"
-            size="small"
-            severity="secondary"
-            :disabled="i === rows.length - 1"
-            :aria-label="`Move ${row.name} down`"
-            @click="move(i, 1)"
-          >
-            <ArrowDown :size="14" aria-hidden="true" />
-          </Button>
+          <MoveButtons :called="row.name" :first="i === 0" :last="i === rows.length - 1" @move="move(i, $event)" />
           <Button
             label="Give it up"
             variant="text"

@@ -134,67 +134,71 @@ const away = (as: string) =>
         <section aria-label="How they went">
           <h2>How they went</h2>
           <table class="figures">
-<tbody>
-            <tr>
-              <th scope="row">All</th>
-              <td class="n"><button type="button" class="link" @click="show('of all', f.all)">{{ f.all.length }}</button></td>
-              <td />
-            </tr>
-            <tr>
-              <th scope="row">Handled by the flow alone</th>
-              <td class="n">
-                <button type="button" class="link" @click="show('handled by the flow alone', f.flowAlone)">{{ f.flowAlone.length }}</button>
-              </td>
-              <td><RateBar :value="proportion(f.flowAlone.length, f.all.length)" :hits="f.flowAlone.length" :trials="f.all.length" /></td>
-            </tr>
-            <tr>
-              <th scope="row">Handed to a person</th>
-              <td class="n">
-                <button type="button" class="link" @click="show('handed to a person', f.handed)">{{ f.handed.length }}</button>
-              </td>
-              <td><RateBar :value="proportion(f.handed.length, f.all.length)" :hits="f.handed.length" :trials="f.all.length" /></td>
-            </tr>
-            <tr>
-              <th scope="row">Answered, of those</th>
-              <td class="n">
-                <button type="button" class="link" @click="show('answered by us', f.answered)">{{ f.answered.length }}</button>
-              </td>
-              <td>
-                <RateBar :value="proportion(f.answered.length, f.handed.length)" :hits="f.answered.length" :trials="f.handed.length" />
-              </td>
-            </tr>
-            <tr>
-              <th scope="row">Promise kept</th>
-              <td class="n">
-                <button type="button" class="link" @click="show('in which the promise was kept', f.kept)">{{ f.kept.length }}</button>
-              </td>
-              <td><RateBar :value="proportion(f.kept.length, f.promised.length)" :hits="f.kept.length" :trials="f.promised.length" /></td>
-            </tr>
-            <tr>
-              <th scope="row">First answer, median</th>
-              <td class="n">{{ f.firstReply === null ? '–' : duration(f.firstReply * 60) }}</td>
-              <td class="small faded">from asking for a person, day and night</td>
-            </tr>
-          </tbody>
-</table>
+            <tbody>
+              <tr>
+                <th scope="row">All</th>
+                <td class="n"><button type="button" class="link" @click="show('of all', f.all)">{{ f.all.length }}</button></td>
+                <td />
+              </tr>
+              <tr>
+                <th scope="row">Handled by the flow alone</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show('handled by the flow alone', f.flowAlone)">
+                    {{ f.flowAlone.length }}
+                  </button>
+                </td>
+                <td><RateBar :value="proportion(f.flowAlone.length, f.all.length)" :hits="f.flowAlone.length" :trials="f.all.length" /></td>
+              </tr>
+              <tr>
+                <th scope="row">Handed to a person</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show('handed to a person', f.handed)">{{ f.handed.length }}</button>
+                </td>
+                <td><RateBar :value="proportion(f.handed.length, f.all.length)" :hits="f.handed.length" :trials="f.all.length" /></td>
+              </tr>
+              <tr>
+                <th scope="row">Answered, of those</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show('answered by us', f.answered)">{{ f.answered.length }}</button>
+                </td>
+                <td>
+                  <RateBar :value="proportion(f.answered.length, f.handed.length)" :hits="f.answered.length" :trials="f.handed.length" />
+                </td>
+              </tr>
+              <tr>
+                <th scope="row">Promise kept</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show('in which the promise was kept', f.kept)">{{ f.kept.length }}</button>
+                </td>
+                <td><RateBar :value="proportion(f.kept.length, f.promised.length)" :hits="f.kept.length" :trials="f.promised.length" /></td>
+              </tr>
+              <tr>
+                <th scope="row">First answer, median</th>
+                <td class="n">{{ f.firstReply === null ? '–' : duration(f.firstReply * 60) }}</td>
+                <td class="small faded">from asking for a person, day and night</td>
+              </tr>
+            </tbody>
+          </table>
         </section>
         <section aria-label="How they were found">
           <h2>How they were found</h2>
           <table class="figures">
-<tbody>
-            <tr v-for="(ids, i) in f.ratings" :key="i">
-              <th scope="row">{{ RATINGS[i] }}</th>
-              <td class="n">
-                <button type="button" class="link" @click="show(`found ${RATINGS[i]!.toLowerCase()}`, ids)">{{ ids.length }}</button>
-              </td>
-            </tr>
-            <tr>
-              <th scope="row">Good or better</th>
-              <td class="n"><button type="button" class="link" @click="show('found good or better', wells)">{{ wells.length }}</button></td>
-              <td><RateBar :value="proportion(wells.length, rated)" :hits="wells.length" :trials="rated" /></td>
-            </tr>
-          </tbody>
-</table>
+            <tbody>
+              <tr v-for="(ids, i) in f.ratings" :key="i">
+                <th scope="row">{{ RATINGS[i] }}</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show(`found ${RATINGS[i]!.toLowerCase()}`, ids)">{{ ids.length }}</button>
+                </td>
+              </tr>
+              <tr>
+                <th scope="row">Good or better</th>
+                <td class="n">
+                  <button type="button" class="link" @click="show('found good or better', wells)">{{ wells.length }}</button>
+                </td>
+                <td><RateBar :value="proportion(wells.length, rated)" :hits="wells.length" :trials="rated" /></td>
+              </tr>
+            </tbody>
+          </table>
           <p class="small faded">
             {{ rated }} of {{ f.all.length }} rated{{ rating === null ? '' : `, ${rating.toFixed(1)} of 5 in the mean` }}. Who rates is not
             everybody: the bar is where the rate of those who do lies in 19 of 20 such samples.</p>

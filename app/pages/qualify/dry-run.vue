@@ -157,8 +157,7 @@ const live = computed<Scorecard | null>(() => card.value?.live?.definition ?? nu
       <p class="state" role="status">
         <template v-if="run?.state === 'done'">
           What the scorecard would make of {{ whomText(run.who) }}, beside edition {{ run.card }}; worked out {{ ago(run.at)
-          }}<template v-if="run.by">, by {{ run.by }}</template
-          >.
+          }}<template v-if="run.by">, by {{ run.by }}</template>.
         </template>
         <template v-else-if="isUnderWay">
           {{ run!.done.toLocaleString('en') }} of {{ run!.total?.toLocaleString('en') ?? '…' }} people are weighed.

@@ -206,7 +206,7 @@ const at = (iso: string) => DateTime.fromISO(iso).toFormat('d LLL HH:mm')
           </thead>
           <tbody>
             <tr v-for="l in lanes" :key="l.lane">
-<th scope="row">{{ l.name }}</th>
+                <th scope="row">{{ l.name }}</th>
               <td v-for="which in (['live', 'draft'] as const)" :key="which" class="n">
                 <template v-if="l[which]">
                   <button

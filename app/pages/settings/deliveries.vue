@@ -75,7 +75,10 @@ const mayTry = (d: DeliveryView) => d.state === 'held up' || d.state === 'given 
       </ul>
       <nav class="heaps" aria-label="Heaps">
         <NuxtLink
-          v-for="h in HEAPS" :key="h" :to="{ query: h === 'held up' ? {} : { heap: h } }" :aria-current="h === heap ? 'page' : undefined"
+          v-for="h in HEAPS"
+          :key="h"
+          :to="{ query: h === 'held up' ? {} : { heap: h } }"
+          :aria-current="h === heap ? 'page' : undefined"
           :class="view.counts[h] > 0 && { 'held up': 'soon', 'given up': 'bad' }[h as string]"
         ><b>{{ figure(h) }}</b>{{ HEAP_WORDS[h].name.toLowerCase() }}<span v-if="h === 'sent'" class="small"> in 24 hours</span></NuxtLink>
       </nav>
