@@ -102,11 +102,26 @@ export const ranLeads = (db: Db, f: RanWhich, offset: number, most: number) => d
   order by r.came, r.lead_id offset ${offset} limit ${most}`
 
 export type LeadToRoute = LeadState & { stage: string; language: string | null; firstLabel: string | null; firm: string | null }
+/** A stretch of time, half-open. */
+export interface Stretch {
+  since: Date
+  until: Date
+}
+const cameIn = (db: Db, { since, until }: Stretch) => db`l.submitted_at >= ${since} and l.submitted_at < ${until}`
+
+/** Leads that came in a stretch of time, in pieces of so many in the order of their ids: the last of each, and how many leads there are. */
+export async function piecesToRoute(db: Db, stretch: Stretch, each: number): Promise<{ ends: string[]; total: number }> {
+  const rows = await db<{ id: string; total: number }[]>`
+    select id, total from (select l.id, row_number() over (order by l.id) as nth, count(*) over ()::int as total from lead l where ${cameIn(db, stretch)}) x
+    where nth % ${each} = 0 or nth = total order by id`
+  return { ends: rows.map(r => r.id), total: rows[0]?.total ?? 0 }
+}
 /**
- * Leads that came since a moment, behind one in the order of their ids, with what routing asks for. Not locked: they are only looked at.
+ * A piece of them, with what routing asks for. Not locked: they are only looked at.
+ * @param after, last the last of the piece before, and its own
  * @param withReasons what makes their scores, which is most of a lead, is read, too
  */
-export function leadsToRoute(db: Db, since: Date, after: string | null, most: number, withReasons = true) {
+export function leadsToRoute(db: Db, stretch: Stretch, after: string | null, last: string, withReasons: boolean) {
   // Not by extract, which reckons in numeric: of so many moments that is felt.
   const ms = (column: string) => db.unsafe(`date_part('epoch', l.${column}) * 1000`)
   return db<LeadToRoute[]>`
@@ -117,10 +132,8 @@ export function leadsToRoute(db: Db, since: Date, after: string | null, most: nu
     from lead l join status s on s.key = l.status left join lead_likeness k on k.lead_id = l.id
     left join lateral (select coalesce(n.language, d.definition->>'language') as language from entry n join edition d on d.id = n.edition_id where n.lead_id = l.id order by n.at limit 1) e on true
     left join lateral (select v.changes->'label'->>'to' as to from lead_event v where v.lead_id = l.id and v.changes ? 'label' order by v.version limit 1) v on true
-    where l.submitted_at > ${since} ${after === null ? db`` : db`and l.id > ${after}::uuid`} order by l.id limit ${most}`
+    where ${cameIn(db, stretch)} ${after === null ? db`` : db`and l.id > ${after}::uuid`} and l.id <= ${last}::uuid`
 }
-export const countToRoute = async (db: Db, since: Date): Promise<number> =>
-  (await db<{ n: number }[]>`select count(*)::int as n from lead where submitted_at > ${since}`)[0]!.n
 
 /** Open leads that each had at a moment, of those that came before it. */
 export const openAt = (db: Db, at: Date) => db<{ member: string; open: number }[]>`

@@ -17,22 +17,25 @@ import type { Sql } from '#db/client'
 import {
   beatPlanRun,
   clearPlanRun,
-  countToRoute,
   endPlanRun,
   failPlanRun,
   firmsAt,
   keepGave,
   leadsToRoute,
   openAt,
+  piecesToRoute,
   takePlanRun,
   type LeadToRoute,
   type PlanRunRow,
+  type Stretch,
 } from '#db/plan-run'
 import { answeredSince } from '#db/team-today'
 import { whyItFailed } from '#server/log'
 import { readRuleset, type Ruleset } from '#server/ruleset'
 
 const AT_ONCE = 2000
+/** So many pieces are read ahead. */
+const AHEAD = 2
 const DAY = 86_400_000
 /** How people answered is looked up for so long, and so many answers. */
 const [PACE_DAYS, PACE_MOST] = [180, 20_000]
@@ -63,8 +66,7 @@ async function runThrough(sql: Sql, run: PlanRunRow, tell: () => void, mayGoOn: 
   const [live, draft] = [asApplied(ruleset.plan, ruleset, conditions), asApplied(plan, ruleset, conditions)]
   const now = run.at.getTime()
   const since = new Date(now - run.days * DAY)
-  const total = await countToRoute(sql, since)
-  const leads = await pastLeads(sql, ruleset, [...conditions.values()], since, async done => {
+  const leads = await pastLeads(sql, ruleset, [...conditions.values()], { since, until: run.at }, async (done, total) => {
     const goesOn = mayGoOn() && (await beatPlanRun(sql, run.id, done, total))
     tell()
     return goesOn
@@ -109,19 +111,26 @@ async function pastLeads(
   sql: Sql,
   ruleset: Ruleset,
   conditions: Condition[],
-  since: Date,
-  goesOn: (done: number) => Promise<boolean>,
+  stretch: Stretch,
+  goesOn: (done: number, total: number) => Promise<boolean>,
 ): Promise<PastLead[] | null> {
   const needs = needsOf(conditions)
   const nothing = nothingBeside(needs)
   const all: PastLead[] = []
-  const page = (after: string | null) => leadsToRoute(sql, since, after, AT_ONCE, conditions.some(asksForScore)).execute()
+  const withReasons = conditions.some(asksForScore)
   const judged = judgedBy(conditions)
-  for (let next = page(null); ;) {
-    const rows = await next
-    if (!rows.length) break
-    next = page(rows.at(-1)!.id)
-    next.catch(() => {})
+  const { ends, total } = await piecesToRoute(sql, stretch, AT_ONCE)
+  if (!(await goesOn(0, total))) return null
+  // While one piece is judged the next are read.
+  const read = (n: number) => {
+    const rows = leadsToRoute(sql, stretch, ends[n - 1] ?? null, ends[n]!, withReasons).execute()
+    rows.catch(() => {})
+    return rows
+  }
+  const ahead = ends.slice(0, AHEAD).map((_, n) => read(n))
+  for (let n = 0; n < ends.length; n++) {
+    const rows = await ahead.shift()!
+    if (n + AHEAD < ends.length) ahead.push(read(n + AHEAD))
     const ids = rows.map(r => r.id)
     const beside = needsNothing(needs)
       ? new Map<string, Beside>()
@@ -135,7 +144,7 @@ async function pastLeads(
       }
       all.push(pastLead(row, judged(about)))
     }
-    if (!(await goesOn(all.length))) return null
+    if (!(await goesOn(all.length, total))) return null
   }
   return all.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))
 }

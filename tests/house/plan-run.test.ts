@@ -1,5 +1,10 @@
+import { randomUUID } from 'node:crypto'
 import { beforeAll, describe, expect, it } from 'vitest'
 import type { PlanRunPeople, PlanRunView, PlanView } from '#core/team'
+import { beginPlanRun, planRun } from '#db/plan-run'
+import { livePlan } from '#db/routing'
+import { workPlanRun } from '#server/routing/plan-run'
+import { freshDatabase } from '../support/database'
 import { eventually, readDatabase, signedIn } from '../support/house'
 
 type Ask = Awaited<ReturnType<typeof signedIn>>
@@ -27,7 +32,7 @@ describe('the dry run of the plan', () => {
       sql =>
         sql<
           [{ n: number }]
-        >`select count(*)::int as n from lead where submitted_at > ${new Date(Date.parse(run.at) - 30 * 86_400_000)} and submitted_at < ${run.at}`,
+        >`select count(*)::int as n from lead where submitted_at >= ${new Date(Date.parse(run.at) - 30 * 86_400_000)} and submitted_at < ${run.at}`,
     )
     expect([draft.leads, draft.people.reduce((s, p) => s + p.leads, 0) + draft.nobody]).toEqual([n, n])
     // The working copy is what is live, so both come to the same.
@@ -84,5 +89,29 @@ describe('the dry run of the plan', () => {
       (await jonah('/api/team/plan/dry-run', 'DELETE')).status,
     ]).toEqual([403, 200, 403])
     expect((await ansel('/api/team/plan/dry-run', 'DELETE')).status).toBe(409)
+  })
+})
+
+describe('a dry run of a house', () => {
+  it('to which nobody came ends, and says so; then it is of those who came in its time, and no others', async () => {
+    const { sql, drop } = await freshDatabase()
+    const [{ id: by }] = await sql<[{ id: string }]>`select id from member where role = 'admin' limit 1`
+    const { number, definition } = (await livePlan(sql))!
+    const at = new Date()
+    const run = async () => {
+      await beginPlanRun(sql, { id: randomUUID(), at, revision: 1, definition, edition: number, days: 30, speed: 1 }, by)
+      expect(await workPlanRun(sql, () => {})).toBe(true)
+      const { state, done, total, result } = (await planRun(sql))!
+      return [state, done, total, result?.draft.leads]
+    }
+    expect(await run()).toEqual(['done', 0, 0, 0])
+    const days = [29.9, 30.1, 1, 0.5, -0.1]
+    for (const d of days) {
+      const came = new Date(at.getTime() - d * 86_400_000)
+      await sql`insert into lead (id, email, email_key, status, status_at, submitted_at, created_at, updated_at)
+        values (${randomUUID()}, ${`d${d}@run.example`}, ${`d${d}@run.example`}, 'untouched', ${came}, ${came}, ${came}, ${came})`
+    }
+    expect(await run()).toEqual(['done', 3, 3, 3])
+    await drop()
   })
 })
