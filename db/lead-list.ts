@@ -85,14 +85,22 @@ export function where(db: Db, f: Filter) {
     ${searched(db, f.search ?? '')}`
 }
 
+const NAME = `lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`
+
 /** What leads may be sorted by: a column or an expression of their own, or words of the house, in the house's order. */
 const OWN: Partial<
-  Record<SortKey, { by: string; isAlways?: boolean; /** What says that it is known, where that is another expression. */ known?: string }>
+  Record<
+    SortKey,
+    {
+      by: string
+      isAlways?: boolean
+      /** What is null where it is not known, by which index, where that is another expression. */ unknown?: string
+      /** The same, the quickest to judge row by row. */ known?: string
+    }
+  >
 > = {
-  name: {
-    by: `lower(coalesce(nullif(trim(coalesce(l.first_name, '') || ' ' || coalesce(l.last_name, '')), ''), l.email, l.properties->>'phone'))`,
-  },
-  company: { by: 'lower(l.company)', known: 'l.company' },
+  name: { by: NAME, known: `coalesce(l.email, ${NAME})` },
+  company: { by: 'lower(l.company)', unknown: 'l.company', known: 'l.company' },
   waiting: { by: 'l.waiting_since' },
   interest: { by: 'l.interest_key', isAlways: true },
   fit: { by: 'l.fit', isAlways: true },
@@ -135,10 +143,9 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
       ) x order by last, nth limit ${size} offset ${from}`
     return rows.map(r => r.id)
   }
-  const { by, isAlways, known: named = by } = OWN[sort]!
+  const { by, isAlways, unknown = by, known: isKnown = by } = OWN[sort]!
   const expression = db.unsafe(by)
-  const isKnown = db.unsafe(named)
-  const known = isAlways ? db`` : db`and ${isKnown} is not null`
+  const known = isAlways ? db`` : db`and ${db.unsafe(isKnown)} is not null`
   const rows = await db<
     { id: string }[]
   >`select l.id from lead l ${where(db, f)} ${known} order by ${expression} ${way}, l.id ${way} limit ${size} offset ${from}`
@@ -148,7 +155,7 @@ async function idsOf(db: Db, f: Filter, sort: SortKey, down: boolean, { from, si
     from > 0 && !rows.length
       ? (await db<{ n: number }[]>`select count(*)::int as n from lead l ${where(db, f)} ${known}`)[0]!.n
       : from + rows.length
-  const rest = await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} and ${isKnown} is null order by l.id ${way}
+  const rest = await db<{ id: string }[]>`select l.id from lead l ${where(db, f)} and ${db.unsafe(unknown)} is null order by l.id ${way}
     limit ${size - rows.length} offset ${Math.max(0, from - before)}`
   return [...rows, ...rest].map(r => r.id)
 }

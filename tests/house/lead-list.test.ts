@@ -13,7 +13,7 @@ interface Person {
   firstName: string | null
   lastName: string | null
   company: string | null
-  email: string
+  email: string | null
   properties: object
   label: string | null
   status: string
@@ -40,7 +40,7 @@ beforeAll(async () => {
     firstName: pick(['ida', 'Bo', null], i),
     lastName: pick(['Ashford', 'élan', null, 'zebra'], i),
     company: pick(['Fern', null, 'alder', 'Fern'], i),
-    email: `p${i}@list.example`,
+    email: i % 10 ? `p${i}@list.example` : null,
     properties: i % 5 ? {} : { phone: `+3361234${i}` },
     label: pick([...places.label.keys(), null as unknown as string], i * 3),
     status: pick([...places.status.keys()], i * 5),
