@@ -1,4 +1,4 @@
-import { detect } from 'chardet'
+import { analyse } from 'chardet'
 import { ENCODING_NAMES, type Encoding } from '#core/lists/encodings'
 
 /** What the detector names otherwise: Latin-1 in the wild is Windows-1252, which has more letters. */
@@ -51,7 +51,35 @@ function detected(bytes: Uint8Array): Encoding {
     new TextDecoder('utf-8', { fatal: true }).decode(bytes)
     return 'utf-8'
   } catch {
-    const name = detect(some) ?? ''
-    return AS[name] ?? ENCODING_NAMES.find(e => e.key === name.toLowerCase())?.key ?? 'windows-1252'
+    return likeliest(some)
   }
+}
+
+const isLetter = (byte: number) => byte >= 0x80 || ((byte | 0x20) >= 0x61 && (byte | 0x20) <= 0x7a)
+const SPACE = 0x20
+/** Only the words with letters beyond ASCII, which differ from one alphabet to the other: in a short table addresses outweigh them. */
+function telling(bytes: Uint8Array): Uint8Array {
+  const words: number[] = []
+  for (let from = 0; from < bytes.length;) {
+    let until = from
+    while (until < bytes.length && isLetter(bytes[until]!)) until++
+    const word = bytes.subarray(from, until)
+    if (word.some(byte => byte >= 0x80)) words.push(...word, SPACE)
+    from = until + 1
+  }
+  return Uint8Array.from(words)
+}
+
+/** In which way of one byte a letter a text is likely to be written; where none is likelier, as most of the West does. */
+function likeliest(bytes: Uint8Array): Encoding {
+  const sums = new Map<Encoding, number>([['windows-1252', 0]])
+  for (const part of [bytes, telling(bytes)]) {
+    const here = new Map<Encoding, number>()
+    for (const { name, confidence } of analyse(part)) {
+      const key = AS[name] ?? ENCODING_NAMES.find(e => e.key === name.toLowerCase())?.key
+      if (key && !key.startsWith('utf')) here.set(key, Math.max(here.get(key) ?? 0, confidence))
+    }
+    for (const [key, confidence] of here) sums.set(key, (sums.get(key) ?? 0) + confidence)
+  }
+  return [...sums].reduce((best, one) => (one[1] > best[1] ? one : best))[0]
 }

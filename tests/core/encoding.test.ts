@@ -20,6 +20,32 @@ describe('a table’s letters', () => {
   ] as const)('are read as %s where they are written so (%s, mark %s)', (encoding, as, mark) => {
     expect(readText(written(TABLE, as, mark))).toEqual({ text: TABLE, encoding })
   })
+  it.each([
+    ['windows-1252', 'latin1', 'Vorname;Ort\nJürgen;Köln\nBjörn;Münster\n'],
+    ['windows-1252', 'latin1', 'E-mail;Name\na@glass.example;José\n'],
+    [
+      'iso-8859-2',
+      'iso-8859-2',
+      'E-mail;Imię;Miasto\nlucja@szklarnia.example;Łucja Wiśniewska;Łódź\nzofia@szklarnia.example;Zofia Żurek;Gdańsk\n',
+    ],
+    [
+      'windows-1250',
+      'win1250',
+      'E-mail;Imię;Miasto\nlucja@szklarnia.example;Łucja Wiśniewska;Łódź\nzofia@szklarnia.example;Zofia Żurek;Gdańsk\n',
+    ],
+    ['windows-1253', 'win1253', 'E-mail;Όνομα;Πόλη\nnikos@thermokipio.example;Νίκος;Αθήνα\n'],
+  ] as const)('are told to be %s by a short table (%s)', (encoding, as, table) => {
+    expect(readText(written(table, as))).toEqual({ text: table, encoding })
+  })
+  it('of the West are not taken for others by what stands in the addresses', () => {
+    fc.assert(
+      fc.property(fc.stringMatching(/^[a-z0-9]{6,12}$/), fc.stringMatching(/^[a-z0-9]{6,12}$/), (one, two) => {
+        const table = `E-mail;First name;Size\n${one}@guests.example;Änn;Over 200 m²\n${two}@guests.example;"Bo;b";\n${one}@guests.example;Änne;enormous\n`
+        expect(readText(written(table, 'latin1'))).toEqual({ text: table, encoding: 'windows-1252' })
+      }),
+      { numRuns: 500 },
+    )
+  })
   it('are read as somebody says who sees that they are wrong', () => {
     const bytes = written('Imię;Miasto\nŁucja;Łódź\n', 'win1250')
     expect(readText(bytes, 'windows-1250').text).toContain('Łucja;Łódź')
