@@ -129,7 +129,8 @@ it('of somebody with a long history keeps all of it: each entry is an event, and
   const at = await sql<{ at: Date }[]>`select at from entry where lead_id = ${id}`
   const whole = at.reduce((sum, e) => sum + decayed(rule!.points, e.at.getTime(), now, ruleset.scorecard.halfLifeDays), 0)
   expect(lead!.reasons.length).toBeLessThan(MANY)
-  expect(interestSum(lead!.reasons, now, ruleset.scorecard.halfLifeDays)).toBeCloseTo(whole, 3)
+  // Within what some seconds of fading make of it: a line that was lost would be thirty points.
+  expect(interestSum(lead!.reasons, now, ruleset.scorecard.halfLifeDays)).toBeCloseTo(whole, 1)
 })
 
 describe('an import', () => {
