@@ -40,8 +40,10 @@ export async function benchLeads(house: House, most = LEADS): Promise<void> {
         }
       }
       const [slowest] = [...slow].sort((a, b) => b[1] - a[1])
+      const within = (share: number) => `${quantile(times, share).toFixed(0)} ms`
+      const wanted = aim === null ? 'none' : `${aim} ms`
       console.log(
-        `${name.padEnd(28)} 95% within ${quantile(times, 0.95).toFixed(0)} ms, median ${quantile(times, 0.5).toFixed(0)} ms (aim: ${aim ?? 'none'}${aim ? ' ms' : ''})   slowest ${slowest![1].toFixed(0)} ms: ${slowest![0]}`,
+        `${name.padEnd(28)} 95% within ${within(0.95)}, median ${within(0.5)} (aim: ${wanted})   slowest ${slowest![1].toFixed(0)} ms: ${slowest![0]}`,
       )
       return quantile(times, 0.5)
     }
@@ -75,10 +77,10 @@ export async function benchLeads(house: House, most = LEADS): Promise<void> {
     await million(sql, most - FEW, FEW)
     await allCounted(sql)
     const after = await lists()
-    for (const [i, name] of ['LISTS', 'FREE'].entries())
-      console.log(
-        `${name}    with ${most.toLocaleString('en')} leads against ${FEW.toLocaleString('en')}: ${(after[i]! / before[i]!).toFixed(2)} times (aim: under 3), by the medians`,
-      )
+    for (const [i, name] of ['LISTS', 'FREE'].entries()) {
+      const times = (after[i]! / before[i]!).toFixed(2)
+      console.log(`${name.padEnd(8)} ${most} leads against ${FEW}: ${times} times (aim: under 3), by the medians`)
+    }
     await report(
       'SEARCH   a word, two, a few letters',
       100,

@@ -216,7 +216,8 @@ function state(b: Brought): string {
           />
         </li>
       </ul>
-      <p role="status"><b>{{ count(told.people, 'person', 'people') }}</b>: {{ told.fresh.toLocaleString('en') }} new, {{ told.known.toLocaleString('en') }} known already.
+      <p role="status"><b>{{ count(told.people, 'person', 'people') }}</b>: {{ told.fresh.toLocaleString('en') }} new,
+        {{ told.known.toLocaleString('en') }} known already.
       </p>
       <div v-if="told.repeated" class="again">
         <p id="import-again">

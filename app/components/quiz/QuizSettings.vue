@@ -71,7 +71,13 @@ function dropTopic(key: string): void {
         aria-labelledby="quiz-contact"
         @update:model-value="set({ contact: $event })"
       />
-      <label v-if="quiz.contact !== 'after'" class="tick"><Checkbox :model-value="quiz.skip" binary input-id="quiz-skip" :disabled="disabled" @update:model-value="set({ skip: $event })" />
+      <label v-if="quiz.contact !== 'after'" class="tick"><Checkbox
+        :model-value="quiz.skip"
+        binary
+        input-id="quiz-skip"
+        :disabled="disabled"
+        @update:model-value="set({ skip: $event })"
+      />
         They may skip it, and get their result all the same</label>
       <p v-if="isNameless" class="faded small">
         Who does not say who they are becomes nobody: nothing is done for them, and of their answers only what can be chosen and numbers are

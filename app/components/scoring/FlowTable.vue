@@ -47,7 +47,8 @@ const WORDS = { up: 'rise', down: 'fall', stay: 'stay' }
                 :aria-pressed="isChosen(from, to)"
                 :aria-label="`${cell(from, to)} ${WORDS[direction(from, to)]}: from ${house.labelName(from)} to ${house.labelName(to)}`"
                 @click="emit('open', from, to)"
-              ><span v-if="direction(from, to) === 'up'" aria-hidden="true" class="faded">↑ </span><span v-else-if="direction(from, to) === 'down'" aria-hidden="true" class="faded">↓ </span>{{ cell(from, to).toLocaleString('en') }}</button>
+              ><span v-if="direction(from, to) === 'up'" aria-hidden="true" class="faded">↑ </span>
+                <span v-else-if="direction(from, to) === 'down'" aria-hidden="true" class="faded">↓ </span>{{ cell(from, to).toLocaleString('en') }}</button>
               <span v-else class="faded" aria-hidden="true">·</span>
             </td>
             <td class="n">{{ sum(f => f.from === from).toLocaleString('en') }}</td>

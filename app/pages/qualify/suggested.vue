@@ -96,7 +96,8 @@ const signed = (n: number) => (n > 0 ? `+${n}` : `−${-n}`)
       <p class="state" role="status">
         <template v-if="isUnderWay">It is being learned, {{ hundredths(job!.progress) }}%. You may go on with something else.</template>
         <template v-else-if="result">
-          Learned {{ ago(job!.madeAt) }}<template v-if="job!.madeBy">, asked for by {{ job!.madeBy }}</template>, from {{ result.rows.toLocaleString('en') }} people, {{ result.positives.toLocaleString('en') }} of whom came to it.
+          Learned {{ ago(job!.madeAt) }}<template v-if="job!.madeBy">, asked for by {{ job!.madeBy }}</template>, from
+          {{ result.rows.toLocaleString('en') }} people, {{ result.positives.toLocaleString('en') }} of whom came to it.
         </template>
       </p>
       <Button v-if="mayEdit && result" label="Take it as the working copy" :loading="taking" @click="take" />
